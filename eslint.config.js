@@ -1,0 +1,26 @@
+import tseslint from 'typescript-eslint'
+import vue from 'eslint-plugin-vue'
+import prettier from 'eslint-config-prettier'
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.vectum/**', '**/*.cjs'] },
+  ...tseslint.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parserOptions: { parser: tseslint.parser } },
+  },
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'vue/multi-word-component-names': 'off',
+      'vue/no-v-html': 'error',
+      'vue/require-default-prop': 'off',
+      eqeqeq: ['error', 'smart'],
+      'no-console': ['error', { allow: ['error', 'warn'] }],
+    },
+  },
+  { files: ['scripts/**', 'e2e/**', '**/bench/**', 'server/src/main.ts'], rules: { 'no-console': 'off' } },
+  prettier,
+)
