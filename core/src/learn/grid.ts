@@ -1,0 +1,46 @@
+import { z } from 'zod'
+import { CoreError } from '../calc/errors.ts'
+
+/** Axes of a table over engine speed and manifold pressure, both strictly rising. Cells are stored row by row, MAP the slow index. */
+export const Axes = z.object({
+  rpm: z.array(z.number().min(0).max(15000)).min(2).max(40),
+  mapKpa: z.array(z.number().min(5).max(450)).min(2).max(40),
+})
+export type Axes = z.infer<typeof Axes>
+
+/** @throws CoreError AXIS_INVALID naming the axis that does not rise strictly */
+export function checkAxis(name: string, axis: readonly number[]): void {
+  if (axis.length < 2) throw new CoreError('AXIS_INVALID', name, `it has ${axis.length} breakpoints, at least 2 are needed`)
+  for (let i = 1; i < axis.length; i++)
+    if (!(axis[i] > axis[i - 1])) throw new CoreError('AXIS_INVALID', name, `breakpoint ${i + 1} (${axis[i]}) is not above the one before it (${axis[i - 1]})`)
+}
+
+/** Largest index i with axis[i] <= value, kept within the last interval. */
+export function lowerIndex(axis: readonly number[], value: number): number {
+  let low = 0
+  let high = axis.length - 2
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (axis[middle] <= value) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+/** Place of a value on an axis: lower index and fraction towards the next breakpoint, clamped at the ends as control units do. */
+export function place(axis: readonly number[], value: number): { index: number; fraction: number } {
+  const index = lowerIndex(axis, value)
+  const fraction = (value - axis[index]) / (axis[index + 1] - axis[index])
+  return { index, fraction: Math.min(1, Math.max(0, fraction)) }
+}
+
+/** Value of a table at an operating point by bilinear interpolation, clamped at the edges. `cells` row by row, MAP the slow index. */
+export function bilinear(axes: Axes, cells: readonly number[], rpm: number, mapKpa: number): number {
+  const x = place(axes.rpm, rpm)
+  const y = place(axes.mapKpa, mapKpa)
+  const n = axes.rpm.length
+  const at = y.index * n + x.index
+  const low = cells[at] + (cells[at + 1] - cells[at]) * x.fraction
+  const high = cells[at + n] + (cells[at + n + 1] - cells[at + n]) * x.fraction
+  return low + (high - low) * y.fraction
+}

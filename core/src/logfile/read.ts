@@ -1,0 +1,296 @@
+import Papa from 'papaparse'
+import { CoreError } from '../calc/errors.ts'
+import { type ChannelId, channelSpecs, findUnit, isGauge, isVacuum } from './channels.ts'
+import { checkMapping, proposeMapping, type ColumnSample, type LogMapping } from './mapping.ts'
+import { ByteRow, TextRow, type RowSource } from './row-source.ts'
+import { parseClockS, sniffDialect, type LogDialect } from './sniff.ts'
+
+export type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
+export interface Rejection {
+  channel: ChannelId
+  reason: RejectReason
+  count: number
+}
+
+/** A log in columns. Time is strictly rising seconds from its first row; a cell that could not be read is NaN and is counted in `rejected`. */
+export interface LogData {
+  rows: number
+  timeS: Float64Array
+  channels: Partial<Record<Exclude<ChannelId, 'timeS'>, Float32Array>>
+  rejected: Rejection[]
+}
+
+const MIN_ROWS = 10
+const DAY_S = 86400
+const MAX_BACKWARD_SHARE = 0.2
+const RESET_BACK_S = 1
+const RESET_GAP_S = 10
+
+export type RowFate = 'keep' | 'repeat' | 'backward' | 'clock-reset' | 'midnight'
+/** What becomes of a row by its clock. Loggers jitter a sample back now and then, restart from zero, or pass midnight; each is a different thing. */
+export function rowFate(lastS: number, nextS: number): RowFate {
+  if (nextS > lastS) return 'keep'
+  if (nextS === lastS) return 'repeat'
+  const backS = lastS - nextS
+  if (backS > DAY_S * 0.9 && backS < DAY_S * 1.1) return 'midnight'
+  return backS > RESET_BACK_S ? 'clock-reset' : 'backward'
+}
+
+const BLANK = new Set(['', '-', '--', '---', '----', 'n/a', 'na', 'nan', 'null', '?', '#n/a', '*', 'none', '...'])
+
+function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
+  if (a.length === 0) return b
+  const both = new Uint8Array(a.length + b.length)
+  both.set(a)
+  both.set(b, a.length)
+  return both
+}
+
+interface Column {
+  channel: ChannelId
+  index: number
+  scale: number
+  offset: number
+  phi: boolean
+  min: number
+  max: number
+  data: Float32Array
+  empty: number
+  notNumber: number
+  outOfRange: number
+}
+
+function buildColumns(mapping: LogMapping): Column[] {
+  const columns: Column[] = []
+  for (const [channel, source] of Object.entries(mapping.channels) as [ChannelId, { column: number; unit: string }][]) {
+    if (channel === 'timeS') continue
+    const unit = findUnit(channel, source.unit)!
+    const mixture = channel === 'lambda' || channel === 'lambdaTarget'
+    const offset = (unit.offset ?? 0) + (isGauge(unit.id) || isVacuum(unit.id) ? mapping.barometerKpa : 0)
+    columns.push({
+      channel,
+      index: source.column,
+      scale: mixture && unit.id === 'AFR' ? 1 / mapping.stoichAfr : unit.scale,
+      offset,
+      phi: mixture && unit.id === 'phi',
+      min: channelSpecs[channel].min,
+      max: channelSpecs[channel].max,
+      data: new Float32Array(0),
+      empty: 0,
+      notNumber: 0,
+      outOfRange: 0,
+    })
+  }
+  return columns
+}
+
+const QUOTE = 34
+const NEWLINE = 10
+
+/** Reads a log row by row from its bytes in pieces; give it every piece in order, then call `finish`. */
+export class LogReader {
+  private readonly columns: Column[]
+  private readonly timeIndex: number
+  private readonly timeScale: number
+  private readonly clock: boolean
+  private readonly textRow: TextRow
+  private readonly byteRow: ByteRow
+  private readonly decoder: InstanceType<typeof TextDecoder> | null
+  private timeS = new Float64Array(0)
+  private rows = 0
+  private lines = 0
+  private carry: Uint8Array = new Uint8Array(0)
+  private lastRawS = -Infinity
+  private shiftS = 0
+  private readonly timeRejects = new Map<RejectReason, number>()
+  private seen = 0
+
+  /** @throws CoreError LOG_NO_TIME, OUT_OF_RANGE when the mapping does not fit */
+  constructor(
+    private readonly dialect: LogDialect,
+    mapping: LogMapping,
+  ) {
+    checkMapping(mapping, dialect.names.length)
+    this.columns = buildColumns(mapping)
+    const commaDecimal = dialect.decimalMark === ','
+    this.textRow = new TextRow(commaDecimal)
+    this.byteRow = new ByteRow(dialect.delimiter, commaDecimal, dialect.names.length + 1)
+    this.decoder = dialect.encoding === 'utf-8' ? null : new TextDecoder(dialect.encoding)
+    const time = mapping.channels.timeS!
+    this.timeIndex = time.column
+    this.clock = time.unit === 'clock'
+    this.timeScale = findUnit('timeS', time.unit)!.scale
+  }
+
+  get rowsRead(): number {
+    return this.rows
+  }
+
+  push(piece: Uint8Array): void {
+    const bytes = this.decoder ? new TextEncoder().encode(this.decoder.decode(piece, { stream: true })) : piece
+    const cut = bytes.lastIndexOf(NEWLINE)
+    if (cut < 0) {
+      this.carry = joined(this.carry, bytes)
+      return
+    }
+    this.take(joined(this.carry, bytes.subarray(0, cut + 1)))
+    this.carry = bytes.slice(cut + 1)
+  }
+
+  private take(bytes: Uint8Array): void {
+    if (bytes.includes(QUOTE)) return this.takeQuoted(new TextDecoder('utf-8').decode(bytes))
+    for (let at = 0; at < bytes.length; ) {
+      at = this.byteRow.read(bytes, at)
+      if (this.lines++ < this.dialect.firstDataRow || this.byteRow.empty) continue
+      this.takeRow(this.byteRow)
+    }
+  }
+
+  private takeQuoted(text: string): void {
+    const lines = text.endsWith('\n') ? text.slice(0, -1) : text
+    for (const row of Papa.parse<string[]>(lines, { delimiter: this.dialect.delimiter }).data) {
+      if (this.lines++ < this.dialect.firstDataRow || (row.length === 1 && row[0] === '')) continue
+      this.takeRow(this.textRow.set(row))
+    }
+  }
+
+  private rejectTime(reason: RejectReason): void {
+    this.timeRejects.set(reason, (this.timeRejects.get(reason) ?? 0) + 1)
+  }
+
+  private takeRow(row: RowSource): void {
+    this.seen++
+    const rawS = this.clock ? parseClockS(row.text(this.timeIndex)) : row.number(this.timeIndex) * this.timeScale
+    if (!Number.isFinite(rawS)) {
+      const blank = BLANK.has(row.text(this.timeIndex).toLowerCase())
+      return this.rejectTime(row.cells < 2 ? 'short-row' : blank ? 'empty' : 'not-a-number')
+    }
+    const fate = rowFate(this.lastRawS, rawS)
+    if (fate === 'repeat' || fate === 'backward') return this.rejectTime(fate)
+    if (fate === 'midnight') this.shiftS += DAY_S
+    if (fate === 'clock-reset') {
+      this.rejectTime('clock-reset')
+      this.shiftS += this.lastRawS - rawS + RESET_GAP_S
+    }
+    this.lastRawS = rawS
+    if (this.rows === this.timeS.length) this.grow()
+    const at = this.rows++
+    this.timeS[at] = rawS + this.shiftS
+    for (let c = 0; c < this.columns.length; c++) this.columns[c].data[at] = this.readCell(this.columns[c], row)
+  }
+
+  private readCell(column: Column, row: RowSource): number {
+    let value = row.number(column.index)
+    if (value !== value) {
+      const text = row.text(column.index).toLowerCase()
+      if (BLANK.has(text)) column.empty++
+      else if (column.channel === 'fuelCut' && /^(on|true|yes|ja|oui|active|aktiv)$/.test(text)) return 1
+      else if (column.channel === 'fuelCut' && /^(off|false|no|nein|non|inactive|inaktiv)$/.test(text)) return 0
+      else column.notNumber++
+      return NaN
+    }
+    value = column.phi ? 1 / value : value * column.scale + column.offset
+    if (column.channel === 'fuelCut' && value > 1) value = 1
+    if (!(value >= column.min && value <= column.max)) {
+      column.outOfRange++
+      return NaN
+    }
+    return value
+  }
+
+  private grow(): void {
+    const size = Math.max(4096, this.timeS.length * 2)
+    const time = new Float64Array(size)
+    time.set(this.timeS)
+    this.timeS = time
+    for (const column of this.columns) {
+      const data = new Float32Array(size)
+      data.set(column.data)
+      column.data = data
+    }
+  }
+
+  /** @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD */
+  finish(): LogData {
+    if (this.carry.length > 0) this.take(this.carry)
+    this.carry = new Uint8Array(0)
+    const bad = (reason: RejectReason) => this.timeRejects.get(reason) ?? 0
+    const backward = bad('backward') + bad('clock-reset')
+    if (this.seen > 1 && backward > this.seen * MAX_BACKWARD_SHARE)
+      throw new CoreError('LOG_BACKWARD', 'time', `${backward} of ${this.seen} rows are earlier than the row before; sort the file by time or pick another time column`)
+    if (this.rows === 0 && this.seen > 0 && bad('not-a-number') + bad('empty') === this.seen) throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.timeIndex])
+    if (this.rows < MIN_ROWS) throw new CoreError('LOG_TOO_SHORT', 'file', `${this.rows} usable ${this.rows === 1 ? 'row' : 'rows'}, at least ${MIN_ROWS} are needed`)
+    const rejected: Rejection[] = []
+    for (const [reason, count] of this.timeRejects) rejected.push({ channel: 'timeS', reason, count })
+    const gaps = this.countGaps()
+    if (gaps > 0) rejected.push({ channel: 'timeS', reason: 'gap', count: gaps })
+    const channels: LogData['channels'] = {}
+    const firstS = this.timeS[0]
+    const timeS = this.timeS.slice(0, this.rows)
+    for (let i = 0; i < timeS.length; i++) timeS[i] -= firstS
+    let readable = 0
+    for (const column of this.columns) {
+      channels[column.channel as Exclude<ChannelId, 'timeS'>] = column.data.slice(0, this.rows)
+      if (column.empty + column.notNumber + column.outOfRange < this.rows) readable++
+      if (column.empty) rejected.push({ channel: column.channel, reason: 'empty', count: column.empty })
+      if (column.notNumber) rejected.push({ channel: column.channel, reason: 'not-a-number', count: column.notNumber })
+      if (column.outOfRange) rejected.push({ channel: column.channel, reason: 'out-of-range', count: column.outOfRange })
+    }
+    if (this.columns.length > 0 && readable === 0) throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.columns[0].index])
+    return { rows: this.rows, timeS, channels, rejected }
+  }
+
+  /** A gap is a step longer than five usual steps; loggers drop a sample or two when they are busy. */
+  private countGaps(): number {
+    const usual = usualStepS(this.timeS.subarray(0, this.rows))
+    let gaps = 0
+    for (let i = 1; i < this.rows; i++) if (this.timeS[i] - this.timeS[i - 1] > 5 * usual) gaps++
+    return gaps
+  }
+}
+
+/** The usual time between rows: median over at most 2,000 steps spread over the log. */
+export function usualStepS(timeS: Float64Array): number {
+  if (timeS.length < 2) return NaN
+  const stride = Math.max(1, Math.floor(timeS.length / 2000))
+  const steps: number[] = []
+  for (let i = 1; i < timeS.length; i += stride) steps.push(timeS[i] - timeS[i - 1])
+  steps.sort((a, b) => a - b)
+  return steps[steps.length >> 1]
+}
+
+export interface LogPreview {
+  dialect: LogDialect
+  mapping: LogMapping
+  rows: string[][]
+}
+
+/**
+ * First look at a file: how it is written, a proposed mapping, and some rows for a person to confirm it by.
+ * @param head the first 64 kB or more
+ */
+export function previewLog(head: Uint8Array): LogPreview {
+  const dialect = sniffDialect(head)
+  const text = new TextDecoder(dialect.encoding).decode(head.subarray(0, 262144)).replace(/^\uFEFF/, '')
+  const rows = Papa.parse<string[]>(text, { delimiter: dialect.delimiter, preview: dialect.firstDataRow + 400 }).data.slice(dialect.firstDataRow)
+  const comma = dialect.decimalMark === ','
+  const samples: ColumnSample[] = dialect.names.map((_, column) => {
+    const cells = rows.map((row) => (row[column] ?? '').trim()).filter((cell) => !BLANK.has(cell.toLowerCase()))
+    return {
+      numbers: cells.map((cell) => Number(comma ? cell.replace(',', '.') : cell)).filter(Number.isFinite),
+      clock: cells.length > 0 && cells.filter((cell) => !Number.isNaN(parseClockS(cell))).length > cells.length * 0.8,
+    }
+  })
+  return { dialect, mapping: proposeMapping(dialect, samples), rows: rows.filter((row) => row.length > 1).slice(0, 12) }
+}
+
+/** Reads a whole log that is in memory. Streams use `LogReader`. */
+export function readLog(bytes: Uint8Array, given?: { dialect?: LogDialect; mapping?: LogMapping }): LogData & { dialect: LogDialect; mapping: LogMapping } {
+  const preview = given?.dialect && given.mapping ? null : previewLog(bytes)
+  const dialect = given?.dialect ?? preview!.dialect
+  const mapping = given?.mapping ?? preview!.mapping
+  const reader = new LogReader(dialect, mapping)
+  const PIECE = 1 << 20
+  for (let at = 0; at < bytes.length; at += PIECE) reader.push(bytes.subarray(at, at + PIECE))
+  return { ...reader.finish(), dialect, mapping }
+}

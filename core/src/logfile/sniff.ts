@@ -1,0 +1,153 @@
+import Papa from 'papaparse'
+import { CoreError } from '../calc/errors.ts'
+
+export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
+
+/** How a log file is written: everything needed to read its rows. */
+export interface LogDialect {
+  encoding: Encoding
+  delimiter: string
+  decimalMark: '.' | ','
+  /** 0-based line of the column names; lines above it are preamble */
+  headerRow: number
+  /** 0-based line of units below the header, or null when units stand in the names or nowhere */
+  unitsRow: number | null
+  firstDataRow: number
+  names: string[]
+  units: string[]
+}
+
+const DELIMITERS = [',', ';', '\t', '|']
+const HEAD_LINES = 200
+const NUMBER = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?$/i
+const CLOCK = /^(\d{4}-\d\d-\d\d[T ])?\d{1,3}:\d\d(:\d\d)?([.,]\d+)?(Z)?$/
+
+const isDatum = (cell: string): boolean => NUMBER.test(cell) || CLOCK.test(cell)
+
+/** @throws CoreError LOG_EMPTY, LOG_BINARY */
+export function detectEncoding(head: Uint8Array): Encoding {
+  if (head.length === 0) throw new CoreError('LOG_EMPTY', 'file')
+  if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le'
+  if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be'
+  const sample = head.subarray(0, 65536)
+  let nulls = 0
+  let control = 0
+  for (const byte of sample) {
+    if (byte === 0) nulls++
+    else if (byte < 9 || (byte > 13 && byte < 32)) control++
+  }
+  if (nulls > 0 || control > sample.length / 50) throw new CoreError('LOG_BINARY', 'file')
+  // a cut through a character at the sample's end must not count against UTF-8
+  for (let cut = 0; cut < 4; cut++) {
+    try {
+      new TextDecoder('utf-8', { fatal: true }).decode(sample.subarray(0, sample.length - cut))
+      return 'utf-8'
+    } catch {
+      continue
+    }
+  }
+  return 'windows-1252'
+}
+
+/** "Engine speed (rpm)" -> name and unit; also [rpm], {rpm} and a trailing ", rpm". */
+function splitNameAndUnit(cell: string): { name: string; unit: string } {
+  const match = /^(.*?)\s*[([{]([^)\]}]*)[)\]}]\s*$/.exec(cell)
+  if (match && match[1]) return { name: match[1].trim(), unit: match[2].trim() }
+  return { name: cell.trim(), unit: '' }
+}
+
+function parseHead(text: string, delimiter: string): string[][] {
+  return Papa.parse<string[]>(text, { delimiter, preview: HEAD_LINES }).data.map((row) => row.map((cell) => cell.trim()))
+}
+
+const share = (row: string[], test: (cell: string) => boolean): number => {
+  const filled = row.filter((cell) => cell !== '')
+  return filled.length === 0 ? 0 : filled.filter(test).length / filled.length
+}
+
+function modalWidth(rows: string[][]): { width: number; count: number } {
+  const counts = new Map<number, number>()
+  for (const row of rows) counts.set(row.length, (counts.get(row.length) ?? 0) + 1)
+  let best = { width: 0, count: 0 }
+  for (const [width, count] of counts) if (width > 1 && count > best.count) best = { width, count }
+  return best
+}
+
+/**
+ * Finds out how a log is written from its first bytes.
+ * @param head the first 64 kB or more of the file
+ * @throws CoreError LOG_EMPTY, LOG_BINARY, LOG_NO_HEADER, LOG_TOO_SHORT
+ */
+export function sniffDialect(head: Uint8Array): LogDialect {
+  const encoding = detectEncoding(head)
+  const text = new TextDecoder(encoding).decode(head.subarray(0, 262144)).replace(/^\uFEFF/, '')
+  if (text.trim() === '') throw new CoreError('LOG_EMPTY', 'file')
+  // a last line cut by the end of the sample would look like a short row
+  const whole = head.length > 262144 ? text.slice(0, text.lastIndexOf('\n') + 1) : text
+
+  let best: { delimiter: string; rows: string[][]; width: number; score: number } | null = null
+  for (const delimiter of DELIMITERS) {
+    const rows = parseHead(whole, delimiter)
+    const { width, count } = modalWidth(rows)
+    if (width < 2) continue
+    const data = rows.filter((row) => row.length === width)
+    const numeric = data.reduce((sum, row) => sum + share(row, isDatum), 0) / data.length
+    const score = (count / rows.length) * numeric * Math.log2(1 + width)
+    if (!best || score > best.score) best = { delimiter, rows, width, score }
+  }
+  if (!best) throw new CoreError('LOG_NO_HEADER', 'file')
+  const { delimiter, rows, width } = best
+
+  const isData = (row: string[]) => row.length >= width - 1 && row.length <= width + 1 && share(row, isDatum) >= 0.5
+  const firstDataRow = rows.findIndex((row, i) => isData(row) && (i + 1 >= rows.length || isData(rows[i + 1]) || rows[i + 1].join('') === ''))
+  const wordy = rows
+    .map((row, index) => ({ row, index }))
+    .filter(({ row, index }) => index < (firstDataRow < 0 ? Math.min(rows.length, 60) : firstDataRow) && row.length >= width - 1 && share(row, isDatum) < 0.3 && row.join('') !== '')
+  if (firstDataRow < 0) throw new CoreError(wordy.length ? 'LOG_TOO_SHORT' : 'LOG_NO_HEADER', 'file', 'there are column names but no row of numbers')
+  if (wordy.length === 0) throw new CoreError('LOG_NO_HEADER', 'file')
+  const adjacent = wordy.filter(({ index }) => index >= firstDataRow - 3)
+  const header = adjacent[0] ?? wordy[wordy.length - 1]
+  const unitsLine = adjacent.find(({ index }) => index > header.index) ?? null
+
+  const data = rows.slice(firstDataRow).flat()
+  const commas = data.filter((cell) => /^[+-]?\d+,\d+$/.test(cell)).length
+  const points = data.filter((cell) => /^[+-]?\d*\.\d+$/.test(cell)).length
+  const split = header.row.map(splitNameAndUnit)
+  return {
+    encoding,
+    delimiter,
+    decimalMark: commas > points ? ',' : '.',
+    headerRow: header.index,
+    unitsRow: unitsLine ? unitsLine.index : null,
+    firstDataRow,
+    names: split.map((s) => s.name),
+    units: split.map((s, i) => (unitsLine?.row[i] ? unitsLine.row[i].replace(/^[([{]|[)\]}]$/g, '').trim() : s.unit)),
+  }
+}
+
+/** Recognises a log of the same shape again: names and units in order, independent of the data. */
+export function headerFingerprint(dialect: Pick<LogDialect, 'names' | 'units'>): string {
+  let hash = 0x811c9dc5
+  for (const char of dialect.names.join('\u0001') + '\u0002' + dialect.units.join('\u0001')) {
+    hash ^= char.codePointAt(0)!
+    hash = Math.imul(hash, 0x01000193) >>> 0
+  }
+  return hash.toString(16).padStart(8, '0')
+}
+
+/** Time of day or elapsed time as hh:mm:ss.fff, mm:ss or a date and time, in seconds; NaN when it is none of them. */
+export function parseClockS(cell: string): number {
+  const text = cell.replace(',', '.')
+  if (/^\d{4}-\d\d-\d\d/.test(text)) {
+    const ms = Date.parse(text.replace(' ', 'T').replace(/Z?$/, 'Z'))
+    return Number.isNaN(ms) ? NaN : ms / 1000
+  }
+  const parts = text.split(':')
+  if (parts.length < 2 || parts.length > 3) return NaN
+  let seconds = 0
+  for (const part of parts) {
+    if (!/^\d+(\.\d+)?$/.test(part)) return NaN
+    seconds = seconds * 60 + Number(part)
+  }
+  return seconds
+}

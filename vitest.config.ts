@@ -1,0 +1,12 @@
+import { defineConfig } from 'vitest/config'
+import vue from '@vitejs/plugin-vue'
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['core/src/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      { plugins: [vue()], test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'happy-dom', testTimeout: 30_000 } },
+      { test: { name: 'server', include: ['server/test/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 120_000, fileParallelism: false } },
+    ],
+  },
+})
