@@ -6,7 +6,16 @@ export default defineConfig({
     projects: [
       { test: { name: 'core', include: ['core/src/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
       { plugins: [vue()], test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'happy-dom', testTimeout: 30_000 } },
-      { test: { name: 'server', include: ['server/test/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 120_000, fileParallelism: false } },
+      {
+        test: {
+          name: 'server',
+          include: ['server/test/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 })

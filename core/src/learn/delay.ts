@@ -95,7 +95,11 @@ export function fitDelay(events: DelayEvent[]): DelayModel {
   const PRIOR = defaultDelay.pipe / 1e4
   const PRIOR_WEIGHT = 0.01
   for (let pass = 0; pass < 20; pass++) {
-    let s = 0, sx = 0, sy = 0, sxx = 0, sxy = 0
+    let s = 0,
+      sx = 0,
+      sy = 0,
+      sxx = 0,
+      sxy = 0
     for (let i = 0; i < y.length; i++) {
       s += w[i]
       sx += w[i] * x[i]

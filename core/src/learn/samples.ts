@@ -78,7 +78,11 @@ const MAX_STEP_S = 0.5
  * @param targetLambdaAt target from the tune in force, used when the log does not carry one
  * @throws CoreError COLUMN_MISSING when engine speed, manifold pressure, lambda or any target is not there
  */
-export function judgeSamples(log: Pick<LogData, 'timeS' | 'channels'>, limits: SampleLimits, targetLambdaAt?: (rpm: number, mapKpa: number) => number): Samples {
+export function judgeSamples(
+  log: Pick<LogData, 'timeS' | 'channels'>,
+  limits: SampleLimits,
+  targetLambdaAt?: (rpm: number, mapKpa: number) => number,
+): Samples {
   const { timeS, channels } = log
   const n = timeS.length
   const { rpm, mapKpa, lambda } = channels

@@ -2,7 +2,8 @@ import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 import type { LogData } from '../logfile/read.ts'
 import { solveSpd } from './cholesky.ts'
-import { Axes, checkAxis, lowerIndex } from './grid.ts'
+import type { Axes } from '../tune/axes.ts'
+import { checkAxis, lowerIndex } from '../tune/axes.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import { judgeWhole } from './verdicts.ts'
 
@@ -150,7 +151,7 @@ function autocorrelationFactor(g: GridSamples, r: Float64Array, weights: Float64
   variance /= Math.max(1e-12, total)
   let sum = 0
   let blocks = 0
-  for (let k = 0; k < g.n; ) {
+  for (let k = 0; k < g.n;) {
     let mean = 0
     let w = 0
     let s = 0
@@ -222,10 +223,15 @@ function addSmoothing(normal: Float64Array, axes: Axes, scale: number): void {
 function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barometerKpa: number, limits: SampleLimits): Float64Array {
   const nr = axes.rpm.length
   const seconds = new Float64Array(nr * axes.mapKpa.length)
-  const blind = new Set((['unreadable', 'cranking', 'fuel-cut', 'after-fuel-cut', 'gap'] as const).map((r) => 1 + excludedReasons.indexOf(r)))
+  const blind = new Set(
+    (['unreadable', 'cranking', 'fuel-cut', 'after-fuel-cut', 'gap'] as const).map((r) => 1 + excludedReasons.indexOf(r)),
+  )
   const lean = (i: number) =>
-    !blind.has(samples.fate[i]) && samples.causeMapKpa[i] > UNSAFE_BAROMETER_SHARE * barometerKpa && samples.overTarget[i] > UNSAFE_OVER_LAMBDA && samples.overTarget[i] < limits.lambdaMax
-  for (let i = 0; i < samples.fate.length; ) {
+    !blind.has(samples.fate[i]) &&
+    samples.causeMapKpa[i] > UNSAFE_BAROMETER_SHARE * barometerKpa &&
+    samples.overTarget[i] > UNSAFE_OVER_LAMBDA &&
+    samples.overTarget[i] < limits.lambdaMax
+  for (let i = 0; i < samples.fate.length;) {
     if (!lean(i)) {
       i++
       continue

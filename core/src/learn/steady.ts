@@ -19,7 +19,11 @@ export function windowSlope(timeS: Float64Array, values: Float32Array, windowS: 
       lo = Math.max(0, i - 1)
       hi = Math.min(n, i + 2)
     }
-    let s = 0, st = 0, sv = 0, stt = 0, stv = 0
+    let s = 0,
+      st = 0,
+      sv = 0,
+      stt = 0,
+      stv = 0
     for (let k = lo; k < hi; k++) {
       const v = values[k]
       if (v !== v) continue

@@ -16,7 +16,9 @@ function lineFit(x: number[], y: number[]): { slope: number; r2: number } {
   const n = x.length
   const mx = x.reduce((a, b) => a + b, 0) / n
   const my = y.reduce((a, b) => a + b, 0) / n
-  let sxx = 0, sxy = 0, syy = 0
+  let sxx = 0,
+    sxy = 0,
+    syy = 0
   for (let i = 0; i < n; i++) {
     sxx += (x[i] - mx) ** 2
     sxy += (x[i] - mx) * (y[i] - my)
@@ -31,10 +33,18 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
   const solid = result.cells.filter((c) => c.state === 'proven' || c.state === 'needs-correction')
   if (result.totals.used === 0) {
     const [reason, count] = Object.entries(result.totals.excluded).sort((a, b) => b[1] - a[1])[0] ?? ['no rows', 0]
-    return [{ code: 'no-usable-samples', message: `No row could be used. Most were left out for "${reason}" (${count} of ${result.totals.samples}).` }]
+    return [
+      {
+        code: 'no-usable-samples',
+        message: `No row could be used. Most were left out for "${reason}" (${count} of ${result.totals.samples}).`,
+      },
+    ]
   }
   if (!result.delay.fitted)
-    verdicts.push({ code: 'delay-assumed', message: `Too few ends of fuel cuts (${result.delay.events}) to measure the sensor's delay; a usual one is assumed.` })
+    verdicts.push({
+      code: 'delay-assumed',
+      message: `Too few ends of fuel cuts (${result.delay.events}) to measure the sensor's delay; a usual one is assumed.`,
+    })
   for (const channel of samples.missing)
     verdicts.push({
       code: `missing-${channel === 'correctionPct' ? 'correction' : 'coolant'}`,
@@ -67,7 +77,10 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
     let at = 0
     if (most >= 5) for (let i = 0; i < correction.length; i++) if (samples.fate[i] === 0 && Math.abs(correction[i]) > most - 0.15) at++
     if (at > SATURATED_SHARE * result.totals.used)
-      verdicts.push({ code: 'correction-saturated', message: `The closed loop stood at its limit (${most.toFixed(1)} %) in ${((100 * at) / result.totals.used).toFixed(0)} % of the used time. It wanted more than it was allowed.` })
+      verdicts.push({
+        code: 'correction-saturated',
+        message: `The closed loop stood at its limit (${most.toFixed(1)} %) in ${((100 * at) / result.totals.used).toFixed(0)} % of the used time. It wanted more than it was allowed.`,
+      })
   }
   verdicts.push(...judgeResiduals(log, samples, result))
   return verdicts
@@ -101,13 +114,22 @@ function judgeResiduals(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sampl
   const drift = lineFit(timeS, left)
   const minutes = (timeS[timeS.length - 1] - timeS[0]) / 60
   if (drift.r2 > 0.25 && Math.abs(drift.slope * minutes * 60) > 2)
-    verdicts.push({ code: 'drift', message: `The need drifts by ${(drift.slope * minutes * 60).toFixed(1)} % over the log with the engine warm. Look at fuel pressure and the sensor before learning from it.` })
+    verdicts.push({
+      code: 'drift',
+      message: `The need drifts by ${(drift.slope * minutes * 60).toFixed(1)} % over the log with the engine warm. Look at fuel pressure and the sensor before learning from it.`,
+    })
   const air = airC.every(Number.isFinite) ? lineFit(airC, left) : null
   if (air && air.r2 > 0.25 && Math.abs(air.slope) > 0.1 && drift.r2 <= 0.25)
-    verdicts.push({ code: 'intake-temperature', message: `The need changes by ${air.slope.toFixed(2)} % for each degree of intake air: the air temperature curve, not the table.` })
+    verdicts.push({
+      code: 'intake-temperature',
+      message: `The need changes by ${air.slope.toFixed(2)} % for each degree of intake air: the air temperature curve, not the table.`,
+    })
   const pulse = inversePulse.every(Number.isFinite) ? lineFit(inversePulse, total) : null
   if (pulse && pulse.r2 > 0.6 && Math.abs(pulse.slope) > 8)
-    verdicts.push({ code: 'short-pulse', message: 'The error grows as the pulse gets shorter: injector dead time or small-pulse behaviour, not the table.' })
+    verdicts.push({
+      code: 'short-pulse',
+      message: 'The error grows as the pulse gets shorter: injector dead time or small-pulse behaviour, not the table.',
+    })
   return verdicts
 }
 

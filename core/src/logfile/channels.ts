@@ -81,9 +81,17 @@ export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
   mapKpa: [
     ...pressureUnits,
     ...pressureUnits.map((u) => ({ ...u, id: `${u.id} gauge`, spellings: [`${u.id.toLowerCase()}g`, `${u.id.toLowerCase()}gauge`] })),
-    ...pressureUnits.map((u) => ({ ...u, id: `${u.id} vacuum`, spellings: [`${u.id.toLowerCase()}vac`, `${u.id.toLowerCase()}vacuum`], scale: -u.scale })),
+    ...pressureUnits.map((u) => ({
+      ...u,
+      id: `${u.id} vacuum`,
+      spellings: [`${u.id.toLowerCase()}vac`, `${u.id.toLowerCase()}vacuum`],
+      scale: -u.scale,
+    })),
   ],
-  throttlePct: [{ ...plain, id: 'percent' }, { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 }],
+  throttlePct: [
+    { ...plain, id: 'percent' },
+    { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 },
+  ],
   lambda: [
     { id: 'lambda', spellings: ['lambda', 'λ', '-', ''], scale: 1 },
     { id: 'AFR', spellings: ['afr', ':1', 'a/f', 'kg/kg'], scale: 1 },
@@ -96,7 +104,10 @@ export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
   ],
   coolantC: temperatureUnits,
   intakeAirC: temperatureUnits,
-  batteryV: [{ id: 'V', spellings: ['v', 'volt', 'volts', ''], scale: 1 }, { id: 'mV', spellings: ['mv'], scale: 0.001 }],
+  batteryV: [
+    { id: 'V', spellings: ['v', 'volt', 'volts', ''], scale: 1 },
+    { id: 'mV', spellings: ['mv'], scale: 0.001 },
+  ],
   correctionPct: trimUnits,
   learnedPct: trimUnits,
   enrichmentPct: trimUnits,
@@ -106,7 +117,10 @@ export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
     { id: 's', spellings: ['s'], scale: 1000 },
   ],
   advanceDegBtdc: [{ id: 'degBtdc', spellings: ['deg', '°', 'degbtdc', '°btdc', '°kw', '°kwv.ot', '°ca', ''], scale: 1 }],
-  idleValvePct: [{ ...plain, id: 'percent' }, { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 }],
+  idleValvePct: [
+    { ...plain, id: 'percent' },
+    { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 },
+  ],
   fuelCut: [{ ...plain, id: 'flag' }],
   speedKmh: [
     { id: 'km/h', spellings: ['km/h', 'kmh', 'kph', ''], scale: 1 },

@@ -27,26 +27,128 @@ const LEARNED = /\b(learn(ed|t)?|adapt(ion|ive|ation|ed)?|gelernt|lern\w*|long ?
 
 /** What each channel is called in the languages of the trade: ordered from the surest name down. A later pattern scores lower. */
 const names: Record<ChannelId, { is: RegExp[]; not?: RegExp }> = {
-  timeS: { is: [/^(time|zeit|temps|tiempo|tempo|tijd)\b/, /\b(time ?stamp|elapsed|zeit\w*|clock|uhrzeit|seconds|timestamp)\b/], not: /\b(dwell|burn|pulse|injection|since)\b/ },
-  rpm: { is: [/^(rpm|engine (speed|rpm)|(motor ?)?drehzahl|regime( moteur)?|toerental|giri( motore)?|revoluciones|regimen( motor)?)$/, /\b(rpm|engine speed|drehzahl|motordrehzahl|regime|giri|toerental|crank speed|revs)\b/], not: /target|soll|idle|leerlauf|limit|error|\bd ?rpm\b|consigne|rate/ },
-  mapKpa: { is: [/^(map|manifold (absolute )?pressure|saugrohrdruck|ladedruck|pression (d )?admission|presion (de )?admision|pressione (di )?aspirazione|inlaatdruk)$/, /\b(map|manifold|saugrohr\w*|intake pressure|inlet pressure|pression (collecteur|admission)|admision|aspirazione|inlaatdruk|unterdruck|vacuum|boost)\b/], not: /target|soll|temp|rate|fuel|kraftstoff|\bd ?map\b|table|switch/ },
-  throttlePct: { is: [/^(tps|throttle( position)?|drosselklappe(nwinkel|nstellung)?|papillon|mariposa|farfalla|gasklep)$/, /\b(tps|throttle|drosselklappe\w*|papillon|mariposa|farfalla|gasklep\w*)\b/], not: /target|soll|rate|\bd ?tps\b|dot|pedal|accel/ },
-  lambda: { is: [/^(lambda|afr|air fuel ratio|a f( ratio)?|luftverhaltnis|richesse|lambda (ist|measured|actual|gemessen|mesure|1)|afr (measured|actual|1)|wideband)$/, /\b(lambda|afr|air fuel|wideband|luftverhaltnis|breitband|phi)\b/], not: /target|soll|desired|wanted|cible|consigne|objetivo|obiettivo|doel|corr|trim|regel|error|fehler|setpoint|set point|commanded/ },
-  lambdaTarget: { is: [/^(target (lambda|afr)|(lambda|afr) (target|soll)|soll ?lambda|lambda ?soll(wert)?|desired (lambda|afr)|lambda (cible|consigne|objetivo|obiettivo|doel))$/] },
-  coolantC: { is: [/^(coolant( temp(erature)?)?|kuhlmittel(temperatur)?|kuhlwasser(temperatur)?|ect|water temp(erature)?|engine temp(erature)?|temperature (d )?eau|refrigerante|liquido( refrigerante)?|koelvloeistof|acqua)$/, /\b(coolant|kuhlmittel\w*|kuhlwasser\w*|ect|water|motortemp\w*|eau|refrigerante|koelvloeistof|koelwater)\b/], not: /corr|enrich|factor/ },
-  intakeAirC: { is: [/^(intake air( temp(erature)?)?|iat|air temp(erature)?|ansaugluft(temperatur)?|inlet (air )?temp(erature)?|temperature (d )?air|aire( de admision)?|aria( aspirata)?|inlaatlucht|charge temp(erature)?)$/, /\b(intake air|inlet air|iat|air temp\w*|ansaugluft\w*|lufttemp\w*|aire|aria|inlaatlucht)\b/], not: /corr|fuel|ratio|mass|flow/ },
-  batteryV: { is: [/^(battery( voltage)?|bordnetz(spannung)?|batterie(spannung)?|batt?|tension( batterie)?|bateria|batteria|accu(spanning)?|supply( voltage)?|voltage|vbat)$/, /\b(battery|bordnetz\w*|batterie\w*|bateria|batteria|supply volt\w*|accu\w*)\b/], not: /corr/ },
-  correctionPct: { is: [/^(closed ?loop( correction)?|(lambda ?)?regelung|(fuel |lambda |afr )?(correction|trim)|lambda ?regler|correction (lambda|richesse)|korrektur|short term trim|correccion|correzione|correctie|feedback)$/, CORRECTION], not: /learn|adapt|gelernt|long ?term|air temp|iat|coolant|warm|baro|batt|spark|ignition|zund|idle|accel/ },
-  learnedPct: { is: [/^(learn(ed|t)( correction| trim)?|adaption|gelernt(e korrektur)?|long term trim|appris|aprendido|appreso|geleerd)$/, LEARNED] },
-  enrichmentPct: { is: [/^(other |total )?(enrichment|anreicherung|enrichissement)$/, /\b(enrich\w*|anreicherung|warm ?up|warmlauf|enrichissement|arricchimento|enriquecimiento|verrijking)\b/] },
-  pulseMs: { is: [/^(pulse( width)?|einspritzzeit|injection (time|duration|pulse)|temps (d )?injection|tiempo (de )?inyeccion|tempo (di )?iniezione|inspuittijd|injector (pulse|on)( width| time)?)$/, /\b(pulse ?width|einspritz\w*|injection time|injector pulse|injection|inspuittijd|iniezione|inyeccion)\b/], not: /angle|duty|phase|dead|timing/ },
-  advanceDegBtdc: { is: [/^(spark( advance| timing| angle)?|zundwinkel|zundung|advance|ignition( advance| timing| angle)?|avance( allumage)?|anticipo|avance (de )?encendido|ontsteking\w*|timing)$/, /\b(spark|zundwinkel|advance|ignition|avance|anticipo|encendido|ontsteking\w*)\b/], not: /dwell|target|knock|energy|corr|retard/ },
-  idleValvePct: { is: [/^(idle (air )?(valve|control|actuator)( position| duty)?|iac|leerlauf(steller|regler|ventil)|vanne (de )?ralenti|valvula (de )?ralenti|valvola (del )?minimo|stationair\w*)$/, /\b(idle valve|iac|leerlaufsteller|idle duty|ralenti|minimo|idle air)\b/], not: /target|speed|rpm|drehzahl/ },
-  fuelCut: { is: [/^((decel )?fuel cut( off)?|schubabschaltung|coupure( injection)?|corte|cut ?off|overrun|cut|brandstofafsluiting|dfco)$/, /\b(fuel cut|schub\w*|overrun|coupure|cut off|corte)\b/] },
-  speedKmh: { is: [/^((vehicle|road|car|ground) speed|geschwindigkeit|fahrgeschwindigkeit|vitesse|velocidad|velocita|snelheid|speed)$/, /\b(vehicle speed|road speed|geschwindigkeit|vitesse|velocidad|velocita|snelheid)\b/], not: /engine|motor/ },
+  timeS: {
+    is: [/^(time|zeit|temps|tiempo|tempo|tijd)\b/, /\b(time ?stamp|elapsed|zeit\w*|clock|uhrzeit|seconds|timestamp)\b/],
+    not: /\b(dwell|burn|pulse|injection|since)\b/,
+  },
+  rpm: {
+    is: [
+      /^(rpm|engine (speed|rpm)|(motor ?)?drehzahl|regime( moteur)?|toerental|giri( motore)?|revoluciones|regimen( motor)?)$/,
+      /\b(rpm|engine speed|drehzahl|motordrehzahl|regime|giri|toerental|crank speed|revs)\b/,
+    ],
+    not: /target|soll|idle|leerlauf|limit|error|\bd ?rpm\b|consigne|rate/,
+  },
+  mapKpa: {
+    is: [
+      /^(map|manifold (absolute )?pressure|saugrohrdruck|ladedruck|pression (d )?admission|presion (de )?admision|pressione (di )?aspirazione|inlaatdruk)$/,
+      /\b(map|manifold|saugrohr\w*|intake pressure|inlet pressure|pression (collecteur|admission)|admision|aspirazione|inlaatdruk|unterdruck|vacuum|boost)\b/,
+    ],
+    not: /target|soll|temp|rate|fuel|kraftstoff|\bd ?map\b|table|switch/,
+  },
+  throttlePct: {
+    is: [
+      /^(tps|throttle( position)?|drosselklappe(nwinkel|nstellung)?|papillon|mariposa|farfalla|gasklep)$/,
+      /\b(tps|throttle|drosselklappe\w*|papillon|mariposa|farfalla|gasklep\w*)\b/,
+    ],
+    not: /target|soll|rate|\bd ?tps\b|dot|pedal|accel/,
+  },
+  lambda: {
+    is: [
+      /^(lambda|afr|air fuel ratio|a f( ratio)?|luftverhaltnis|richesse|lambda (ist|measured|actual|gemessen|mesure|1)|afr (measured|actual|1)|wideband)$/,
+      /\b(lambda|afr|air fuel|wideband|luftverhaltnis|breitband|phi)\b/,
+    ],
+    not: /target|soll|desired|wanted|cible|consigne|objetivo|obiettivo|doel|corr|trim|regel|error|fehler|setpoint|set point|commanded/,
+  },
+  lambdaTarget: {
+    is: [
+      /^(target (lambda|afr)|(lambda|afr) (target|soll)|soll ?lambda|lambda ?soll(wert)?|desired (lambda|afr)|lambda (cible|consigne|objetivo|obiettivo|doel))$/,
+    ],
+  },
+  coolantC: {
+    is: [
+      /^(coolant( temp(erature)?)?|kuhlmittel(temperatur)?|kuhlwasser(temperatur)?|ect|water temp(erature)?|engine temp(erature)?|temperature (d )?eau|refrigerante|liquido( refrigerante)?|koelvloeistof|acqua)$/,
+      /\b(coolant|kuhlmittel\w*|kuhlwasser\w*|ect|water|motortemp\w*|eau|refrigerante|koelvloeistof|koelwater)\b/,
+    ],
+    not: /corr|enrich|factor/,
+  },
+  intakeAirC: {
+    is: [
+      /^(intake air( temp(erature)?)?|iat|air temp(erature)?|ansaugluft(temperatur)?|inlet (air )?temp(erature)?|temperature (d )?air|aire( de admision)?|aria( aspirata)?|inlaatlucht|charge temp(erature)?)$/,
+      /\b(intake air|inlet air|iat|air temp\w*|ansaugluft\w*|lufttemp\w*|aire|aria|inlaatlucht)\b/,
+    ],
+    not: /corr|fuel|ratio|mass|flow/,
+  },
+  batteryV: {
+    is: [
+      /^(battery( voltage)?|bordnetz(spannung)?|batterie(spannung)?|batt?|tension( batterie)?|bateria|batteria|accu(spanning)?|supply( voltage)?|voltage|vbat)$/,
+      /\b(battery|bordnetz\w*|batterie\w*|bateria|batteria|supply volt\w*|accu\w*)\b/,
+    ],
+    not: /corr/,
+  },
+  correctionPct: {
+    is: [
+      /^(closed ?loop( correction)?|(lambda ?)?regelung|(fuel |lambda |afr )?(correction|trim)|lambda ?regler|correction (lambda|richesse)|korrektur|short term trim|correccion|correzione|correctie|feedback)$/,
+      CORRECTION,
+    ],
+    not: /learn|adapt|gelernt|long ?term|air temp|iat|coolant|warm|baro|batt|spark|ignition|zund|idle|accel/,
+  },
+  learnedPct: {
+    is: [/^(learn(ed|t)( correction| trim)?|adaption|gelernt(e korrektur)?|long term trim|appris|aprendido|appreso|geleerd)$/, LEARNED],
+  },
+  enrichmentPct: {
+    is: [
+      /^(other |total )?(enrichment|anreicherung|enrichissement)$/,
+      /\b(enrich\w*|anreicherung|warm ?up|warmlauf|enrichissement|arricchimento|enriquecimiento|verrijking)\b/,
+    ],
+  },
+  pulseMs: {
+    is: [
+      /^(pulse( width)?|einspritzzeit|injection (time|duration|pulse)|temps (d )?injection|tiempo (de )?inyeccion|tempo (di )?iniezione|inspuittijd|injector (pulse|on)( width| time)?)$/,
+      /\b(pulse ?width|einspritz\w*|injection time|injector pulse|injection|inspuittijd|iniezione|inyeccion)\b/,
+    ],
+    not: /angle|duty|phase|dead|timing/,
+  },
+  advanceDegBtdc: {
+    is: [
+      /^(spark( advance| timing| angle)?|zundwinkel|zundung|advance|ignition( advance| timing| angle)?|avance( allumage)?|anticipo|avance (de )?encendido|ontsteking\w*|timing)$/,
+      /\b(spark|zundwinkel|advance|ignition|avance|anticipo|encendido|ontsteking\w*)\b/,
+    ],
+    not: /dwell|target|knock|energy|corr|retard/,
+  },
+  idleValvePct: {
+    is: [
+      /^(idle (air )?(valve|control|actuator)( position| duty)?|iac|leerlauf(steller|regler|ventil)|vanne (de )?ralenti|valvula (de )?ralenti|valvola (del )?minimo|stationair\w*)$/,
+      /\b(idle valve|iac|leerlaufsteller|idle duty|ralenti|minimo|idle air)\b/,
+    ],
+    not: /target|speed|rpm|drehzahl/,
+  },
+  fuelCut: {
+    is: [
+      /^((decel )?fuel cut( off)?|schubabschaltung|coupure( injection)?|corte|cut ?off|overrun|cut|brandstofafsluiting|dfco)$/,
+      /\b(fuel cut|schub\w*|overrun|coupure|cut off|corte)\b/,
+    ],
+  },
+  speedKmh: {
+    is: [
+      /^((vehicle|road|car|ground) speed|geschwindigkeit|fahrgeschwindigkeit|vitesse|velocidad|velocita|snelheid|speed)$/,
+      /\b(vehicle speed|road speed|geschwindigkeit|vitesse|velocidad|velocita|snelheid)\b/,
+    ],
+    not: /engine|motor/,
+  },
   gear: { is: [/^(gear|gang|rapport|marcha|marcia|versnelling)$/], not: /ratio/ },
-  fuelPressureKpa: { is: [/^(fuel (rail )?pressure|kraftstoffdruck|benzindruck|pression (d )?essence|pression carburant|presion (de )?combustible|pressione benzina|brandstofdruk|rail pressure)$/, /\b(fuel press\w*|kraftstoffdruck|benzindruck|rail press\w*)\b/] },
-  barometerKpa: { is: [/^(baro(meter|metric( pressure)?)?|luftdruck|umgebungsdruck|ambient pressure|pression atmospherique|atmospheric pressure)$/, /\b(baro\w*|luftdruck|umgebungsdruck|ambient press\w*|atmospher\w*)\b/], not: /corr/ },
+  fuelPressureKpa: {
+    is: [
+      /^(fuel (rail )?pressure|kraftstoffdruck|benzindruck|pression (d )?essence|pression carburant|presion (de )?combustible|pressione benzina|brandstofdruk|rail pressure)$/,
+      /\b(fuel press\w*|kraftstoffdruck|benzindruck|rail press\w*)\b/,
+    ],
+  },
+  barometerKpa: {
+    is: [
+      /^(baro(meter|metric( pressure)?)?|luftdruck|umgebungsdruck|ambient pressure|pression atmospherique|atmospheric pressure)$/,
+      /\b(baro\w*|luftdruck|umgebungsdruck|ambient press\w*|atmospher\w*)\b/,
+    ],
+    not: /corr/,
+  },
 }
 
 function nameScore(channel: ChannelId, name: string): number {
@@ -100,7 +202,13 @@ function guessUnit(channel: ChannelId, name: string, unitText: string, sample: C
     const nearOne = sample.numbers.length > 0 && sample.numbers.every((v) => v > 0.3 && v < 3)
     return nearOne && unit !== '%' ? 'ratio' : 'percent'
   }
-  if ((channel === 'throttlePct' || channel === 'idleValvePct') && !named && sample.numbers.length > 0 && Math.max(...sample.numbers) <= 1.05) return 'fraction'
+  if (
+    (channel === 'throttlePct' || channel === 'idleValvePct') &&
+    !named &&
+    sample.numbers.length > 0 &&
+    Math.max(...sample.numbers) <= 1.05
+  )
+    return 'fraction'
   if (named) return named.id
   if (channel === 'rpm' && middle > 0 && middle < 12) return 'krpm'
   return units[0].id
@@ -127,7 +235,10 @@ export function proposeMapping(dialect: LogDialect, samples: ColumnSample[]): Lo
   for (const { channel, column } of candidates) {
     if (channels[channel] || taken.has(column)) continue
     taken.add(column)
-    channels[channel] = { column, unit: guessUnit(channel, folded[column], dialect.units[column] ?? '', samples[column] ?? { numbers: [], clock: false }) }
+    channels[channel] = {
+      column,
+      unit: guessUnit(channel, folded[column], dialect.units[column] ?? '', samples[column] ?? { numbers: [], clock: false }),
+    }
   }
   if (!channels.timeS) {
     const clock = samples.findIndex((sample, column) => sample.clock && !taken.has(column))
@@ -140,8 +251,13 @@ export function proposeMapping(dialect: LogDialect, samples: ColumnSample[]): Lo
 export function checkMapping(mapping: LogMapping, columns: number): void {
   if (!mapping.channels.timeS) throw new CoreError('LOG_NO_TIME', 'mapping.channels.timeS')
   for (const [channel, source] of Object.entries(mapping.channels) as [ChannelId, { column: number; unit: string }][]) {
-    if (source.column >= columns) throw new CoreError('OUT_OF_RANGE', `mapping.channels.${channel}.column`, `the file has ${columns} columns, counted from 0`)
+    if (source.column >= columns)
+      throw new CoreError('OUT_OF_RANGE', `mapping.channels.${channel}.column`, `the file has ${columns} columns, counted from 0`)
     if (!findUnit(channel, source.unit))
-      throw new CoreError('OUT_OF_RANGE', `mapping.channels.${channel}.unit`, `${channelSpecs[channel].label} can be in ${sourceUnits[channel].map((u) => u.id).join(', ')}`)
+      throw new CoreError(
+        'OUT_OF_RANGE',
+        `mapping.channels.${channel}.unit`,
+        `${channelSpecs[channel].label} can be in ${sourceUnits[channel].map((u) => u.id).join(', ')}`,
+      )
   }
 }

@@ -139,7 +139,7 @@ export class LogReader {
 
   private take(bytes: Uint8Array): void {
     if (bytes.includes(QUOTE)) return this.takeQuoted(new TextDecoder('utf-8').decode(bytes))
-    for (let at = 0; at < bytes.length; ) {
+    for (let at = 0; at < bytes.length;) {
       at = this.byteRow.read(bytes, at)
       if (this.lines++ < this.dialect.firstDataRow || this.byteRow.empty) continue
       this.takeRow(this.byteRow)
@@ -217,9 +217,19 @@ export class LogReader {
     const bad = (reason: RejectReason) => this.timeRejects.get(reason) ?? 0
     const backward = bad('backward') + bad('clock-reset')
     if (this.seen > 1 && backward > this.seen * MAX_BACKWARD_SHARE)
-      throw new CoreError('LOG_BACKWARD', 'time', `${backward} of ${this.seen} rows are earlier than the row before; sort the file by time or pick another time column`)
-    if (this.rows === 0 && this.seen > 0 && bad('not-a-number') + bad('empty') === this.seen) throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.timeIndex])
-    if (this.rows < MIN_ROWS) throw new CoreError('LOG_TOO_SHORT', 'file', `${this.rows} usable ${this.rows === 1 ? 'row' : 'rows'}, at least ${MIN_ROWS} are needed`)
+      throw new CoreError(
+        'LOG_BACKWARD',
+        'time',
+        `${backward} of ${this.seen} rows are earlier than the row before; sort the file by time or pick another time column`,
+      )
+    if (this.rows === 0 && this.seen > 0 && bad('not-a-number') + bad('empty') === this.seen)
+      throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.timeIndex])
+    if (this.rows < MIN_ROWS)
+      throw new CoreError(
+        'LOG_TOO_SHORT',
+        'file',
+        `${this.rows} usable ${this.rows === 1 ? 'row' : 'rows'}, at least ${MIN_ROWS} are needed`,
+      )
     const rejected: Rejection[] = []
     for (const [reason, count] of this.timeRejects) rejected.push({ channel: 'timeS', reason, count })
     const gaps = this.countGaps()
@@ -272,7 +282,9 @@ export interface LogPreview {
 export function previewLog(head: Uint8Array): LogPreview {
   const dialect = sniffDialect(head)
   const text = new TextDecoder(dialect.encoding).decode(head.subarray(0, 262144)).replace(/^\uFEFF/, '')
-  const rows = Papa.parse<string[]>(text, { delimiter: dialect.delimiter, preview: dialect.firstDataRow + 400 }).data.slice(dialect.firstDataRow)
+  const rows = Papa.parse<string[]>(text, { delimiter: dialect.delimiter, preview: dialect.firstDataRow + 400 }).data.slice(
+    dialect.firstDataRow,
+  )
   const comma = dialect.decimalMark === ','
   const samples: ColumnSample[] = dialect.names.map((_, column) => {
     const cells = rows.map((row) => (row[column] ?? '').trim()).filter((cell) => !BLANK.has(cell.toLowerCase()))
@@ -285,7 +297,10 @@ export function previewLog(head: Uint8Array): LogPreview {
 }
 
 /** Reads a whole log that is in memory. Streams use `LogReader`. */
-export function readLog(bytes: Uint8Array, given?: { dialect?: LogDialect; mapping?: LogMapping }): LogData & { dialect: LogDialect; mapping: LogMapping } {
+export function readLog(
+  bytes: Uint8Array,
+  given?: { dialect?: LogDialect; mapping?: LogMapping },
+): LogData & { dialect: LogDialect; mapping: LogMapping } {
   const preview = given?.dialect && given.mapping ? null : previewLog(bytes)
   const dialect = given?.dialect ?? preview!.dialect
   const mapping = given?.mapping ?? preview!.mapping

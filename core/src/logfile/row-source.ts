@@ -47,7 +47,11 @@ export class ByteRow implements RowSource {
   private readonly mark: number
   private readonly decoder = new TextDecoder('utf-8')
 
-  constructor(delimiter: string, private readonly commaDecimal: boolean, maxCells: number) {
+  constructor(
+    delimiter: string,
+    private readonly commaDecimal: boolean,
+    maxCells: number,
+  ) {
     this.delimiter = delimiter.charCodeAt(0)
     this.mark = (commaDecimal ? ',' : '.').charCodeAt(0)
     this.starts = new Int32Array(maxCells)

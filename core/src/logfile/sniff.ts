@@ -99,11 +99,20 @@ export function sniffDialect(head: Uint8Array): LogDialect {
   const { delimiter, rows, width } = best
 
   const isData = (row: string[]) => row.length >= width - 1 && row.length <= width + 1 && share(row, isDatum) >= 0.5
-  const firstDataRow = rows.findIndex((row, i) => isData(row) && (i + 1 >= rows.length || isData(rows[i + 1]) || rows[i + 1].join('') === ''))
+  const firstDataRow = rows.findIndex(
+    (row, i) => isData(row) && (i + 1 >= rows.length || isData(rows[i + 1]) || rows[i + 1].join('') === ''),
+  )
   const wordy = rows
     .map((row, index) => ({ row, index }))
-    .filter(({ row, index }) => index < (firstDataRow < 0 ? Math.min(rows.length, 60) : firstDataRow) && row.length >= width - 1 && share(row, isDatum) < 0.3 && row.join('') !== '')
-  if (firstDataRow < 0) throw new CoreError(wordy.length ? 'LOG_TOO_SHORT' : 'LOG_NO_HEADER', 'file', 'there are column names but no row of numbers')
+    .filter(
+      ({ row, index }) =>
+        index < (firstDataRow < 0 ? Math.min(rows.length, 60) : firstDataRow) &&
+        row.length >= width - 1 &&
+        share(row, isDatum) < 0.3 &&
+        row.join('') !== '',
+    )
+  if (firstDataRow < 0)
+    throw new CoreError(wordy.length ? 'LOG_TOO_SHORT' : 'LOG_NO_HEADER', 'file', 'there are column names but no row of numbers')
   if (wordy.length === 0) throw new CoreError('LOG_NO_HEADER', 'file')
   const adjacent = wordy.filter(({ index }) => index >= firstDataRow - 3)
   const header = adjacent[0] ?? wordy[wordy.length - 1]

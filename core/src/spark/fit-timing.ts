@@ -16,7 +16,11 @@ const distinctSpeeds = (readings: TimingReading[]): number => new Set(readings.m
 
 /** Weighted straight line y = a + b x by the normal equations; also the covariance factors for unit variance. */
 function weightedLine(x: number[], y: number[], w: number[]) {
-  let s = 0, sx = 0, sy = 0, sxx = 0, sxy = 0
+  let s = 0,
+    sx = 0,
+    sy = 0,
+    sxx = 0,
+    sxy = 0
   for (let i = 0; i < x.length; i++) {
     s += w[i]
     sx += w[i] * x[i]

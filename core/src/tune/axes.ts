@@ -12,7 +12,8 @@ export type Axes = z.infer<typeof Axes>
 export function checkAxis(name: string, axis: readonly number[]): void {
   if (axis.length < 2) throw new CoreError('AXIS_INVALID', name, `it has ${axis.length} breakpoints, at least 2 are needed`)
   for (let i = 1; i < axis.length; i++)
-    if (!(axis[i] > axis[i - 1])) throw new CoreError('AXIS_INVALID', name, `breakpoint ${i + 1} (${axis[i]}) is not above the one before it (${axis[i - 1]})`)
+    if (!(axis[i] > axis[i - 1]))
+      throw new CoreError('AXIS_INVALID', name, `breakpoint ${i + 1} (${axis[i]}) is not above the one before it (${axis[i - 1]})`)
 }
 
 /** Largest index i with axis[i] <= value, kept within the last interval. */

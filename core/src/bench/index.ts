@@ -1,0 +1,5 @@
+export * from './car.ts'
+export * from './physics.ts'
+export * from './random.ts'
+export * from './rig.ts'
+export * from './unit.ts'

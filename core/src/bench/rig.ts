@@ -1,0 +1,313 @@
+import { CoreError } from '../calc/errors.ts'
+import { chargeTemperatureC } from '../tune/fuel-equation.ts'
+import { alongCurve, type TuneDocument } from '../tune/tune.ts'
+import { delayDeg } from '../spark/delay-retard.ts'
+import { trueVe, type BenchCar } from './car.ts'
+import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare, type CycleInput } from './physics.ts'
+import { Random } from './random.ts'
+import { ControlUnit, UNIT_TICK_S } from './unit.ts'
+
+export const STEP_S = 0.001
+const TICK_STEPS = Math.round(UNIT_TICK_S / STEP_S)
+/** mean gas temperature between port and sensor, K */
+const EXHAUST_K = 750
+const RING = 4096
+const OFF_RICH_LAMBDA_LIMIT = 2.2
+const SENSOR_WARM_S = 18
+
+export type EngineState = 'off' | 'key-on' | 'cranking' | 'running'
+
+/** One frame of the live stream: what a logger on the car would see, and nothing it could not. */
+export interface Frame {
+  timeS: number
+  state: EngineState
+  rpm: number
+  mapKpa: number
+  throttlePct: number
+  /** null until the sensor is hot */
+  lambda: number | null
+  lambdaTarget: number
+  coolantC: number
+  intakeAirC: number
+  batteryV: number
+  correctionPct: number
+  enrichmentPct: number
+  pulseMs: number
+  advanceDegBtdc: number
+  idleValvePct: number
+  fuelCut: number
+  pumpOn: boolean
+  fuelPressureKpa: number
+  oilPressureKpa: number
+  faultFlags: string[]
+}
+
+/**
+ * The test bench: one deterministic engine with its control unit, stepped at 1 ms. Mean-value model: manifold filling against compressible
+ * throttle flow (isothermal), the engine's own VE, torque from fuel that finds air, friction and pumping, inertia, starter, wall film, exhaust
+ * transport and sensor lag, coolant, battery. `docs/bench.md` has the equations. Same seed and commands, same numbers.
+ */
+export class Bench {
+  readonly unit: ControlUnit
+  private readonly random: Random
+  private steps = 0
+  private omega = 0
+  private airKg = 0
+  private coolantC: number
+  private intakeC: number
+  private filmG = 0
+  private railKpa = 0
+  private batteryV = 12.6
+  private sensorPhi = 0
+  private sensorHeatS = 0
+  private readonly exhaustPhi = new Float32Array(RING)
+  private readonly unitInput = {
+    rpm: 0,
+    mapKpa: 0,
+    throttlePct: 0,
+    coolantC: 0,
+    intakeAirC: 0,
+    batteryV: 12.6,
+    lambda: null as number | null,
+    keyOn: false,
+    floodClear: true,
+  }
+  private readonly cycle: CycleInput
+  private readonly slow = {
+    chargeK: 300,
+    throttleShare: 0,
+    fixedAreaM2: 0,
+    flowKgSM2: 0,
+    cold: 0,
+    lostShare: 0,
+    thermalShare: 0.3,
+    gPerCycle: 0,
+  }
+  /** reference angle and delay set in the unit; null while the unit does not time the spark */
+  setting: { referenceDeg: number; delayUs: number } | null = null
+  keyOn = false
+  starter = false
+  pumpInhibited = false
+  throttlePct = 0
+  loadNm = 0
+  oilKpa = 0
+  /** sums kept for the mass balance: air in through the throttle, out into the cylinders, and what the manifold holds, kg */
+  airInKg = 0
+  airOutKg = 0
+
+  constructor(
+    readonly car: BenchCar,
+    tune: TuneDocument,
+    start: { coolantC?: number } = {},
+  ) {
+    this.unit = new ControlUnit(tune)
+    this.random = new Random(car.seed ^ 0xbe7c)
+    this.coolantC = start.coolantC ?? car.ambientC
+    this.intakeC = car.ambientC
+    this.cycle = {
+      airG: 0,
+      fuelG: 0,
+      stoichAfr: car.fuel.stoichAfr,
+      heatJKg: car.fuel.heatJKg,
+      thermalShare: 0.3,
+      advanceDeg: 10,
+      bestAdvanceDeg: 20,
+    }
+    this.refreshSlow()
+    this.airKg = (car.barometerKpa * 1000 * car.manifoldM3) / (R_GAS * this.slow.chargeK)
+  }
+
+  get timeS(): number {
+    return this.steps * STEP_S
+  }
+  get rpm(): number {
+    return (this.omega * 30) / Math.PI
+  }
+  get state(): EngineState {
+    return !this.keyOn ? 'off' : this.starter && this.rpm < 380 ? 'cranking' : this.rpm > 150 ? 'running' : 'key-on'
+  }
+  get coolant(): number {
+    return this.coolantC
+  }
+  /** air held in the manifold now, kg */
+  get manifoldAirKg(): number {
+    return this.airKg
+  }
+  get mapKpa(): number {
+    return (this.airKg * R_GAS * this.slow.chargeK) / this.car.manifoldM3 / 1000
+  }
+
+  /** Advances the bench; the share of real time is the caller's business. */
+  run(seconds: number): void {
+    const steps = Math.round(seconds / STEP_S)
+    for (let i = 0; i < steps; i++) this.step()
+  }
+
+  private step(): void {
+    const { car } = this
+    const { out } = this.unit
+    const dt = STEP_S
+    if (this.steps++ % TICK_STEPS === 0) this.tickUnit()
+    const rpm = (this.omega * 30) / Math.PI
+    const slow = this.slow
+
+    // manifold: linearised implicit step, so that a wide-open throttle is stable at 1 ms; the flows used are the flows stored
+    const ambientPa = car.barometerKpa * 1000
+    const fill = (R_GAS * slow.chargeK) / car.manifoldM3
+    const mapPa = this.airKg * fill
+    const ratio = mapPa / ambientPa
+    const area = slow.fixedAreaM2 + car.throttleAreaM2 * slow.throttleShare
+    const flow = area * slow.flowKgSM2
+    const pumpPerS = ((trueVe(car, rpm, mapPa / 1000) / 100) * car.displacementM3 * rpm) / (120 * car.manifoldM3)
+    const inKgS = flow * CRITICAL_FLOW.at(ratio)
+    const inSlope = (flow * CRITICAL_FLOW.slope(ratio) * fill) / ambientPa
+    const change = (dt * (inKgS - pumpPerS * this.airKg)) / (1 + dt * (pumpPerS - inSlope))
+    const airOut = pumpPerS * (this.airKg + change)
+    this.airKg += change
+    this.airInKg += (inKgS + inSlope * change) * dt
+    this.airOutKg += airOut * dt
+
+    // fuel: rail pressure, injectors, wall film (Aquino's X-tau model)
+    const pumping = out.pumpOn && !this.pumpInhibited
+    this.railKpa += pumping ? ((car.basePressureKpa - this.railKpa) * dt) / 0.25 : (-this.railKpa * dt) / 900
+    const cyclesPerS = rpm / 120
+    const injectedGps = slow.gPerCycle > 0 && rpm > 30 ? slow.gPerCycle * Math.sqrt(this.railKpa / car.basePressureKpa) * cyclesPerS : 0
+    const evaporating = this.filmG / (0.18 + 0.9 * slow.cold)
+    const filmShare = 0.12 + 0.3 * slow.cold
+    this.filmG += (filmShare * injectedGps - evaporating) * dt
+    const fuelGps = ((1 - filmShare) * injectedGps + evaporating) * (1 - slow.lostShare)
+
+    // torque
+    const mapKpa = (this.airKg * fill) / 1000
+    let indicatedNm = 0
+    let phi = 0
+    if (cyclesPerS > 0.5) {
+      const cycle = this.cycle
+      cycle.airG = (airOut * 1000) / cyclesPerS
+      cycle.fuelG = fuelGps / cyclesPerS
+      phi = cycle.airG > 0 ? (cycle.fuelG * car.fuel.stoichAfr) / cycle.airG : 0
+      cycle.thermalShare = slow.thermalShare
+      cycle.advanceDeg = this.trueAdvanceDeg(rpm)
+      cycle.bestAdvanceDeg = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa)
+      indicatedNm = indicatedWorkJ(cycle) / (4 * Math.PI)
+    }
+    const meanKpa = fmepKpa(rpm) * car.frictionScale * (1 + 0.6 * slow.cold) + Math.max(0, car.barometerKpa + 2 - mapKpa)
+    const dragNm = this.omega > 0.5 ? (meanKpa * 1000 * car.displacementM3) / (4 * Math.PI) + car.accessoryNm + this.loadNm : 0
+    const starterNm = this.starter && this.keyOn ? car.starterNm * Math.max(0, 1 - rpm / 330) * (this.batteryV / 11) : 0
+    this.omega = Math.max(0, this.omega + ((indicatedNm + starterNm - dragNm) / car.inertiaKgM2) * dt)
+
+    // exhaust: what leaves the port now reaches the sensor one transport delay later, then its lag
+    this.exhaustPhi[this.steps & (RING - 1)] = phi
+    const volumeM3S = Math.max(1e-5, (airOut * R_GAS * EXHAUST_K) / ambientPa)
+    const delaySteps = Math.min(RING - 2, Math.round(((rpm > 60 ? 100 / rpm : 1) + car.pipeM3 / volumeM3S) / dt))
+    const arriving = this.exhaustPhi[(this.steps - delaySteps) & (RING - 1)]
+    this.sensorPhi += ((arriving - this.sensorPhi) * dt) / car.sensorLagS
+
+    if (this.steps % TICK_STEPS === 0) this.heatAndVolts(fuelGps, rpm, airOut, UNIT_TICK_S)
+  }
+
+  /** What changes slowly against a step, worked out once for each tick of the unit. */
+  private refreshSlow(): void {
+    const { car, slow } = this
+    const { out } = this.unit
+    const rpm = this.rpm
+    slow.chargeK = chargeTemperatureC(this.intakeC, this.coolantC, car.chargeHeatShare) + 273.15
+    slow.throttleShare = 1 - Math.cos((this.throttlePct / 100) * (Math.PI / 2))
+    slow.fixedAreaM2 = car.plateLeakM2 + car.idleValveAreaM2 * (out.idleValvePct / 100)
+    slow.flowKgSM2 = (car.barometerKpa * 1000) / Math.sqrt(R_GAS * (car.ambientC + 273.15))
+    slow.cold = Math.min(1, Math.max(0, (80 - this.coolantC) / 90))
+    // cold, part of the fuel never evaporates in time and is lost to the cylinder walls; far more while the air hardly moves
+    slow.lostShare = slow.cold * (0.28 + 0.45 * Math.exp(-((rpm / 350) ** 2)))
+    slow.thermalShare = thermalShare(car.compressionRatio, rpm)
+    const { parameters } = this.unit.tune
+    const openMs = Math.max(0, out.pulseMs - alongCurve(parameters.deadTimeMs, this.batteryV))
+    slow.gPerCycle = openMs * car.injectorGPerMs * parameters.injectors * parameters.injectionsPerCycle
+  }
+
+  /** Crank degrees BTDC at which the spark really comes: the unit counts from where it believes the pulse is. */
+  trueAdvanceDeg(rpm = this.rpm): number {
+    const commanded = this.unit.out.advanceDegBtdc
+    if (this.setting === null || this.car.referenceTrueDeg === null) return commanded
+    return commanded + this.car.referenceTrueDeg - this.setting.referenceDeg - delayDeg(rpm, this.car.delayUs - this.setting.delayUs)
+  }
+
+  private heatAndVolts(fuelGps: number, rpm: number, airKgS: number, dt: number): void {
+    const { car } = this
+    const heatW = (fuelGps / 1000) * car.fuel.heatJKg * 0.28
+    const opened = Math.min(1, Math.max(0, (this.coolantC - car.thermostatC) / 8))
+    const lossWK = 18 + opened * 260 * car.displacementM3 * 1000 * (this.unit.out.fanOn ? 0.5 : 0.28)
+    this.coolantC += ((heatW - lossWK * (this.coolantC - car.ambientC)) / car.heatCapacityJK) * dt
+    const warmAir = car.ambientC + 12 * Math.min(1, Math.max(0, (this.coolantC - car.ambientC) / 60)) * (1 - Math.min(0.7, airKgS / 0.06))
+    this.intakeC += ((warmAir - this.intakeC) * dt) / 60
+    const load = (this.keyOn ? 3 : 0) + (this.unit.out.pumpOn ? 6 : 0) + (this.unit.out.fanOn ? 12 : 0)
+    const charging = rpm > (car.dynamo ? 1100 : 450) && this.keyOn
+    const target = this.starter && rpm < 330 ? 10.4 - 0.01 * load : charging ? 13.9 - 0.01 * load : 12.65 - 0.02 * load
+    this.batteryV += ((target - this.batteryV) * dt) / 0.08
+    this.oilKpa += (((rpm > 50 ? Math.min(420, 60 + rpm * 0.14) : 0) - this.oilKpa) * dt) / 0.7
+  }
+
+  private tickUnit(): void {
+    const input = this.unitInput
+    input.rpm = this.rpm
+    input.mapKpa = this.mapKpa
+    input.throttlePct = this.throttlePct
+    input.coolantC = this.coolantC
+    input.intakeAirC = this.intakeC
+    input.batteryV = this.batteryV
+    input.lambda = this.measuredLambda()
+    input.keyOn = this.keyOn
+    this.unit.tick(input)
+    this.refreshSlow()
+    this.sensorHeatS = this.keyOn
+      ? Math.min(SENSOR_WARM_S + 10, this.sensorHeatS + UNIT_TICK_S)
+      : Math.max(0, this.sensorHeatS - UNIT_TICK_S)
+  }
+
+  private measuredLambda(): number | null {
+    if (this.sensorHeatS < SENSOR_WARM_S) return null
+    return this.sensorPhi < 1 / OFF_RICH_LAMBDA_LIMIT ? OFF_RICH_LAMBDA_LIMIT : Math.max(0.6, 1 / this.sensorPhi)
+  }
+
+  /** What the unit reports now, with the noise of its sensors. */
+  frame(): Frame {
+    const noise = (size: number) => size * this.random.normal()
+    const { out } = this.unit
+    const live = this.keyOn
+    const lambda = this.measuredLambda()
+    return {
+      timeS: Math.round(this.timeS * 1000) / 1000,
+      state: this.state,
+      rpm: this.rpm > 20 ? Math.max(0, this.rpm + noise(this.starter ? 6 : 5)) : 0,
+      mapKpa: this.mapKpa + noise(0.25),
+      throttlePct: this.throttlePct,
+      lambda: lambda === null ? null : lambda * (1 + noise(0.004)),
+      lambdaTarget: out.lambdaTarget,
+      coolantC: this.coolantC + noise(0.1),
+      intakeAirC: this.intakeC + noise(0.1),
+      batteryV: this.batteryV + noise(0.03),
+      correctionPct: out.correctionPct,
+      enrichmentPct: out.enrichmentPct,
+      pulseMs: out.pulseMs,
+      advanceDegBtdc: out.advanceDegBtdc,
+      idleValvePct: out.idleValvePct,
+      fuelCut: out.fuelCut ? 1 : 0,
+      pumpOn: live && out.pumpOn && !this.pumpInhibited,
+      fuelPressureKpa: Math.max(0, this.railKpa + noise(1)),
+      oilPressureKpa: Math.max(0, this.oilKpa + noise(2)),
+      faultFlags: [],
+    }
+  }
+
+  /**
+   * The bench's timing light: what a person reads on the damper, +-0.5 degrees.
+   * @throws CoreError NOT_ALLOWED when the crank does not turn
+   */
+  timingLight(): { rpm: number; observedDeg: number; commandedDeg: number } {
+    if (this.rpm < 60) throw new CoreError('NOT_ALLOWED', 'timing light', 'the crank is not turning')
+    return {
+      rpm: Math.round(this.rpm / 10) * 10,
+      observedDeg: Math.round((this.trueAdvanceDeg() + 0.35 * this.random.normal()) * 10) / 10,
+      commandedDeg: Math.round(this.unit.out.advanceDegBtdc * 10) / 10,
+    }
+  }
+}

@@ -1,0 +1,4 @@
+export * from './calculation.ts'
+export * from './catalogue.ts'
+export * from './errors.ts'
+export * from './wording.ts'

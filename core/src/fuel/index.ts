@@ -1,0 +1,6 @@
+export * from './fuels.ts'
+export * from './injector-flow-at-pressure.ts'
+export * from './injector-size.ts'
+export * from './line-drop.ts'
+export * from './pump-demand.ts'
+export * from './surge-reserve.ts'

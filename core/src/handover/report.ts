@@ -1,0 +1,118 @@
+import { contextOf } from '../job/context.ts'
+import type { BuildData } from '../job/build.ts'
+import { evaluate } from '../job/evaluate.ts'
+import { latest, readingsOf } from '../job/readings.ts'
+import type { Dimension } from '../quantity/units.ts'
+import { currentTiming, sweepOf } from '../spark/findings.ts'
+
+/** A line of the hand-over report: a plain text value, or a metric number the screen shows in the reader's units. */
+export interface ReportLine {
+  label: string
+  text?: string
+  number?: { value: number; dimension: Dimension; decimals?: number }
+  note?: string
+}
+export interface ReportSection {
+  id: string
+  title: string
+  lines: ReportLine[]
+  /** said when there is nothing to list */
+  empty: string
+}
+
+const route = { 'throttle-body': 'Throttle body', 'multi-port': 'Multi-port', 'individual-runner': 'Individual runner' } as const
+const trigger = { 'speed-signal': 'Speed signal only, old advance kept', 'locked-magnetic': 'Locked magnetic distributor', hall: 'Hall distributor', 'crank-cam': 'Crank trigger with cam sync, coil per cylinder' } as const
+
+/** What the owner must know, in words that hold for every conversion. */
+export const ownerCautions = [
+  'Fuel in the lines is under pressure for hours after a run. Lines are opened only with the pressure relieved, the battery off, and an extinguisher at hand.',
+  'Do not jump-start another car from this one with the engine running, and do not disconnect the battery while it runs.',
+  'Do not wash the control unit, coil or connectors with a pressure washer.',
+  'Unleaded fuel only: leaded fuel and silicone sealants ruin the mixture sensor.',
+  'If the engine stops and the pump can still be heard after two seconds, switch the key off.',
+  'A smell of fuel means: key off, find the leak first.',
+  'Emissions, inspection and fuel-system rules differ from place to place; what local code or a licensed trade says goes before this sheet.',
+] as const
+
+/** Checks that fall due after hand-over. */
+export const followUps = ['Leak check, hot, after the first drive and after the first week', 'Plugs read and flange bolts checked after 500 km', 'A log brought after 500 km, to see that the mixture still holds', 'Leaks, hoses and battery looked at when the car comes out of winter'] as const
+
+/** The hand-over report of a build: everything from its data, nothing from a template. */
+export function handoverReport(build: BuildData): ReportSection[] {
+  const c = contextOf(build)
+  const { facts, resolved, plan, spark } = c
+  const evaluation = evaluate(build)
+  const text = (label: string, value: string | number | undefined | null, note?: string): ReportLine[] => (value === undefined || value === null || value === '' ? [] : [{ label, text: String(value), note }])
+  const number = (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number): ReportLine[] => (value === undefined || value === null ? [] : [{ label, number: { value, dimension, decimals }, note }])
+  const car = facts.car ?? {}
+  const tune = build.tunes.find((t) => t.status === 'in-car')
+  const timing = currentTiming(c)
+  const sweep = sweepOf(c)
+  const pressure = latest(c.readings, 'fuel.pressure')
+  const leak = latest(c.readings, 'fuel.leak-check')
+  const ran = latest(c.readings, 'start.ran')
+  const learn = latest(c.readings, 'learn.result')
+  const light = readingsOf(c.readings, 'spark.timing-light')
+  const open = evaluation.stations.flatMap((s) => s.findings.filter((f) => f.severity !== 'note').map((f) => ({ station: s.title, ...f })))
+  return [
+    {
+      id: 'car',
+      title: 'The car',
+      empty: 'No facts entered.',
+      lines: [
+        ...text('Car', [car.year, car.make, car.model, car.body].filter(Boolean).join(' ')),
+        ...text('Owner', car.owner),
+        ...text('Cylinders', resolved.cylinders),
+        ...number('Displacement', resolved.displacementCc, 'displacement'),
+        ...text('Firing order', facts.engine?.firingOrder?.join('-')),
+        ...text('Compression', `${resolved.compressionRatio}:1`),
+        ...number('Power', resolved.powerKw, 'power'),
+      ],
+    },
+    {
+      id: 'done',
+      title: 'What was fitted and set',
+      empty: 'Nothing chosen yet.',
+      lines: [
+        ...text('Injection', plan.route ? route[plan.route] : undefined),
+        ...text('Injectors', plan.injectors ? `${plan.injectors} of ${plan.injectorCcMin ?? '?'} cc/min at ${plan.injectorRatedKpa ?? '?'} kPa` : undefined),
+        ...number('Fuel pressure planned', plan.fuelPressureKpa, 'pressure'),
+        ...text('Trigger', spark.trigger ? trigger[spark.trigger] : undefined),
+        ...number('Reference angle', spark.referenceDeg, 'angle', 'crank degrees BTDC'),
+        ...number('Signal delay', spark.delayUs, 'timeUs'),
+        ...number('Rotor in line at', spark.alignDegBtdc, 'angle', 'crank degrees BTDC'),
+        ...(spark.trigger && spark.trigger !== 'speed-signal' ? text('Swept range', `${sweep.minAdvanceDeg}° to ${sweep.maxAdvanceDeg}° BTDC`) : []),
+        ...text('Tune in the car', tune ? `version ${tune.number}, ${tune.name}, since ${(tune.inCarSince ?? tune.createdAt).slice(0, 10)}` : undefined),
+      ],
+    },
+    {
+      id: 'measured',
+      title: 'What was measured',
+      empty: 'No readings recorded.',
+      lines: [
+        ...number('Fuel pressure', pressure?.value.pressureKpa, 'pressure', pressure ? `${pressure.who}, ${pressure.takenAt.slice(0, 10)}` : undefined),
+        ...text('Leak check', leak ? (leak.value.dry ? 'dry' : `wet: ${leak.value.where ?? ''}`) : undefined, leak ? `${leak.who}, ${leak.takenAt.slice(0, 10)}` : undefined),
+        ...number('Fired after', ran?.value.secondsToFire, 'timeS', ran ? ran.takenAt.slice(0, 10) : undefined),
+        ...number('Idle after start', ran?.value.idleRpm, 'rpm'),
+        ...(timing ? number('Timing error left', timing.worstErrorDeg, 'angle', `from ${light.length} light readings; reference ± ${timing.referenceErrorSeDeg.toFixed(1)}°`) : []),
+      ],
+    },
+    {
+      id: 'learned',
+      title: 'Mixture',
+      empty: 'No log has been solved.',
+      lines: learn
+        ? [
+            ...number('Driving time in proven cells', learn.value.provenTimePct, 'percent'),
+            ...number('Error left, rms', learn.value.errorRmsPct, 'percent'),
+            ...number('Time used', learn.value.usedSeconds, 'timeS', undefined, 0),
+            ...text('Unsafe cells', learn.value.unsafeCells),
+          ]
+        : [],
+    },
+    { id: 'open', title: 'Open points', empty: 'None.', lines: open.map((f) => ({ label: `${f.station}, ${f.severity}`, text: f.message, note: `${f.because} ${f.remedy}` })) },
+    { id: 'assumed', title: 'Assumed, not measured', empty: 'Nothing had to be assumed.', lines: resolved.assumptions.map((a) => ({ label: a.label, text: a.value, note: a.reason })) },
+    { id: 'cautions', title: 'For the owner', empty: '', lines: ownerCautions.map((text) => ({ label: '', text })) },
+    { id: 'followups', title: 'What falls due', empty: '', lines: followUps.map((text) => ({ label: '', text })) },
+  ]
+}

@@ -1,0 +1,2 @@
+export * from './spectrum.ts'
+export * from './verdict.ts'

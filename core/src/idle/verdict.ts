@@ -1,0 +1,238 @@
+import { z } from 'zod'
+import { CoreError } from '../calc/errors.ts'
+import { usualStepS, type LogData } from '../logfile/read.ts'
+import { peak, welch } from './spectrum.ts'
+
+export const IdleVerdictCode = z.enum([
+  'good',
+  'high-valve-shut',
+  'low-valve-wide',
+  'hunting-valve',
+  'hunting-mixture',
+  'rich',
+  'lean',
+  'misfire',
+  'loop-fooled',
+  'not-enough-data',
+])
+export const IdleVerdict = z.object({
+  verdict: IdleVerdictCode,
+  meanRpm: z.number().nullable(),
+  rpmStdDev: z.number().nullable(),
+  periodS: z.number().nullable().describe('dominant period of engine speed; null when there is none'),
+  amplitudeRpm: z.number().nullable().describe('half of peak to peak of the dominant swing'),
+  valveMeanPct: z.number().nullable(),
+  lambdaMean: z.number().nullable(),
+  correctionMeanPct: z.number().nullable(),
+  seconds: z.number(),
+  next: z.string(),
+})
+export type IdleVerdict = z.infer<typeof IdleVerdict>
+
+export interface IdleOptions {
+  targetRpm?: number
+  /** correction the loop may make, %; found from the log when left out */
+  authorityPct?: number
+}
+
+const MIN_TOTAL_S = 30
+const MIN_RUN_S = 10
+const SEGMENT_S = 10
+const MAX_HZ = 3
+const IDLE_MAX_RPM = 1500
+const IDLE_MIN_RPM = 300
+const SHUT_PCT = 2.5
+const WARM_C = 70
+const HUNT_RPM = 25
+const HUNT_SHARE = 0.45
+
+interface Run {
+  from: number
+  to: number
+}
+
+/** Unbroken warm idle: throttle shut, engine turning at idle speed, no fuel cut; the first 3 s after coming down are left out. */
+function idleRuns(log: Pick<LogData, 'timeS' | 'channels'>, targetRpm?: number): Run[] {
+  const { timeS, channels } = log
+  const { rpm, throttlePct, coolantC, fuelCut, speedKmh } = channels
+  const usual = usualStepS(timeS)
+  const top = targetRpm ? Math.max(IDLE_MAX_RPM, targetRpm * 1.7) : IDLE_MAX_RPM
+  const idles = (i: number) =>
+    rpm![i] >= IDLE_MIN_RPM &&
+    rpm![i] <= top &&
+    (!throttlePct || throttlePct[i] <= SHUT_PCT) &&
+    (!coolantC || coolantC[i] >= WARM_C) &&
+    !(fuelCut && fuelCut[i] >= 0.5) &&
+    !(speedKmh && speedKmh[i] > 2)
+  const runs: Run[] = []
+  let from = -1
+  for (let i = 0; i <= timeS.length; i++) {
+    // one unreadable cell does not end an idle
+    const on = i < timeS.length && (idles(i) || (from >= 0 && Number.isNaN(rpm![i]) && i + 1 < timeS.length && idles(i + 1)))
+    const broken = i > 0 && i < timeS.length && timeS[i] - timeS[i - 1] > Math.max(0.5, 5 * usual)
+    if (from >= 0 && (!on || broken)) {
+      runs.push({ from, to: i })
+      from = -1
+    }
+    if (on && from < 0) from = i
+  }
+  return runs
+    .map((run) => {
+      let start = run.from
+      while (start < run.to && timeS[start] - timeS[run.from] < 3) start++
+      return { from: start, to: run.to }
+    })
+    .filter((run) => run.to - run.from > 3 && timeS[run.to - 1] - timeS[run.from] >= MIN_RUN_S)
+}
+
+/** A channel over a run, evenly spaced by straight lines between readings. */
+function even(timeS: Float64Array, values: Float32Array, run: Run, stepS: number): Float64Array {
+  const n = Math.floor((timeS[run.to - 1] - timeS[run.from]) / stepS)
+  const out = new Float64Array(n)
+  let k = run.from
+  let last = NaN
+  for (let i = run.from; i < run.to && Number.isNaN(last); i++) last = values[i]
+  for (let i = 0; i < n; i++) {
+    const t = timeS[run.from] + i * stepS
+    while (k + 1 < run.to && timeS[k + 1] <= t) k++
+    const a = values[k]
+    const b = values[Math.min(run.to - 1, k + 1)]
+    const span = timeS[Math.min(run.to - 1, k + 1)] - timeS[k]
+    const value = Number.isNaN(a) || Number.isNaN(b) ? (Number.isNaN(a) ? last : a) : span > 0 ? a + ((b - a) * (t - timeS[k])) / span : a
+    out[i] = Number.isNaN(value) ? last : value
+    last = out[i]
+  }
+  return out
+}
+
+const flat = (runs: Float64Array[]): number[] => runs.flatMap((run) => Array.from(run))
+const mean = (values: number[]): number => values.reduce((a, b) => a + b, 0) / values.length
+const deviation = (values: number[]): number => {
+  const m = mean(values)
+  return Math.sqrt(mean(values.map((v) => (v - m) ** 2)))
+}
+/** Amplitude of a sine that has the power found near the peak: half of peak to peak. */
+const amplitudeOf = (runs: Float64Array[], share: number): number => {
+  const around = runs.flatMap((run) => {
+    const m = mean(Array.from(run))
+    return Array.from(run, (v) => v - m)
+  })
+  return deviation(around) * Math.sqrt(2 * share)
+}
+
+/**
+ * What kind of idle a log shows (handbook 06), and the next move.
+ * @throws CoreError COLUMN_MISSING when the log has no engine speed
+ */
+export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: IdleOptions = {}): IdleVerdict {
+  const { timeS, channels } = log
+  if (!channels.rpm) throw new CoreError('COLUMN_MISSING', 'engine speed')
+  const runs = idleRuns(log, options.targetRpm)
+  const seconds = runs.reduce((sum, run) => sum + timeS[run.to - 1] - timeS[run.from], 0)
+  if (seconds < MIN_TOTAL_S)
+    return {
+      verdict: 'not-enough-data',
+      meanRpm: null,
+      rpmStdDev: null,
+      periodS: null,
+      amplitudeRpm: null,
+      valveMeanPct: null,
+      lambdaMean: null,
+      correctionMeanPct: null,
+      seconds,
+      next: `Only ${seconds.toFixed(0)} s of warm idle with the throttle shut; log ${MIN_TOTAL_S} s or more without touching anything.`,
+    }
+  const stepS = Math.max(0.02, usualStepS(timeS))
+  const trace = (values: Float32Array | undefined) => (values ? runs.map((run) => even(timeS, values, run, stepS)) : null)
+  const rpm = trace(channels.rpm)!
+  const valve = trace(channels.idleValvePct)
+  const lambda = trace(channels.lambda)
+  const target = trace(channels.lambdaTarget)
+  const correction = trace(channels.correctionPct)
+  const map = trace(channels.mapKpa)
+  const meanOf = (runsOf: Float64Array[] | null) => (runsOf ? mean(flat(runsOf)) : null)
+
+  const meanRpm = meanOf(rpm)!
+  const rpmStdDev = deviation(flat(rpm))
+  const spectrum = welch(rpm, stepS, SEGMENT_S, MAX_HZ, lambda ?? undefined)
+  const line = peak(spectrum)
+  const swings = line !== null && line.share >= HUNT_SHARE && rpmStdDev > 6
+  const amplitudeRpm = line && swings ? amplitudeOf(rpm, line.share) : rpmStdDev * Math.SQRT2
+  const periodS = line && swings ? 1 / line.frequencyHz : null
+  const lambdaMean = meanOf(lambda)
+  const targetMean = meanOf(target)
+  const correctionMeanPct = meanOf(correction)
+  const valveMeanPct = meanOf(valve)
+  const base = { meanRpm, rpmStdDev, periodS, amplitudeRpm, valveMeanPct, lambdaMean, correctionMeanPct, seconds }
+  const leanBy = lambdaMean !== null ? lambdaMean - (targetMean ?? 1) : null
+  const authorityPct = options.authorityPct ?? largest(channels.correctionPct)
+  const saturatedRich =
+    correction !== null &&
+    authorityPct >= 8 &&
+    flat(correction).filter((v) => v > authorityPct - 0.5).length > 0.7 * flat(correction).length
+  const targetRpm = options.targetRpm
+
+  if (saturatedRich && leanBy !== null && leanBy > 0.02)
+    return {
+      ...base,
+      verdict: 'loop-fooled',
+      next: `The loop adds all it may (${authorityPct.toFixed(0)} %) and still reads lean by ${leanBy.toFixed(2)}. If it smells rich, overlap or an exhaust leak fools the sensor: look for the leak, then run idle open loop on the base map.`,
+    }
+  if (swings && amplitudeRpm >= HUNT_RPM) {
+    const lambdaSwing = lambda ? amplitudeOf(lambda, peak(welch(lambda, stepS, SEGMENT_S, MAX_HZ))?.share ?? 0) : 0
+    const coherence =
+      spectrum.otherPower && line
+        ? (spectrum.crossRe![line.index] ** 2 + spectrum.crossIm![line.index] ** 2) /
+          Math.max(1e-30, spectrum.power[line.index] * spectrum.otherPower[line.index])
+        : 0
+    const valveSwing = valve ? amplitudeOf(valve, 1) : 0
+    if (lambda && lambdaSwing >= 0.025 && coherence > 0.5)
+      return {
+        ...base,
+        verdict: 'hunting-mixture',
+        next: `Lambda swings by ±${lambdaSwing.toFixed(3)} with the speed, every ${periodS!.toFixed(1)} s: slow the closed loop at idle (half its gain) before touching the valve.`,
+      }
+    return {
+      ...base,
+      verdict: 'hunting-valve',
+      next: `Speed swings ±${amplitudeRpm.toFixed(0)} rpm every ${periodS!.toFixed(1)} s${valve ? ` with the valve (±${valveSwing.toFixed(0)} %)` : ''} while the mixture stays steady: halve the idle valve's gain, or lower the screw so that it works mid-range.`,
+    }
+  }
+  if (rpmStdDev > 35 && !swings && (!map || deviation(flat(map)) > 1.2))
+    return {
+      ...base,
+      verdict: 'misfire',
+      next: `Speed is rough (${rpmStdDev.toFixed(0)} rpm rms) without a rhythm: a cylinder misses. Check plugs, leads and firing order, one cylinder at a time.`,
+    }
+  if (valveMeanPct !== null && valveMeanPct <= 2 && (targetRpm === undefined || meanRpm > targetRpm + 50))
+    return {
+      ...base,
+      verdict: 'high-valve-shut',
+      next: `${meanRpm.toFixed(0)} rpm with the valve shut (${valveMeanPct.toFixed(0)} %): the plate or a leak passes too much air. Turn the throttle screw out a quarter turn, relearn zero, look again; if it does not fall, look for a vacuum leak.`,
+    }
+  if (valveMeanPct !== null && valveMeanPct >= 60)
+    return {
+      ...base,
+      verdict: 'low-valve-wide',
+      next: `The valve stands ${valveMeanPct.toFixed(0)} % open${targetRpm ? ` at ${meanRpm.toFixed(0)} of ${targetRpm.toFixed(0)} rpm` : ''}: it has nothing left to add. Turn the throttle screw in a quarter turn, relearn zero, look again.`,
+    }
+  if (leanBy !== null && leanBy > 0.05)
+    return {
+      ...base,
+      verdict: 'lean',
+      next: `Idle is lean by ${leanBy.toFixed(2)} lambda: add ${(leanBy * 100).toFixed(0)} % in the idle cells, after looking for a vacuum leak.`,
+    }
+  if (leanBy !== null && leanBy < -0.05)
+    return {
+      ...base,
+      verdict: 'rich',
+      next: `Idle is rich by ${(-leanBy).toFixed(2)} lambda: take ${(-leanBy * 100).toFixed(0)} % out of the idle cells.`,
+    }
+  return { ...base, verdict: 'good', next: 'Idle is steady and the valve has room both ways. Nothing to do.' }
+}
+
+function largest(values: Float32Array | undefined): number {
+  let most = 0
+  if (values) for (const v of values) if (Math.abs(v) > most) most = Math.abs(v)
+  return most
+}

@@ -1,0 +1,40 @@
+import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
+import type { Choices } from '../plan/choices.ts'
+import type { BuildData } from './build.ts'
+import type { Finding, Severity, StationId } from './finding.ts'
+import { inForce, type StoredReading } from './readings.ts'
+
+/** What every rule is given: the build, its facts with assumptions put in, and the readings still in force. */
+export interface Context {
+  build: BuildData
+  facts: BuildData['facts']
+  resolved: ResolvedFacts
+  plan: NonNullable<Choices['plan']>
+  spark: NonNullable<Choices['spark']>
+  readings: StoredReading[]
+}
+
+export function contextOf(build: BuildData): Context {
+  return {
+    build,
+    facts: build.facts,
+    resolved: resolveFacts(build.facts),
+    plan: build.choices.plan ?? {},
+    spark: build.choices.spark ?? {},
+    readings: inForce(build.readings),
+  }
+}
+
+/** One finding rule: small, pure, and in its subject's folder. The list of all is in `rules.ts`. */
+export interface Rule {
+  id: string
+  station: StationId
+  check: (context: Context) => Omit<Finding, 'id'> | null
+}
+
+export const finding = (severity: Severity, message: string, because: string, remedy: string): Omit<Finding, 'id'> => ({
+  severity,
+  message,
+  because,
+  remedy,
+})

@@ -1,0 +1,224 @@
+import { learnRules, currentLearn, CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from '../learn/findings.ts'
+import { planRules } from '../plan/findings.ts'
+import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
+import { startRules } from '../start/findings.ts'
+import { hasRun, startGates } from '../start/gates.ts'
+import { neededFacts, surveyRules } from '../survey/findings.ts'
+import { surveyNumbers } from '../survey/numbers.ts'
+import type { BuildData } from './build.ts'
+import { contextOf, type Context, type Rule } from './context.ts'
+import { stations, type DerivedNumber, type Finding, type StationId, type StationState } from './finding.ts'
+import { latest } from './readings.ts'
+
+/** Every rule of the core, once. */
+export const rules: readonly Rule[] = [...surveyRules, ...planRules, ...sparkRules, ...startRules, ...learnRules]
+
+/** What clears a station: each met by facts and readings, never by a tick alone. The first unmet one is the next action. */
+export interface Requirement {
+  id: string
+  met: boolean
+  action: string
+}
+
+export interface StationReport {
+  id: StationId
+  number: number
+  title: string
+  state: StationState
+  /** earlier stations it still waits for */
+  waitsFor: StationId[]
+  findings: Finding[]
+  numbers: DerivedNumber[]
+  requirements: Requirement[]
+}
+
+export interface Evaluation {
+  stations: StationReport[]
+  next: { station: StationId; action: string }
+}
+
+const needs: Record<StationId, StationId[]> = {
+  survey: [],
+  spark: ['survey'],
+  tune: ['survey'],
+  start: ['spark', 'tune'],
+  learn: ['start'],
+  handover: ['learn'],
+}
+
+function factAt(c: Context, path: string): unknown {
+  if (path === 'engine.displacementCc') return c.resolved.displacementCc ?? undefined
+  if (path === 'plan.route') return c.plan.route
+  return path.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], c.facts)
+}
+
+/** Facts the survey still lacks, with why each is needed. */
+export const missingFacts = (c: Context) => neededFacts.filter(({ path }) => factAt(c, path) === undefined)
+
+function requirements(id: StationId, c: Context, stops: { station: StationId; message: string }[]): Requirement[] {
+  const { build, spark } = c
+  const inCar = build.tunes.find((t) => t.status === 'in-car') ?? null
+  switch (id) {
+    case 'survey': {
+      const missing = missingFacts(c)
+      return [
+        { id: 'facts', met: missing.length === 0, action: missing.length ? `Enter the ${missing[0].label}: ${missing[0].why}` : '' },
+        {
+          id: 'injectors',
+          met: !!(c.plan.injectors && c.plan.injectorCcMin && c.plan.injectorRatedKpa && c.plan.fuelPressureKpa),
+          action: 'Enter the injectors and the fuel pressure chosen',
+        },
+      ]
+    }
+    case 'spark':
+      return [
+        { id: 'trigger', met: spark.trigger !== undefined, action: 'Choose how the unit will see the crank' },
+        ...(controlsTiming(c)
+          ? [
+              { id: 'reference', met: spark.referenceDeg !== undefined, action: 'Choose the reference angle and set the pick-up to it' },
+              {
+                id: 'zero-mark',
+                met: latest(c.readings, 'spark.zero-mark') !== null,
+                action: 'Prove the zero mark with a piston stop and record it',
+              },
+            ]
+          : []),
+        ...(spark.trigger === 'locked-magnetic'
+          ? [
+              {
+                id: 'lock-out',
+                met: latest(c.readings, 'spark.lock-out')?.value.moves === false,
+                action: 'Twist the rotor by hand and record that nothing moves',
+              },
+            ]
+          : []),
+        ...(phaseOf(c) ? [{ id: 'align', met: spark.alignDegBtdc !== undefined, action: 'Set the rotor’s alignment on the dial' }] : []),
+        ...(spark.trigger === 'crank-cam'
+          ? [{ id: 'sync', met: spark.camSyncWindows !== undefined, action: 'Choose the place of the cam sync pulse' }]
+          : []),
+      ]
+    case 'tune':
+      return [
+        { id: 'tune', met: build.tunes.length > 0, action: 'Compute the base tune' },
+        {
+          id: 'ready',
+          met: build.tunes.some((t) => t.status !== 'draft' && t.status !== 'retired'),
+          action: 'Look the tables over and mark the tune ready',
+        },
+      ]
+    case 'start': {
+      const gates = startGates(c, stops)
+      const timing = currentTiming(c)
+      return [
+        { id: 'tune', met: inCar !== null, action: 'Put a tune in the car' },
+        ...gates.crank
+          .filter((g) => !['stops', 'tune', 'tune-safe'].includes(g.id))
+          .map((g) => ({ id: g.id, met: g.met, action: `${g.label}: ${g.why}` })),
+        { id: 'ran', met: hasRun(c), action: 'Crank and let it run' },
+        ...(controlsTiming(c)
+          ? [
+              {
+                id: 'timing',
+                met: timing !== null && timing.enough && timing.worstErrorDeg <= 1,
+                action:
+                  timing === null
+                    ? 'Read the timing with a light at two speeds or more'
+                    : timing.enough
+                      ? `${timing.fixes[0]?.title ?? 'Correct the timing'}, then read again`
+                      : `Read the timing again near ${timing.nextRpm} rpm`,
+              },
+            ]
+          : []),
+      ]
+    }
+    case 'learn': {
+      const result = currentLearn(c)
+      return [
+        { id: 'log', met: build.logs.some((l) => l.source === 'import') || result !== null, action: 'Drive, then bring the log' },
+        {
+          id: 'solve',
+          met: result !== null,
+          action: build.logs.length ? 'Drive with the tune now in the car, bring that log and solve it' : 'Bring a log and solve it',
+        },
+        {
+          id: 'converged',
+          met:
+            result !== null &&
+            (result.value.provenTimePct ?? 0) >= CONVERGED_TIME_PCT &&
+            (result.value.errorRmsPct ?? 99) <= CONVERGED_RMS_PCT,
+          action: 'Accept the correction, put the new version in the car and drive again',
+        },
+      ]
+    }
+    case 'handover':
+      return [
+        {
+          id: 'signed',
+          met: latest(c.readings, 'handover.signed') !== null,
+          action: 'Print the report, walk through it with the owner, and record the signature',
+        },
+      ]
+  }
+}
+
+/**
+ * All judgement about a build, from its data alone: stations with state, findings and numbers, and the one next action.
+ * Pure; nothing of it is stored.
+ */
+export function evaluate(build: BuildData): Evaluation {
+  const c = contextOf(build)
+  const found = new Map<StationId, Finding[]>(stations.map((s) => [s.id, []]))
+  for (const rule of rules) {
+    const result = rule.check(c)
+    if (result) found.get(rule.station)!.push({ id: rule.id, ...result })
+  }
+  const tune = build.tunes.find((t) => t.status === 'in-car') ?? build.tunes.at(-1)
+  for (const problem of tune?.problems ?? [])
+    found.get('tune')!.push({
+      id: `tune.${problem.code}`,
+      severity: problem.severity,
+      message: problem.message,
+      because: problem.because,
+      remedy: problem.remedy,
+    })
+
+  const rank = { stop: 0, warn: 1, note: 2 }
+  for (const list of found.values()) list.sort((a, b) => rank[a.severity] - rank[b.severity])
+  const stopsBefore = (id: StationId) => {
+    const at = stations.findIndex((s) => s.id === id)
+    return stations.slice(0, at).flatMap((s) =>
+      found
+        .get(s.id)!
+        .filter((f) => f.severity === 'stop')
+        .map((f) => ({ station: s.id, message: f.message })),
+    )
+  }
+  const states = new Map<StationId, StationState>()
+  const reports = stations.map(({ id, number, title }): StationReport => {
+    const findings = found.get(id)!
+    const needed = requirements(id, c, stopsBefore(id))
+    const waitsFor = needs[id].filter((other) => states.get(other) !== 'cleared')
+    const state: StationState = findings.some((f) => f.severity === 'stop')
+      ? 'blocked'
+      : needed.every((r) => r.met) && waitsFor.length === 0
+        ? 'cleared'
+        : waitsFor.length
+          ? 'open'
+          : 'ready'
+    states.set(id, state)
+    const numbers = id === 'survey' ? surveyNumbers(c) : id === 'spark' ? sparkNumbers(c) : []
+    return { id, number, title, state, waitsFor, findings, numbers, requirements: needed }
+  })
+  return { stations: reports, next: nextAction(reports) }
+}
+
+function nextAction(reports: StationReport[]): Evaluation['next'] {
+  for (const report of reports) {
+    if (report.state === 'cleared') continue
+    const stop = report.findings.find((f) => f.severity === 'stop')
+    if (stop) return { station: report.id, action: stop.remedy }
+    const unmet = report.requirements.find((r) => !r.met)
+    if (unmet) return { station: report.id, action: unmet.action }
+  }
+  return { station: 'handover', action: 'Handed over. Look at the leaks, plugs and bolts again after the first week.' }
+}

@@ -1,0 +1,5 @@
+export * from './build.ts'
+export * from './context.ts'
+export * from './evaluate.ts'
+export * from './finding.ts'
+export * from './readings.ts'

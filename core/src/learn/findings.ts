@@ -1,0 +1,59 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { latest } from '../job/readings.ts'
+
+/** Share of driving time that must be proven before the station is cleared, and the error that may be left, %. */
+export const CONVERGED_TIME_PCT = 80
+export const CONVERGED_RMS_PCT = 3
+
+/** The latest solve, when it was made against the tune now in the car. */
+export const currentLearn = (c: Context) => {
+  const result = latest(c.readings, 'learn.result')
+  const tune = c.build.tunes.find((t) => t.status === 'in-car')
+  return result && tune && result.value.tuneId === tune.id ? result : null
+}
+
+export const learnRules: Rule[] = [
+  {
+    id: 'learn.unsafe',
+    station: 'learn',
+    check: (c) => {
+      const result = currentLearn(c)
+      return result && result.value.unsafeCells > 0
+        ? finding(
+            'stop',
+            'Lean at high load',
+            `${result.value.unsafeCells} ${result.value.unsafeCells === 1 ? 'cell reads' : 'cells read'} more than 0.05 lambda over target above 0.85 barometer.`,
+            'Accept the correction and put the new version in the car before it is driven hard again.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'learn.not-converged',
+    station: 'learn',
+    check: (c) => {
+      const result = currentLearn(c)
+      if (!result || result.value.provenTimePct === null) return null
+      const { provenTimePct, errorRmsPct } = result.value
+      return provenTimePct < CONVERGED_TIME_PCT || (errorRmsPct ?? 0) > CONVERGED_RMS_PCT
+        ? finding(
+            'warn',
+            'Learning is not finished',
+            `${provenTimePct.toFixed(0)} % of the driving time is in proven cells (${CONVERGED_TIME_PCT} % wanted); ${(errorRmsPct ?? 0).toFixed(1)} % rms error is left (${CONVERGED_RMS_PCT} % wanted).`,
+            'Accept the correction, drive again with the new version, and bring that log.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'learn.driving',
+    station: 'learn',
+    check: () =>
+      finding(
+        'note',
+        'Driving to learn',
+        'A driver who watches a screen does not watch the road.',
+        'A passenger works the screen, or the log is read afterwards. Public-road limits hold; high-load cells go to a dyno.',
+      ),
+  },
+]

@@ -1,0 +1,2 @@
+export * from './choices.ts'
+export * from './findings.ts'

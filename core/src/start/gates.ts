@@ -1,0 +1,99 @@
+import type { Context } from '../job/context.ts'
+import type { StationId } from '../job/finding.ts'
+import { latest, readingsOf } from '../job/readings.ts'
+
+/** Dangerous steps of the first start, each opened only by recorded checks. The server refuses a step whose gates are shut. */
+export type StartStep = 'key-on' | 'prime' | 'crank'
+
+export interface Gate {
+  id: string
+  label: string
+  met: boolean
+  why: string
+  station: StationId
+}
+
+export const PRESSURE_TOLERANCE = 0.04
+
+const currentTune = ({ build }: Context) => build.tunes.find((tune) => tune.status === 'in-car') ?? null
+
+/** @param stops stop findings of the stations before First start, by title */
+export function startGates(c: Context, stops: { station: StationId; message: string }[]): Record<StartStep, Gate[]> {
+  const tune = currentTune(c)
+  const safety = latest(c.readings, 'start.safety')
+  const sanity = latest(c.readings, 'start.sanity')
+  const pressure = latest(c.readings, 'fuel.pressure')
+  const leak = latest(c.readings, 'fuel.leak-check')
+  const sanityCurrent = sanity !== null && sanity.value.passed && (tune?.inCarSince ? sanity.takenAt >= tune.inCarSince : true)
+  const keyOn: Gate[] = [
+    {
+      id: 'stops',
+      label: 'No stop at an earlier station',
+      met: stops.length === 0,
+      why: stops.length ? stops.map((s) => s.message).join('; ') : 'none left',
+      station: stops[0]?.station ?? 'survey',
+    },
+    {
+      id: 'tune',
+      label: 'A tune for this engine is in the car',
+      met: tune !== null,
+      why: tune ? `version ${tune.number}, ${tune.name}` : 'mark a tune version as in the car',
+      station: 'tune',
+    },
+    {
+      id: 'tune-safe',
+      label: 'That tune has no stop',
+      met: tune !== null && !tune.problems.some((p) => p.severity === 'stop'),
+      why: tune?.problems.find((p) => p.severity === 'stop')?.message ?? (tune ? 'checks passed' : 'no tune yet'),
+      station: 'tune',
+    },
+  ]
+  const prime: Gate[] = [
+    ...keyOn,
+    {
+      id: 'sanity',
+      label: 'Key-on checks passed',
+      met: sanityCurrent,
+      why: sanity
+        ? sanityCurrent
+          ? 'passed and recorded'
+          : sanity.value.passed
+            ? 'passed with an earlier tune; repeat'
+            : 'last run failed'
+        : 'key on and let the app watch',
+      station: 'start',
+    },
+    {
+      id: 'safety',
+      label: 'Extinguisher at hand, helper with a stop word',
+      met: safety !== null,
+      why: safety ? `stop word "${safety.value.stopWord}"` : 'agree and record it',
+      station: 'start',
+    },
+  ]
+  const crank: Gate[] = [
+    ...prime,
+    {
+      id: 'pressure',
+      label: 'Fuel pressure read',
+      met: pressure !== null,
+      why: pressure ? `${pressure.value.pressureKpa.toFixed(0)} kPa` : 'prime, then record the gauge',
+      station: 'start',
+    },
+    {
+      id: 'leak',
+      label: 'Leak check at pressure: dry',
+      met: leak !== null && leak.value.dry,
+      why: leak
+        ? leak.value.dry
+          ? 'dry'
+          : `wet: ${leak.value.where ?? 'place not noted'}`
+        : 'inspect every joint with a light and a dry towel',
+      station: 'start',
+    },
+  ]
+  return { 'key-on': keyOn, prime, crank }
+}
+
+/** Seconds the last start took and whether the engine has ever run on the tune now in the car. */
+export const hasRun = (c: Context): boolean => readingsOf(c.readings, 'start.ran').length > 0

@@ -1,0 +1,32 @@
+import type { Frame } from '../bench/rig.ts'
+
+/** Memory of the stop rules between frames; start with `startStopRules()`. */
+export interface StopRuleState {
+  runningSinceS: number | null
+  leanSinceS: number | null
+}
+export const startStopRules = (): StopRuleState => ({ runningSinceS: null, leanSinceS: null })
+
+const OIL_S = 10
+const MIN_OIL_KPA = 30
+const LEAN_S = 0.5
+const HIGH_LOAD_SHARE = 0.85
+const MAX_COOLANT_C = 112
+
+/** Stop rules of handbook 06, step 5, judged on every frame. A reason means: pump and ignition off now. */
+export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: number): { state: StopRuleState; reason: string | null } {
+  const running = frame.state === 'running'
+  const runningSinceS = running ? (state.runningSinceS ?? frame.timeS) : null
+  const lean = running && frame.lambda !== null && frame.lambda > 1 && frame.fuelCut < 0.5 && frame.mapKpa > HIGH_LOAD_SHARE * barometerKpa
+  const leanSinceS = lean ? (state.leanSinceS ?? frame.timeS) : null
+  const next = { runningSinceS, leanSinceS }
+  if (runningSinceS !== null && frame.timeS - runningSinceS > OIL_S && frame.oilPressureKpa < MIN_OIL_KPA)
+    return { state: next, reason: `No oil pressure after ${OIL_S} s (${frame.oilPressureKpa.toFixed(0)} kPa)` }
+  if (leanSinceS !== null && frame.timeS - leanSinceS >= LEAN_S)
+    return {
+      state: next,
+      reason: `Lean at high load: lambda ${frame.lambda!.toFixed(2)} at ${frame.mapKpa.toFixed(0)} kPa for ${LEAN_S} s`,
+    }
+  if (frame.coolantC > MAX_COOLANT_C) return { state: next, reason: `Coolant ${frame.coolantC.toFixed(0)} °C` }
+  return { state: next, reason: null }
+}

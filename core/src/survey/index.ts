@@ -1,0 +1,7 @@
+export * from './cam.ts'
+export * from './facts.ts'
+export * from './findings.ts'
+export * from './firing-orders.ts'
+export * from './numbers.ts'
+export * from './resolve.ts'
+export * from './check-fact.ts'

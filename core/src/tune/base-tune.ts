@@ -1,0 +1,189 @@
+import { CoreError } from '../calc/errors.ts'
+import { DEAD_TIME_14V_MS, DEAD_TIME_SLOPE_MS_PER_V, fuels } from '../fuel/fuels.ts'
+import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
+import type { Choices } from '../plan/choices.ts'
+import type { CamClass, Facts } from '../survey/facts.ts'
+import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
+import { TuneDocument, type TuneParameters } from './tune.ts'
+import { veModel } from './ve-model.ts'
+
+/** Starting values of handbook 05, by cam class. */
+const IDLE_RPM: Record<CamClass, number> = { stock: 700, mild: 750, hot: 850, wild: 975 }
+const IDLE_LAMBDA: Record<CamClass, number> = { stock: 1, mild: 0.97, hot: 0.93, wild: 0.9 }
+const IDLE_ADVANCE: Record<CamClass, number> = { stock: 14, mild: 15, hot: 17, wild: 20 }
+const LOOP_FLOOR_RPM: Record<CamClass, number> = { stock: 0, mild: 0, hot: 1200, wild: 2200 }
+const FULL_ADVANCE = { 'old-open': 36, wedge: 34, 'modern-heart': 28 } as const
+const CRUISE_TOTAL_MAX = 42
+const LIGHT_LOAD_DEG = 10
+const FULL_LAMBDA = 0.87
+const THERMOSTAT_C = 82
+const CHARGE_HEAT_SHARE = 0.3
+/** Bands of full-load enrichment as share of the barometer, so that altitude works (handbook 05). */
+const RICH_FROM = 0.8
+const RICH_FULL = 0.92
+
+const smooth = (from: number, to: number, x: number): number => {
+  const t = Math.min(1, Math.max(0, (x - from) / (to - from)))
+  return t * t * (3 - 2 * t)
+}
+const round = (value: number, decimals: number): number => Math.round(value * 10 ** decimals) / 10 ** decimals
+
+export const idleTargetRpm = (r: Pick<ResolvedFacts, 'camClass' | 'automatic'>): number => IDLE_RPM[r.camClass] - (r.automatic ? 25 : 0)
+
+/** Full-load advance the chamber, compression and octane allow, crank degrees BTDC; 2 degrees over it is the detonation guard. */
+export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'>): number {
+  return FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
+}
+export const GUARD_OVER_FULL_DEG = 2
+/** Detonation guard at a load: holds at full load, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
+export const guardDeg = (fullDeg: number, mapKpa: number, barometerKpa: number): number =>
+  fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa)
+
+/** Breakpoints: close together where the car idles and cruises, up to the redline and just over the barometer. */
+export function tuneAxes(redlineRpm: number, barometerKpa: number): { rpm: number[]; mapKpa: number[] } {
+  const top = Math.ceil(redlineRpm / 100) * 100
+  const shares = [0, 0.065, 0.13, 0.21, 0.29, 0.37, 0.46, 0.55, 0.64, 0.73, 0.82, 0.91, 1]
+  const rpm = shares.map((share) => Math.round((500 + share * (top - 500)) / 50) * 50)
+  const shareMap = [0.25, 0.33, 0.41, 0.49, 0.57, 0.65, 0.73, 0.81, 0.89, 0.96, 1.03]
+  return { rpm: [...new Set(rpm)], mapKpa: [...new Set(shareMap.map((share) => Math.round(share * barometerKpa)))] }
+}
+
+/** Spark for one cell: a speed ramp at full load, a light-load addition like a vacuum can's, an idle island a little lower; never above the guard. */
+function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
+  const full = fullLoadAdvanceDeg(r)
+  const idle = IDLE_ADVANCE[r.camClass]
+  const allInRpm = Math.min(3200, r.redlineRpm * 0.58)
+  const speedRamp = idle - 2 + (full - idle + 2) * smooth(idleRpm * 0.9, allInRpm, rpm)
+  const light = LIGHT_LOAD_DEG * smooth(r.barometerKpa * 0.92, Math.min(55, r.barometerKpa * 0.56), mapKpa) * smooth(1100, 1700, rpm)
+  const cruise = Math.min(CRUISE_TOTAL_MAX, speedRamp + light)
+  const nearIdle = 1 - smooth(idleRpm * 1.2, idleRpm * 1.7, rpm)
+  // under its target speed a little more advance catches a falling idle
+  const catching = 3 * (1 - smooth(idleRpm * 0.72, idleRpm, rpm))
+  const value = cruise * (1 - nearIdle) + (idle + catching) * nearIdle
+  return Math.min(value, guardDeg(full, mapKpa, r.barometerKpa))
+}
+
+function lambdaTarget(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
+  const idleness = (1 - smooth(idleRpm * 1.3, idleRpm * 1.8, rpm)) * (1 - smooth(r.idleMapKpa + 10, r.idleMapKpa + 25, mapKpa))
+  const base = 1 - (1 - IDLE_LAMBDA[r.camClass]) * idleness
+  return base + (FULL_LAMBDA - base) * smooth(RICH_FROM * r.barometerKpa, RICH_FULL * r.barometerKpa, mapKpa)
+}
+
+/**
+ * Base tune from survey and choices: VE, target lambda and spark tables with all parameters, each with where it came from.
+ * @throws CoreError FACT_MISSING when cylinders, displacement or the injectors are not known
+ */
+export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
+  const r = resolveFacts(facts)
+  const plan = choices.plan ?? {}
+  if (r.cylinders === null) throw new CoreError('FACT_MISSING', 'number of cylinders')
+  if (r.displacementCc === null) throw new CoreError('FACT_MISSING', 'displacement')
+  for (const [key, label] of [
+    ['injectors', 'number of injectors'],
+    ['injectorCcMin', 'injector flow'],
+    ['injectorRatedKpa', 'injector rating pressure'],
+    ['fuelPressureKpa', 'fuel pressure'],
+  ] as const)
+    if (plan[key] === undefined) throw new CoreError('FACT_MISSING', label)
+  const route = plan.route ?? 'throttle-body'
+  const fuel = fuels[r.fuelKind]
+  const axes = tuneAxes(r.redlineRpm, r.barometerKpa)
+  const idleRpm = idleTargetRpm(r)
+  const ve = veModel({
+    cam: r.camClass,
+    route,
+    redlineRpm: r.redlineRpm,
+    barometerKpa: r.barometerKpa,
+    idleRpm,
+    idleMapKpa: r.idleMapKpa,
+    compressionRatio: r.compressionRatio,
+  })
+  const fill = (decimals: number, value: (rpm: number, mapKpa: number) => number) =>
+    axes.mapKpa.flatMap((map) => axes.rpm.map((rpm) => round(value(rpm, map), decimals)))
+  const flowAtPressure = injectorFlowAtPressure.run({
+    ratedCcMin: plan.injectorCcMin!,
+    ratedKpa: plan.injectorRatedKpa!,
+    actualKpa: plan.fuelPressureKpa!,
+  }).flowCcMin
+  const parameters: TuneParameters = {
+    displacementCc: r.displacementCc,
+    cylinders: r.cylinders,
+    injectors: plan.injectors!,
+    injectorCcMin: round(flowAtPressure, 2),
+    fuelPressureKpa: plan.fuelPressureKpa!,
+    // a body's few injectors open once for each firing they share; port injectors once a cycle
+    injectionsPerCycle: route === 'throttle-body' ? Math.max(1, Math.round(r.cylinders / plan.injectors!)) : 1,
+    fuelDensityKgL: fuel.densityKgL,
+    stoichAfr: fuel.stoichAfr,
+    deadTimeMs: [8, 10, 12, 14, 16].map((v) => [
+      v,
+      round(DEAD_TIME_14V_MS * Math.exp((DEAD_TIME_SLOPE_MS_PER_V / DEAD_TIME_14V_MS) * (v - 14)), 3),
+    ]),
+    chargeHeatShare: CHARGE_HEAT_SHARE,
+    barometerKpa: round(r.barometerKpa, 2),
+    crankingPct: [
+      [-10, 350],
+      [20, 220],
+      [80, 130],
+    ],
+    crankingDecayFirings: 200,
+    warmupPct: [
+      [-10, 45],
+      [20, 25],
+      [50, 8],
+      [72, 0],
+    ],
+    afterStartPct: [
+      [-10, 35],
+      [20, 26],
+      [80, 12],
+    ],
+    afterStartS: 20,
+    primeMs: 6,
+    accelPctPer100: 20,
+    accelColdFactor: 2,
+    accelDecayS: 0.3,
+    cutAboveRpm: Math.max(1600, idleRpm * 2),
+    cutReturnRpm: Math.max(1250, idleRpm * 1.6),
+    idleTargetRpm: [
+      [-10, idleRpm + 400],
+      [20, idleRpm + 250],
+      [65, idleRpm],
+    ],
+    idleValvePct: [
+      [-10, 45],
+      [20, 36],
+      [80, 18],
+    ],
+    crankingAdvanceDeg: 10,
+    loopMinCoolantC: 72,
+    loopDelayS: 30,
+    loopAuthorityPct: 25,
+    loopMaxMapKpa: 85,
+    loopFloorRpm: LOOP_FLOOR_RPM[r.camClass],
+    revLimitRpm: r.redlineRpm,
+    fanOnC: THERMOSTAT_C + 10,
+    fanOffC: THERMOSTAT_C + 5,
+    primeS: 2.5,
+    floodClearPct: 90,
+  }
+  const full = fullLoadAdvanceDeg(r)
+  return TuneDocument.parse({
+    schema: 'vectum-tune/1',
+    axes,
+    tables: {
+      ve: fill(1, ve),
+      lambdaTarget: fill(3, (rpm, map) => lambdaTarget(rpm, map, r, idleRpm)),
+      spark: fill(1, (rpm, map) => sparkDeg(rpm, map, r, idleRpm)),
+    },
+    parameters,
+    provenance: {
+      ve: `computed: ${r.camClass} cam, ${route}, redline ${r.redlineRpm} rpm, idle at ${r.idleMapKpa.toFixed(0)} kPa`,
+      lambdaTarget: `computed: idle ${IDLE_LAMBDA[r.camClass].toFixed(2)} for a ${r.camClass} cam, cruise 1.00, full load ${FULL_LAMBDA} from ${(RICH_FROM * r.barometerKpa).toFixed(0)} to ${(RICH_FULL * r.barometerKpa).toFixed(0)} kPa`,
+      spark: `computed: ${full.toFixed(1)}° at full load (${r.chamber} chamber, ${r.compressionRatio}:1, ${r.octaneRon} RON), ${CRUISE_TOTAL_MAX}° at most in cruise`,
+      injectorCcMin: `computed: ${plan.injectorCcMin} cc/min at ${plan.injectorRatedKpa} kPa, brought to ${plan.fuelPressureKpa} kPa`,
+      deadTimeMs: 'assumed: usual high-impedance injector; the part’s sheet wins',
+      others: 'starting values by cam class',
+    },
+  })
+}

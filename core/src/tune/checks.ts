@@ -1,0 +1,158 @@
+import { BSFC_NATURAL_G_KWH, fuels, MAX_DUTY_PCT } from '../fuel/fuels.ts'
+import type { Severity } from '../job/finding.ts'
+import type { Facts } from '../survey/facts.ts'
+import { resolveFacts } from '../survey/resolve.ts'
+import { bilinear } from './axes.ts'
+import { fullLoadAdvanceDeg, guardDeg, idleTargetRpm } from './base-tune.ts'
+import { airPerCylinderG, chargeTemperatureC, dutyPct, pulseMs } from './fuel-equation.ts'
+import type { TuneDocument } from './tune.ts'
+import { peakPowerRpm } from './ve-model.ts'
+
+export interface TuneProblem {
+  code: string
+  severity: Severity
+  message: string
+  because: string
+  remedy: string
+}
+
+const MAX_FULL_LOAD_LAMBDA = 0.92
+const MIN_IDLE_PULSE_MS = 1.2
+const WARM_AIR_C = 25
+const WARM_COOLANT_C = 85
+const RUNNING_V = 13.8
+
+/** Fuel a tune asks for at an operating point, warm, g per engine cycle, and the pulse that makes. */
+export function tuneDemand(
+  tune: TuneDocument,
+  rpm: number,
+  mapKpa: number,
+): { fuelPerCycleG: number; pulseMs: number; fuelGps: number; lambda: number } {
+  const { parameters: p, axes, tables } = tune
+  const lambda = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
+  const air = airPerCylinderG(
+    bilinear(axes, tables.ve, rpm, mapKpa),
+    mapKpa,
+    chargeTemperatureC(WARM_AIR_C, WARM_COOLANT_C, p.chargeHeatShare),
+    p.displacementCc / p.cylinders,
+  )
+  const fuel = (air * p.cylinders) / (p.stoichAfr * lambda)
+  return { fuelPerCycleG: fuel, pulseMs: pulseMs(fuel, p, RUNNING_V), fuelGps: (fuel * rpm) / 120, lambda }
+}
+
+/** Checks that run on every tune, computed or edited: what would hurt the engine, and whether its fuel agrees with the power it is for. */
+export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
+  const problems: TuneProblem[] = []
+  const r = resolveFacts(facts)
+  const { axes, tables, parameters: p } = tune
+  const nr = axes.rpm.length
+  const at = (i: number, j: number) => `${axes.rpm[i]} rpm, ${axes.mapKpa[j]} kPa`
+
+  const worst = {
+    lean: null as null | { i: number; j: number; value: number },
+    spark: null as null | { i: number; j: number; over: number; guard: number },
+    bend: null as null | { i: number; j: number; value: number },
+  }
+  const full = fullLoadAdvanceDeg(r)
+  axes.mapKpa.forEach((map, j) =>
+    axes.rpm.forEach((_, i) => {
+      const c = j * nr + i
+      if (
+        map >= 0.92 * p.barometerKpa &&
+        tables.lambdaTarget[c] > MAX_FULL_LOAD_LAMBDA &&
+        tables.lambdaTarget[c] > (worst.lean?.value ?? 0)
+      )
+        worst.lean = { i, j, value: tables.lambdaTarget[c] }
+      const guard = guardDeg(full, map, p.barometerKpa)
+      const over = tables.spark[c] - guard
+      if (over > 0.05 && over > (worst.spark?.over ?? 0)) worst.spark = { i, j, over, guard }
+      if (i > 0 && i < nr - 1) {
+        const bend = Math.abs(tables.ve[c - 1] - 2 * tables.ve[c] + tables.ve[c + 1])
+        if (bend > 12 && bend > (worst.bend?.value ?? 0)) worst.bend = { i, j, value: bend }
+      }
+    }),
+  )
+  if (worst.lean)
+    problems.push({
+      code: 'lean-full-load',
+      severity: 'stop',
+      message: 'Full load is too lean',
+      because: `Lambda ${worst.lean.value.toFixed(3)} at ${at(worst.lean.i, worst.lean.j)}; ${MAX_FULL_LOAD_LAMBDA} is the most above ${(0.92 * p.barometerKpa).toFixed(0)} kPa.`,
+      remedy: 'Set 0.86-0.88 there before the engine sees load.',
+    })
+  if (worst.spark)
+    problems.push({
+      code: 'spark-over-guard',
+      severity: 'stop',
+      message: 'Spark is above the detonation guard',
+      because: `${(worst.spark.guard + worst.spark.over).toFixed(1)}° at ${at(worst.spark.i, worst.spark.j)}; the guard is ${worst.spark.guard.toFixed(1)}° for ${r.compressionRatio}:1 on ${r.octaneRon} RON.`,
+      remedy: 'Lower it. Raise it later only with a knock check.',
+    })
+  if (worst.bend)
+    problems.push({
+      code: 've-rough',
+      severity: 'warn',
+      message: 'The VE table is not smooth',
+      because: `A kink of ${worst.bend.value.toFixed(1)} % at ${at(worst.bend.i, worst.bend.j)}.`,
+      remedy: 'Smooth it, unless a log has shown the step to be real.',
+    })
+
+  const powerRpm = Math.min(peakPowerRpm(r.camClass, r.redlineRpm), axes.rpm[nr - 1])
+  const peak = tuneDemand(tune, powerRpm, p.barometerKpa)
+  const duty = dutyPct(peak.pulseMs, powerRpm, p.injectionsPerCycle)
+  if (duty > MAX_DUTY_PCT)
+    problems.push({
+      code: 'duty',
+      severity: duty > 95 ? 'stop' : 'warn',
+      message: 'Injectors are open too long at full power',
+      because: `${duty.toFixed(0)} % duty at ${powerRpm.toFixed(0)} rpm; ${MAX_DUTY_PCT} % is the limit.`,
+      remedy: 'Larger injectors, or more pressure within the maker’s limit.',
+    })
+  const idleRpm = idleTargetRpm(r)
+  const idle = tuneDemand(tune, idleRpm, r.idleMapKpa)
+  if (idle.pulseMs < MIN_IDLE_PULSE_MS)
+    problems.push({
+      code: 'idle-pulse',
+      severity: 'warn',
+      message: 'The idle pulse is very short',
+      because: `${idle.pulseMs.toFixed(2)} ms at ${idleRpm} rpm; under ${MIN_IDLE_PULSE_MS} ms injectors are not linear.`,
+      remedy: 'Smaller injectors, or fewer openings a cycle.',
+    })
+  if (r.powerKw !== null) {
+    const wantedGps = (r.powerKw * BSFC_NATURAL_G_KWH * fuels[r.fuelKind].bsfcFactor) / 3600
+    const off = 100 * (peak.fuelGps / wantedGps - 1)
+    if (Math.abs(off) > 10)
+      problems.push({
+        code: 'fuel-cross-check',
+        severity: 'warn',
+        message: 'The tune’s fuel does not agree with the power',
+        because: `At ${powerRpm.toFixed(0)} rpm it asks for ${peak.fuelGps.toFixed(1)} g/s; ${r.powerKw.toFixed(0)} kW wants ${wantedGps.toFixed(1)} g/s (${off > 0 ? '+' : ''}${off.toFixed(0)} %).`,
+        remedy: 'One of them is wrong: check power, cam and redline in Survey.',
+      })
+  }
+  if (p.revLimitRpm > r.redlineRpm * 1.02)
+    problems.push({
+      code: 'rev-limit',
+      severity: 'stop',
+      message: 'Rev limit is above the engine’s',
+      because: `${p.revLimitRpm} rpm against ${r.redlineRpm} rpm.`,
+      remedy: `Set it to ${r.redlineRpm} rpm or less.`,
+    })
+  if (p.fanOffC >= p.fanOnC)
+    problems.push({
+      code: 'fan',
+      severity: 'warn',
+      message: 'The fan goes off before it goes on',
+      because: `On at ${p.fanOnC} °C, off at ${p.fanOffC} °C.`,
+      remedy: 'Off 4-5 °C below on.',
+    })
+  if ((r.camClass === 'hot' || r.camClass === 'wild') && p.loopFloorRpm < (r.camClass === 'wild' ? 2200 : 1200))
+    problems.push({
+      code: 'loop-floor',
+      severity: 'warn',
+      message: 'Closed loop runs where overlap fools the sensor',
+      because: `Floor ${p.loopFloorRpm} rpm with a ${r.camClass} cam.`,
+      remedy: `Set the floor to ${r.camClass === 'wild' ? 2200 : 1200} rpm.`,
+    })
+  return problems
+}

@@ -1,0 +1,56 @@
+import Papa from 'papaparse'
+import { CoreError } from '../calc/errors.ts'
+import type { Axes } from './axes.ts'
+import { tableSpecs, type TableName, type TuneDocument } from './tune.ts'
+
+/** A table as CSV: the first row holds engine speeds, the first column manifold pressures. Numbers are written in full, so they read back exactly. */
+export function tableToCsv(tune: TuneDocument, name: TableName): string {
+  const { rpm, mapKpa } = tune.axes
+  const cells = tune.tables[name]
+  const rows = mapKpa.map((map, j) => [map, ...cells.slice(j * rpm.length, (j + 1) * rpm.length)])
+  return Papa.unparse([[`${name} (mapKpa down; rpm across)`, ...rpm], ...rows], { newline: '\n' }) + '\n'
+}
+
+/**
+ * Reads a table written by `tableToCsv` or by a spreadsheet (comma, semicolon or tab; decimal point or comma).
+ * @throws CoreError TABLE_INVALID naming row and column
+ */
+export function tableFromCsv(text: string, name: TableName): { axes: Axes; cells: number[] } {
+  const { data, meta } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), {
+    skipEmptyLines: true,
+    delimitersToGuess: [',', ';', '\t'],
+  })
+  const comma = meta.delimiter !== ','
+  const read = (cell: string | undefined, where: string): number => {
+    const trimmed = (cell ?? '').trim()
+    const value = trimmed === '' ? NaN : Number(comma ? trimmed.replace(',', '.') : trimmed)
+    if (!Number.isFinite(value)) throw new CoreError('TABLE_INVALID', name, `${where} holds "${trimmed}", which is not a number`)
+    return value
+  }
+  if (data.length < 3)
+    throw new CoreError(
+      'TABLE_INVALID',
+      name,
+      `it has ${data.length} rows; one row of engine speeds and at least two of manifold pressures are needed`,
+    )
+  const rpm = data[0].slice(1).map((cell, i) => read(cell, `row 1, column ${i + 2} (engine speed)`))
+  const mapKpa: number[] = []
+  const cells: number[] = []
+  data.slice(1).forEach((row, j) => {
+    if (row.length !== rpm.length + 1)
+      throw new CoreError('TABLE_INVALID', name, `row ${j + 2} has ${row.length - 1} cells; ${rpm.length} are needed`)
+    mapKpa.push(read(row[0], `row ${j + 2}, column 1 (manifold pressure)`))
+    row.slice(1).forEach((cell, i) => {
+      const value = read(cell, `row ${j + 2}, column ${i + 2}`)
+      const { min, max, unit, label } = tableSpecs[name]
+      if (value < min || value > max)
+        throw new CoreError(
+          'TABLE_INVALID',
+          name,
+          `row ${j + 2}, column ${i + 2} is ${value}; ${label.toLowerCase()} must be ${min} to ${max} ${unit}`,
+        )
+      cells.push(value)
+    })
+  })
+  return { axes: { rpm, mapKpa }, cells }
+}

@@ -1,0 +1,27 @@
+import { KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from '../air/density.ts'
+import { ccMinToMassGps } from '../fuel/injector-size.ts'
+import { alongCurve, type TuneParameters } from './tune.ts'
+
+/** Temperature of the charge between intake air and hot manifold: air + k (coolant - air), degC. */
+export const chargeTemperatureC = (airC: number, coolantC: number, k: number): number => airC + k * (coolantC - airC)
+
+/** Air drawn by one cylinder in one cycle, g: VE x MAP / (R T) x V (Heywood, section 2.10, VE referred to the manifold). */
+export const airPerCylinderG = (vePct: number, mapKpa: number, chargeC: number, cylinderCc: number): number =>
+  ((vePct / 100) * mapKpa * 1000 * (cylinderCc / 1e6) * 1000) / (R_DRY_AIR_J_KGK * (chargeC + KELVIN_AT_0_C))
+
+/** Fuel one injector passes while open, g/ms. */
+export const injectorGPerMs = (p: Pick<TuneParameters, 'injectorCcMin' | 'fuelDensityKgL'>): number =>
+  ccMinToMassGps(p.injectorCcMin, p.fuelDensityKgL) / 1000
+
+/** Opening time for a fuel mass per engine cycle (all cylinders), ms: shared over injectors and openings, dead time added once to each and never enriched. */
+export function pulseMs(fuelPerCycleG: number, p: TuneParameters, batteryV: number): number {
+  return fuelPerCycleG / (p.injectors * p.injectionsPerCycle * injectorGPerMs(p)) + alongCurve(p.deadTimeMs, batteryV)
+}
+
+/** Fuel that a pulse delivers per engine cycle, g: the inverse of `pulseMs`, with the flow and dead time the injectors really have. */
+export function fuelPerCycleG(pulse: number, p: TuneParameters, batteryV: number, gPerMs = injectorGPerMs(p)): number {
+  return Math.max(0, pulse - alongCurve(p.deadTimeMs, batteryV)) * gPerMs * p.injectors * p.injectionsPerCycle
+}
+
+/** Share of the time an injector is open, %. */
+export const dutyPct = (pulse: number, rpm: number, injectionsPerCycle: number): number => (100 * pulse * injectionsPerCycle * rpm) / 120000

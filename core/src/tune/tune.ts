@@ -1,0 +1,114 @@
+import { z } from 'zod'
+import { CoreError } from '../calc/errors.ts'
+import { checkAxis } from './axes.ts'
+
+/** A tune document: what a control unit holds. Tables share one pair of axes; cells row by row, MAP the slow index. Schema version 1. */
+const axis = (min: number, max: number) => z.array(z.number().min(min).max(max)).min(8).max(24)
+const curve = (minX: number, maxX: number, minY: number, maxY: number) =>
+  z
+    .array(z.tuple([z.number().min(minX).max(maxX), z.number().min(minY).max(maxY)]))
+    .min(2)
+    .max(12)
+
+export const tableNames = ['ve', 'lambdaTarget', 'spark'] as const
+export type TableName = (typeof tableNames)[number]
+export const tableSpecs: Record<TableName, { label: string; unit: string; min: number; max: number; decimals: number }> = {
+  ve: { label: 'Volumetric efficiency', unit: '%', min: 5, max: 200, decimals: 1 },
+  lambdaTarget: { label: 'Target lambda', unit: 'lambda', min: 0.6, max: 1.3, decimals: 3 },
+  spark: { label: 'Spark', unit: '° BTDC', min: -20, max: 60, decimals: 1 },
+}
+
+export const TuneParameters = z.strictObject({
+  displacementCc: z.number().min(100).max(15000),
+  cylinders: z.int().min(1).max(12),
+  injectors: z.int().min(1).max(24),
+  injectorCcMin: z.number().min(50).max(5000).describe('static flow of one injector at base pressure, cm3/min'),
+  fuelPressureKpa: z.number().min(50).max(700),
+  injectionsPerCycle: z.int().min(1).max(12).describe('openings of each injector in one 720-degree cycle'),
+  fuelDensityKgL: z.number().min(0.6).max(0.9),
+  stoichAfr: z.number().min(5).max(20),
+  deadTimeMs: curve(6, 18, 0, 5).describe('dead time by battery voltage: [V, ms]'),
+  chargeHeatShare: z.number().min(0).max(1).describe('k in charge temperature = intake air + k (coolant - intake air)'),
+  barometerKpa: z.number().min(50).max(115),
+  crankingPct: curve(-40, 120, 50, 800).describe('cranking fuel by coolant, % of stoichiometric: [degC, %]'),
+  crankingDecayFirings: z.int().min(1).max(2000),
+  warmupPct: curve(-40, 120, 0, 200).describe('extra fuel by coolant: [degC, %]'),
+  afterStartPct: curve(-40, 120, 0, 200).describe('extra fuel just after start by coolant: [degC, %]'),
+  afterStartS: z.number().min(1).max(120),
+  primeMs: z.number().min(0).max(50),
+  accelPctPer100: z.number().min(0).max(400).describe('extra fuel for a throttle rate of 100 %/s, warm, %'),
+  accelColdFactor: z.number().min(1).max(6),
+  accelDecayS: z.number().min(0.05).max(3),
+  cutAboveRpm: z.number().min(800).max(8000).describe('decel fuel cut above this with the throttle shut'),
+  cutReturnRpm: z.number().min(600).max(8000),
+  idleTargetRpm: curve(-40, 120, 300, 3000),
+  idleValvePct: curve(-40, 120, 0, 100).describe('valve position to start from by coolant: [degC, %]'),
+  crankingAdvanceDeg: z.number().min(-10).max(30),
+  loopMinCoolantC: z.number().min(-40).max(120),
+  loopDelayS: z.number().min(0).max(600),
+  loopAuthorityPct: z.number().min(0).max(50),
+  loopMaxMapKpa: z.number().min(20).max(300),
+  loopFloorRpm: z.number().min(0).max(5000),
+  revLimitRpm: z.number().min(1000).max(15000),
+  fanOnC: z.number().min(50).max(130),
+  fanOffC: z.number().min(45).max(130),
+  primeS: z.number().min(0.5).max(10),
+  floodClearPct: z.number().min(50).max(100),
+})
+export type TuneParameters = z.infer<typeof TuneParameters>
+
+export const TuneDocument = z
+  .strictObject({
+    schema: z.literal('vectum-tune/1'),
+    axes: z.strictObject({ rpm: axis(0, 15000), mapKpa: axis(5, 450) }),
+    tables: z.strictObject({ ve: z.array(z.number()), lambdaTarget: z.array(z.number()), spark: z.array(z.number()) }),
+    parameters: TuneParameters,
+    provenance: z.record(z.string(), z.string().max(400)).describe('where each table and parameter came from'),
+  })
+  .superRefine((tune, context) => {
+    for (const name of ['rpm', 'mapKpa'] as const)
+      try {
+        checkAxis(name, tune.axes[name])
+      } catch (error) {
+        context.addIssue({ code: 'custom', path: ['axes', name], message: (error as Error).message })
+      }
+    const size = tune.axes.rpm.length * tune.axes.mapKpa.length
+    for (const name of tableNames) {
+      const cells = tune.tables[name]
+      const { min, max, unit, label } = tableSpecs[name]
+      if (cells.length !== size)
+        context.addIssue({
+          code: 'custom',
+          path: ['tables', name],
+          message: `${label} has ${cells.length} cells; the axes ask for ${size}`,
+        })
+      const bad = cells.findIndex((value) => !(value >= min && value <= max))
+      if (bad >= 0)
+        context.addIssue({
+          code: 'custom',
+          path: ['tables', name, bad],
+          message: `${label} cell ${bad} is ${cells[bad]}; it must be ${min} to ${max} ${unit}`,
+        })
+    }
+  })
+export type TuneDocument = z.infer<typeof TuneDocument>
+
+/** Value of a curve of [x, y] points, straight between them, held at the ends. */
+export function alongCurve(points: readonly (readonly [number, number])[], x: number): number {
+  if (x <= points[0][0]) return points[0][1]
+  for (let i = 1; i < points.length; i++) {
+    // indexed on purpose: destructuring here costs the bench a third of its speed
+    const left = points[i - 1]
+    const right = points[i]
+    if (x <= right[0]) return left[1] + ((right[1] - left[1]) * (x - left[0])) / (right[0] - left[0])
+  }
+  return points[points.length - 1][1]
+}
+
+/** The tune with one table replaced. @throws CoreError TABLE_INVALID when the cells do not fit axes or bounds */
+export function withTable(tune: TuneDocument, name: TableName, cells: number[], provenance: string): TuneDocument {
+  const next = { ...tune, tables: { ...tune.tables, [name]: cells }, provenance: { ...tune.provenance, [name]: provenance } }
+  const checked = TuneDocument.safeParse(next)
+  if (!checked.success) throw new CoreError('TABLE_INVALID', name, checked.error.issues[0].message)
+  return next
+}

@@ -1,0 +1,4 @@
+import { ensureBuild, ensurePackages } from './lib.mjs'
+
+ensurePackages()
+await ensureBuild()

@@ -1,0 +1,127 @@
+import helmet from '@fastify/helmet'
+import multipart from '@fastify/multipart'
+import rateLimit from '@fastify/rate-limit'
+import fastifyStatic from '@fastify/static'
+import swagger from '@fastify/swagger'
+import swaggerUi from '@fastify/swagger-ui'
+import websocket from '@fastify/websocket'
+import Fastify, { type FastifyInstance } from 'fastify'
+import type { DataSource } from 'typeorm'
+import { calcRoutes } from './calc/routes.ts'
+import type { Config } from './config.ts'
+import { HeavyPool } from './heavy/pool.ts'
+import { installErrorHandler, isDatabaseDown, problemBody, problemTitles } from './http/problem.ts'
+import { docs, installValidation } from './http/schema.ts'
+import { buildRoutes } from './job/builds.ts'
+import { readingRoutes } from './job/readings.ts'
+import { BuildStore } from './job/store.ts'
+import { LiveSessions, liveRoutes } from './live/routes.ts'
+import { logRoutes } from './logfile/routes.ts'
+import { tuneRoutes } from './tune/routes.ts'
+
+const BODY_LIMIT = 4 * 1024 * 1024
+const DOCS = '/api/docs'
+
+/** The whole HTTP application on an open database. */
+export async function buildApp(config: Config, db: DataSource): Promise<{ app: FastifyInstance; store: BuildStore; pool: HeavyPool }> {
+  const app = Fastify({
+    logger: { level: config.logLevel },
+    bodyLimit: BODY_LIMIT,
+    forceCloseConnections: true,
+    ajv: { customOptions: { coerceTypes: false } },
+  })
+  installErrorHandler(app)
+  installValidation(app)
+  const store = new BuildStore(db)
+  const pool = new HeavyPool(config.heavyWorker)
+  const sessions = new LiveSessions(store, (error) => app.log.error(error))
+
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        connectSrc: ["'self'", 'ws:'],
+        workerSrc: ["'self'", 'blob:'],
+        fontSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        frameAncestors: ["'none'"],
+        upgradeInsecureRequests: null,
+      },
+    },
+    strictTransportSecurity: false,
+  })
+  await app.register(rateLimit, { max: 30_000, timeWindow: '1 minute' })
+  await app.register(multipart)
+  await app.register(websocket, { options: { maxPayload: 65536 } })
+  app.addContentTypeParser(['text/csv', 'text/plain'], { parseAs: 'string' }, (_request, body, done) => done(null, body))
+  app.addContentTypeParser('application/merge-patch+json', { parseAs: 'string' }, (request, body, done) =>
+    app.getDefaultJsonParser('error', 'error')(request, body as string, done),
+  )
+  // an empty body with a JSON type is an empty request, not a mistake: POST /tunes computes without one
+  app.removeContentTypeParser('application/json')
+  app.addContentTypeParser('application/json', { parseAs: 'string' }, (request, body, done) =>
+    body === '' ? done(null, undefined) : app.getDefaultJsonParser('error', 'error')(request, body as string, done),
+  )
+  await app.register(swagger, {
+    openapi: {
+      openapi: '3.1.0',
+      info: {
+        title: 'Vectum',
+        version: config.version,
+        description: 'Converting classic cars to fuel injection: builds, readings, tunes, logs, live bench, and the calculation catalogue.',
+      },
+      tags: ['job', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
+    },
+  })
+  await app.register(swaggerUi, { routePrefix: DOCS, staticCSP: true })
+
+  app.get('/api/openapi.json', { schema: { hide: true } }, async () => app.swagger())
+  app.get(
+    '/api/health',
+    { schema: docs({ summary: 'Is the server up, and its database?', tags: ['service'] }) },
+    async (request, reply) => {
+      try {
+        await db.query('SELECT 1')
+        return { ok: true, database: 'up', version: config.version }
+      } catch (error) {
+        if (!isDatabaseDown(error)) request.log.error(error)
+        return reply
+          .code(503)
+          .type('application/problem+json')
+          .send({
+            ...problemBody(503, 'DATABASE_DOWN', problemTitles.DATABASE_DOWN, 'The server is up; its database is not.'),
+            ok: false,
+            database: 'down',
+            version: config.version,
+          })
+      }
+    },
+  )
+  calcRoutes(app)
+  buildRoutes(app, store)
+  readingRoutes(app, store)
+  tuneRoutes(app, store)
+  logRoutes(app, store, pool, config)
+  liveRoutes(app, sessions)
+  app.addHook('onResponse', async (request, reply) => {
+    const id = (request.params as { id?: string } | undefined)?.id
+    if (request.method === 'PATCH' && id && reply.statusCode === 200) await sessions.changed(id)
+  })
+
+  if (config.webDir) {
+    await app.register(fastifyStatic, { root: config.webDir, wildcard: false, maxAge: '1h', immutable: false })
+    // the router of the web application owns every other address
+    app.get('/*', { schema: { hide: true } }, (request, reply) =>
+      request.url.startsWith('/api/') ? reply.callNotFound() : reply.header('cache-control', 'no-cache').sendFile('index.html'),
+    )
+  }
+  app.addHook('onClose', async () => {
+    await sessions.close()
+    await pool.close()
+    if (db.isInitialized) await db.destroy()
+  })
+  return { app, store, pool }
+}

@@ -1,0 +1,170 @@
+import { EntitySchema } from 'typeorm'
+
+export interface BuildRow {
+  id: string
+  title: string
+  version: number
+  facts: string
+  choices: string
+  createdAt: Date
+  updatedAt: Date
+}
+export interface ReadingRow {
+  seq: number
+  id: string
+  buildId: string
+  kind: string
+  value: string
+  instrument: string | null
+  who: string
+  takenAt: Date
+  conditions: string | null
+  supersedes: string | null
+  receivedAt: Date
+}
+export interface TuneRow {
+  id: string
+  buildId: string
+  number: number
+  name: string
+  status: string
+  origin: string
+  parentId: string | null
+  logId: string | null
+  document: Buffer
+  problems: string
+  createdBy: string
+  createdAt: Date
+  inCarSince: Date | null
+}
+export interface LogRow {
+  id: string
+  buildId: string
+  name: string
+  source: string
+  rows: number
+  durationS: number
+  rejected: string
+  mapping: string
+  fingerprint: string
+  createdBy: string
+  createdAt: Date
+}
+export interface LogChannelRow {
+  logId: string
+  channel: string
+  data: Buffer
+}
+export interface LogbookRow {
+  seq: number
+  buildId: string
+  at: Date
+  who: string
+  kind: string
+  summary: string
+  detail: string
+}
+export interface MappingRow {
+  fingerprint: string
+  mapping: string
+  usedAt: Date
+}
+
+const uuid = { type: 'char', length: 36 } as const
+const json = { type: 'mediumtext' } as const
+const moment = { type: 'datetime', precision: 3 } as const
+
+export const BuildEntity = new EntitySchema<BuildRow>({
+  name: 'build',
+  columns: {
+    id: { ...uuid, primary: true },
+    title: { type: 'varchar', length: 120 },
+    version: { type: 'int' },
+    facts: json,
+    choices: json,
+    createdAt: { ...moment, name: 'created_at' },
+    updatedAt: { ...moment, name: 'updated_at' },
+  },
+})
+export const ReadingEntity = new EntitySchema<ReadingRow>({
+  name: 'reading',
+  columns: {
+    seq: { type: 'bigint', primary: true, generated: 'increment' },
+    id: uuid,
+    buildId: { ...uuid, name: 'build_id' },
+    kind: { type: 'varchar', length: 40 },
+    value: json,
+    instrument: { type: 'varchar', length: 80, nullable: true },
+    who: { type: 'varchar', length: 80 },
+    takenAt: { ...moment, name: 'taken_at' },
+    conditions: { type: 'varchar', length: 400, nullable: true },
+    supersedes: { ...uuid, nullable: true },
+    receivedAt: { ...moment, name: 'received_at' },
+  },
+})
+export const TuneEntity = new EntitySchema<TuneRow>({
+  name: 'tune',
+  columns: {
+    id: { ...uuid, primary: true },
+    buildId: { ...uuid, name: 'build_id' },
+    number: { type: 'int' },
+    name: { type: 'varchar', length: 120 },
+    status: { type: 'varchar', length: 20 },
+    origin: { type: 'varchar', length: 20 },
+    parentId: { ...uuid, name: 'parent_id', nullable: true },
+    logId: { ...uuid, name: 'log_id', nullable: true },
+    document: { type: 'mediumblob' },
+    problems: json,
+    createdBy: { type: 'varchar', length: 80, name: 'created_by' },
+    createdAt: { ...moment, name: 'created_at' },
+    inCarSince: { ...moment, name: 'in_car_since', nullable: true },
+  },
+})
+export const LogEntity = new EntitySchema<LogRow>({
+  name: 'log',
+  columns: {
+    id: { ...uuid, primary: true },
+    buildId: { ...uuid, name: 'build_id' },
+    name: { type: 'varchar', length: 200 },
+    source: { type: 'varchar', length: 20 },
+    rows: { type: 'int', name: 'row_count' },
+    durationS: { type: 'double', name: 'duration_s' },
+    rejected: json,
+    mapping: json,
+    fingerprint: { type: 'varchar', length: 16 },
+    createdBy: { type: 'varchar', length: 80, name: 'created_by' },
+    createdAt: { ...moment, name: 'created_at' },
+  },
+})
+export const LogChannelEntity = new EntitySchema<LogChannelRow>({
+  name: 'log_channel',
+  columns: {
+    logId: { ...uuid, name: 'log_id', primary: true },
+    channel: { type: 'varchar', length: 40, primary: true },
+    data: { type: 'longblob' },
+  },
+})
+export const LogbookEntity = new EntitySchema<LogbookRow>({
+  name: 'logbook',
+  columns: {
+    seq: { type: 'bigint', primary: true, generated: 'increment' },
+    buildId: { ...uuid, name: 'build_id' },
+    at: moment,
+    who: { type: 'varchar', length: 80 },
+    kind: { type: 'varchar', length: 40 },
+    summary: { type: 'varchar', length: 400 },
+    detail: json,
+  },
+})
+export const MappingEntity = new EntitySchema<MappingRow>({
+  name: 'log_mapping',
+  columns: { fingerprint: { type: 'varchar', length: 16, primary: true }, mapping: json, usedAt: { ...moment, name: 'used_at' } },
+})
+
+export interface MetaRow {
+  name: string
+  value: string
+}
+export const MetaEntity = new EntitySchema<MetaRow>({ name: 'meta', columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } } })
+
+export const entities = [BuildEntity, ReadingEntity, TuneEntity, LogEntity, LogChannelEntity, LogbookEntity, MappingEntity, MetaEntity]

@@ -1,0 +1,55 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm'
+
+/** First shape of the database. Logs are compressed columns, one row per channel; the logbook and the readings refuse change by trigger. */
+export class Initial1764000000000 implements MigrationInterface {
+  name = 'Initial1764000000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    const table = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci'
+    await db.query(`CREATE TABLE build (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, title VARCHAR(120) NOT NULL, version INT NOT NULL,
+      facts MEDIUMTEXT NOT NULL CHECK (JSON_VALID(facts)), choices MEDIUMTEXT NOT NULL CHECK (JSON_VALID(choices)),
+      created_at DATETIME(3) NOT NULL, updated_at DATETIME(3) NOT NULL) ${table}`)
+    await db.query(`CREATE TABLE reading (
+      seq BIGINT NOT NULL AUTO_INCREMENT PRIMARY KEY, id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
+      build_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, kind VARCHAR(40) NOT NULL, value MEDIUMTEXT NOT NULL CHECK (JSON_VALID(value)),
+      instrument VARCHAR(80) NULL, who VARCHAR(80) NOT NULL, taken_at DATETIME(3) NOT NULL, conditions VARCHAR(400) NULL,
+      supersedes CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NULL, received_at DATETIME(3) NOT NULL,
+      KEY reading_by_build (build_id, taken_at), FOREIGN KEY (build_id) REFERENCES build (id)) ${table}`)
+    await db.query(`CREATE TABLE tune (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, build_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      number INT NOT NULL, name VARCHAR(120) NOT NULL, status VARCHAR(20) NOT NULL, origin VARCHAR(20) NOT NULL,
+      parent_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NULL, log_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NULL,
+      document MEDIUMBLOB NOT NULL, problems MEDIUMTEXT NOT NULL CHECK (JSON_VALID(problems)), created_by VARCHAR(80) NOT NULL,
+      created_at DATETIME(3) NOT NULL, in_car_since DATETIME(3) NULL,
+      UNIQUE KEY tune_number (build_id, number), FOREIGN KEY (build_id) REFERENCES build (id)) ${table}`)
+    await db.query(`CREATE TABLE log (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, build_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      name VARCHAR(200) NOT NULL, source VARCHAR(20) NOT NULL, row_count INT NOT NULL, duration_s DOUBLE NOT NULL,
+      rejected MEDIUMTEXT NOT NULL CHECK (JSON_VALID(rejected)), mapping MEDIUMTEXT NOT NULL CHECK (JSON_VALID(mapping)), fingerprint VARCHAR(16) NOT NULL,
+      created_by VARCHAR(80) NOT NULL, created_at DATETIME(3) NOT NULL,
+      KEY log_by_build (build_id, created_at), FOREIGN KEY (build_id) REFERENCES build (id)) ${table}`)
+    await db.query(`CREATE TABLE log_channel (
+      log_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, channel VARCHAR(40) NOT NULL, data LONGBLOB NOT NULL,
+      PRIMARY KEY (log_id, channel), FOREIGN KEY (log_id) REFERENCES log (id)) ${table}`)
+    await db.query(`CREATE TABLE logbook (
+      seq BIGINT NOT NULL AUTO_INCREMENT PRIMARY KEY, build_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, at DATETIME(3) NOT NULL,
+      who VARCHAR(80) NOT NULL, kind VARCHAR(40) NOT NULL, summary VARCHAR(400) NOT NULL, detail MEDIUMTEXT NOT NULL CHECK (JSON_VALID(detail)),
+      KEY logbook_by_build (build_id, seq), FOREIGN KEY (build_id) REFERENCES build (id)) ${table}`)
+    await db.query(
+      `CREATE TABLE log_mapping (fingerprint VARCHAR(16) NOT NULL PRIMARY KEY, mapping MEDIUMTEXT NOT NULL CHECK (JSON_VALID(mapping)), used_at DATETIME(3) NOT NULL) ${table}`,
+    )
+    await db.query(`CREATE TABLE meta (name VARCHAR(40) NOT NULL PRIMARY KEY, value VARCHAR(200) NOT NULL) ${table}`)
+    for (const name of ['logbook', 'reading'])
+      for (const action of ['UPDATE', 'DELETE'])
+        await db.query(
+          `CREATE TRIGGER ${name}_no_${action.toLowerCase()} BEFORE ${action} ON ${name} FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = '${name} is append-only'`,
+        )
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    for (const name of ['meta', 'log_mapping', 'logbook', 'log_channel', 'log', 'tune', 'reading', 'build']) await db.query(`DROP TABLE ${name}`)
+  }
+}
+
+export const migrations = [Initial1764000000000]

@@ -1,0 +1,30 @@
+import { Piscina } from 'piscina'
+import { CoreError, type CoreErrorCode, type IdleVerdict, type LearnResult } from '@vectum/core'
+import type { HeavyTask, IdleTask, ImportResult, ImportTask, LearnTask } from './tasks.ts'
+
+/** The worker pool of one server. */
+export class HeavyPool {
+  private readonly pool: Piscina
+  constructor(workerFile: string) {
+    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: 2, idleTimeout: 30_000, maxQueue: 32 })
+  }
+
+  run(task: ImportTask): Promise<ImportResult>
+  run(task: LearnTask): Promise<LearnResult>
+  run(task: IdleTask): Promise<IdleVerdict>
+  async run(task: HeavyTask): Promise<unknown> {
+    const answer = (await this.pool.run(task)) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }
+    if (answer.error) throw revive(answer.error)
+    return answer.result
+  }
+
+  close(): Promise<void> {
+    return this.pool.destroy()
+  }
+}
+
+function revive({ code, field, message }: { code: CoreErrorCode; field: string; message: string }): CoreError {
+  const error = new CoreError(code, field)
+  error.message = message
+  return error
+}

@@ -1,0 +1,106 @@
+import type { FastifyInstance } from 'fastify'
+import { z } from 'zod'
+import { Choices, evaluate, Facts, Finding, stations, StationState, zodErrors } from '@vectum/core'
+import { InvalidInput, Problem } from '../http/problem.ts'
+import { BuildParams, docs } from '../http/schema.ts'
+import { whoOf } from '../http/who.ts'
+import { withEvaluation, type BuildStore } from './store.ts'
+
+const Title = z.string().trim().min(1, 'must not be empty').max(120, 'must be at most 120 characters')
+const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: Facts.optional(), choices: Choices.optional() })
+const Patch = z.strictObject({
+  title: Title.optional(),
+  facts: z.record(z.string(), z.unknown()).optional(),
+  choices: z.record(z.string(), z.unknown()).optional(),
+})
+const StationId = z.enum(stations.map((s) => s.id) as [string, ...string[]])
+const Next = z.object({ station: StationId, action: z.string() })
+const BoardEntry = z.object({
+  id: z.uuid(),
+  title: z.string(),
+  stations: z.array(z.object({ id: StationId, state: StationState })),
+  next: Next,
+})
+const BuildAnswer = z.object({
+  id: z.uuid(),
+  title: z.string(),
+  version: z.int(),
+  facts: Facts,
+  choices: Choices,
+  stations: z.array(z.object({ id: StationId, state: StationState, findings: z.array(Finding) }).loose()),
+  next: Next,
+})
+
+/** Facts and choices after a merge, or a refusal that names each field with its bound and unit. */
+function parseMerged(merged: { facts: unknown; choices: unknown }): { facts: Facts; choices: Choices } {
+  const parsed = z.strictObject({ facts: Facts, choices: Choices }).safeParse(merged)
+  if (!parsed.success) throw new InvalidInput(zodErrors(parsed.error))
+  return parsed.data
+}
+
+export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
+  app.get(
+    '/api/builds',
+    { schema: docs({ summary: 'The board: every build, where it stands, what comes next', tags: ['job'], answer: z.array(BoardEntry) }) },
+    async () => {
+      const builds = await store.all()
+      return builds.map((build) => {
+        const { stations: reports, next } = evaluate(build)
+        const { car } = build.facts
+        return {
+          id: build.id,
+          title: build.title,
+          car: car ?? {},
+          updatedAt: build.updatedAt,
+          stations: reports.map(({ id, state, findings }) => ({
+            id,
+            state,
+            stops: findings.filter((f) => f.severity === 'stop').map((f) => f.message),
+          })),
+          next,
+        }
+      })
+    },
+  )
+
+  app.post<{ Body: z.infer<typeof NewBuild> }>(
+    '/api/builds',
+    { schema: docs({ summary: 'Open a build', tags: ['job'], body: NewBuild, answer: BuildAnswer, answerStatus: 201 }) },
+    async (request, reply) => {
+      const build = await store.create(request.body, whoOf(request))
+      return reply.code(201).header('etag', `"${build.version}"`).send(withEvaluation(build))
+    },
+  )
+
+  app.get<{ Params: { id: string } }>(
+    '/api/builds/:id',
+    { schema: docs({ summary: 'One build with findings', tags: ['job'], params: BuildParams, answer: BuildAnswer }) },
+    async (request, reply) => {
+      const build = await store.get(request.params.id)
+      return reply.header('etag', `"${build.version}"`).send(withEvaluation(build))
+    },
+  )
+
+  app.patch<{ Params: { id: string }; Body: z.infer<typeof Patch> }>(
+    '/api/builds/:id',
+    {
+      schema: docs({
+        summary: 'Merge patch of title, facts and choices',
+        description:
+          'RFC 7396: null takes a field away. `If-Match` carries the version the change was made on; 412 brings the current build in `current`.',
+        tags: ['job'],
+        params: BuildParams,
+        body: Patch,
+        answer: BuildAnswer,
+        consumes: ['application/json', 'application/merge-patch+json'],
+      }),
+    },
+    async (request, reply) => {
+      const match = /^(?:W\/)?"?(\d+)"?$/.exec(request.headers['if-match'] ?? '')
+      if (!match)
+        throw new Problem(428, 'VERSION_NEEDED', 'Send If-Match with the version of the build that you changed, for example If-Match: "3".')
+      const build = await store.patch(request.params.id, Number(match[1]), request.body, whoOf(request), parseMerged)
+      return reply.header('etag', `"${build.version}"`).send(withEvaluation(build))
+    },
+  )
+}

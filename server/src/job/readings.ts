@@ -1,0 +1,162 @@
+import type { FastifyInstance } from 'fastify'
+import { z } from 'zod'
+import { Reading, readingKinds, type ReadingInput, zodErrors } from '@vectum/core'
+import { BuildEntity, LogbookEntity, ReadingEntity } from '../db/entities.ts'
+import { InvalidInput, Problem } from '../http/problem.ts'
+import { BuildParams, docs } from '../http/schema.ts'
+import { whoOf } from '../http/who.ts'
+import { readingOf, type BuildStore } from './store.ts'
+
+const ReadingParams = z.object({ id: z.uuid(), readingId: z.uuid() })
+const LogbookQuery = z.object({
+  before: z.coerce.number().int().positive().optional(),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+  kind: z.string().max(40).optional(),
+  q: z.string().max(100).optional(),
+})
+
+/** How a reading reads in the logbook. */
+function describe(kind: string, value: Record<string, unknown>): string {
+  switch (kind) {
+    case 'spark.timing-light':
+      return `Timing light: ${value.observedDeg as number}° at ${value.rpm as number} rpm, ${value.commandedDeg as number}° commanded`
+    case 'spark.zero-mark':
+      return `Zero mark proven by ${(value.method as string).replace('-', ' ')}, offset ${value.offsetDeg as number}°`
+    case 'spark.lock-out':
+      return value.moves ? 'Hand-twist test: the rotor still moves' : 'Hand-twist test: nothing moves'
+    case 'fuel.pressure':
+      return `Fuel pressure ${(value.pressureKpa as number).toFixed(0)} kPa${value.engineRunning ? ', engine running' : ''}`
+    case 'fuel.leak-check':
+      return value.dry ? 'Leak check at pressure: dry' : `Leak check: WET${value.where ? ` at ${value.where as string}` : ''}`
+    case 'start.safety':
+      return `Extinguisher at hand, helper ready, stop word "${value.stopWord as string}"`
+    case 'start.sanity':
+      return value.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'
+    case 'start.ran':
+      return `Engine fired after ${(value.secondsToFire as number).toFixed(1)} s and idles at ${(value.idleRpm as number).toFixed(0)} rpm`
+    case 'learn.result':
+      return `Log solved: ${value.provenTimePct === null ? 'nothing' : `${(value.provenTimePct as number).toFixed(0)} % of the time`} proven, ${value.unsafeCells as number} unsafe cells`
+    case 'handover.signed':
+      return `Hand-over signed by ${value.name as string}`
+    default:
+      return String(value.text ?? kind)
+  }
+}
+
+/** Appends one reading; the same id with the same content again is no second record. */
+export async function appendReading(
+  store: BuildStore,
+  buildId: string,
+  readingId: string,
+  input: ReadingInput,
+  who: string,
+): Promise<{ created: boolean }> {
+  const value = readingKinds[input.kind].safeParse(input.value)
+  if (!value.success) throw new InvalidInput(zodErrors(value.error).map((e) => ({ ...e, path: e.path ? `value.${e.path}` : 'value' })))
+  const repository = store.db.getRepository(ReadingEntity)
+  const content = JSON.stringify(value.data)
+  const same = async () => {
+    const found = await repository.findOneBy({ id: readingId })
+    if (!found) return null
+    if (found.buildId === buildId && found.kind === input.kind && found.value === content) return { created: false }
+    throw new Problem(409, 'READING_EXISTS', 'Another reading has this id. Readings are never changed: send a new one that supersedes it.')
+  }
+  const before = await same()
+  if (before) return before
+  if (!(await store.db.getRepository(BuildEntity).existsBy({ id: buildId })))
+    throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
+  if (input.supersedes && !(await repository.existsBy({ id: input.supersedes, buildId })))
+    throw new InvalidInput([{ path: 'supersedes', message: 'names no reading of this build' }])
+  try {
+    await store.db.transaction(async (manager) => {
+      await manager.getRepository(ReadingEntity).insert({
+        id: readingId,
+        buildId,
+        kind: input.kind,
+        value: content,
+        instrument: input.instrument ?? null,
+        who: input.who ?? who,
+        takenAt: input.takenAt ? new Date(input.takenAt) : new Date(),
+        conditions: input.conditions ?? null,
+        supersedes: input.supersedes ?? null,
+        receivedAt: new Date(),
+      })
+      await store.note(
+        manager,
+        buildId,
+        input.who ?? who,
+        'reading',
+        `${input.supersedes ? 'Superseded: ' : ''}${describe(input.kind, value.data as Record<string, unknown>)}`,
+        { readingId, kind: input.kind, value: value.data, instrument: input.instrument ?? null, supersedes: input.supersedes ?? null },
+      )
+    })
+  } catch (error) {
+    // the same retry arrived twice at once
+    if ((error as { driverError?: { code?: string } }).driverError?.code === 'ER_DUP_ENTRY') {
+      const after = await same()
+      if (after) return after
+    }
+    throw error
+  }
+  return { created: true }
+}
+
+export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
+  app.get<{ Params: { id: string } }>(
+    '/api/builds/:id/readings',
+    { schema: docs({ summary: 'All readings, oldest first', tags: ['job'], params: BuildParams }) },
+    async (request) => (await store.get(request.params.id)).readings,
+  )
+
+  app.put<{ Params: { id: string; readingId: string }; Body: ReadingInput }>(
+    '/api/builds/:id/readings/:readingId',
+    {
+      schema: docs({
+        summary: 'Append one reading; sending it again records nothing twice',
+        description: `\`value\` by kind:\n\n${Object.entries(readingKinds)
+          .map(([kind, schema]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
+          .join('\n')}`,
+        tags: ['job'],
+        params: ReadingParams,
+        body: Reading,
+      }),
+    },
+    async (request, reply) => {
+      const { id, readingId } = request.params
+      const { created } = await appendReading(store, id, readingId, request.body, whoOf(request))
+      const row = await store.db.getRepository(ReadingEntity).findOneByOrFail({ id: readingId })
+      return reply.code(created ? 201 : 200).send(readingOf(row))
+    },
+  )
+
+  app.get<{ Params: { id: string }; Querystring: z.infer<typeof LogbookQuery> }>(
+    '/api/builds/:id/logbook',
+    { schema: docs({ summary: 'The logbook, newest first', tags: ['job'], params: BuildParams, querystring: LogbookQuery }) },
+    async (request) => {
+      const { before, limit, kind, q } = request.query
+      const query = store.db
+        .getRepository(LogbookEntity)
+        .createQueryBuilder('l')
+        .where('l.buildId = :id', { id: request.params.id })
+        .orderBy('l.seq', 'DESC')
+        .take(limit + 1)
+      if (before) query.andWhere('l.seq < :before', { before })
+      if (kind) query.andWhere('l.kind = :kind', { kind })
+      if (q) query.andWhere('(l.summary LIKE :q OR l.who LIKE :q)', { q: `%${q.replace(/[\\%_]/g, '\\$&')}%` })
+      const rows = await query.getMany()
+      return {
+        entries: rows
+          .slice(0, limit)
+          .map((row) => ({
+            seq: Number(row.seq),
+            at: row.at.toISOString(),
+            who: row.who,
+            kind: row.kind,
+            summary: row.summary,
+            detail: JSON.parse(row.detail) as unknown,
+          })),
+        more: rows.length > limit,
+      }
+    },
+  )
+}

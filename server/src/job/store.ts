@@ -1,0 +1,299 @@
+import { randomUUID } from 'node:crypto'
+import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
+import type { DataSource, EntityManager } from 'typeorm'
+import {
+  checkTune,
+  Choices,
+  evaluate,
+  Facts,
+  type BuildData,
+  type Evaluation,
+  type LogSummary,
+  type StoredReading,
+  type TuneDocument,
+  type TuneSummary,
+} from '@vectum/core'
+import {
+  BuildEntity,
+  LogbookEntity,
+  LogEntity,
+  ReadingEntity,
+  TuneEntity,
+  type BuildRow,
+  type LogRow,
+  type ReadingRow,
+  type TuneRow,
+} from '../db/entities.ts'
+import { Problem } from '../http/problem.ts'
+
+export interface Build extends BuildData {
+  version: number
+  createdAt: string
+  updatedAt: string
+}
+
+export const readingOf = (row: ReadingRow): StoredReading => ({
+  id: row.id,
+  kind: row.kind as StoredReading['kind'],
+  value: JSON.parse(row.value),
+  instrument: row.instrument,
+  who: row.who,
+  takenAt: row.takenAt.toISOString(),
+  conditions: row.conditions,
+  supersedes: row.supersedes,
+})
+export const tuneSummaryOf = (row: Omit<TuneRow, 'document'>): TuneSummary & { logId: string | null; createdBy: string } => ({
+  id: row.id,
+  number: row.number,
+  name: row.name,
+  status: row.status as TuneSummary['status'],
+  origin: row.origin as TuneSummary['origin'],
+  parentId: row.parentId,
+  logId: row.logId,
+  createdBy: row.createdBy,
+  createdAt: row.createdAt.toISOString(),
+  inCarSince: row.inCarSince?.toISOString() ?? null,
+  problems: JSON.parse(row.problems),
+})
+export const logSummaryOf = (row: LogRow): LogSummary => ({
+  id: row.id,
+  name: row.name,
+  rows: row.rows,
+  durationS: row.durationS,
+  source: row.source as LogSummary['source'],
+  createdAt: row.createdAt.toISOString(),
+})
+
+export const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))
+export const unpackTune = (data: Uint8Array): TuneDocument => JSON.parse(strFromU8(inflateSync(data))) as TuneDocument
+
+const tuneColumns = {
+  id: true,
+  buildId: true,
+  number: true,
+  name: true,
+  status: true,
+  origin: true,
+  parentId: true,
+  logId: true,
+  problems: true,
+  createdBy: true,
+  createdAt: true,
+  inCarSince: true,
+} as const
+
+function assemble(row: BuildRow, readings: ReadingRow[], tunes: TuneRow[], logs: LogRow[]): Build {
+  return {
+    id: row.id,
+    title: row.title,
+    version: row.version,
+    facts: JSON.parse(row.facts) as Build['facts'],
+    choices: JSON.parse(row.choices) as Build['choices'],
+    createdAt: row.createdAt.toISOString(),
+    updatedAt: row.updatedAt.toISOString(),
+    readings: readings.map(readingOf),
+    tunes: tunes.map(tuneSummaryOf),
+    logs: logs.map(logSummaryOf),
+  }
+}
+
+/** Builds as judgement needs them. Every write goes through here with its line in the logbook, in one transaction. */
+export class BuildStore {
+  constructor(readonly db: DataSource) {}
+
+  async all(): Promise<Build[]> {
+    const [rows, readings, tunes, logs] = await Promise.all([
+      this.db.getRepository(BuildEntity).find({ order: { createdAt: 'ASC', id: 'ASC' } }),
+      this.db.getRepository(ReadingEntity).find({ order: { takenAt: 'ASC', seq: 'ASC' } }),
+      this.db.getRepository(TuneEntity).find({ select: tuneColumns, order: { number: 'ASC' } }),
+      this.db.getRepository(LogEntity).find({ order: { createdAt: 'ASC' } }),
+    ])
+    const of = <T extends { buildId: string }>(list: T[], id: string) => list.filter((item) => item.buildId === id)
+    return rows.map((row) => assemble(row, of(readings, row.id), of(tunes, row.id), of(logs, row.id)))
+  }
+
+  /** @throws Problem NOT_FOUND */
+  async get(id: string, manager: EntityManager = this.db.manager): Promise<Build> {
+    const [row, readings, tunes, logs] = await Promise.all([
+      manager.getRepository(BuildEntity).findOneBy({ id }),
+      manager.getRepository(ReadingEntity).find({ where: { buildId: id }, order: { takenAt: 'ASC', seq: 'ASC' } }),
+      manager.getRepository(TuneEntity).find({ select: tuneColumns, where: { buildId: id }, order: { number: 'ASC' } }),
+      manager.getRepository(LogEntity).find({ where: { buildId: id }, order: { createdAt: 'ASC' } }),
+    ])
+    if (!row) throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
+    return assemble(row, readings, tunes, logs)
+  }
+
+  async create(input: { id?: string; title: string; facts?: Facts; choices?: Choices }, who: string): Promise<Build> {
+    const now = new Date()
+    const id = input.id ?? randomUUID()
+    await this.db.transaction(async (manager) => {
+      if (await manager.getRepository(BuildEntity).existsBy({ id })) throw new Problem(409, 'ALREADY_EXISTS', 'A build with this id exists')
+      await manager
+        .getRepository(BuildEntity)
+        .insert({
+          id,
+          title: input.title,
+          version: 1,
+          facts: JSON.stringify(input.facts ?? {}),
+          choices: JSON.stringify(input.choices ?? {}),
+          createdAt: now,
+          updatedAt: now,
+        })
+      await this.note(manager, id, who, 'build', `Build opened: ${input.title}`, { facts: input.facts ?? {} })
+    })
+    return this.get(id)
+  }
+
+  /**
+   * Merge patch under a version: saved whole or not at all.
+   * @throws Problem CHANGED_UNDERNEATH with the current build when the version is not the one given
+   */
+  async patch(
+    id: string,
+    version: number,
+    patch: { title?: string; facts?: unknown; choices?: unknown },
+    who: string,
+    parse: (merged: { facts: unknown; choices: unknown }) => { facts: Facts; choices: Choices },
+  ): Promise<Build> {
+    const current = await this.get(id)
+    const conflict = async () => {
+      const now = await this.get(id)
+      return new Problem(412, 'CHANGED_UNDERNEATH', `You changed version ${version}; the build is at version ${now.version} now.`, {
+        current: withEvaluation(now),
+      })
+    }
+    if (current.version !== version) throw await conflict()
+    const { facts, choices } = parse({
+      facts: mergePatch(current.facts, patch.facts ?? {}),
+      choices: mergePatch(current.choices, patch.choices ?? {}),
+    })
+    const changes = [...changesBetween(current.facts, facts), ...changesBetween(current.choices, choices)]
+    const title = patch.title ?? current.title
+    if (title !== current.title) changes.push({ path: 'title', from: current.title, to: title })
+    if (changes.length === 0) return current
+    await this.db.transaction(async (manager) => {
+      const done = await manager
+        .createQueryBuilder()
+        .update(BuildEntity)
+        .set({ title, version: version + 1, facts: JSON.stringify(facts), choices: JSON.stringify(choices), updatedAt: new Date() })
+        .where('id = :id AND version = :version', { id, version })
+        .execute()
+      if (done.affected !== 1) throw await conflict()
+      const summary =
+        changes.length === 1
+          ? `${changes[0].path}: ${plain(changes[0].from)} → ${plain(changes[0].to)}`
+          : `${changes.length} facts changed: ${changes.map((c) => c.path).join(', ')}`
+      await this.note(manager, id, who, 'facts', summary, { changes })
+    })
+    return this.get(id)
+  }
+
+  async note(manager: EntityManager, buildId: string, who: string, kind: string, summary: string, detail: unknown = {}): Promise<void> {
+    await manager
+      .getRepository(LogbookEntity)
+      .insert({ buildId, at: new Date(), who, kind, summary: summary.slice(0, 400), detail: JSON.stringify(detail) })
+  }
+
+  /** Stores a tune version with what its own checks say; numbers run on within a build. */
+  async addTune(
+    build: Build,
+    input: {
+      id?: string
+      name?: string
+      document: TuneDocument
+      origin: TuneSummary['origin']
+      parentId?: string | null
+      logId?: string | null
+      status?: TuneSummary['status']
+    },
+    who: string,
+  ): Promise<string> {
+    const id = input.id ?? randomUUID()
+    const problems = checkTune(input.document, build.facts)
+    await this.db.transaction(async (manager) => {
+      // the row lock makes numbers run on when two people save at once
+      await manager.query('SELECT id FROM build WHERE id = ? FOR UPDATE', [build.id])
+      const number =
+        1 +
+        Number(
+          ((await manager.query('SELECT COALESCE(MAX(number), 0) AS top FROM tune WHERE build_id = ?', [build.id])) as { top: number }[])[0]
+            .top,
+        )
+      const name =
+        input.name ?? { computed: 'Base tune', edited: 'Edited by hand', learned: 'Learned from a log', imported: 'Imported' }[input.origin]
+      await manager.getRepository(TuneEntity).insert({
+        id,
+        buildId: build.id,
+        number,
+        name,
+        status: input.status === 'in-car' ? 'ready' : (input.status ?? 'draft'),
+        origin: input.origin,
+        parentId: input.parentId ?? null,
+        logId: input.logId ?? null,
+        document: packTune(input.document),
+        problems: JSON.stringify(problems),
+        createdBy: who,
+        createdAt: new Date(),
+        inCarSince: null,
+      })
+      await this.note(manager, build.id, who, 'tune', `Tune ${number} stored: ${name}`, {
+        tuneId: id,
+        origin: input.origin,
+        parentId: input.parentId ?? null,
+        logId: input.logId ?? null,
+      })
+    })
+    return id
+  }
+
+  /** @throws Problem NOT_FOUND */
+  async tune(buildId: string, tuneId: string): Promise<TuneRow> {
+    const row = await this.db.getRepository(TuneEntity).findOneBy({ id: tuneId, buildId })
+    if (!row) throw new Problem(404, 'NOT_FOUND', 'There is no tune with this id on this build')
+    return row
+  }
+
+  async tuneInCar(buildId: string): Promise<TuneRow | null> {
+    return this.db.getRepository(TuneEntity).findOneBy({ buildId, status: 'in-car' })
+  }
+}
+
+const plain = (value: unknown): string => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
+
+/** RFC 7396 merge patch: null takes a field away. */
+export function mergePatch(target: unknown, patch: unknown): unknown {
+  if (patch === null || typeof patch !== 'object' || Array.isArray(patch)) return patch
+  const result: Record<string, unknown> =
+    target !== null && typeof target === 'object' && !Array.isArray(target) ? { ...(target as Record<string, unknown>) } : {}
+  for (const [key, value] of Object.entries(patch)) {
+    if (key === '__proto__') continue
+    if (value === null) delete result[key]
+    else result[key] = mergePatch(result[key], value)
+  }
+  return result
+}
+
+interface Change {
+  path: string
+  from: unknown
+  to: unknown
+}
+export function changesBetween(before: unknown, after: unknown, path = ''): Change[] {
+  const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v)
+  if (isObject(before) || isObject(after)) {
+    const a = isObject(before) ? before : {}
+    const b = isObject(after) ? after : {}
+    return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
+      changesBetween(a[key], b[key], path ? `${path}.${key}` : key),
+    )
+  }
+  return JSON.stringify(before) === JSON.stringify(after) ? [] : [{ path, from: before, to: after }]
+}
+
+/** A build as the API gives it: data, state of each station, the next action. */
+export function withEvaluation(
+  build: Build,
+): Omit<Build, 'readings' | 'tunes' | 'logs'> & Evaluation & Pick<Build, 'readings' | 'tunes' | 'logs'> {
+  return { ...build, ...evaluate(build) }
+}

@@ -1,0 +1,142 @@
+import type { FastifyInstance } from 'fastify'
+import type { WebSocket } from 'ws'
+import { isDatabaseDown, problemTitles, Problem } from '../http/problem.ts'
+import { BuildParams } from '../http/schema.ts'
+import { whoOf } from '../http/who.ts'
+import type { BuildStore } from '../job/store.ts'
+import { Command, type Reply } from './protocol.ts'
+import { LiveSession, type Listener } from './session.ts'
+
+const KEEP_MS = 15 * 60_000
+const PING_MS = 20_000
+
+/** Live sessions of this server, one for each build that is on the bench. */
+export class LiveSessions {
+  private readonly sessions = new Map<string, Promise<LiveSession>>()
+  private readonly sweeper = setInterval(() => void this.dropIdle(), 60_000)
+
+  constructor(
+    private readonly store: BuildStore,
+    private readonly onError: (error: unknown) => void,
+  ) {
+    this.sweeper.unref()
+  }
+
+  open(buildId: string): Promise<LiveSession> {
+    const existing = this.sessions.get(buildId)
+    if (existing) return existing
+    const opening = LiveSession.open(this.store, buildId, this.onError)
+    this.sessions.set(buildId, opening)
+    opening.catch(() => this.sessions.delete(buildId))
+    return opening
+  }
+
+  /** Tells a running session that the build changed. */
+  async changed(buildId: string): Promise<void> {
+    const session = this.sessions.get(buildId)
+    if (session) await (await session).refresh().catch(this.onError)
+  }
+
+  private async dropIdle(): Promise<void> {
+    for (const [id, opening] of this.sessions) {
+      const session = await opening.catch(() => null)
+      if (session && session.idleMs > KEEP_MS) {
+        session.close()
+        this.sessions.delete(id)
+      }
+    }
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.sweeper)
+    for (const opening of this.sessions.values()) (await opening.catch(() => null))?.close('The server is stopping.')
+    this.sessions.clear()
+  }
+}
+
+export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
+  app.get(
+    '/api/builds/:id/live',
+    { websocket: true, schema: { summary: 'Live stream of the device in use (docs/live.md)', tags: ['live'] } as object },
+    (socket: WebSocket, request) => {
+      const params = BuildParams.safeParse(request.params)
+      const who = whoOf(request)
+      const send = (message: unknown) => socket.readyState === socket.OPEN && socket.send(JSON.stringify(message) + '\n')
+      if (!params.success) {
+        send({ type: 'refused', code: 'NOT_FOUND', detail: 'The id in the address is not a UUID.' })
+        return socket.close(4404)
+      }
+      const listener: Listener = {
+        send: (line) => socket.readyState === socket.OPEN && socket.send(line + '\n'),
+        backlog: () => socket.bufferedAmount,
+      }
+      const ready = sessions
+        .open(params.data.id)
+        .then((session) => {
+          session.join(listener)
+          return session
+        })
+        .catch((error: unknown) => {
+          const down = isDatabaseDown(error)
+          send({
+            type: 'refused',
+            code: down ? 'DATABASE_DOWN' : error instanceof Problem ? error.code : 'INTERNAL',
+            detail: down ? problemTitles.DATABASE_DOWN : error instanceof Error ? error.message : 'The bench could not be opened',
+          })
+          socket.close(4409)
+          return null
+        })
+      let alive = true
+      const ping = setInterval(() => {
+        if (!alive) return socket.terminate()
+        alive = false
+        socket.ping()
+      }, PING_MS)
+      socket.on('pong', () => (alive = true))
+      socket.on('close', () => {
+        clearInterval(ping)
+        void ready.then((session) => session?.leave(listener))
+      })
+      socket.on('message', (data: Buffer) => {
+        void ready.then(async (session) => {
+          if (session) send(await answer(session, data.toString(), who))
+        })
+      })
+    },
+  )
+
+  async function answer(session: LiveSession, text: string, who: string): Promise<Reply> {
+    let json: unknown
+    try {
+      json = JSON.parse(text)
+    } catch {
+      return { type: 'reply', id: '', ok: false, code: 'INVALID_INPUT', detail: 'A command must be one JSON object.' }
+    }
+    const id = String((json as { id?: unknown })?.id ?? '').slice(0, 60)
+    const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
+    const command = Command.safeParse(rest)
+    if (!command.success)
+      return {
+        type: 'reply',
+        id,
+        ok: false,
+        code: 'INVALID_INPUT',
+        detail: zodErrors(command.error)
+          .map((e) => `${e.path} ${e.message}`)
+          .join('; '),
+      }
+    try {
+      return await session.command(command.data, typeof named === 'string' && named.trim() ? named.trim().slice(0, 80) : who)
+    } catch (error) {
+      if (isDatabaseDown(error))
+        return {
+          type: 'reply',
+          id,
+          ok: false,
+          code: 'DATABASE_DOWN',
+          detail: `${problemTitles.DATABASE_DOWN}. Nothing was saved; try again in a moment.`,
+        }
+      return { type: 'reply', id, ok: false, code: (error as { code?: string }).code ?? 'INTERNAL', detail: (error as Error).message }
+    }
+  }
+}

@@ -1,0 +1,193 @@
+import { randomUUID } from 'node:crypto'
+import { createWriteStream } from 'node:fs'
+import { mkdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
+import type { FastifyInstance } from 'fastify'
+import { z } from 'zod'
+import { Axes, channelIds, checkAxis, idleTargetRpm, IdleVerdict, LearnResult, LogMapping, resolveFacts, tuneAxes, zodErrors } from '@vectum/core'
+import { LogChannelEntity } from '../db/entities.ts'
+import type { HeavyPool } from '../heavy/pool.ts'
+import { InvalidInput, Problem } from '../http/problem.ts'
+import { BuildParams, docs } from '../http/schema.ts'
+import { whoOf } from '../http/who.ts'
+import { unpackTune, type BuildStore } from '../job/store.ts'
+import { LogStore } from './store.ts'
+
+const LogParams = z.object({ logId: z.uuid() })
+const LearnQuery = z.object({ rpm: z.string().max(600).optional(), mapKpa: z.string().max(600).optional() })
+const ChannelParams = z.object({ logId: z.uuid(), channel: z.enum(channelIds as [string, ...string[]]) })
+
+function axisFrom(name: 'rpm' | 'mapKpa', text: string | undefined, own: number[]): number[] {
+  if (text === undefined) return own
+  const values = text.split(',').map((part) => (part.trim() === '' ? NaN : Number(part)))
+  const parsed = Axes.shape[name].safeParse(values)
+  if (!parsed.success)
+    throw new InvalidInput(zodErrors(parsed.error).map((e) => ({ path: e.path ? `${name}.${e.path}` : name, message: e.message })))
+  checkAxis(name, parsed.data)
+  return parsed.data
+}
+
+/** Reads the `mapping` part of an upload. */
+function mappingFrom(text: string | undefined): LogMapping | null {
+  if (!text) return null
+  let json: unknown
+  try {
+    json = JSON.parse(text)
+  } catch {
+    throw new InvalidInput([{ path: 'mapping', message: 'must be JSON' }])
+  }
+  const parsed = LogMapping.safeParse(json)
+  if (!parsed.success) throw new InvalidInput(zodErrors(parsed.error).map((e) => ({ ...e, path: `mapping.${e.path}` })))
+  return parsed.data
+}
+
+export function logRoutes(
+  app: FastifyInstance,
+  store: BuildStore,
+  pool: HeavyPool,
+  options: { dataDir: string; maxUploadBytes: number },
+): void {
+  const uploads = join(options.dataDir, 'uploads')
+
+  app.post<{ Params: { id: string } }>(
+    '/api/builds/:id/logs',
+    {
+      schema: docs({
+        summary: 'Import a CSV log (multipart: file, optional mapping as JSON, optional id)',
+        tags: ['logs'],
+        params: BuildParams,
+        consumes: ['multipart/form-data'],
+      }),
+    },
+    async (request, reply) => {
+      const build = await store.get(request.params.id)
+      await mkdir(uploads, { recursive: true })
+      const path = join(uploads, randomUUID())
+      const fields: Record<string, string> = {}
+      let name: string | null = null
+      try {
+        for await (const part of request.parts({ limits: { fileSize: options.maxUploadBytes, files: 1, fieldSize: 65536 } })) {
+          if (part.type !== 'file') {
+            fields[part.fieldname] = String(part.value)
+            continue
+          }
+          name = part.filename || 'log.csv'
+          await pipeline(part.file, createWriteStream(path))
+          if (part.file.truncated)
+            throw new Problem(
+              413,
+              'FILE_TOO_LARGE',
+              `"${name}" is larger than ${options.maxUploadBytes / 1024 / 1024} MB. Cut the log into pieces, or export fewer channels.`,
+            )
+        }
+        if (name === null) throw new Problem(400, 'FILE_MISSING', 'Send the log as the multipart part "file".')
+        const id = fields.id ? z.uuid().safeParse(fields.id) : null
+        if (id && !id.success) throw new InvalidInput([{ path: 'id', message: 'must be a UUID' }])
+        const mapping = mappingFrom(fields.mapping)
+        const result = await pool.run({ kind: 'import', path, mapping, remembered: mapping ? {} : await LogStore.remembered(store) })
+        const logId = await LogStore.add(
+          store,
+          build.id,
+          { ...result, id: id?.data, name, source: 'import', remember: mapping !== null },
+          whoOf(request),
+        )
+        return reply
+          .code(201)
+          .send({
+            id: logId,
+            name,
+            rows: result.rows,
+            durationS: result.durationS,
+            rejected: result.rejected,
+            channels: result.columns.map((c) => c.channel),
+            mapping: result.mapping,
+          })
+      } finally {
+        await rm(path, { force: true })
+      }
+    },
+  )
+
+  app.get<{ Params: { logId: string } }>(
+    '/api/logs/:logId',
+    { schema: docs({ summary: 'What is known of a log', tags: ['logs'], params: LogParams }) },
+    async (request) => {
+      const row = await LogStore.get(store, request.params.logId)
+      const channels = await store.db.getRepository(LogChannelEntity).find({ select: { channel: true }, where: { logId: row.id } })
+      return {
+        id: row.id,
+        buildId: row.buildId,
+        name: row.name,
+        source: row.source,
+        rows: row.rows,
+        durationS: row.durationS,
+        rejected: JSON.parse(row.rejected) as unknown,
+        mapping: JSON.parse(row.mapping) as unknown,
+        channels: channels.map((c) => c.channel),
+        createdAt: row.createdAt.toISOString(),
+      }
+    },
+  )
+
+  app.get<{ Params: { logId: string; channel: string } }>(
+    '/api/logs/:logId/channels/:channel',
+    {
+      schema: docs({
+        summary: 'One channel as stored: raw deflate of byte-shuffled little-endian floats (docs/formats.md)',
+        tags: ['logs'],
+        params: ChannelParams,
+      }),
+    },
+    async (request, reply) => {
+      const row = await store.db.getRepository(LogChannelEntity).findOneBy(request.params as { logId: string; channel: string })
+      if (!row) throw new Problem(404, 'NOT_FOUND', 'This log has no such channel')
+      return reply.type('application/octet-stream').header('cache-control', 'private, max-age=31536000, immutable').send(row.data)
+    },
+  )
+
+  app.get<{ Params: { logId: string }; Querystring: z.infer<typeof LearnQuery> }>(
+    '/api/logs/:logId/learn',
+    {
+      schema: docs({
+        summary: 'Needed correction, cell by cell',
+        tags: ['logs'],
+        params: LogParams,
+        querystring: LearnQuery,
+        answer: LearnResult,
+      }),
+    },
+    async (request) => {
+      const row = await LogStore.get(store, request.params.logId)
+      const build = await store.get(row.buildId)
+      const inCar = await store.tuneInCar(build.id)
+      const document = inCar ? unpackTune(inCar.document) : null
+      const resolved = resolveFacts(build.facts)
+      const own = document?.axes ?? tuneAxes(resolved.redlineRpm, resolved.barometerKpa)
+      const axes = { rpm: axisFrom('rpm', request.query.rpm, own.rpm), mapKpa: axisFrom('mapKpa', request.query.mapKpa, own.mapKpa) }
+      return pool.run({
+        kind: 'learn',
+        columns: await LogStore.columns(store, row.id),
+        axes,
+        barometerKpa: resolved.barometerKpa,
+        coolantMinC: Math.max(70, document ? (document.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? 72) : 72),
+        target: document ? { axes: document.axes, tables: document.tables } : null,
+      })
+    },
+  )
+
+  app.get<{ Params: { logId: string } }>(
+    '/api/logs/:logId/idle',
+    { schema: docs({ summary: 'What kind of idle the log shows', tags: ['logs'], params: LogParams, answer: IdleVerdict }) },
+    async (request) => {
+      const row = await LogStore.get(store, request.params.logId)
+      const build = await store.get(row.buildId)
+      const known = build.facts.engine !== undefined || build.facts.cam !== undefined
+      return pool.run({
+        kind: 'idle',
+        columns: await LogStore.columns(store, row.id),
+        targetRpm: known ? idleTargetRpm(resolveFacts(build.facts)) : null,
+      })
+    },
+  )
+}

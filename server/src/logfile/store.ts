@@ -1,0 +1,71 @@
+import { randomUUID } from 'node:crypto'
+import type { EntityManager } from 'typeorm'
+import type { LogMapping } from '@vectum/core'
+import { LogChannelEntity, LogEntity, MappingEntity, type LogRow } from '../db/entities.ts'
+import type { ImportResult } from '../heavy/tasks.ts'
+import { Problem } from '../http/problem.ts'
+import type { BuildStore } from '../job/store.ts'
+
+export const LogStore = {
+  async remembered(store: BuildStore): Promise<Record<string, LogMapping>> {
+    const rows = await store.db.getRepository(MappingEntity).find({ order: { usedAt: 'DESC' }, take: 200 })
+    return Object.fromEntries(rows.map((row) => [row.fingerprint, JSON.parse(row.mapping) as LogMapping]))
+  },
+
+  /** Stores a log whole or not at all. */
+  async add(
+    store: BuildStore,
+    buildId: string,
+    input: ImportResult & { id?: string; name: string; source: 'import' | 'bench'; remember: boolean },
+    who: string,
+  ): Promise<string> {
+    const id = input.id ?? randomUUID()
+    await store.db.transaction(async (manager: EntityManager) => {
+      await manager.getRepository(LogEntity).insert({
+        id,
+        buildId,
+        name: input.name.slice(0, 200),
+        source: input.source,
+        rows: input.rows,
+        durationS: input.durationS,
+        rejected: JSON.stringify(input.rejected),
+        mapping: JSON.stringify(input.mapping),
+        fingerprint: input.fingerprint,
+        createdBy: who,
+        createdAt: new Date(),
+      })
+      // one statement for each channel: a whole log in one would be larger than a packet may be
+      for (const { channel, data } of input.columns)
+        await manager.query('INSERT INTO log_channel (log_id, channel, data) VALUES (?, ?, ?)', [
+          id,
+          channel,
+          Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+        ])
+      if (input.remember)
+        await manager
+          .getRepository(MappingEntity)
+          .upsert({ fingerprint: input.fingerprint, mapping: JSON.stringify(input.mapping), usedAt: new Date() }, ['fingerprint'])
+      const bad = input.rejected.reduce((sum, r) => sum + r.count, 0)
+      await store.note(
+        manager,
+        buildId,
+        who,
+        'log',
+        `${input.source === 'bench' ? 'Trace saved from the bench' : 'Log imported'}: ${input.name}, ${input.rows} rows, ${(input.durationS / 60).toFixed(1)} min${bad ? `, ${bad} cells or rows left out` : ''}`,
+        { logId: id, rejected: input.rejected },
+      )
+    })
+    return id
+  },
+
+  async get(store: BuildStore, id: string): Promise<LogRow> {
+    const row = await store.db.getRepository(LogEntity).findOneBy({ id })
+    if (!row) throw new Problem(404, 'NOT_FOUND', 'There is no log with this id')
+    return row
+  },
+
+  async columns(store: BuildStore, id: string): Promise<{ channel: string; data: Uint8Array }[]> {
+    const rows = await store.db.getRepository(LogChannelEntity).findBy({ logId: id })
+    return rows.map(({ channel, data }) => ({ channel, data }))
+  },
+}
