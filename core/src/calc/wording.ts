@@ -58,4 +58,3 @@ function unitOf(path: PropertyKey[]): string | null {
   const name = String(path.filter((part) => typeof part === 'string').at(-1) ?? '')
   return suffixes.find(([pattern]) => pattern.test(name))?.[1] ?? null
 }
-

@@ -21,7 +21,12 @@ export interface ReportSection {
 }
 
 const route = { 'throttle-body': 'Throttle body', 'multi-port': 'Multi-port', 'individual-runner': 'Individual runner' } as const
-const trigger = { 'speed-signal': 'Speed signal only, old advance kept', 'locked-magnetic': 'Locked magnetic distributor', hall: 'Hall distributor', 'crank-cam': 'Crank trigger with cam sync, coil per cylinder' } as const
+const trigger = {
+  'speed-signal': 'Speed signal only, old advance kept',
+  'locked-magnetic': 'Locked magnetic distributor',
+  hall: 'Hall distributor',
+  'crank-cam': 'Crank trigger with cam sync, coil per cylinder',
+} as const
 
 /** What the owner must know, in words that hold for every conversion. */
 export const ownerCautions = [
@@ -35,15 +40,22 @@ export const ownerCautions = [
 ] as const
 
 /** Checks that fall due after hand-over. */
-export const followUps = ['Leak check, hot, after the first drive and after the first week', 'Plugs read and flange bolts checked after 500 km', 'A log brought after 500 km, to see that the mixture still holds', 'Leaks, hoses and battery looked at when the car comes out of winter'] as const
+export const followUps = [
+  'Leak check, hot, after the first drive and after the first week',
+  'Plugs read and flange bolts checked after 500 km',
+  'A log brought after 500 km, to see that the mixture still holds',
+  'Leaks, hoses and battery looked at when the car comes out of winter',
+] as const
 
 /** The hand-over report of a build: everything from its data, nothing from a template. */
 export function handoverReport(build: BuildData): ReportSection[] {
   const c = contextOf(build)
   const { facts, resolved, plan, spark } = c
   const evaluation = evaluate(build)
-  const text = (label: string, value: string | number | undefined | null, note?: string): ReportLine[] => (value === undefined || value === null || value === '' ? [] : [{ label, text: String(value), note }])
-  const number = (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number): ReportLine[] => (value === undefined || value === null ? [] : [{ label, number: { value, dimension, decimals }, note }])
+  const text = (label: string, value: string | number | undefined | null, note?: string): ReportLine[] =>
+    value === undefined || value === null || value === '' ? [] : [{ label, text: String(value), note }]
+  const number = (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number): ReportLine[] =>
+    value === undefined || value === null ? [] : [{ label, number: { value, dimension, decimals }, note }]
   const car = facts.car ?? {}
   const tune = build.tunes.find((t) => t.status === 'in-car')
   const timing = currentTiming(c)
@@ -75,14 +87,22 @@ export function handoverReport(build: BuildData): ReportSection[] {
       empty: 'Nothing chosen yet.',
       lines: [
         ...text('Injection', plan.route ? route[plan.route] : undefined),
-        ...text('Injectors', plan.injectors ? `${plan.injectors} of ${plan.injectorCcMin ?? '?'} cc/min at ${plan.injectorRatedKpa ?? '?'} kPa` : undefined),
+        ...text(
+          'Injectors',
+          plan.injectors ? `${plan.injectors} of ${plan.injectorCcMin ?? '?'} cc/min at ${plan.injectorRatedKpa ?? '?'} kPa` : undefined,
+        ),
         ...number('Fuel pressure planned', plan.fuelPressureKpa, 'pressure'),
         ...text('Trigger', spark.trigger ? trigger[spark.trigger] : undefined),
         ...number('Reference angle', spark.referenceDeg, 'angle', 'crank degrees BTDC'),
         ...number('Signal delay', spark.delayUs, 'timeUs'),
         ...number('Rotor in line at', spark.alignDegBtdc, 'angle', 'crank degrees BTDC'),
-        ...(spark.trigger && spark.trigger !== 'speed-signal' ? text('Swept range', `${sweep.minAdvanceDeg}° to ${sweep.maxAdvanceDeg}° BTDC`) : []),
-        ...text('Tune in the car', tune ? `version ${tune.number}, ${tune.name}, since ${(tune.inCarSince ?? tune.createdAt).slice(0, 10)}` : undefined),
+        ...(spark.trigger && spark.trigger !== 'speed-signal'
+          ? text('Swept range', `${sweep.minAdvanceDeg}° to ${sweep.maxAdvanceDeg}° BTDC`)
+          : []),
+        ...text(
+          'Tune in the car',
+          tune ? `version ${tune.number}, ${tune.name}, since ${(tune.inCarSince ?? tune.createdAt).slice(0, 10)}` : undefined,
+        ),
       ],
     },
     {
@@ -90,11 +110,27 @@ export function handoverReport(build: BuildData): ReportSection[] {
       title: 'What was measured',
       empty: 'No readings recorded.',
       lines: [
-        ...number('Fuel pressure', pressure?.value.pressureKpa, 'pressure', pressure ? `${pressure.who}, ${pressure.takenAt.slice(0, 10)}` : undefined),
-        ...text('Leak check', leak ? (leak.value.dry ? 'dry' : `wet: ${leak.value.where ?? ''}`) : undefined, leak ? `${leak.who}, ${leak.takenAt.slice(0, 10)}` : undefined),
+        ...number(
+          'Fuel pressure',
+          pressure?.value.pressureKpa,
+          'pressure',
+          pressure ? `${pressure.who}, ${pressure.takenAt.slice(0, 10)}` : undefined,
+        ),
+        ...text(
+          'Leak check',
+          leak ? (leak.value.dry ? 'dry' : `wet: ${leak.value.where ?? ''}`) : undefined,
+          leak ? `${leak.who}, ${leak.takenAt.slice(0, 10)}` : undefined,
+        ),
         ...number('Fired after', ran?.value.secondsToFire, 'timeS', ran ? ran.takenAt.slice(0, 10) : undefined),
         ...number('Idle after start', ran?.value.idleRpm, 'rpm'),
-        ...(timing ? number('Timing error left', timing.worstErrorDeg, 'angle', `from ${light.length} light readings; reference ± ${timing.referenceErrorSeDeg.toFixed(1)}°`) : []),
+        ...(timing
+          ? number(
+              'Timing error left',
+              timing.worstErrorDeg,
+              'angle',
+              `from ${light.length} light readings; reference ± ${timing.referenceErrorSeDeg.toFixed(1)}°`,
+            )
+          : []),
       ],
     },
     {
@@ -110,8 +146,18 @@ export function handoverReport(build: BuildData): ReportSection[] {
           ]
         : [],
     },
-    { id: 'open', title: 'Open points', empty: 'None.', lines: open.map((f) => ({ label: `${f.station}, ${f.severity}`, text: f.message, note: `${f.because} ${f.remedy}` })) },
-    { id: 'assumed', title: 'Assumed, not measured', empty: 'Nothing had to be assumed.', lines: resolved.assumptions.map((a) => ({ label: a.label, text: a.value, note: a.reason })) },
+    {
+      id: 'open',
+      title: 'Open points',
+      empty: 'None.',
+      lines: open.map((f) => ({ label: `${f.station}, ${f.severity}`, text: f.message, note: `${f.because} ${f.remedy}` })),
+    },
+    {
+      id: 'assumed',
+      title: 'Assumed, not measured',
+      empty: 'Nothing had to be assumed.',
+      lines: resolved.assumptions.map((a) => ({ label: a.label, text: a.value, note: a.reason })),
+    },
     { id: 'cautions', title: 'For the owner', empty: '', lines: ownerCautions.map((text) => ({ label: '', text })) },
     { id: 'followups', title: 'What falls due', empty: '', lines: followUps.map((text) => ({ label: '', text })) },
   ]

@@ -5,6 +5,10 @@ import { latest } from '../job/readings.ts'
 export const CONVERGED_TIME_PCT = 80
 export const CONVERGED_RMS_PCT = 3
 
+/** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
+export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>
+  !!tune?.inCarSince && log.createdAt >= tune.inCarSince
+
 /** The latest solve, when it was made against the tune now in the car. */
 export const currentLearn = (c: Context) => {
   const result = latest(c.readings, 'learn.result')

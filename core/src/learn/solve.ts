@@ -3,8 +3,9 @@ import { CoreError } from '../calc/errors.ts'
 import type { LogData } from '../logfile/read.ts'
 import { solveSpd } from './cholesky.ts'
 import type { Axes } from '../tune/axes.ts'
-import { checkAxis, lowerIndex } from '../tune/axes.ts'
+import { bilinear, checkAxis, lowerIndex } from '../tune/axes.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
+import type { LearnSetup } from './setup.ts'
 import { judgeWhole } from './verdicts.ts'
 
 export const CellState = z.enum(['proven', 'needs-correction', 'thin', 'passed-through', 'untouched', 'unsafe'])
@@ -49,6 +50,21 @@ export interface LearnOptions {
   /** target from the tune in force, for a log that carries none */
   targetLambdaAt?: (rpm: number, mapKpa: number) => number
   onProgress?: (share: number) => void
+}
+
+/** Solves with the setup of a build, see `learnSetup`. */
+export function solveWithSetup(
+  log: Pick<LogData, 'timeS' | 'channels'>,
+  setup: LearnSetup,
+  onProgress?: (share: number) => void,
+): LearnResult {
+  const { target } = setup
+  return solveLearn(log, setup.axes, {
+    barometerKpa: setup.barometerKpa,
+    limits: { coolantMinC: setup.coolantMinC },
+    targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
+    onProgress,
+  })
 }
 
 /** Limits of handbook 07, step 6. */

@@ -1,15 +1,8 @@
 import { z } from 'zod'
 import { zodErrors } from '../calc/wording.ts'
+import { patchFor } from '../job/patch.ts'
 import { Choices } from '../plan/choices.ts'
 import { Facts } from './facts.ts'
-
-/** A merge patch that sets one fact or choice, from a dotted path such as "facts.engine.boreMm"; undefined takes it away. */
-export function patchFor(path: string, value: unknown): { facts?: Record<string, unknown>; choices?: Record<string, unknown> } {
-  return path
-    .split('.')
-    .reverse()
-    .reduce<unknown>((inner, key) => ({ [key]: inner }), value === undefined ? null : value) as { facts?: Record<string, unknown>; choices?: Record<string, unknown> }
-}
 
 const Both = z.strictObject({ facts: Facts.optional(), choices: Choices.optional() })
 

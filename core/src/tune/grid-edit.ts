@@ -10,7 +10,8 @@ export interface Block {
 
 const inBlock = (axes: Axes, b: Block): number[] => {
   const cells: number[] = []
-  for (let j = Math.min(b.j0, b.j1); j <= Math.max(b.j0, b.j1); j++) for (let i = Math.min(b.i0, b.i1); i <= Math.max(b.i0, b.i1); i++) cells.push(j * axes.rpm.length + i)
+  for (let j = Math.min(b.j0, b.j1); j <= Math.max(b.j0, b.j1); j++)
+    for (let i = Math.min(b.i0, b.i1); i <= Math.max(b.i0, b.i1); i++) cells.push(j * axes.rpm.length + i)
   return cells
 }
 
@@ -20,22 +21,28 @@ const change = (cells: readonly number[], at: readonly number[], value: (old: nu
   return next
 }
 
-export const setBlock = (axes: Axes, cells: readonly number[], b: Block, value: number): number[] => change(cells, inBlock(axes, b), () => value)
-export const addBlock = (axes: Axes, cells: readonly number[], b: Block, amount: number): number[] => change(cells, inBlock(axes, b), (old) => old + amount)
-export const scaleBlock = (axes: Axes, cells: readonly number[], b: Block, pct: number): number[] => change(cells, inBlock(axes, b), (old) => old * (1 + pct / 100))
+export const setBlock = (axes: Axes, cells: readonly number[], b: Block, value: number): number[] =>
+  change(cells, inBlock(axes, b), () => value)
+export const addBlock = (axes: Axes, cells: readonly number[], b: Block, amount: number): number[] =>
+  change(cells, inBlock(axes, b), (old) => old + amount)
+export const scaleBlock = (axes: Axes, cells: readonly number[], b: Block, pct: number): number[] =>
+  change(cells, inBlock(axes, b), (old) => old * (1 + pct / 100))
 
 /** Fills a block from its four corners, straight in rpm and MAP (bilinear over the real spacing of the axes). */
 export function interpolateBlock(axes: Axes, cells: readonly number[], b: Block): number[] {
   const nr = axes.rpm.length
   const [i0, i1] = [Math.min(b.i0, b.i1), Math.max(b.i0, b.i1)]
   const [j0, j1] = [Math.min(b.j0, b.j1), Math.max(b.j0, b.j1)]
-  const share = (axis: readonly number[], k: number, k0: number, k1: number) => (k1 === k0 ? 0 : (axis[k] - axis[k0]) / (axis[k1] - axis[k0]))
+  const share = (axis: readonly number[], k: number, k0: number, k1: number) =>
+    k1 === k0 ? 0 : (axis[k] - axis[k0]) / (axis[k1] - axis[k0])
   return change(cells, inBlock(axes, b), (_, cell) => {
     const i = cell % nr
     const j = (cell - i) / nr
     const u = share(axes.rpm, i, i0, i1)
     const v = share(axes.mapKpa, j, j0, j1)
-    return (cells[j0 * nr + i0] * (1 - u) + cells[j0 * nr + i1] * u) * (1 - v) + (cells[j1 * nr + i0] * (1 - u) + cells[j1 * nr + i1] * u) * v
+    return (
+      (cells[j0 * nr + i0] * (1 - u) + cells[j0 * nr + i1] * u) * (1 - v) + (cells[j1 * nr + i0] * (1 - u) + cells[j1 * nr + i1] * u) * v
+    )
   })
 }
 

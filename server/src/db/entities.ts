@@ -165,6 +165,9 @@ export interface MetaRow {
   name: string
   value: string
 }
-export const MetaEntity = new EntitySchema<MetaRow>({ name: 'meta', columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } } })
+export const MetaEntity = new EntitySchema<MetaRow>({
+  name: 'meta',
+  columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } },
+})
 
 export const entities = [BuildEntity, ReadingEntity, TuneEntity, LogEntity, LogChannelEntity, LogbookEntity, MappingEntity, MetaEntity]

@@ -48,7 +48,8 @@ export class Initial1764000000000 implements MigrationInterface {
   }
 
   async down(db: QueryRunner): Promise<void> {
-    for (const name of ['meta', 'log_mapping', 'logbook', 'log_channel', 'log', 'tune', 'reading', 'build']) await db.query(`DROP TABLE ${name}`)
+    for (const name of ['meta', 'log_mapping', 'logbook', 'log_channel', 'log', 'tune', 'reading', 'build'])
+      await db.query(`DROP TABLE ${name}`)
   }
 }
 

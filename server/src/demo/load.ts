@@ -35,7 +35,9 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
   for (const file of files) {
     const car = DemoCar.parse(JSON.parse(readFileSync(join(folder, file), 'utf8')))
     const exists = await store.db.getRepository(BuildEntity).existsBy({ id: car.id })
-    const build = exists ? await store.get(car.id) : await store.create({ id: car.id, title: car.title, facts: car.facts, choices: car.choices }, WORKSHOP)
+    const build = exists
+      ? await store.get(car.id)
+      : await store.create({ id: car.id, title: car.title, facts: car.facts, choices: car.choices }, WORKSHOP)
     let tuneId = build.tunes[0]?.id ?? ''
     if (car.tune && !tuneId) {
       tuneId = await store.addTune(build, { document: computeBaseTune(car.facts, car.choices), origin: 'computed' }, WORKSHOP)

@@ -2,20 +2,20 @@ import { createReadStream } from 'node:fs'
 import { open } from 'node:fs/promises'
 import { deflateRawSync, inflateRawSync } from 'node:zlib'
 import {
-  bilinear,
+  columnsToLog,
   headerFingerprint,
   judgeIdle,
   LogReader,
   previewLog,
-  solveLearn,
-  type Axes,
+  shuffleColumn,
+  solveWithSetup,
   type ChannelId,
   type IdleVerdict,
   type LearnResult,
+  type LearnSetup,
   type LogData,
   type LogMapping,
   type Rejection,
-  type TuneDocument,
 } from '@vectum/core'
 
 /** Heavy work of the server, run in worker threads so that the event loop stays free. Everything goes in and out as plain data. */
@@ -39,10 +39,7 @@ interface StoredLog {
 }
 export interface LearnTask extends StoredLog {
   kind: 'learn'
-  axes: Axes
-  barometerKpa: number
-  coolantMinC: number
-  target: Pick<TuneDocument, 'axes' | 'tables'> | null
+  setup: LearnSetup
 }
 export interface IdleTask extends StoredLog {
   kind: 'idle'
@@ -68,41 +65,12 @@ export async function importLog(task: ImportTask): Promise<ImportResult> {
   return { rows: log.rows, durationS: log.timeS[log.rows - 1], rejected: log.rejected, mapping, fingerprint, columns }
 }
 
-/** A column as stored: little-endian floats (64 bit for time, 32 for the rest), bytes of like weight together, deflated. */
-export function packColumn(values: Float32Array | Float64Array): Uint8Array {
-  const size = values.BYTES_PER_ELEMENT
-  const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength)
-  const shuffled = new Uint8Array(bytes.length)
-  const n = values.length
-  for (let b = 0; b < size; b++) for (let i = 0; i < n; i++) shuffled[b * n + i] = bytes[i * size + b]
-  return deflateRawSync(shuffled, { level: 1 })
-}
+export const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
 
-export function unpackColumn(data: Uint8Array, size: 4 | 8): Float32Array | Float64Array {
-  const shuffled = inflateRawSync(data)
-  const n = shuffled.length / size
-  const bytes = new Uint8Array(shuffled.length)
-  for (let b = 0; b < size; b++) for (let i = 0; i < n; i++) bytes[i * size + b] = shuffled[b * n + i]
-  return size === 8 ? new Float64Array(bytes.buffer) : new Float32Array(bytes.buffer)
-}
+const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
+  columnsToLog(stored.columns.map(({ channel, data }) => ({ channel, shuffled: inflateRawSync(data) })))
 
-export function unpackLog(stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> {
-  const channels: LogData['channels'] = {}
-  let timeS = new Float64Array(0)
-  for (const { channel, data } of stored.columns)
-    if (channel === 'timeS') timeS = unpackColumn(data, 8) as Float64Array<ArrayBuffer>
-    else channels[channel as keyof LogData['channels']] = unpackColumn(data, 4) as Float32Array
-  return { timeS, channels }
-}
-
-export function learn(task: LearnTask): LearnResult {
-  const { target } = task
-  return solveLearn(unpackLog(task), task.axes, {
-    barometerKpa: task.barometerKpa,
-    limits: { coolantMinC: task.coolantMinC },
-    targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
-  })
-}
+export const learn = (task: LearnTask): LearnResult => solveWithSetup(unpackLog(task), task.setup)
 
 export const idle = (task: IdleTask): IdleVerdict =>
   judgeIdle(unpackLog(task), task.targetRpm === null ? {} : { targetRpm: task.targetRpm })

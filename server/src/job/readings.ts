@@ -145,16 +145,14 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
       if (q) query.andWhere('(l.summary LIKE :q OR l.who LIKE :q)', { q: `%${q.replace(/[\\%_]/g, '\\$&')}%` })
       const rows = await query.getMany()
       return {
-        entries: rows
-          .slice(0, limit)
-          .map((row) => ({
-            seq: Number(row.seq),
-            at: row.at.toISOString(),
-            who: row.who,
-            kind: row.kind,
-            summary: row.summary,
-            detail: JSON.parse(row.detail) as unknown,
-          })),
+        entries: rows.slice(0, limit).map((row) => ({
+          seq: Number(row.seq),
+          at: row.at.toISOString(),
+          who: row.who,
+          kind: row.kind,
+          summary: row.summary,
+          detail: JSON.parse(row.detail) as unknown,
+        })),
         more: rows.length > limit,
       }
     },

@@ -2,10 +2,12 @@ import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
 import {
+  changesBetween,
   checkTune,
   Choices,
   evaluate,
   Facts,
+  mergePatch,
   type BuildData,
   type Evaluation,
   type LogSummary,
@@ -129,17 +131,15 @@ export class BuildStore {
     const id = input.id ?? randomUUID()
     await this.db.transaction(async (manager) => {
       if (await manager.getRepository(BuildEntity).existsBy({ id })) throw new Problem(409, 'ALREADY_EXISTS', 'A build with this id exists')
-      await manager
-        .getRepository(BuildEntity)
-        .insert({
-          id,
-          title: input.title,
-          version: 1,
-          facts: JSON.stringify(input.facts ?? {}),
-          choices: JSON.stringify(input.choices ?? {}),
-          createdAt: now,
-          updatedAt: now,
-        })
+      await manager.getRepository(BuildEntity).insert({
+        id,
+        title: input.title,
+        version: 1,
+        facts: JSON.stringify(input.facts ?? {}),
+        choices: JSON.stringify(input.choices ?? {}),
+        createdAt: now,
+        updatedAt: now,
+      })
       await this.note(manager, id, who, 'build', `Build opened: ${input.title}`, { facts: input.facts ?? {} })
     })
     return this.get(id)
@@ -260,36 +260,6 @@ export class BuildStore {
 }
 
 const plain = (value: unknown): string => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
-
-/** RFC 7396 merge patch: null takes a field away. */
-export function mergePatch(target: unknown, patch: unknown): unknown {
-  if (patch === null || typeof patch !== 'object' || Array.isArray(patch)) return patch
-  const result: Record<string, unknown> =
-    target !== null && typeof target === 'object' && !Array.isArray(target) ? { ...(target as Record<string, unknown>) } : {}
-  for (const [key, value] of Object.entries(patch)) {
-    if (key === '__proto__') continue
-    if (value === null) delete result[key]
-    else result[key] = mergePatch(result[key], value)
-  }
-  return result
-}
-
-interface Change {
-  path: string
-  from: unknown
-  to: unknown
-}
-export function changesBetween(before: unknown, after: unknown, path = ''): Change[] {
-  const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v)
-  if (isObject(before) || isObject(after)) {
-    const a = isObject(before) ? before : {}
-    const b = isObject(after) ? after : {}
-    return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
-      changesBetween(a[key], b[key], path ? `${path}.${key}` : key),
-    )
-  }
-  return JSON.stringify(before) === JSON.stringify(after) ? [] : [{ path, from: before, to: after }]
-}
 
 /** A build as the API gives it: data, state of each station, the next action. */
 export function withEvaluation(

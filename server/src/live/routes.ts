@@ -1,5 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import type { WebSocket } from 'ws'
+import { zodErrors } from '@vectum/core'
 import { isDatabaseDown, problemTitles, Problem } from '../http/problem.ts'
 import { BuildParams } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'

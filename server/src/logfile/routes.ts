@@ -5,7 +5,18 @@ import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Axes, channelIds, checkAxis, idleTargetRpm, IdleVerdict, LearnResult, LogMapping, resolveFacts, tuneAxes, zodErrors } from '@vectum/core'
+import {
+  Axes,
+  channelIds,
+  checkAxis,
+  idleTargetRpm,
+  IdleVerdict,
+  LearnResult,
+  learnSetup,
+  LogMapping,
+  resolveFacts,
+  zodErrors,
+} from '@vectum/core'
 import { LogChannelEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
@@ -92,17 +103,15 @@ export function logRoutes(
           { ...result, id: id?.data, name, source: 'import', remember: mapping !== null },
           whoOf(request),
         )
-        return reply
-          .code(201)
-          .send({
-            id: logId,
-            name,
-            rows: result.rows,
-            durationS: result.durationS,
-            rejected: result.rejected,
-            channels: result.columns.map((c) => c.channel),
-            mapping: result.mapping,
-          })
+        return reply.code(201).send({
+          id: logId,
+          name,
+          rows: result.rows,
+          durationS: result.durationS,
+          rejected: result.rejected,
+          channels: result.columns.map((c) => c.channel),
+          mapping: result.mapping,
+        })
       } finally {
         await rm(path, { force: true })
       }
@@ -161,18 +170,12 @@ export function logRoutes(
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
       const inCar = await store.tuneInCar(build.id)
-      const document = inCar ? unpackTune(inCar.document) : null
-      const resolved = resolveFacts(build.facts)
-      const own = document?.axes ?? tuneAxes(resolved.redlineRpm, resolved.barometerKpa)
-      const axes = { rpm: axisFrom('rpm', request.query.rpm, own.rpm), mapKpa: axisFrom('mapKpa', request.query.mapKpa, own.mapKpa) }
-      return pool.run({
-        kind: 'learn',
-        columns: await LogStore.columns(store, row.id),
-        axes,
-        barometerKpa: resolved.barometerKpa,
-        coolantMinC: Math.max(70, document ? (document.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? 72) : 72),
-        target: document ? { axes: document.axes, tables: document.tables } : null,
-      })
+      const setup = learnSetup(build.facts, inCar ? unpackTune(inCar.document) : null)
+      const axes = {
+        rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
+        mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),
+      }
+      return pool.run({ kind: 'learn', columns: await LogStore.columns(store, row.id), setup: { ...setup, axes } })
     },
   )
 

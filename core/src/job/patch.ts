@@ -1,0 +1,44 @@
+/** RFC 7396 merge patch: null takes a field away. */
+export function mergePatch(target: unknown, patch: unknown): unknown {
+  if (patch === null || typeof patch !== 'object' || Array.isArray(patch)) return patch
+  const result: Record<string, unknown> =
+    target !== null && typeof target === 'object' && !Array.isArray(target) ? { ...(target as Record<string, unknown>) } : {}
+  for (const [key, value] of Object.entries(patch)) {
+    if (key === '__proto__') continue
+    if (value === null) delete result[key]
+    else result[key] = mergePatch(result[key], value)
+  }
+  return result
+}
+
+export interface Change {
+  path: string
+  from: unknown
+  to: unknown
+}
+export function changesBetween(before: unknown, after: unknown, path = ''): Change[] {
+  const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v)
+  if (isObject(before) || isObject(after)) {
+    const a = isObject(before) ? before : {}
+    const b = isObject(after) ? after : {}
+    return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
+      changesBetween(a[key], b[key], path ? `${path}.${key}` : key),
+    )
+  }
+  return JSON.stringify(before) === JSON.stringify(after) ? [] : [{ path, from: before, to: after }]
+}
+
+/** A merge patch that sets one fact or choice, from a dotted path such as "facts.engine.boreMm"; undefined takes it away. */
+export function patchFor(path: string, value: unknown): { facts?: Record<string, unknown>; choices?: Record<string, unknown> } {
+  return path
+    .split('.')
+    .reverse()
+    .reduce<unknown>((inner, key) => ({ [key]: inner }), value === undefined ? null : value) as {
+    facts?: Record<string, unknown>
+    choices?: Record<string, unknown>
+  }
+}
+
+/** What stands at a dotted path of a build, such as "facts.engine.boreMm". */
+export const valueAt = (of: unknown, path: string): unknown =>
+  path.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | null | undefined)?.[key], of)

@@ -1,0 +1,84 @@
+import { useSettings } from '../stores/settings.ts'
+import { useLink } from '../stores/link.ts'
+
+/** An answer that was no success: problem details from the server, or no answer at all. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly body: Record<string, unknown> = {},
+  ) {
+    super(message)
+  }
+  /** nothing reached the server, or its database: what was typed is kept and sent again */
+  get temporary(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 429
+  }
+  get fields(): { path: string; message: string }[] {
+    return (this.body.errors as { path: string; message: string }[] | undefined) ?? []
+  }
+}
+
+export const personHeader = (): Record<string, string> => {
+  const { person } = useSettings()
+  return person ? { 'x-vectum-person': encodeURIComponent(person) } : {}
+}
+
+export async function api<T>(
+  path: string,
+  options: { method?: string; body?: unknown; headers?: Record<string, string>; text?: string; signal?: AbortSignal } = {},
+): Promise<T> {
+  const link = useLink()
+  let response: Response
+  try {
+    response = await fetch(`/api${path}`, {
+      method: options.method ?? 'GET',
+      headers: {
+        ...(options.body !== undefined ? { 'content-type': 'application/json' } : {}),
+        ...(options.text !== undefined ? { 'content-type': 'text/csv' } : {}),
+        ...personHeader(),
+        ...options.headers,
+      },
+      body: options.text ?? (options.body !== undefined ? JSON.stringify(options.body) : undefined),
+      signal: options.signal,
+    })
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') throw error
+    link.lost('server')
+    throw new ApiError(0, 'SERVER_GONE', 'The server does not answer. What you typed is kept here and is sent when it is back.')
+  }
+  const type = response.headers.get('content-type') ?? ''
+  if (!response.ok) {
+    const body = type.includes('json') ? ((await response.json()) as Record<string, unknown>) : {}
+    if (response.status === 503) link.lost('database')
+    else link.found()
+    throw new ApiError(response.status, String(body.code ?? response.status), String(body.detail ?? response.statusText), body)
+  }
+  link.found()
+  return (type.includes('json') ? response.json() : type.includes('octet') ? response.arrayBuffer() : response.text()) as Promise<T>
+}
+
+/** Uploads a file with progress; `fetch` cannot report it. */
+export function upload<T>(path: string, form: FormData, onProgress: (share: number) => void, signal: AbortSignal): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', `/api${path}`)
+    for (const [name, value] of Object.entries(personHeader())) request.setRequestHeader(name, value)
+    request.responseType = 'json'
+    request.upload.onprogress = (event) => event.lengthComputable && onProgress(event.loaded / event.total)
+    request.onerror = () =>
+      reject(
+        new ApiError(0, 'SERVER_GONE', 'The server does not answer. The log is still on your disk; drop it again when the server is back.'),
+      )
+    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'))
+    request.onload = () => {
+      const body = request.response as Record<string, unknown> | null
+      if (request.status >= 200 && request.status < 300) resolve(body as T)
+      else
+        reject(new ApiError(request.status, String(body?.code ?? request.status), String(body?.detail ?? 'The upload failed.'), body ?? {}))
+    }
+    signal.addEventListener('abort', () => request.abort())
+    request.send(form)
+  })
+}

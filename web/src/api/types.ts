@@ -1,0 +1,37 @@
+import type { BuildData, Evaluation, Facts, LogMapping, StationId, StationState, TuneDocument, TuneSummary } from '@vectum/core'
+
+export interface BoardEntry {
+  id: string
+  title: string
+  car: NonNullable<Facts['car']>
+  updatedAt: string
+  stations: { id: StationId; state: StationState; stops: string[] }[]
+  next: { station: StationId; action: string }
+}
+export interface Build extends BuildData, Evaluation {
+  version: number
+  createdAt: string
+  updatedAt: string
+}
+export interface Tune extends TuneSummary {
+  createdBy: string
+  logId: string | null
+  document: TuneDocument
+}
+export interface ImportedLog {
+  id: string
+  name: string
+  rows: number
+  durationS: number
+  rejected: { channel: string; reason: string; count: number }[]
+  channels: string[]
+  mapping: LogMapping
+}
+export interface LogbookEntry {
+  seq: number
+  at: string
+  who: string
+  kind: string
+  summary: string
+  detail: unknown
+}

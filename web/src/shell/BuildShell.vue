@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { NButton, NSpin } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { RouterView, useRoute, useRouter } from 'vue-router'
+import { useBuild } from '../stores/build.ts'
+import CarStrip from './CarStrip.vue'
+import ConflictSheet from './ConflictSheet.vue'
+import Docket from './Docket.vue'
+import FindPalette from './FindPalette.vue'
+import HelpSheet from './HelpSheet.vue'
+import JobLine from './JobLine.vue'
+import { useKeys } from './keys.ts'
+
+const props = defineProps<{ id: string }>()
+const builds = useBuild()
+const route = useRoute()
+const router = useRouter()
+const help = ref(false)
+const palette = ref(false)
+watch(
+  () => props.id,
+  (id) => void builds.open(id),
+  { immediate: true },
+)
+useKeys(
+  router,
+  () => props.id,
+  () => (help.value = true),
+  () => (palette.value = true),
+)
+const build = computed(() => (builds.current?.id === props.id ? builds.current : null))
+const wide = computed(() => route.name === 'handover' || route.name === 'logbook')
+</script>
+
+<template>
+  <div class="shell" :class="{ wide }">
+    <car-strip class="top" :build="build" @help="help = true" />
+    <template v-if="build">
+      <job-line class="left" :stations="build.stations" :build-id="build.id" />
+      <main class="work" :aria-label="String(route.name)">
+        <p v-if="builds.refused" class="refused stop" role="alert">
+          {{ builds.refused }} <button class="plain" @click="builds.refused = null">close</button>
+        </p>
+        <router-view :key="build.id" />
+      </main>
+      <docket v-if="!wide" class="right" :build="build" />
+    </template>
+    <main v-else class="work whole">
+      <div v-if="builds.error" role="alert">
+        <h1>{{ builds.error.status === 404 ? 'No such build' : 'The build could not be read' }}</h1>
+        <p>{{ builds.error.message }}</p>
+        <n-button v-if="builds.error.status !== 404" type="primary" @click="builds.open(id)">Try again</n-button>
+        <n-button v-else type="primary" @click="router.push('/')">To the board</n-button>
+      </div>
+      <n-spin v-else size="large" description="reading the build" style="margin-top: 120px" />
+    </main>
+    <help-sheet v-model:show="help" />
+    <find-palette v-model:show="palette" :build-id="id" />
+    <conflict-sheet />
+  </div>
+</template>
+
+<style scoped>
+.shell {
+  display: grid;
+  grid-template: 56px minmax(0, 1fr) / 212px minmax(0, 1fr) 316px;
+  height: 100vh;
+  height: 100dvh;
+}
+.shell.wide {
+  grid-template-columns: 212px minmax(0, 1fr);
+}
+.top {
+  grid-column: 1 / -1;
+  border-bottom: 2px solid var(--ink);
+}
+.left {
+  border-right: 1px solid var(--hair);
+}
+.work {
+  background: var(--sheet);
+  overflow: auto;
+  padding: 18px 20px;
+  min-width: 0;
+}
+.whole {
+  grid-column: 1 / -1;
+  display: grid;
+  justify-content: center;
+  padding-top: 60px;
+}
+.right {
+  border-left: 1px solid var(--hair);
+  min-height: 0;
+}
+.refused {
+  border: 2px solid var(--stop);
+  padding: 8px 12px;
+  margin: 0 0 10px;
+}
+.refused button {
+  text-decoration: underline;
+}
+@media (max-width: 1000px) {
+  .shell,
+  .shell.wide {
+    grid-template: 56px auto minmax(0, 1fr) auto / minmax(0, 1fr);
+  }
+  .left {
+    flex-direction: row !important;
+    overflow-x: auto;
+    border-right: 0;
+    border-bottom: 1px solid var(--hair);
+    height: auto !important;
+  }
+  .right {
+    border-left: 0;
+    border-top: 2px solid var(--ink);
+    max-height: 34vh;
+  }
+}
+@media print {
+  .shell {
+    display: block;
+    height: auto;
+  }
+  .top,
+  .left,
+  .right {
+    display: none !important;
+  }
+  .work {
+    overflow: visible;
+    background: #fff;
+    padding: 0;
+  }
+}
+</style>

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Build } from '../api/types.ts'
+import { useBuild } from '../stores/build.ts'
+import { useLink } from '../stores/link.ts'
+import { useSettings } from '../stores/settings.ts'
+
+/** The slim strip on top: which car, which tune is in it, is everything saved, units, help. */
+const props = defineProps<{ build?: Build | null }>()
+const emit = defineEmits<{ help: [] }>()
+const settings = useSettings()
+const link = useLink()
+const builds = useBuild()
+
+const line = computed(() => {
+  const facts = props.build?.facts
+  if (!facts) return ''
+  const { car, engine } = facts
+  const parts = [
+    car?.year,
+    engine?.displacementCc ? settings.format(engine.displacementCc, 'displacement') : null,
+    engine?.cylinders ? `${engine.layout ?? ''} ${engine.cylinders}`.trim() : null,
+    car?.body,
+  ]
+  return parts.filter(Boolean).join(' · ')
+})
+const inCar = computed(() => props.build?.tunes.find((t) => t.status === 'in-car') ?? null)
+const unitWords = computed(
+  () => `${settings.system === 'metric' ? 'mm · kPa' : 'in · psi'} · ${settings.mixture === 'lambda' ? 'λ' : 'AFR'}`,
+)
+const saveState = computed(() => {
+  if (link.state === 'server') return { word: 'server away: kept here', bad: true }
+  if (link.state === 'database') return { word: 'database away: kept here', bad: true }
+  if (builds.pendingCount > 0) return { word: builds.saving ? 'saving' : `${builds.pendingCount} kept here`, bad: false }
+  return { word: 'saved', bad: false }
+})
+</script>
+
+<template>
+  <header class="strip">
+    <router-link to="/" class="brand head" aria-label="Vectum, to the board">VECTUM</router-link>
+    <div class="car">
+      <template v-if="build"
+        ><strong class="head">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template
+      >
+      <slot v-else />
+    </div>
+    <router-link v-if="build" class="chip" :to="{ name: 'tune', params: { id: build.id } }">{{
+      inCar ? `Tune ${inCar.number} in car` : 'No tune in car'
+    }}</router-link>
+    <span class="chip state" :class="{ bad: saveState.bad }" role="status" data-testid="save-state">
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+        <rect v-if="saveState.bad" width="12" height="12" />
+        <circle v-else cx="6" cy="6" r="5" /></svg
+      >{{ saveState.word }}
+    </span>
+    <n-popover trigger="click" placement="bottom-end">
+      <template #trigger
+        ><button class="chip" data-testid="settings">{{ unitWords }}</button></template
+      >
+      <div class="settings">
+        <label class="head" for="person">Your name, for the logbook</label>
+        <n-input id="person" v-model:value="settings.person" placeholder="who is working" :maxlength="80" />
+        <span class="head">Units</span>
+        <n-radio-group v-model:value="settings.system" aria-label="Units"
+          ><n-radio-button value="metric" label="mm, kPa, °C" /><n-radio-button value="inch" label="inch, psi, °F"
+        /></n-radio-group>
+        <span class="head">Mixture</span>
+        <n-radio-group v-model:value="settings.mixture" aria-label="Mixture"
+          ><n-radio-button value="lambda" label="lambda" /><n-radio-button value="AFR" label="AFR"
+        /></n-radio-group>
+        <span class="head">Light</span>
+        <n-radio-group v-model:value="settings.theme" aria-label="Theme"
+          ><n-radio-button value="auto" label="as the device" /><n-radio-button value="light" label="day" /><n-radio-button
+            value="dark"
+            label="night"
+        /></n-radio-group>
+      </div>
+    </n-popover>
+    <button class="chip" aria-label="Help and keys" @click="emit('help')">?</button>
+  </header>
+</template>
+
+<style scoped>
+.strip {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  height: 100%;
+  padding-right: 16px;
+}
+.brand {
+  font-size: 25px;
+  letter-spacing: 0.14em;
+  width: 212px;
+  padding-left: 20px;
+  text-decoration: none;
+  color: var(--ink);
+  flex: none;
+}
+.car {
+  flex: 1;
+  min-width: 0;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.car strong {
+  font-size: 23px;
+  margin-right: 10px;
+}
+.chip {
+  display: inline-flex;
+  align-items: center;
+  gap: 7px;
+  min-height: 36px;
+  padding: 0 11px;
+  border: 1px solid var(--ink);
+  background: var(--sheet);
+  color: var(--ink);
+  text-decoration: none;
+  font:
+    600 16px 'Barlow Condensed',
+    sans-serif;
+  white-space: nowrap;
+}
+button.chip {
+  cursor: pointer;
+}
+.state {
+  border-color: var(--hair);
+}
+.state svg {
+  fill: var(--clear);
+}
+.bad {
+  border-color: var(--stop);
+  color: var(--stop);
+}
+.bad svg {
+  fill: var(--stop);
+}
+.settings {
+  display: grid;
+  gap: 6px;
+  padding: 4px;
+}
+@media (max-width: 1000px) {
+  .brand {
+    width: auto;
+    padding-left: 14px;
+    padding-right: 8px;
+  }
+}
+</style>

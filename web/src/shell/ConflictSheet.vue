@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { NButton, NModal } from 'naive-ui'
+import { useBuild } from '../stores/build.ts'
+
+const builds = useBuild()
+const words = (value: unknown) => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
+</script>
+
+<template>
+  <n-modal
+    :show="builds.conflicts.length > 0"
+    preset="card"
+    title="Someone else changed this too"
+    :closable="false"
+    :mask-closable="false"
+    style="max-width: 620px"
+    :bordered="false"
+  >
+    <p>While you were typing, another screen saved a different value. Nothing is lost; choose which one stands.</p>
+    <div v-for="c in builds.conflicts" :key="c.path" class="row" data-testid="conflict">
+      <strong>{{ c.path.replace(/^(facts|choices)\./, '') }}</strong>
+      <n-button @click="builds.settle(c.path, 'mine')">mine: {{ words(c.mine) }}</n-button>
+      <n-button @click="builds.settle(c.path, 'theirs')">theirs: {{ words(c.theirs) }}</n-button>
+    </div>
+  </n-modal>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  flex-wrap: wrap;
+  padding: 6px 0;
+  border-top: 1px solid var(--hair);
+}
+strong {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { NInput, NModal } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { stations } from '@vectum/core'
+import { api } from '../api/client.ts'
+import type { BoardEntry } from '../api/types.ts'
+
+/** Find a station of this build, or another build, by typing. */
+const props = defineProps<{ buildId: string | null }>()
+const show = defineModel<boolean>('show', { required: true })
+const router = useRouter()
+const query = ref('')
+const at = ref(0)
+const builds = ref<BoardEntry[]>([])
+watch(show, (open) => {
+  if (!open) return
+  query.value = ''
+  at.value = 0
+  api<BoardEntry[]>('/builds')
+    .then((list) => (builds.value = list))
+    .catch(() => (builds.value = []))
+})
+const hits = computed(() => {
+  const here = props.buildId
+    ? [
+        ...stations.map((s) => ({ text: s.title, to: { name: s.id as string, params: { id: props.buildId! } } })),
+        { text: 'Logbook', to: { name: 'logbook', params: { id: props.buildId } } },
+      ]
+    : []
+  const all = [
+    ...here,
+    ...builds.value.map((b) => ({ text: b.title, to: { name: 'survey', params: { id: b.id } } })),
+    { text: 'Board', to: { name: 'board', params: {} } },
+  ]
+  return all.filter((h) => h.text.toLowerCase().includes(query.value.trim().toLowerCase())).slice(0, 9)
+})
+function go(index: number): void {
+  const hit = hits.value[index]
+  if (!hit) return
+  show.value = false
+  void router.push(hit.to)
+}
+function onKey(event: KeyboardEvent): void {
+  if (event.key === 'ArrowDown') at.value = Math.min(hits.value.length - 1, at.value + 1)
+  else if (event.key === 'ArrowUp') at.value = Math.max(0, at.value - 1)
+  else if (event.key === 'Enter') go(at.value)
+  else return
+  event.preventDefault()
+}
+watch(query, () => (at.value = 0))
+</script>
+
+<template>
+  <n-modal v-model:show="show" preset="card" title="Go to" style="max-width: 460px" :bordered="false">
+    <n-input v-model:value="query" placeholder="station or car" autofocus aria-label="Station or car" @keydown="onKey" />
+    <ul>
+      <li v-for="(hit, i) in hits" :key="hit.text">
+        <button class="plain" :class="{ at: i === at }" @click="go(i)">{{ hit.text }}</button>
+      </li>
+    </ul>
+    <p v-if="!hits.length" class="soft">Nothing by that name.</p>
+  </n-modal>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0 0;
+}
+button {
+  display: block;
+  width: 100%;
+  min-height: 44px;
+  padding: 0 12px !important;
+}
+.at {
+  background: var(--ink) !important;
+  color: var(--onInk) !important;
+}
+</style>

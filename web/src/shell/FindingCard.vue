@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import type { Finding } from '@vectum/core'
+
+defineProps<{ finding: Finding }>()
+const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
+</script>
+
+<template>
+  <article class="card" :class="finding.severity">
+    <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
+      <template v-if="finding.severity === 'stop'">
+        <rect x="2" y="2" width="16" height="16" class="fill" />
+        <path d="M5 15L15 5" class="bar" />
+      </template>
+      <path v-else-if="finding.severity === 'warn'" d="M10 2.5L18.5 17.5H1.5Z" class="line" />
+      <template v-else>
+        <circle cx="10" cy="10" r="8" class="line" />
+        <path d="M10 9v5M10 6v1" class="line" />
+      </template>
+    </svg>
+    <div>
+      <h3 :class="finding.severity">
+        <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ finding.message }}
+      </h3>
+      <p>{{ finding.because }}</p>
+      <p class="remedy">{{ finding.remedy }}</p>
+    </div>
+  </article>
+</template>
+
+<style scoped>
+.card {
+  display: flex;
+  gap: 10px;
+  background: var(--sheet);
+  border: 1px solid var(--hair);
+  border-left: 5px solid var(--ink);
+  padding: 9px 10px;
+  margin-bottom: 8px;
+}
+.card.stop {
+  border-left-color: var(--stop);
+}
+.card.warn {
+  border-left-color: var(--warn);
+}
+h3 {
+  font-size: 18px;
+}
+h3.note {
+  color: var(--ink);
+}
+p {
+  margin: 2px 0 0;
+  font-size: 15px;
+  line-height: 1.3;
+  color: var(--ink);
+}
+.remedy {
+  color: var(--ink);
+  font-weight: 600;
+}
+svg {
+  flex: none;
+  margin-top: 1px;
+}
+.fill {
+  fill: var(--stop);
+}
+.bar {
+  stroke: var(--sheet);
+  stroke-width: 2.5;
+}
+.line {
+  fill: none;
+  stroke: currentColor;
+  stroke-width: 2;
+}
+.card.warn svg {
+  color: var(--warn);
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { NModal } from 'naive-ui'
+import { dialKeys, gridKeys, stationKeys } from './keys.ts'
+
+const show = defineModel<boolean>('show', { required: true })
+</script>
+
+<template>
+  <n-modal v-model:show="show" preset="card" title="Keys and signs" style="max-width: 720px" :bordered="false">
+    <div class="cols">
+      <section>
+        <h3>Go to</h3>
+        <dl>
+          <template v-for="s in stationKeys" :key="s.keys"
+            ><dt>{{ s.keys }}</dt>
+            <dd>{{ s.does }}</dd></template
+          >
+          <dt>Ctrl + K</dt>
+          <dd>find a station or a build</dd>
+          <dt>?</dt>
+          <dd>this sheet</dd>
+        </dl>
+      </section>
+      <section>
+        <h3>In a table</h3>
+        <dl>
+          <template v-for="s in gridKeys" :key="s.keys"
+            ><dt>{{ s.keys }}</dt>
+            <dd>{{ s.does }}</dd></template
+          >
+        </dl>
+        <h3>On the dial</h3>
+        <dl>
+          <template v-for="s in dialKeys" :key="s.keys"
+            ><dt>{{ s.keys }}</dt>
+            <dd>{{ s.does }}</dd></template
+          >
+        </dl>
+      </section>
+    </div>
+    <p>
+      Numbers take units as you type them: <strong>58 psi</strong>, <strong>4 bar</strong>, <strong>3,18 L</strong>. Every computed number
+      has a <strong>why</strong>. Nothing you type is lost: while the server is away it is kept in this browser and sent later.
+    </p>
+  </n-modal>
+</template>
+
+<style scoped>
+.cols {
+  display: flex;
+  gap: 40px;
+  flex-wrap: wrap;
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 3px 16px;
+  margin: 4px 0 14px;
+}
+dt {
+  font-weight: 600;
+}
+dd {
+  margin: 0;
+}
+</style>

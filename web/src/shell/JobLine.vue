@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import { RouterLink, useRoute } from 'vue-router'
+import type { StationReport } from '@vectum/core'
+import StateMark from './StateMark.vue'
+import { reportWords } from './words.ts'
+
+defineProps<{ stations: StationReport[]; buildId: string }>()
+const route = useRoute()
+</script>
+
+<template>
+  <nav class="line" aria-label="Job line">
+    <router-link
+      v-for="s in stations"
+      :key="s.id"
+      :to="{ name: s.id, params: { id: buildId } }"
+      class="stop-mark"
+      :class="{ here: route.name === s.id, waits: s.state === 'open' }"
+      :aria-current="route.name === s.id ? 'page' : undefined"
+    >
+      <span class="no num">{{ s.number }}</span>
+      <span class="name">
+        <strong class="head" :class="{ clear: s.state === 'cleared' && route.name !== s.id }">{{ s.title }}</strong>
+        <small>{{ reportWords(s, stations) }}</small>
+      </span>
+      <state-mark :state="s.state" :on-ink="route.name === s.id" />
+    </router-link>
+    <div class="foot">
+      <router-link :to="{ name: 'logbook', params: { id: buildId } }" class="aside" :class="{ here: route.name === 'logbook' }"
+        >Logbook</router-link
+      >
+      <router-link to="/" class="aside">Board</router-link>
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  overflow: auto;
+  background: repeating-linear-gradient(to bottom, transparent 0 13px, var(--hair) 13px 14px) right / 10px 100% no-repeat;
+}
+.stop-mark {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 62px;
+  padding: 0 20px 0 14px;
+  text-decoration: none;
+  color: var(--ink);
+}
+.stop-mark:hover,
+.aside:hover {
+  background: var(--wash);
+}
+.no {
+  width: 26px;
+  text-align: right;
+  font-size: 24px;
+  color: var(--soft);
+}
+.name {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  line-height: 1.15;
+}
+.name strong {
+  font-size: 20px;
+}
+.name small {
+  font-size: 14px;
+  color: var(--soft);
+}
+.here {
+  background: var(--ink) !important;
+  color: var(--onInk) !important;
+}
+.here .no,
+.here small {
+  color: var(--onInk);
+}
+.foot {
+  margin-top: auto;
+  border-top: 1px solid var(--hair);
+  display: flex;
+}
+.aside {
+  flex: 1;
+  min-height: 52px;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  text-decoration: none;
+  color: var(--ink);
+  font:
+    600 18px 'Barlow Condensed',
+    sans-serif;
+}
+.aside + .aside {
+  border-left: 1px solid var(--hair);
+}
+</style>

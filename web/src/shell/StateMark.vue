@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import type { StationState } from '@vectum/core'
+
+/** State as a shape: filled disc cleared, half disc ready, ring open, barred square stop. The word stands beside it. */
+defineProps<{ state: StationState; size?: number; onInk?: boolean }>()
+</script>
+
+<template>
+  <svg :width="size ?? 18" :height="size ?? 18" viewBox="0 0 18 18" aria-hidden="true" :class="[state, { onInk }]">
+    <circle v-if="state === 'cleared'" cx="9" cy="9" r="8.5" />
+    <template v-else-if="state === 'ready'">
+      <circle class="ring" cx="9" cy="9" r="7.7" />
+      <path d="M9 1.3a7.7 7.7 0 0 1 0 15.4z" />
+    </template>
+    <circle v-else-if="state === 'open'" class="ring" cx="9" cy="9" r="7.7" />
+    <template v-else>
+      <rect x="1" y="1" width="16" height="16" />
+      <path class="bar" d="M4 14L14 4" />
+    </template>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  fill: var(--ink);
+  stroke: none;
+  flex: none;
+}
+.onInk {
+  fill: var(--onInk);
+}
+.cleared {
+  fill: var(--clear);
+}
+.cleared.onInk {
+  fill: var(--onInk);
+}
+.blocked {
+  fill: var(--stop);
+}
+.ring {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.onInk .ring {
+  stroke: var(--onInk);
+}
+.bar {
+  stroke: var(--sheet);
+  stroke-width: 2.4;
+  fill: none;
+}
+</style>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { NPopover } from 'naive-ui'
+import type { DerivedNumber } from '@vectum/core'
+import { useSettings } from '../stores/settings.ts'
+
+/** A computed number that answers "why?": formula, what was put in, what was assumed, where the formula comes from. */
+defineProps<{ number: DerivedNumber }>()
+const settings = useSettings()
+</script>
+
+<template>
+  <div class="row">
+    <span class="label">{{ number.label }}</span>
+    <span class="value num">{{ settings.format(number.value, number.dimension) }}</span>
+    <n-popover trigger="click" placement="left" style="max-width: 380px">
+      <template #trigger>
+        <button class="plain why" :aria-label="`Why: ${number.label}`">why</button>
+      </template>
+      <p class="formula">{{ number.formula }}</p>
+      <table>
+        <tbody>
+          <tr v-for="input in number.inputs" :key="input.name">
+            <td class="soft">{{ input.name }}</td>
+            <td class="num">{{ input.value }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="number.assumed.length" class="warn">Assumed, not measured: {{ number.assumed.join(', ') }}.</p>
+      <p class="soft source">{{ number.source }}</p>
+    </n-popover>
+  </div>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+  padding: 5px 0;
+  border-bottom: 1px dotted var(--hair);
+  min-height: 36px;
+}
+.label {
+  flex: 1;
+  color: var(--soft);
+  font-size: 15px;
+  line-height: 1.2;
+}
+.value {
+  font-size: 20px;
+  white-space: nowrap;
+}
+.why {
+  color: var(--data);
+  text-decoration: underline;
+  min-height: 30px;
+  padding: 0 4px;
+}
+.formula {
+  margin: 0 0 8px;
+  font-weight: 600;
+}
+table {
+  border-collapse: collapse;
+}
+td {
+  padding: 1px 14px 1px 0;
+}
+.source {
+  font-size: 14px;
+  margin: 8px 0 0;
+}
+</style>

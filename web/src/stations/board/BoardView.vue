@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { NButton, NInput, NSpin } from 'naive-ui'
+import { onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { stations as line } from '@vectum/core'
+import { ApiError, api } from '../../api/client.ts'
+import type { BoardEntry, Build } from '../../api/types.ts'
+import { useLink } from '../../stores/link.ts'
+import CarStrip from '../../shell/CarStrip.vue'
+import FindPalette from '../../shell/FindPalette.vue'
+import HelpSheet from '../../shell/HelpSheet.vue'
+import { useKeys } from '../../shell/keys.ts'
+import StateMark from '../../shell/StateMark.vue'
+
+const router = useRouter()
+const link = useLink()
+const builds = ref<BoardEntry[] | null>(null)
+const error = ref<ApiError | null>(null)
+const title = ref('')
+const adding = ref(false)
+const help = ref(false)
+const palette = ref(false)
+useKeys(
+  router,
+  () => null,
+  () => (help.value = true),
+  () => (palette.value = true),
+)
+
+async function load(): Promise<void> {
+  error.value = null
+  try {
+    builds.value = await api<BoardEntry[]>('/builds')
+  } catch (e) {
+    error.value = e as ApiError
+  }
+}
+onMounted(load)
+link.onBack(() => void load())
+
+// the same id on every try, so that a retry after a lost answer opens no second build
+let newId = crypto.randomUUID()
+async function add(): Promise<void> {
+  if (title.value.trim() === '') return
+  adding.value = true
+  try {
+    const build = await api<Build>('/builds', { method: 'POST', body: { id: newId, title: title.value.trim() } })
+    newId = crypto.randomUUID()
+    await router.push({ name: 'survey', params: { id: build.id } })
+  } catch (e) {
+    if ((e as ApiError).code === 'ALREADY_EXISTS') await router.push({ name: 'survey', params: { id: newId } })
+    else error.value = e as ApiError
+  } finally {
+    adding.value = false
+  }
+}
+const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?.stops[0] ?? null
+</script>
+
+<template>
+  <div class="board">
+    <car-strip class="top" @help="help = true"
+      ><strong class="head">Board</strong> <span class="soft">every car, where it stands, what it waits for</span></car-strip
+    >
+    <main>
+      <p v-if="error" class="stop" role="alert">{{ error.message }} <n-button size="small" @click="load">Try again</n-button></p>
+      <n-spin v-if="!builds && !error" description="reading the builds" />
+      <template v-if="builds">
+        <p v-if="!builds.length" class="empty">No cars yet. Open the first build below; the survey asks what it needs.</p>
+        <article v-for="b in builds" :key="b.id" class="car" data-testid="build">
+          <router-link class="who" :to="{ name: b.next.station, params: { id: b.id } }">
+            <h2>{{ b.title }}</h2>
+            <span class="soft">{{ [b.car.year, b.car.body].filter(Boolean).join(' ') }}</span>
+            <span v-if="b.car.owner" class="soft owner">{{ b.car.owner }}</span>
+          </router-link>
+          <ol class="marks" :aria-label="`${b.title}, stations`">
+            <li v-for="s in b.stations" :key="s.id">
+              <router-link :to="{ name: s.id, params: { id: b.id } }" :title="s.stops.join('; ')">
+                <state-mark :state="s.state" :size="24" />
+                <strong class="head">{{ line.find((l) => l.id === s.id)?.title }}</strong>
+                <small>{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
+              </router-link>
+            </li>
+          </ol>
+          <router-link class="next" :to="{ name: b.next.station, params: { id: b.id } }">
+            <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
+            <small v-else class="soft">Next, at {{ line.find((l) => l.id === b.next.station)?.title }}</small>
+            <span class="head">{{ b.next.action }}</span>
+          </router-link>
+        </article>
+        <form class="new" @submit.prevent="add">
+          <label for="new-title" class="head">Open a build</label>
+          <n-input
+            id="new-title"
+            v-model:value="title"
+            placeholder="what the car is called"
+            :maxlength="120"
+            :input-props="{ 'aria-label': 'Title of the new build' }"
+          />
+          <n-button attr-type="submit" type="primary" :loading="adding" :disabled="!title.trim()">Open</n-button>
+        </form>
+      </template>
+    </main>
+    <help-sheet v-model:show="help" />
+    <find-palette v-model:show="palette" :build-id="null" />
+  </div>
+</template>
+
+<style scoped>
+.board {
+  display: grid;
+  grid-template-rows: 56px minmax(0, 1fr);
+  height: 100vh;
+}
+.top {
+  border-bottom: 2px solid var(--ink);
+}
+main {
+  overflow: auto;
+  background: var(--sheet);
+  padding: 10px 26px 30px;
+}
+.car {
+  display: grid;
+  grid-template-columns: 230px minmax(0, 1fr) 330px;
+  gap: 18px;
+  align-items: center;
+  border-bottom: 1px solid var(--hair);
+  padding: 18px 0;
+}
+a {
+  color: inherit;
+  text-decoration: none;
+}
+.who h2 {
+  font-size: 27px;
+}
+.owner {
+  display: block;
+  font-size: 15px;
+}
+.marks {
+  display: flex;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  position: relative;
+}
+.marks::before {
+  content: '';
+  position: absolute;
+  left: 8%;
+  right: 8%;
+  top: 19px;
+  border-top: 1px solid var(--soft);
+}
+.marks li {
+  flex: 1;
+  position: relative;
+}
+.marks a {
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  padding: 8px 2px;
+  min-height: 72px;
+  line-height: 1.15;
+}
+.marks a:hover {
+  background: var(--wash);
+}
+.marks svg {
+  background: var(--sheet);
+  margin-bottom: 5px;
+}
+.marks strong {
+  font-size: 17px;
+}
+.marks small {
+  color: var(--soft);
+  font-size: 14px;
+}
+.next {
+  border-left: 5px solid var(--ink);
+  padding: 6px 12px;
+  min-height: 64px;
+}
+.next small {
+  display: block;
+  font-size: 15px;
+}
+.next .head {
+  font-size: 20px;
+}
+.next:hover {
+  background: var(--wash);
+}
+.new {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding-top: 20px;
+  max-width: 700px;
+}
+.new label {
+  font-size: 20px;
+  white-space: nowrap;
+}
+.empty {
+  font-size: 20px;
+}
+@media (max-width: 1000px) {
+  .car {
+    grid-template-columns: 1fr;
+    gap: 8px;
+  }
+}
+</style>

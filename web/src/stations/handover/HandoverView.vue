@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { handoverReport, latest } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+
+const builds = useBuild()
+const settings = useSettings()
+const sections = computed(() => handoverReport(builds.current!))
+const signed = computed(() => latest(builds.context!.readings, 'handover.signed'))
+const name = ref('')
+const today = new Date().toISOString().slice(0, 10)
+function sign(): void {
+  builds.record('handover.signed', { name: name.value.trim() })
+  name.value = ''
+}
+const print = () => window.print()
+</script>
+
+<template>
+  <div v-if="builds.current">
+    <div class="bar">
+      <div class="station-head">
+        <h1>Hand-over</h1>
+        <p>As it will print, on A4 or Letter.</p>
+      </div>
+      <n-button type="primary" @click="print">Print</n-button>
+    </div>
+    <article class="paper">
+      <header>
+        <span class="brand head">Quayside sheet of work</span>
+        <h1>{{ builds.current.title }}</h1>
+        <p>Conversion report, {{ today }}. Made from what was entered, measured and computed; nothing else.</p>
+      </header>
+      <section v-for="s in sections" :key="s.id" :class="s.id">
+        <h2>{{ s.title }}</h2>
+        <p v-if="!s.lines.length">{{ s.empty }}</p>
+        <ul v-else-if="s.lines.every((l) => l.label === '')">
+          <li v-for="(l, i) in s.lines" :key="i">{{ l.text }}</li>
+        </ul>
+        <table v-else>
+          <tbody>
+            <tr v-for="(l, i) in s.lines" :key="i">
+              <th scope="row">{{ l.label }}</th>
+              <td>
+                <strong>{{ l.number ? settings.format(l.number.value, l.number.dimension, l.number.decimals) : l.text }}</strong>
+                <span v-if="l.note" class="note">{{ l.note }}</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <footer>
+        <template v-if="signed"
+          ><strong>Received by {{ signed.value.name }}</strong
+          >, {{ signed.takenAt.slice(0, 10) }}</template
+        >
+        <template v-else> <span>Received by</span><span class="rule"></span><span>date</span><span class="rule short"></span> </template>
+      </footer>
+    </article>
+    <form v-if="!signed" class="sign" @submit.prevent="sign">
+      <n-input
+        v-model:value="name"
+        placeholder="name of the owner who received it"
+        :maxlength="80"
+        :input-props="{ 'aria-label': 'Owner who received it' }"
+      />
+      <n-button attr-type="submit" :disabled="!name.trim()">Record the signature</n-button>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  justify-content: space-between;
+  max-width: 820px;
+}
+.paper {
+  background: #fff;
+  color: #14202c;
+  max-width: 820px;
+  padding: 44px 52px;
+  border: 1px solid var(--hair);
+  box-shadow: 3px 4px 0 var(--hair);
+}
+.brand {
+  letter-spacing: 0.08em;
+  text-transform: uppercase;
+  color: #566270;
+}
+header {
+  border-bottom: 3px solid #14202c;
+  margin-bottom: 14px;
+}
+section {
+  break-inside: avoid;
+  margin-bottom: 16px;
+}
+h2 {
+  border-bottom: 1px solid #b9b09c;
+  padding-bottom: 2px;
+  margin-bottom: 4px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  width: 210px;
+  vertical-align: top;
+  color: #566270;
+  padding: 2px 12px 2px 0;
+}
+td {
+  padding: 2px 0;
+}
+.note {
+  display: block;
+  color: #566270;
+  font-size: 14px;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 20px;
+}
+footer {
+  display: flex;
+  gap: 10px;
+  align-items: end;
+  margin-top: 34px;
+}
+.rule {
+  flex: 1;
+  border-bottom: 1px solid #14202c;
+}
+.short {
+  flex: 0.4;
+}
+.sign {
+  display: flex;
+  gap: 10px;
+  max-width: 820px;
+  margin-top: 16px;
+}
+@media print {
+  .bar,
+  .sign {
+    display: none;
+  }
+  .paper {
+    border: 0;
+    box-shadow: none;
+    padding: 0;
+    max-width: none;
+  }
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { LearnCell, LearnResult } from '@vectum/core'
+
+/** Each cell says its state by shape and number: filled proven, tinted with a sign needs correction, dashed thin with seconds, a stroke passed through, blank untouched, barred unsafe. */
+const props = defineProps<{ result: LearnResult; show: 'coverage' | 'correction' | 'nearest' }>()
+const selected = defineModel<LearnCell | null>('selected')
+const nr = computed(() => props.result.rpm.length)
+const W = 52
+const H = 33
+const X0 = 42
+const height = computed(() => props.result.mapKpa.length * H)
+const x = (c: LearnCell) => X0 + c.i * W
+const y = (c: LearnCell) => height.value - (c.j + 1) * H
+const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
+const words = {
+  proven: 'proven',
+  'needs-correction': 'needs correction',
+  thin: 'thin',
+  'passed-through': 'passed through only',
+  untouched: 'untouched',
+  unsafe: 'unsafe here',
+}
+function label(c: LearnCell): string {
+  if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
+  if (c.correctionPct === null) return ''
+  if (props.show === 'correction') return c.state === 'thin' ? `(${signed(c.correctionPct)})` : signed(c.correctionPct)
+  return c.state === 'thin' ? `${c.missingSeconds > 99 ? '99+' : Math.ceil(c.missingSeconds)} s` : signed(c.correctionPct)
+}
+</script>
+
+<template>
+  <svg :viewBox="`0 0 ${X0 + nr * W + 4} ${height + 24}`" role="group" aria-label="Map of cells, engine speed across, manifold pressure up">
+    <g
+      v-for="c in result.cells"
+      :key="c.j * nr + c.i"
+      class="cell"
+      :class="[c.state, { on: selected === c }]"
+      tabindex="0"
+      role="button"
+      :aria-label="`${c.rpm} rpm, ${c.mapKpa} kPa: ${words[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
+      @click="selected = c"
+      @keydown.enter="selected = c"
+    >
+      <rect :x="x(c) + 1" :y="y(c) + 1" :width="W - 2" :height="H - 2" />
+      <path v-if="c.state === 'passed-through'" :d="`M${x(c) + 13} ${y(c) + H - 9}L${x(c) + W - 13} ${y(c) + 9}`" class="stroke" />
+      <path
+        v-if="c.state === 'unsafe'"
+        :d="`M${x(c) + 3} ${y(c) + H - 3}L${x(c) + 12} ${y(c) + H - 12}M${x(c) + W - 12} ${y(c) + 12}L${x(c) + W - 3} ${y(c) + 3}`"
+        class="bar"
+      />
+      <text :x="x(c) + W / 2" :y="y(c) + H / 2 + 6" text-anchor="middle">{{ label(c) }}</text>
+    </g>
+    <text v-for="(m, j) in result.mapKpa" :key="`m${m}`" :x="X0 - 6" :y="height - j * H - H / 2 + 6" text-anchor="end" class="axis">
+      {{ m }}
+    </text>
+    <text v-for="(r, i) in result.rpm" :key="`r${r}`" :x="X0 + i * W + W / 2" :y="height + 18" text-anchor="middle" class="axis">
+      {{ r }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+}
+.cell {
+  cursor: pointer;
+}
+rect {
+  fill: var(--paper);
+}
+text {
+  font:
+    600 17px 'Barlow Condensed',
+    sans-serif;
+  fill: var(--ink);
+  pointer-events: none;
+}
+.axis {
+  fill: var(--soft);
+  font-weight: 500;
+  font-size: 16px;
+}
+.proven rect {
+  fill: var(--clear);
+}
+.proven text {
+  fill: var(--onInk);
+}
+.needs-correction rect {
+  fill: color-mix(in srgb, var(--data) 38%, var(--sheet));
+}
+.thin rect {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-dasharray: 4 3;
+}
+.unsafe rect {
+  fill: var(--stop);
+}
+.unsafe text {
+  fill: var(--onInk);
+}
+.bar {
+  stroke: var(--onInk);
+  stroke-width: 3;
+}
+.stroke {
+  stroke: var(--soft);
+}
+.on rect {
+  stroke: var(--ink);
+  stroke-width: 3.5;
+}
+</style>

@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import { NButton, NSelect } from 'naive-ui'
+import { computed, ref } from 'vue'
+import {
+  channelIds,
+  channelSpecs,
+  checkMapping,
+  CoreError,
+  sourceUnits,
+  type ChannelId,
+  type LogMapping,
+  type LogPreview,
+} from '@vectum/core'
+import QuantityField from '../../quantity/QuantityField.vue'
+
+/** One screen to confirm what was found in a file: each column with its first values, the channel it holds, the unit it is in. */
+const props = defineProps<{ preview: LogPreview; fileName: string; busy: boolean; progress: number | null }>()
+const emit = defineEmits<{ confirm: [mapping: LogMapping]; cancel: [] }>()
+type Row = { channel: ChannelId | null; unit: string }
+const rows = ref<Row[]>(
+  props.preview.dialect.names.map((_, column) => {
+    const hit = (Object.entries(props.preview.mapping.channels) as [ChannelId, { column: number; unit: string }][]).find(
+      ([, source]) => source.column === column,
+    )
+    return hit ? { channel: hit[0], unit: hit[1].unit } : { channel: null, unit: '' }
+  }),
+)
+const stoichAfr = ref<number | undefined>(props.preview.mapping.stoichAfr)
+const barometerKpa = ref<number | undefined>(props.preview.mapping.barometerKpa)
+const channelOptions = channelIds.map((id) => ({ value: id, label: channelSpecs[id].label }))
+const unitOptions = (row: Row) => (row.channel ? sourceUnits[row.channel].map((u) => ({ value: u.id, label: u.id })) : [])
+function setChannel(row: Row, channel: ChannelId | null): void {
+  // a channel lives in one column only
+  if (channel) for (const other of rows.value) if (other !== row && other.channel === channel) other.channel = null
+  row.channel = channel
+  row.unit = channel ? sourceUnits[channel][0].id : ''
+}
+const mapping = computed<LogMapping>(() => ({
+  channels: Object.fromEntries(rows.value.flatMap((row, column) => (row.channel ? [[row.channel, { column, unit: row.unit }]] : []))),
+  stoichAfr: stoichAfr.value ?? 14.7,
+  barometerKpa: barometerKpa.value ?? 101.325,
+}))
+const problem = computed(() => {
+  try {
+    checkMapping(mapping.value, rows.value.length)
+  } catch (error) {
+    if (error instanceof CoreError) return error.message
+    throw error
+  }
+  const need = (['rpm', 'mapKpa', 'lambda'] as const).filter((id) => !mapping.value.channels[id])
+  return need.length ? `Point at ${need.map((id) => channelSpecs[id].label).join(', ')}: the solve needs it.` : null
+})
+const inAfr = computed(() => rows.value.some((r) => r.unit === 'AFR'))
+const gauge = computed(() => rows.value.some((r) => r.unit.endsWith('gauge') || r.unit.endsWith('vacuum')))
+const dialect = computed(() => {
+  const d = props.preview.dialect
+  const delimiter = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' }[d.delimiter] ?? d.delimiter
+  return `${delimiter} separated, decimal ${d.decimalMark === ',' ? 'comma' : 'point'}, ${d.encoding}${d.unitsRow !== null ? ', a row of units' : ''}${d.headerRow > 0 ? `, ${d.headerRow} lines above the names` : ''}`
+})
+</script>
+
+<template>
+  <section aria-label="Confirm the columns">
+    <h2>{{ fileName }}</h2>
+    <p class="soft">{{ dialect }}. Look the columns over; this shape of file is remembered.</p>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>Column in the file</th>
+            <th>First values</th>
+            <th>Holds</th>
+            <th>In</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, i) in rows" :key="i">
+            <td>
+              <strong>{{ preview.dialect.names[i] || `column ${i + 1}` }}</strong> <span class="soft">{{ preview.dialect.units[i] }}</span>
+            </td>
+            <td class="num">
+              {{
+                preview.rows
+                  .slice(0, 3)
+                  .map((r) => r[i])
+                  .join('   ')
+              }}
+            </td>
+            <td class="pick">
+              <n-select
+                :value="row.channel"
+                :options="channelOptions"
+                clearable
+                filterable
+                size="small"
+                placeholder="not used"
+                :aria-label="`Channel of ${preview.dialect.names[i]}`"
+                @update:value="setChannel(row, $event)"
+              />
+            </td>
+            <td class="unit">
+              <n-select
+                v-if="row.channel"
+                v-model:value="row.unit"
+                :options="unitOptions(row)"
+                size="small"
+                :aria-label="`Unit of ${preview.dialect.names[i]}`"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div class="foot">
+      <quantity-field
+        v-if="inAfr"
+        v-model="stoichAfr"
+        label="The display's own stoichiometric ratio"
+        dimension="number"
+        :check="(v) => (v! < 5 || v! > 20 ? 'must be 5 to 20' : null)"
+      />
+      <quantity-field
+        v-if="gauge"
+        v-model="barometerKpa"
+        label="Barometer of that day"
+        dimension="pressure"
+        :check="(v) => (v! < 50 || v! > 115 ? 'must be 50 to 115 kPa' : null)"
+      />
+      <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+      <n-button
+        type="primary"
+        size="large"
+        :disabled="problem !== null || busy"
+        data-testid="confirm-mapping"
+        @click="emit('confirm', mapping)"
+        >{{ busy && progress !== null ? `Sending ${(progress * 100).toFixed(0)} %` : 'These are right, bring it in' }}</n-button
+      >
+      <n-button size="large" @click="emit('cancel')">Cancel</n-button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--soft);
+}
+td {
+  border-bottom: 1px dotted var(--hair);
+  padding: 2px 10px 2px 0;
+}
+td.num {
+  white-space: pre;
+  font-size: 16px;
+}
+.pick {
+  width: 240px;
+}
+.unit {
+  width: 130px;
+}
+.foot {
+  position: sticky;
+  bottom: -18px;
+  background: var(--sheet);
+  display: flex;
+  gap: 12px;
+  align-items: end;
+  flex-wrap: wrap;
+  padding: 12px 0;
+}
+</style>

@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { NButton, NInput, NSpin } from 'naive-ui'
+import { onMounted, ref, watch } from 'vue'
+import { ApiError, api } from '../../api/client.ts'
+import type { LogbookEntry } from '../../api/types.ts'
+import { useBuild } from '../../stores/build.ts'
+
+const builds = useBuild()
+const entries = ref<LogbookEntry[]>([])
+const more = ref(false)
+const loading = ref(true)
+const error = ref<string | null>(null)
+const kind = ref<string | null>(null)
+const query = ref('')
+const kinds = [
+  { id: null, label: 'all' },
+  { id: 'reading', label: 'readings' },
+  { id: 'facts', label: 'facts' },
+  { id: 'tune', label: 'tunes' },
+  { id: 'log', label: 'logs' },
+]
+let asked = 0
+async function load(onward = false): Promise<void> {
+  const mine = ++asked
+  loading.value = true
+  error.value = null
+  try {
+    const parameters = new URLSearchParams({
+      limit: '100',
+      ...(kind.value ? { kind: kind.value } : {}),
+      ...(query.value.trim() ? { q: query.value.trim() } : {}),
+      ...(onward && entries.value.length ? { before: String(entries.value.at(-1)!.seq) } : {}),
+    })
+    const page = await api<{ entries: LogbookEntry[]; more: boolean }>(`/builds/${builds.current!.id}/logbook?${parameters}`)
+    if (mine !== asked) return
+    entries.value = onward ? [...entries.value, ...page.entries] : page.entries
+    more.value = page.more
+  } catch (e) {
+    if (mine === asked) error.value = (e as ApiError).message
+  } finally {
+    if (mine === asked) loading.value = false
+  }
+}
+onMounted(() => void load())
+let timer: ReturnType<typeof setTimeout>
+watch([kind, query], () => {
+  clearTimeout(timer)
+  timer = setTimeout(() => void load(), 200)
+})
+watch(
+  () => builds.saved?.readings.length,
+  () => void load(),
+)
+const when = (at: string) => new Date(at).toLocaleString(undefined, { day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit' })
+const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune: 'tune', log: 'log', build: 'build' }
+</script>
+
+<template>
+  <div>
+    <div class="station-head">
+      <h1>Logbook</h1>
+      <p>Everything entered, measured and changed, with who and when. Nothing here is edited; a wrong reading is superseded.</p>
+    </div>
+    <div class="filter">
+      <div class="kinds" role="radiogroup" aria-label="Kind of entry">
+        <button
+          v-for="k in kinds"
+          :key="k.label"
+          role="radio"
+          :aria-checked="kind === k.id"
+          :class="{ on: kind === k.id }"
+          @click="kind = k.id"
+        >
+          {{ k.label }}
+        </button>
+      </div>
+      <n-input v-model:value="query" placeholder="search words or a name" clearable :input-props="{ 'aria-label': 'Search the logbook' }" />
+    </div>
+    <p v-if="error" class="stop" role="alert">{{ error }} <n-button size="small" @click="load()">Try again</n-button></p>
+    <table v-if="entries.length">
+      <tbody>
+        <tr v-for="e in entries" :key="e.seq">
+          <td class="when soft">{{ when(e.at) }}</td>
+          <td class="who">{{ e.who }}</td>
+          <td class="kind soft">{{ word[e.kind] ?? e.kind }}</td>
+          <td>{{ e.summary }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="!loading && !error" class="soft">{{ query || kind ? 'Nothing matches.' : 'Nothing written down yet.' }}</p>
+    <n-spin v-if="loading" size="small" />
+    <n-button v-if="more" @click="load(true)">Older entries</n-button>
+  </div>
+</template>
+
+<style scoped>
+.filter {
+  display: flex;
+  gap: 16px;
+  margin-bottom: 12px;
+  flex-wrap: wrap;
+}
+.filter :deep(.n-input) {
+  max-width: 320px;
+}
+.kinds {
+  display: flex;
+}
+.kinds button {
+  min-height: 44px;
+  padding: 0 16px;
+  border: 1px solid var(--soft);
+  margin-right: -1px;
+  background: var(--sheet);
+  color: var(--ink);
+  font:
+    600 17px 'Barlow Condensed',
+    sans-serif;
+  cursor: pointer;
+}
+.kinds .on {
+  background: var(--ink);
+  color: var(--onInk);
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  border-bottom: 1px solid var(--hair);
+  padding: 8px 16px 8px 0;
+  vertical-align: top;
+}
+.when {
+  white-space: nowrap;
+  width: 130px;
+}
+.who {
+  width: 190px;
+  font-weight: 600;
+}
+.kind {
+  width: 90px;
+}
+</style>

@@ -1,0 +1,225 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { at, pointerAngle, ringSector } from '../../drawing/polar.ts'
+
+/** The crank seen from the front, turning clockwise: degrees before top centre lie to the left. Drag the spark or the pulse. */
+const props = defineProps<{
+  advanceDeg: number
+  referenceDeg: number | null
+  minAdvanceDeg: number
+  maxAdvanceDeg: number
+  camSyncDeg: number | null
+}>()
+const emit = defineEmits<{ 'update:advanceDeg': [number]; 'update:referenceDeg': [number]; settled: [] }>()
+const C = 190
+const R = 162
+const svg = ref<SVGSVGElement | null>(null)
+const dragging = ref<'spark' | 'pulse' | null>(null)
+const ticks = computed(() => Array.from({ length: 180 }, (_, i) => i * 2).map((d) => ({ d, long: d % 10 === 0 })))
+const labels = computed(() => Array.from({ length: 12 }, (_, i) => (i + 1) * 10))
+const line = (deg: number, from: number, to: number) => [at(C, C, from, -deg), at(C, C, to, -deg)]
+// an unwrapped cam sync of more than one turn is drawn where it is seen, with its turn said beside it
+const syncShown = computed(() => (props.camSyncDeg === null ? null : props.camSyncDeg % 360))
+
+function move(event: PointerEvent): void {
+  if (!dragging.value || !svg.value) return
+  const deg = -pointerAngle(event, svg.value, C, C)
+  if (dragging.value === 'spark') emit('update:advanceDeg', Math.round(Math.min(60, Math.max(-10, deg))))
+  else emit('update:referenceDeg', Math.round(Math.min(120, Math.max(0, deg))))
+}
+function grab(what: 'spark' | 'pulse', event: PointerEvent): void {
+  dragging.value = what
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function drop(): void {
+  if (dragging.value) emit('settled')
+  dragging.value = null
+}
+function key(what: 'spark' | 'pulse', event: KeyboardEvent): void {
+  const step = { ArrowLeft: 1, ArrowUp: 1, ArrowRight: -1, ArrowDown: -1 }[event.key]
+  if (!step) return
+  event.preventDefault()
+  const by = step * (event.shiftKey ? 5 : 1)
+  if (what === 'spark') emit('update:advanceDeg', Math.min(60, Math.max(-10, props.advanceDeg + by)))
+  else if (props.referenceDeg !== null) emit('update:referenceDeg', Math.min(120, Math.max(0, props.referenceDeg + by)))
+  emit('settled')
+}
+</script>
+
+<template>
+  <svg ref="svg" viewBox="0 0 380 380" @pointermove="move" @pointerup="drop" @pointercancel="drop">
+    <circle :cx="C" :cy="C" :r="R" class="rim" />
+    <path :d="ringSector(C, C, R - 44, R - 26, -maxAdvanceDeg, -minAdvanceDeg)" class="swept" />
+    <g v-for="t in ticks" :key="t.d">
+      <line
+        v-bind="{
+          x1: at(C, C, R, -t.d)[0],
+          y1: at(C, C, R, -t.d)[1],
+          x2: at(C, C, R - (t.long ? 13 : 7), -t.d)[0],
+          y2: at(C, C, R - (t.long ? 13 : 7), -t.d)[1],
+        }"
+        class="tick"
+      />
+    </g>
+    <text v-for="d in labels" :key="d" :x="at(C, C, R - 58, -d)[0]" :y="at(C, C, R - 58, -d)[1] + 6" text-anchor="middle" class="deg">
+      {{ d }}
+    </text>
+    <line :x1="C" :y1="C - 34" :x2="C" :y2="C - R - 12" class="tdc" />
+    <text :x="C + 6" :y="C - R - 8" class="svg-text">top centre 1</text>
+    <circle :cx="C" :cy="C" r="28" class="hub" />
+    <path d="M178 178 a17 17 0 0 1 24 0 l-1 -8 M202 178 l-8 1" class="turn" />
+    <g v-if="syncShown !== null">
+      <line
+        :x1="line(syncShown, R - 8, R + 10)[0][0]"
+        :y1="line(syncShown, R - 8, R + 10)[0][1]"
+        :x2="line(syncShown, R - 8, R + 10)[1][0]"
+        :y2="line(syncShown, R - 8, R + 10)[1][1]"
+        class="sync"
+      />
+      <text
+        :x="Math.min(330, Math.max(46, at(C, C, R + 16, -syncShown)[0]))"
+        :y="at(C, C, R + 14, -syncShown)[1] + 14"
+        text-anchor="middle"
+        class="svg-text data"
+      >
+        cam {{ camSyncDeg?.toFixed(0) }}
+      </text>
+    </g>
+    <g
+      v-if="referenceDeg !== null"
+      class="hand"
+      role="slider"
+      tabindex="0"
+      aria-label="Reference pulse"
+      :aria-valuenow="referenceDeg"
+      aria-valuemin="0"
+      aria-valuemax="120"
+      :aria-valuetext="`pulse ${referenceDeg} degrees before top centre`"
+      @pointerdown="grab('pulse', $event)"
+      @keydown="key('pulse', $event)"
+    >
+      <line
+        :x1="line(referenceDeg, 30, R + 8)[0][0]"
+        :y1="line(referenceDeg, 30, R + 8)[0][1]"
+        :x2="line(referenceDeg, 30, R + 8)[1][0]"
+        :y2="line(referenceDeg, 30, R + 8)[1][1]"
+        class="grab"
+      />
+      <line
+        :x1="line(referenceDeg, 30, R + 8)[0][0]"
+        :y1="line(referenceDeg, 30, R + 8)[0][1]"
+        :x2="line(referenceDeg, 30, R + 8)[1][0]"
+        :y2="line(referenceDeg, 30, R + 8)[1][1]"
+        class="pulse"
+      />
+      <text :x="at(C, C, R + 14, -referenceDeg)[0]" :y="at(C, C, R + 14, -referenceDeg)[1] + 4" text-anchor="end" class="svg-text">
+        pulse {{ referenceDeg }}
+      </text>
+    </g>
+    <g
+      class="hand"
+      role="slider"
+      tabindex="0"
+      aria-label="Spark advance"
+      :aria-valuenow="advanceDeg"
+      aria-valuemin="-10"
+      aria-valuemax="60"
+      :aria-valuetext="`spark ${advanceDeg} degrees before top centre`"
+      @pointerdown="grab('spark', $event)"
+      @keydown="key('spark', $event)"
+    >
+      <line
+        :x1="line(advanceDeg, 30, R + 4)[0][0]"
+        :y1="line(advanceDeg, 30, R + 4)[0][1]"
+        :x2="line(advanceDeg, 30, R + 4)[1][0]"
+        :y2="line(advanceDeg, 30, R + 4)[1][1]"
+        class="grab"
+      />
+      <line
+        :x1="line(advanceDeg, 30, R + 4)[0][0]"
+        :y1="line(advanceDeg, 30, R + 4)[0][1]"
+        :x2="line(advanceDeg, 30, R + 4)[1][0]"
+        :y2="line(advanceDeg, 30, R + 4)[1][1]"
+        class="spark"
+      />
+      <text :x="at(C, C, R + 20, -advanceDeg)[0] - 10" :y="at(C, C, R + 16, -advanceDeg)[1]" text-anchor="end" class="svg-text stop">
+        spark {{ advanceDeg }}
+      </text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  touch-action: none;
+  overflow: visible;
+}
+.rim {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.swept {
+  fill: var(--data);
+  opacity: 0.3;
+}
+.tick {
+  stroke: var(--ink);
+}
+.deg {
+  font:
+    500 15px 'Barlow Condensed',
+    sans-serif;
+  fill: var(--soft);
+}
+.tdc {
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.hub {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.turn {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.8;
+}
+.pulse {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.spark {
+  stroke: var(--stop);
+  stroke-width: 4;
+}
+.grab {
+  stroke: transparent;
+  stroke-width: 34;
+}
+.hand {
+  cursor: grab;
+}
+.hand:focus-visible {
+  outline: none;
+}
+.hand:focus-visible .pulse,
+.hand:focus-visible .spark {
+  stroke: var(--data);
+}
+.sync {
+  stroke: var(--data);
+  stroke-width: 5;
+}
+.svg-text {
+  font-size: 18px;
+}
+text.stop {
+  fill: var(--stop);
+}
+text.data {
+  fill: var(--data);
+}
+</style>

@@ -1,0 +1,219 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import { currentTiming, delayDeg, readingsOf } from '@vectum/core'
+import QuantityField from '../../quantity/QuantityField.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+import { palettes } from '../../theme.ts'
+
+/** Readings from a timing light, the line through them, and what to change. */
+const LineChart = defineAsyncComponent(() => import('vue3-apexcharts'))
+const builds = useBuild()
+const settings = useSettings()
+const spark = computed(() => builds.current?.choices.spark ?? {})
+const rpm = ref<number | undefined>()
+const observed = ref<number | undefined>()
+const commanded = ref<number | undefined>(15)
+const all = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.timing-light') : []))
+const now = computed(() =>
+  all.value.filter(
+    (r) =>
+      Math.abs(r.value.referenceDeg - (spark.value.referenceDeg ?? NaN)) < 0.05 &&
+      Math.abs(r.value.delayUs - (spark.value.delayUs ?? 0)) < 0.5,
+  ),
+)
+const verdict = computed(() => (builds.context ? currentTiming(builds.context) : null))
+const canRecord = computed(
+  () => rpm.value !== undefined && observed.value !== undefined && commanded.value !== undefined && spark.value.referenceDeg !== undefined,
+)
+
+function record(): void {
+  if (!canRecord.value) return
+  builds.record(
+    'spark.timing-light',
+    {
+      rpm: rpm.value,
+      observedDeg: observed.value,
+      commandedDeg: commanded.value,
+      referenceDeg: spark.value.referenceDeg,
+      delayUs: spark.value.delayUs ?? 0,
+    },
+    { instrument: 'timing light' },
+  )
+  rpm.value = observed.value = undefined
+}
+function applyUnit(): void {
+  const v = verdict.value
+  if (!v || v.newReferenceDeg === null) return
+  builds.change('choices.spark.referenceDeg', Math.round(v.newReferenceDeg * 10) / 10)
+  if (v.newDelayUs !== null) builds.change('choices.spark.delayUs', Math.round(v.newDelayUs))
+}
+
+const points = computed(() => now.value.map((r) => [r.value.rpm, Math.round((r.value.observedDeg - r.value.commandedDeg) * 100) / 100]))
+const fitLine = computed(() => {
+  const v = verdict.value
+  if (!v || v.mistake) return []
+  const speeds = points.value.map((p) => p[0])
+  return [Math.min(...speeds) * 0.8, Math.max(...speeds) * 1.1].map((x) => [
+    Math.round(x),
+    Math.round((v.referenceErrorDeg - delayDeg(x, v.delayErrorUs ?? 0)) * 100) / 100,
+  ])
+})
+const options = computed(() => {
+  const p = settings.dark ? palettes.dark : palettes.light
+  return {
+    chart: { toolbar: { show: false }, animations: { enabled: false }, fontFamily: 'Barlow', background: 'transparent', foreColor: p.soft },
+    theme: { mode: settings.dark ? ('dark' as const) : ('light' as const) },
+    colors: [p.stop, p.ink],
+    stroke: { width: [0, 2], curve: 'straight' as const },
+    markers: { size: [7, 0], strokeWidth: 0 },
+    legend: { show: false },
+    grid: { borderColor: p.hair },
+    xaxis: { type: 'numeric' as const, title: { text: 'rpm' }, tickAmount: 6, labels: { formatter: (v: string) => Number(v).toFixed(0) } },
+    yaxis: { title: { text: 'seen less commanded, °' }, decimalsInFloat: 1, forceNiceScale: true },
+    tooltip: { enabled: false },
+  }
+})
+const series = computed(() => [
+  { name: 'readings', type: 'scatter', data: points.value },
+  { name: 'fit', type: 'line', data: fitLine.value },
+])
+</script>
+
+<template>
+  <div>
+    <p v-if="spark.referenceDeg === undefined" class="warn">
+      Choose the reference angle at Trigger first; every reading is kept with the setting it was taken under.
+    </p>
+    <form class="enter" @submit.prevent="record">
+      <quantity-field
+        v-model="rpm"
+        label="Engine speed"
+        dimension="rpm"
+        :check="(v) => (v! < 50 ? 'must be at least 50 rpm' : v! > 15000 ? 'must be at most 15000 rpm' : null)"
+      />
+      <quantity-field
+        v-model="commanded"
+        label="Commanded"
+        dimension="angle"
+        :check="(v) => (v! < -60 ? 'must be at least -60°' : v! > 90 ? 'must be at most 90°' : null)"
+      />
+      <quantity-field
+        v-model="observed"
+        label="Seen on the damper"
+        dimension="angle"
+        :check="(v) => (v! < -60 ? 'must be at least -60°' : v! > 120 ? 'must be at most 120°' : null)"
+      />
+      <n-button attr-type="submit" type="primary" :disabled="!canRecord">Record</n-button>
+    </form>
+    <div class="two">
+      <div>
+        <table class="readings">
+          <thead>
+            <tr>
+              <th>rpm</th>
+              <th>commanded</th>
+              <th>seen</th>
+              <th>who, when</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in now" :key="r.id">
+              <td class="num">{{ r.value.rpm }}</td>
+              <td class="num">{{ r.value.commandedDeg }}°</td>
+              <td class="num">{{ r.value.observedDeg }}°</td>
+              <td class="soft">{{ r.who }}, {{ r.takenAt.slice(0, 10) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="!now.length" class="soft">
+          No readings with this setting yet. Fix the advance at one value, read at idle and near 3,000 rpm; mind the fan and your sleeves.
+        </p>
+        <p v-if="all.length > now.length" class="soft">
+          {{ all.length - now.length }} earlier readings belong to other settings; the logbook has them.
+        </p>
+      </div>
+      <line-chart v-if="points.length" type="line" height="230" :options="options" :series="series" />
+    </div>
+    <section v-if="verdict" class="verdict" aria-live="polite">
+      <p v-if="verdict.mistake" class="stop">{{ verdict.mistake.message }}</p>
+      <template v-else>
+        <div class="figures">
+          <div>
+            <span class="num">{{ verdict.referenceErrorDeg.toFixed(1) }}°</span
+            ><small>reference error ± {{ verdict.referenceErrorSeDeg.toFixed(1) }}°</small>
+          </div>
+          <div>
+            <span class="num">{{ verdict.delayErrorUs === null ? '–' : `${verdict.delayErrorUs.toFixed(0)} µs` }}</span><small>{{
+              verdict.delayErrorSeUs === null ? 'delay needs a second speed' : `delay error ± ${verdict.delayErrorSeUs.toFixed(0)} µs`
+            }}</small>
+          </div>
+        </div>
+        <ol>
+          <li v-for="fix in verdict.fixes" :key="fix.id">
+            <strong>{{ fix.title }}</strong> <span class="soft">{{ fix.detail }}</span>
+          </li>
+          <li v-if="!verdict.fixes.length">Nothing to change: what is left is under what a light can show.</li>
+        </ol>
+        <p v-if="!verdict.enough" class="soft">
+          Not sure enough yet: one more reading near <strong>{{ verdict.nextRpm }} rpm</strong> tightens it most.
+        </p>
+        <n-button v-if="verdict.fixes.length" type="primary" @click="applyUnit">Set it in the unit</n-button>
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.enter {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr)) auto;
+  gap: 12px;
+  align-items: end;
+  margin-bottom: 12px;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 16px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  text-align: left;
+  font-size: 14px;
+  color: var(--soft);
+  font-weight: 400;
+}
+td {
+  padding: 3px 8px 3px 0;
+  border-bottom: 1px dotted var(--hair);
+}
+td.num {
+  font-size: 19px;
+}
+.verdict {
+  border-top: 1px solid var(--ink);
+  margin-top: 10px;
+  padding-top: 10px;
+}
+.figures {
+  display: flex;
+  gap: 40px;
+}
+.figures .num {
+  font-size: 38px;
+  display: block;
+  line-height: 1;
+}
+ol {
+  padding-left: 20px;
+  margin: 10px 0;
+}
+li {
+  margin-bottom: 4px;
+}
+</style>

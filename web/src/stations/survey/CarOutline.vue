@@ -1,0 +1,137 @@
+<script setup lang="ts">
+/** Plan view of a car, front up; each zone is a button with its own name and the number of facts still needed there. */
+defineProps<{ selected: string; missing: Record<string, number>; known: Record<string, string> }>()
+const emit = defineEmits<{ select: [zone: string] }>()
+
+const zones = [
+  { id: 'electrics', title: 'Electrics', x: 62, y: 46, w: 136, h: 48 },
+  { id: 'engine', title: 'Engine', x: 62, y: 98, w: 86, h: 104 },
+  { id: 'ignition', title: 'Ignition', x: 152, y: 98, w: 46, h: 104, turn: true },
+  { id: 'cam', title: 'Cam', x: 62, y: 206, w: 136, h: 40 },
+  { id: 'car', title: 'Car and place', x: 62, y: 258, w: 136, h: 96 },
+  { id: 'gearing', title: 'Gearing', x: 62, y: 358, w: 136, h: 56 },
+  { id: 'fuel', title: 'Tank and fuel', x: 62, y: 426, w: 136, h: 68 },
+]
+</script>
+
+<template>
+  <svg viewBox="0 0 260 576" role="group" aria-label="The car from above; choose a zone">
+    <path
+      class="body"
+      d="M70 22 Q130 4 190 22 Q208 40 210 110 L212 270 L210 440 Q208 508 190 520 Q130 534 70 520 Q52 508 50 440 L48 270 L50 110 Q52 40 70 22Z"
+    />
+    <path class="glass" d="M62 252 H198 M62 420 H198" />
+    <g class="wheel">
+      <rect x="34" y="88" width="13" height="58" />
+      <rect x="213" y="88" width="13" height="58" />
+      <rect x="34" y="390" width="13" height="58" />
+      <rect x="213" y="390" width="13" height="58" />
+    </g>
+    <text x="130" y="38" class="end" text-anchor="middle">front</text>
+    <g
+      v-for="z in zones"
+      :key="z.id"
+      class="zone"
+      :class="{ on: selected === z.id, lacks: missing[z.id] }"
+      role="button"
+      tabindex="0"
+      :aria-pressed="selected === z.id"
+      :aria-label="`${z.title}${missing[z.id] ? `, ${missing[z.id]} needed` : ''}`"
+      @click="emit('select', z.id)"
+      @keydown.enter="emit('select', z.id)"
+      @keydown.space.prevent="emit('select', z.id)"
+    >
+      <rect :x="z.x" :y="z.y" :width="z.w" :height="z.h" />
+      <text
+        :x="z.x + z.w / 2"
+        :y="z.y + z.h / 2 + (missing[z.id] || known[z.id] ? -2 : 6)"
+        text-anchor="middle"
+        :transform="z.turn ? `rotate(90 ${z.x + z.w / 2} ${z.y + z.h / 2})` : undefined"
+      >
+        {{ z.title }}
+      </text>
+      <text
+        class="small"
+        :x="z.x + z.w / 2"
+        :y="z.y + z.h / 2 + 15"
+        text-anchor="middle"
+        :transform="z.turn ? `rotate(90 ${z.x + z.w / 2} ${z.y + z.h / 2})` : undefined"
+      >
+        {{ missing[z.id] ? `${missing[z.id]} needed` : known[z.id] }}
+      </text>
+    </g>
+    <g
+      class="zone plan"
+      :class="{ on: selected === 'plan', lacks: missing.plan }"
+      role="button"
+      tabindex="0"
+      :aria-pressed="selected === 'plan'"
+      :aria-label="`What it becomes${missing.plan ? `, ${missing.plan} needed` : ''}`"
+      @click="emit('select', 'plan')"
+      @keydown.enter="emit('select', 'plan')"
+      @keydown.space.prevent="emit('select', 'plan')"
+    >
+      <rect x="34" y="536" width="192" height="38" />
+      <text x="130" y="561" text-anchor="middle">What it becomes</text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  max-height: 100%;
+  display: block;
+}
+.body {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.glass {
+  stroke: var(--ink);
+  fill: none;
+}
+.wheel rect {
+  fill: var(--ink);
+}
+.end {
+  fill: var(--soft);
+  font:
+    14px 'Barlow',
+    sans-serif;
+}
+.zone {
+  cursor: pointer;
+}
+.zone rect {
+  fill: var(--sheet);
+  stroke: var(--soft);
+}
+.zone text {
+  font:
+    600 18px 'Barlow Condensed',
+    sans-serif;
+  fill: var(--ink);
+  pointer-events: none;
+}
+.zone .small {
+  font:
+    13px 'Barlow',
+    sans-serif;
+}
+.zone:hover rect {
+  fill: var(--wash);
+}
+.lacks rect {
+  stroke: var(--warn);
+  stroke-width: 2.5;
+  stroke-dasharray: 6 3;
+}
+.on rect {
+  fill: var(--ink) !important;
+}
+.on text {
+  fill: var(--onInk);
+}
+</style>

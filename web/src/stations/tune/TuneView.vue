@@ -1,0 +1,319 @@
+<script setup lang="ts">
+import { NButton, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { checkTune, tableNames, tableSpecs, type TableName } from '@vectum/core'
+import { ApiError, api, personHeader } from '../../api/client.ts'
+import type { Tune } from '../../api/types.ts'
+import FindingCard from '../../shell/FindingCard.vue'
+import { useBuild } from '../../stores/build.ts'
+import SliceChart from './SliceChart.vue'
+import TableGrid from './TableGrid.vue'
+import { useTuneEditor } from './use-tune-editor.ts'
+
+const builds = useBuild()
+const message = useMessage()
+const build = computed(() => builds.current!)
+const versions = computed(() => build.value.tunes)
+const chosen = ref<string | null>(versions.value.find((t) => t.status === 'in-car')?.id ?? versions.value.at(-1)?.id ?? null)
+const tune = ref<Tune | null>(null)
+const other = ref<Tune | null>(null)
+const compareWith = ref<string | null>(null)
+const error = ref<string | null>(null)
+const busy = ref(false)
+const editor = useTuneEditor(tune)
+const { table, block, tables, edited, spec } = editor
+const amount = ref('')
+
+async function fetchTune(id: string): Promise<Tune> {
+  return api<Tune>(`/builds/${build.value.id}/tunes/${id}`)
+}
+watch(
+  chosen,
+  async (id) => {
+    error.value = null
+    tune.value = null
+    if (!id) return
+    try {
+      tune.value = await fetchTune(id)
+    } catch (e) {
+      error.value = (e as ApiError).message
+    }
+  },
+  { immediate: true },
+)
+watch(compareWith, async (id) => (other.value = id ? await fetchTune(id).catch(() => null) : null))
+const compareCells = computed(() =>
+  other.value &&
+  tune.value &&
+  other.value.document.axes.rpm.join() === tune.value.document.axes.rpm.join() &&
+  other.value.document.axes.mapKpa.join() === tune.value.document.axes.mapKpa.join()
+    ? other.value.document.tables[table.value]
+    : null,
+)
+const problems = computed(() =>
+  tune.value && tables.value ? checkTune({ ...tune.value.document, tables: tables.value }, build.value.facts) : [],
+)
+const statusWord = { draft: 'draft', ready: 'ready', 'in-car': 'in the car', retired: 'retired' } as const
+
+/** Runs a call, shows what went wrong, and reads the build again when it worked. */
+async function doing<T>(work: () => Promise<T>): Promise<T | null> {
+  busy.value = true
+  error.value = null
+  try {
+    const result = await work()
+    await builds.reload()
+    return result
+  } catch (e) {
+    error.value = (e as ApiError).message
+    return null
+  } finally {
+    busy.value = false
+  }
+}
+async function compute(): Promise<void> {
+  const made = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes`, { method: 'POST', body: { id: crypto.randomUUID() } }))
+  if (made) chosen.value = made.id
+}
+async function saveEdit(): Promise<void> {
+  const from = tune.value
+  if (!from || !tables.value) return
+  const changed = tableNames.filter((n) => tables.value![n].join() !== from.document.tables[n].join())
+  const document = {
+    ...from.document,
+    tables: tables.value,
+    provenance: {
+      ...from.document.provenance,
+      ...Object.fromEntries(changed.map((n) => [n, `edited by hand from version ${from.number}`])),
+    },
+  }
+  const made = await doing(() =>
+    api<Tune>(`/builds/${build.value.id}/tunes`, {
+      method: 'POST',
+      body: { id: crypto.randomUUID(), document, origin: 'edited', parentId: from.id },
+    }),
+  )
+  if (made) {
+    editor.forget()
+    chosen.value = made.id
+    message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
+  }
+}
+async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
+  if (!tune.value) return
+  const next = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}`, { method: 'PATCH', body: { status } }))
+  if (next) tune.value = next
+}
+async function loadCsv(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file || !tune.value) return
+  const text = await file.text()
+  const next = await doing(() =>
+    api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}/tables/${table.value}.csv`, { method: 'PUT', text }),
+  )
+  if (next) {
+    tune.value = next
+    message.success(`${tableSpecs[table.value].label} loaded from ${file.name}`)
+  }
+}
+async function saveCsv(): Promise<void> {
+  if (!tune.value) return
+  const response = await fetch(`/api/builds/${build.value.id}/tunes/${tune.value.id}/tables/${table.value}.csv`, {
+    headers: personHeader(),
+  })
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(await response.blob())
+  link.download = `${table.value}-tune-${tune.value.number}.csv`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+function withAmount(use: (value: number) => void): void {
+  const value = Number(amount.value.replace(',', '.'))
+  if (amount.value.trim() === '' || !Number.isFinite(value)) {
+    message.warning('Type a number first.')
+    return
+  }
+  use(value)
+}
+function paste(text: string): void {
+  const problem = editor.pasteTsv(text)
+  if (problem) message.warning(problem)
+}
+const copy = () => void navigator.clipboard?.writeText(editor.blockTsv())
+const step = computed(() => (table.value === 'lambdaTarget' ? 0.005 : 0.5))
+const slice = computed(() => {
+  if (!tune.value || !tables.value) return null
+  const { rpm, mapKpa } = tune.value.document.axes
+  const { i1, j1 } = block.value
+  const cells = tables.value[table.value]
+  return {
+    row: { x: rpm, y: rpm.map((_, i) => cells[j1 * rpm.length + i]), marked: i1, caption: `along rpm at ${mapKpa[j1]} kPa` },
+    column: { x: mapKpa, y: mapKpa.map((_, j) => cells[j * rpm.length + i1]), marked: j1, caption: `along kPa at ${rpm[i1]} rpm` },
+  }
+})
+const options = computed(() =>
+  versions.value.map((t) => ({ value: t.id, label: `${t.number}  ${t.name}, ${statusWord[t.status]}` })).reverse(),
+)
+const tableTabs: TableName[] = [...tableNames]
+</script>
+
+<template>
+  <div>
+    <div class="station-head">
+      <h1>Base tune</h1>
+      <p>Will it start, idle and be safe at full load on the first turn of the key?</p>
+    </div>
+    <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <div v-if="!versions.length" class="empty">
+      <p>
+        No tune yet. It is computed from the survey: VE, target lambda and spark over speed and manifold pressure, with every starting value
+        and where it came from.
+      </p>
+      <n-button type="primary" size="large" :loading="busy" @click="compute">Compute the base tune</n-button>
+    </div>
+    <template v-else>
+      <div class="versions">
+        <n-select v-model:value="chosen" :options="options" aria-label="Tune version" class="pick" />
+        <n-button v-if="tune && tune.status === 'draft'" :disabled="edited || busy" @click="setStatus('ready')">Mark ready</n-button>
+        <n-button v-if="tune && tune.status !== 'in-car'" type="primary" :disabled="edited || busy" @click="setStatus('in-car')"
+          >Put in the car</n-button
+        >
+        <n-button :loading="busy" @click="compute">Compute again</n-button>
+      </div>
+      <n-spin v-if="!tune && !error" description="reading the tune" />
+      <template v-if="tune && tables && slice">
+        <div class="tabs" role="tablist">
+          <button v-for="name in tableTabs" :key="name" role="tab" :aria-selected="table === name" @click="table = name">
+            {{ tableSpecs[name].label }}, {{ tableSpecs[name].unit }}
+          </button>
+          <n-select
+            v-model:value="compareWith"
+            clearable
+            :options="options.filter((o) => o.value !== chosen)"
+            placeholder="compare with"
+            class="compare"
+            size="small"
+            aria-label="Compare with another version"
+          />
+        </div>
+        <div class="tools">
+          <n-input
+            v-model:value="amount"
+            placeholder="number"
+            class="amount"
+            :input-props="{ inputmode: 'decimal', 'aria-label': 'Number for the block' }"
+          />
+          <n-button @click="withAmount(editor.set)">Set</n-button>
+          <n-button @click="withAmount(editor.add)">Add</n-button>
+          <n-button @click="withAmount(editor.scale)">Scale %</n-button>
+          <n-button @click="editor.interpolate()">Fill between corners</n-button>
+          <n-button @click="editor.smooth()">Smooth</n-button>
+          <n-button :disabled="!editor.canUndo.value" @click="editor.undo()">Undo</n-button>
+          <n-button :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</n-button>
+        </div>
+        <table-grid
+          v-model:block="block"
+          :axes="tune.document.axes"
+          :cells="tables[table]"
+          :decimals="table === 'lambdaTarget' ? 2 : 1"
+          :min="spec.min"
+          :max="spec.max"
+          :compare="compareCells"
+          editable
+          :label="spec.label"
+          @set="editor.set"
+          @step="(d) => editor.add(d * step)"
+          @undo="editor.undo()"
+          @redo="editor.redo()"
+          @paste="paste"
+          @copy="copy"
+        />
+        <div v-if="edited" class="unsaved" role="status">
+          <span>Edited, not saved. It becomes a new version; this one stays.</span>
+          <n-button type="primary" :loading="busy" @click="saveEdit">Save as new version</n-button>
+          <n-button @click="editor.forget()">Drop the edits</n-button>
+        </div>
+        <div class="slices">
+          <slice-chart v-bind="slice.row" :decimals="spec.decimals" />
+          <slice-chart v-bind="slice.column" :decimals="spec.decimals" />
+        </div>
+        <finding-card v-for="p in edited ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
+        <div class="files">
+          <n-button size="small" @click="saveCsv">CSV out</n-button>
+          <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
+          <span class="soft">{{ tune.document.provenance[table] }}</span>
+        </div>
+      </template>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.empty {
+  padding: 40px 0;
+  max-width: 520px;
+  font-size: 18px;
+}
+.versions,
+.tools,
+.files,
+.unsaved {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  flex-wrap: wrap;
+  margin-bottom: 10px;
+}
+.pick {
+  flex: 1;
+  min-width: 200px;
+}
+.tabs {
+  margin-bottom: 10px;
+  align-items: center;
+}
+.compare {
+  width: 190px;
+  margin-left: auto;
+}
+.tools :deep(.n-button) {
+  --n-padding: 0 11px !important;
+}
+.amount {
+  width: 92px;
+}
+.slices {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 20px;
+  margin: 12px 0;
+}
+.unsaved {
+  border-left: 5px solid var(--warn);
+  padding: 8px 12px;
+  background: var(--paper);
+  margin-top: 8px;
+}
+.csv {
+  border: 1px solid var(--soft);
+  min-height: 36px;
+  padding: 0 12px;
+  display: inline-flex;
+  align-items: center;
+  font-weight: 600;
+  cursor: pointer;
+}
+.csv:focus-within {
+  outline: 3px solid var(--data);
+}
+.csv input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+.files .soft {
+  flex: 1;
+  font-size: 14px;
+}
+</style>

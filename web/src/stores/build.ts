@@ -1,0 +1,237 @@
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { contextOf, evaluate, mergePatch, patchFor, valueAt, type ReadingInput, type ReadingKind, type StationId } from '@vectum/core'
+import { ApiError, api } from '../api/client.ts'
+import type { Build } from '../api/types.ts'
+import { useLink } from './link.ts'
+import { useSettings } from './settings.ts'
+
+interface PendingChange {
+  path: string
+  value: unknown
+  /** what stood there when it was typed: if that changed underneath, a person decides */
+  base: unknown
+}
+interface PendingReading {
+  id: string
+  body: ReadingInput
+}
+interface Pending {
+  changes: PendingChange[]
+  readings: PendingReading[]
+}
+export interface Conflict {
+  path: string
+  mine: unknown
+  theirs: unknown
+}
+
+const nothing = (): Pending => ({ changes: [], readings: [] })
+
+/**
+ * The build on the screen. A change shows at once (judged by the core in the browser), is kept in the browser until the server has it,
+ * and survives a reload, a dead server and somebody else's edit.
+ */
+export const useBuild = defineStore('build', () => {
+  const link = useLink()
+  const settings = useSettings()
+  const saved = shallowRef<Build | null>(null)
+  const loading = ref(false)
+  const error = ref<ApiError | null>(null)
+  const saving = ref(false)
+  const conflicts = ref<Conflict[]>([])
+  const refused = ref<string | null>(null)
+  const kept = useLocalStorage<Record<string, Pending>>('vectum.pending', {})
+
+  const id = computed(() => saved.value?.id ?? null)
+  const pending = computed<Pending>(() => (id.value ? (kept.value[id.value] ?? nothing()) : nothing()))
+  const pendingCount = computed(() => pending.value.changes.length + pending.value.readings.length)
+
+  /** the build with what is still on its way to the server */
+  const current = computed<Build | null>(() => {
+    const base = saved.value
+    if (!base) return null
+    const { changes, readings } = pending.value
+    if (changes.length === 0 && readings.length === 0) return base
+    let data = { facts: base.facts, choices: base.choices }
+    for (const { path, value } of changes) data = mergePatch(data, patchFor(path, value)) as typeof data
+    const waiting = readings.map(({ id: readingId, body }) => ({
+      id: readingId,
+      kind: body.kind,
+      value: body.value,
+      instrument: body.instrument ?? null,
+      who: body.who ?? settings.person,
+      takenAt: body.takenAt ?? new Date().toISOString(),
+      conditions: null,
+      supersedes: body.supersedes ?? null,
+    }))
+    const merged = { ...base, ...data, readings: [...base.readings, ...(waiting as Build['readings'])] }
+    return { ...merged, ...evaluate(merged) }
+  })
+  const context = computed(() => (current.value ? contextOf(current.value) : null))
+  const station = (stationId: StationId) => current.value?.stations.find((s) => s.id === stationId) ?? null
+
+  function keep(change: (p: Pending) => Pending): void {
+    if (!id.value) return
+    kept.value = { ...kept.value, [id.value]: change(pending.value) }
+  }
+
+  async function open(buildId: string): Promise<void> {
+    if (saved.value?.id !== buildId) saved.value = null
+    loading.value = saved.value === null
+    error.value = null
+    try {
+      saved.value = await api<Build>(`/builds/${buildId}`)
+      void flush()
+    } catch (e) {
+      error.value = e as ApiError
+    } finally {
+      loading.value = false
+    }
+  }
+  const reload = () => (saved.value ? open(saved.value.id) : Promise.resolve())
+
+  /** Sets one fact or choice by its path, such as "facts.engine.boreMm"; undefined means not known. */
+  function change(path: string, value: unknown): void {
+    const now = current.value
+    if (!now || JSON.stringify(valueAt(now, path)) === JSON.stringify(value)) return
+    const before = pending.value.changes.find((c) => c.path === path)
+    const entry: PendingChange = { path, value, base: before ? before.base : valueAt(saved.value, path) }
+    keep((p) => ({ ...p, changes: [...p.changes.filter((c) => c.path !== path), entry] }))
+    refused.value = null
+    void flush()
+  }
+
+  /** Appends a reading; kept here until the server has it, and never recorded twice. */
+  function record(kind: ReadingKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
+    const body: ReadingInput = {
+      kind,
+      value,
+      takenAt: new Date().toISOString(),
+      ...(settings.person ? { who: settings.person } : {}),
+      ...more,
+    }
+    keep((p) => ({ ...p, readings: [...p.readings, { id: crypto.randomUUID(), body }] }))
+    void flush()
+  }
+
+  let again = false
+  async function flush(): Promise<void> {
+    if (saving.value) {
+      again = true
+      return
+    }
+    if (!saved.value || pendingCount.value === 0 || conflicts.value.length > 0) return
+    saving.value = true
+    try {
+      for (const reading of [...pending.value.readings]) {
+        try {
+          await api(`/builds/${saved.value.id}/readings/${reading.id}`, { method: 'PUT', body: reading.body })
+        } catch (e) {
+          if ((e as ApiError).temporary) throw e
+          refused.value = (e as ApiError).message
+        }
+        keep((p) => ({ ...p, readings: p.readings.filter((r) => r.id !== reading.id) }))
+        saved.value = await api<Build>(`/builds/${saved.value.id}`)
+      }
+      await sendChanges()
+    } catch (e) {
+      if (!(e instanceof ApiError && e.temporary)) throw e
+    } finally {
+      saving.value = false
+      if (again) {
+        again = false
+        void flush()
+      }
+    }
+  }
+
+  async function sendChanges(): Promise<void> {
+    for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0; attempt++) {
+      const sent = pending.value.changes
+      const patch = sent.reduce<unknown>((all, c) => mergePatchKeepingNull(all, patchFor(c.path, c.value)), {})
+      try {
+        saved.value = await api<Build>(`/builds/${saved.value.id}`, {
+          method: 'PATCH',
+          body: patch,
+          headers: { 'if-match': `"${saved.value.version}"` },
+        })
+        keep((p) => ({
+          ...p,
+          changes: p.changes.filter((c) => !sent.some((s) => s.path === c.path && JSON.stringify(s.value) === JSON.stringify(c.value))),
+        }))
+      } catch (e) {
+        if (!(e instanceof ApiError)) throw e
+        if (e.temporary) throw e
+        if (e.status === 412) {
+          const theirs = e.body.current as Build
+          const touched = sent.filter(
+            (c) =>
+              JSON.stringify(valueAt(theirs, c.path)) !== JSON.stringify(c.base) &&
+              JSON.stringify(valueAt(theirs, c.path)) !== JSON.stringify(c.value),
+          )
+          saved.value = theirs
+          if (touched.length > 0) {
+            conflicts.value = touched.map((c) => ({ path: c.path, mine: c.value, theirs: valueAt(theirs, c.path) }))
+            return
+          }
+          continue
+        }
+        // the server will never take these: say why, and let go of them
+        refused.value = e.fields.map((f) => `${f.path} ${f.message}`).join('; ') || e.message
+        keep((p) => ({ ...p, changes: p.changes.filter((c) => !sent.includes(c)) }))
+      }
+    }
+  }
+
+  /** A person has decided between their own value and the one that came in between. */
+  function settle(path: string, take: 'mine' | 'theirs'): void {
+    const theirs = valueAt(saved.value, path)
+    keep((p) => ({
+      ...p,
+      changes:
+        take === 'mine' ? p.changes.map((c) => (c.path === path ? { ...c, base: theirs } : c)) : p.changes.filter((c) => c.path !== path),
+    }))
+    conflicts.value = conflicts.value.filter((c) => c.path !== path)
+    if (conflicts.value.length === 0) void flush()
+  }
+
+  link.onBack(() => {
+    if (saved.value) void flush()
+    else if (error.value && lastAsked) void open(lastAsked)
+  })
+  let lastAsked: string | null = null
+  const openAndRemember = (buildId: string) => {
+    lastAsked = buildId
+    return open(buildId)
+  }
+
+  return {
+    saved,
+    current,
+    context,
+    loading,
+    error,
+    saving,
+    pendingCount,
+    conflicts,
+    refused,
+    open: openAndRemember,
+    reload,
+    change,
+    record,
+    flush,
+    settle,
+    station,
+  }
+})
+
+/** Puts two patches together; a null in a patch is a wish to clear and must stay. */
+function mergePatchKeepingNull(a: unknown, b: unknown): unknown {
+  if (b === null || typeof b !== 'object' || Array.isArray(b)) return b
+  const result: Record<string, unknown> =
+    a !== null && typeof a === 'object' && !Array.isArray(a) ? { ...(a as Record<string, unknown>) } : {}
+  for (const [key, value] of Object.entries(b)) result[key] = mergePatchKeepingNull(result[key], value)
+  return result
+}

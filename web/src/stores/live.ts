@@ -1,0 +1,165 @@
+import { defineStore } from 'pinia'
+import { ref, shallowRef } from 'vue'
+import type { Frame, SanityCheck } from '@vectum/core'
+import { useBuild } from './build.ts'
+import { useSettings } from './settings.ts'
+
+export interface Reply {
+  ok: boolean
+  detail?: string
+  code?: string
+  gates?: { label: string; why: string; station: string }[]
+  data?: unknown
+}
+const KEEP_FRAMES = 1500
+const REPLY_MS = 6000
+
+/** The live stream of the device in use. Reconnects by itself; the session on the server goes on meanwhile. */
+export const useLive = defineStore('live', () => {
+  const state = ref<'off' | 'connecting' | 'up' | 'lost' | 'refused'>('off')
+  const why = ref('')
+  const frame = shallowRef<Frame | null>(null)
+  const frames = shallowRef<Frame[]>([])
+  const checks = ref<SanityCheck[]>([])
+  const stopped = ref<string | null>(null)
+  const rate = ref(1)
+  const pumpAllowed = ref(false)
+  const tuneNumber = ref<number | null>(null)
+  const setting = ref<{ referenceDeg: number; delayUs: number } | null>(null)
+  let socket: WebSocket | null = null
+  let buildId: string | null = null
+  let retry: ReturnType<typeof setTimeout> | null = null
+  let wait = 500
+  let next = 1
+  const waiting = new Map<string, { resolve: (reply: Reply) => void; timer: ReturnType<typeof setTimeout> }>()
+  let buffer: Frame[] = []
+  let painting = false
+
+  function open(id: string): void {
+    if (buildId === id && socket && socket.readyState <= WebSocket.OPEN) return
+    close()
+    buildId = id
+    connect()
+  }
+  function connect(): void {
+    if (!buildId) return
+    state.value = 'connecting'
+    const mine = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/api/builds/${buildId}/live`)
+    socket = mine
+    mine.onmessage = (event) => {
+      for (const line of String(event.data).split('\n')) if (line) take(JSON.parse(line) as Record<string, unknown>)
+    }
+    mine.onclose = () => {
+      if (socket !== mine) return
+      socket = null
+      for (const { resolve, timer } of waiting.values()) {
+        clearTimeout(timer)
+        resolve({ ok: false, detail: 'The link was lost before an answer came.' })
+      }
+      waiting.clear()
+      if (state.value === 'refused' || !buildId) return
+      state.value = 'lost'
+      retry = setTimeout(connect, wait)
+      wait = Math.min(5000, wait * 1.6)
+    }
+  }
+  function take(message: Record<string, unknown>): void {
+    switch (message.type) {
+      case 'frame':
+        return takeFrame(message as unknown as Frame)
+      case 'hello': {
+        state.value = 'up'
+        wait = 500
+        buffer = message.recent as Frame[]
+        frames.value = buffer
+        frame.value = buffer.at(-1) ?? null
+        rate.value = message.rate as number
+        pumpAllowed.value = message.pumpAllowed as boolean
+        tuneNumber.value = (message.tune as { number: number }).number
+        setting.value = message.setting as typeof setting.value
+        return
+      }
+      case 'checks':
+        checks.value = message.checks as SanityCheck[]
+        return
+      case 'clock':
+        rate.value = message.rate as number
+        return
+      case 'tune':
+        tuneNumber.value = (message.tune as { number: number }).number
+        return
+      case 'setting':
+        setting.value = message.setting as typeof setting.value
+        return
+      case 'stopped':
+        stopped.value = message.reason as string
+        pumpAllowed.value = false
+        return
+      case 'changed':
+        void useBuild().reload()
+        return
+      case 'refused':
+        state.value = 'refused'
+        why.value = message.detail as string
+        return
+      case 'reply': {
+        const open = waiting.get(message.id as string)
+        if (!open) return
+        clearTimeout(open.timer)
+        waiting.delete(message.id as string)
+        open.resolve(message as unknown as Reply)
+      }
+    }
+  }
+  /** Frames are put on the screen once for each picture, however many arrive. */
+  function takeFrame(next: Frame): void {
+    buffer = buffer.length >= KEEP_FRAMES ? [...buffer.slice(-KEEP_FRAMES + 200), next] : [...buffer, next]
+    if (painting) return
+    painting = true
+    requestAnimationFrame(() => {
+      painting = false
+      frames.value = buffer
+      frame.value = buffer.at(-1) ?? null
+    })
+  }
+  function send(command: string, values: Record<string, unknown> = {}): Promise<Reply> {
+    if (!socket || socket.readyState !== WebSocket.OPEN) return Promise.resolve({ ok: false, detail: 'The link to the bench is down.' })
+    const id = String(next++)
+    const who = useSettings().person
+    return new Promise((resolve) => {
+      waiting.set(id, {
+        resolve,
+        timer: setTimeout(() => (waiting.delete(id), resolve({ ok: false, detail: 'The bench did not answer in time.' })), REPLY_MS),
+      })
+      socket!.send(JSON.stringify({ id, command, ...values, ...(who ? { who } : {}) }) + '\n')
+    })
+  }
+  function close(): void {
+    buildId = null
+    if (retry) clearTimeout(retry)
+    const old = socket
+    socket = null
+    old?.close()
+    state.value = 'off'
+    frames.value = buffer = []
+    frame.value = null
+    checks.value = []
+    stopped.value = null
+  }
+  return {
+    state,
+    why,
+    frame,
+    frames,
+    checks,
+    stopped,
+    rate,
+    pumpAllowed,
+    tuneNumber,
+    setting,
+    open,
+    close,
+    send,
+    again: () => (state.value === 'refused' && buildId ? connect() : undefined),
+  }
+})
