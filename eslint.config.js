@@ -17,6 +17,7 @@ export default tseslint.config(
       'vue/multi-word-component-names': 'off',
       'vue/no-v-html': 'error',
       'vue/require-default-prop': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true, varsIgnorePattern: '^_', argsIgnorePattern: '^_' }],
       eqeqeq: ['error', 'smart'],
       'no-console': ['error', { allow: ['error', 'warn'] }],
     },

@@ -82,6 +82,8 @@ export const thermalShare = (compressionRatio: number, rpm: number): number =>
 export function indicatedWorkJ(c: CycleInput): number {
   if (c.fuelG <= 0 || c.airG <= 0) return 0
   const lambda = c.airG / (c.fuelG * c.stoichAfr)
-  const burnt = (lambda >= 1 ? c.fuelG : (c.airG / c.stoichAfr) * (1 - 0.15 * (1 / lambda - 1))) * burnShare(lambda)
+  const share = burnShare(lambda)
+  if (share === 0) return 0
+  const burnt = (lambda >= 1 ? c.fuelG : (c.airG / c.stoichAfr) * (1 - 0.15 * (1 / lambda - 1))) * share
   return (burnt / 1000) * c.heatJKg * c.thermalShare * sparkEfficiency(c.advanceDeg, c.bestAdvanceDeg)
 }

@@ -166,24 +166,30 @@ function autocorrelationFactor(g: GridSamples, r: Float64Array, weights: Float64
   }
   variance /= Math.max(1e-12, total)
   let sum = 0
-  let blocks = 0
-  for (let k = 0; k < g.n;) {
-    let mean = 0
-    let w = 0
-    let s = 0
+  let count = 0
+  for (const [, , mean, weight, seconds] of blocks(g, r, weights))
+    if (seconds >= BLOCK_S / 2) {
+      sum += mean * mean * weight
+      count++
+    }
+  return count < 5 || !(variance > 0) ? DEFAULT_FACTOR : Math.max(1, sum / count / variance)
+}
+
+/** Blocks of unbroken used rows, each at most a few seconds long: first row, row after the last, mean residual, summed weight, seconds. */
+function* blocks(g: GridSamples, r: Float64Array, weights: Float64Array): Generator<[number, number, number, number, number]> {
+  for (let k = 0; k < g.n; ) {
+    let sum = 0
+    let weight = 0
+    let seconds = 0
     let end = k
-    for (; end < g.n && s < BLOCK_S && (end === k || g.row[end] === g.row[end - 1] + 1); end++) {
-      mean += weights[end] * r[end]
-      w += weights[end]
-      s += g.stepS[end]
+    for (; end < g.n && seconds < BLOCK_S && (end === k || g.row[end] === g.row[end - 1] + 1); end++) {
+      sum += weights[end] * r[end]
+      weight += weights[end]
+      seconds += g.stepS[end]
     }
-    if (s >= BLOCK_S / 2 && w > 0) {
-      sum += (mean / w) ** 2 * w
-      blocks++
-    }
+    if (weight > 0) yield [k, end, sum / weight, weight, seconds]
     k = end
   }
-  return blocks < 5 || !(variance > 0) ? DEFAULT_FACTOR : Math.max(1, sum / blocks / variance)
 }
 
 function accumulate(g: GridSamples, weights: Float64Array, nr: number, normal: Float64Array, right: Float64Array): void {
@@ -268,15 +274,41 @@ function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barome
 }
 
 /**
+ * How far the straight-line surface misses the readings around each cell, %, beyond their noise: rms of block means of the residual, by
+ * bilinear share. A need that bends inside a cell, or drifts, shows here and nowhere else.
+ */
+function lackOfFit(g: GridSamples, r: Float64Array, weights: Float64Array, nr: number, n: number, sigma: number): Float64Array {
+  const share = new Float64Array(n)
+  const square = new Float64Array(n)
+  for (const [from, to, mean] of blocks(g, r, weights)) {
+    const excess = mean * mean - (sigma * sigma) / (to - from)
+    for (let k = from; k < to; k++) {
+      const a = g.at[k]
+      const put = (cell: number, w: number) => {
+        share[cell] += w
+        square[cell] += w * excess
+      }
+      put(a, (1 - g.u[k]) * (1 - g.v[k]))
+      put(a + 1, g.u[k] * (1 - g.v[k]))
+      put(a + nr, (1 - g.u[k]) * g.v[k])
+      put(a + nr + 1, g.u[k] * g.v[k])
+    }
+  }
+  return square.map((s, c) => (share[c] > 0 ? Math.sqrt(Math.max(0, s / share[c])) : 0))
+}
+
+/**
  * How much the solved surface bends at a cell, %, the larger of both directions. A bent need drawn with straight lines between cells is off
  * by an eighth of the bend at the middle; that belongs in the standard error, since the residuals of a well-fitted line do not show it.
  */
 function bendAt(cells: Float64Array, axes: Axes, i: number, j: number): number {
   const nr = axes.rpm.length
   const nm = axes.mapKpa.length
-  const c = j * nr + i
-  const alongRpm = i > 0 && i < nr - 1 ? cells[c - 1] - 2 * cells[c] + cells[c + 1] : 0
-  const alongMap = j > 0 && j < nm - 1 ? cells[c - nr] - 2 * cells[c] + cells[c + nr] : 0
+  // at an edge the bend is not seen from one side only: the next cell's stands in
+  const ii = Math.min(nr - 2, Math.max(1, i))
+  const jj = Math.min(nm - 2, Math.max(1, j))
+  const alongRpm = nr < 3 ? 0 : cells[j * nr + ii - 1] - 2 * cells[j * nr + ii] + cells[j * nr + ii + 1]
+  const alongMap = nm < 3 ? 0 : cells[(jj - 1) * nr + i] - 2 * cells[jj * nr + i] + cells[(jj + 1) * nr + i]
   return Math.max(Math.abs(alongRpm), Math.abs(alongMap))
 }
 
@@ -363,11 +395,12 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
   const nearest = nearestMeans(grid, axes)
 
+  const misfit = lackOfFit(grid, r, weights, nr, n, sigma)
   const result: LearnCell[] = []
   for (let c = 0; c < n; c++) {
     const i = c % nr
     const j = (c - i) / nr
-    const se = Math.hypot(sigma * Math.sqrt(factor * inverseDiagonal[c]), bendAt(cells, axes, i, j) / 8)
+    const se = Math.hypot(sigma * Math.sqrt(factor * inverseDiagonal[c]), bendAt(cells, axes, i, j) / 8, 1.5 * misfit[c])
     const solid = seconds[c] >= PROVEN_SECONDS && se <= PROVEN_SE_PCT
     const touched = seconds[c] > 0.05
     const state: CellState =

@@ -17,7 +17,7 @@ const fold = (text: string): string =>
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/ß/g, 'ss')
     .toLowerCase()
-    .replace(/[_\-./]+/g, ' ')
+    .replace(/[_\-./'’]+/g, ' ')
     .replace(/\s+/g, ' ')
     .trim()
 

@@ -98,10 +98,11 @@ export function sniffDialect(head: Uint8Array): LogDialect {
   if (!best) throw new CoreError('LOG_NO_HEADER', 'file')
   const { delimiter, rows, width } = best
 
-  const isData = (row: string[]) => row.length >= width - 1 && row.length <= width + 1 && share(row, isDatum) >= 0.5
-  const firstDataRow = rows.findIndex(
-    (row, i) => isData(row) && (i + 1 >= rows.length || isData(rows[i + 1]) || rows[i + 1].join('') === ''),
-  )
+  const fits = (row: string[]) => row.length >= width - 1 && row.length <= width + 1
+  const holdsData = (row: string[] | undefined, least: number) => row === undefined || row.join('') === '' || (fits(row) && share(row, isDatum) >= least)
+  // most cells are numbers; or, in a log full of broken cells, some are in three rows running
+  const startsData = (index: number) => rows[index].join('') !== '' && ((holdsData(rows[index], 0.5) && holdsData(rows[index + 1], 0.5)) || [0, 1, 2].every((k) => holdsData(rows[index + k], 0.01)))
+  const firstDataRow = rows.findIndex((_, index) => startsData(index))
   const wordy = rows
     .map((row, index) => ({ row, index }))
     .filter(

@@ -9,7 +9,7 @@ export function whoOf(request: FastifyRequest): string {
   } catch {
     name = undefined
   }
-  // eslint-disable-next-line no-control-regex
+   
   return (
     name
       ?.replace(/[\u0000-\u001f]/g, '')

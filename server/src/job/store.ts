@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
+import type {
+  Choices,
+  Facts} from '@vectum/core';
 import {
   changesBetween,
   checkTune,
-  Choices,
   evaluate,
-  Facts,
   mergePatch,
   type BuildData,
   type Evaluation,

@@ -62,7 +62,7 @@ const saveState = computed(() => {
       >
       <div class="settings">
         <label class="head" for="person">Your name, for the logbook</label>
-        <n-input id="person" v-model:value="settings.person" placeholder="who is working" :maxlength="80" />
+        <n-input v-model:value="settings.person" placeholder="who is working" :maxlength="80" :input-props="{ id: 'person' }" />
         <span class="head">Units</span>
         <n-radio-group v-model:value="settings.system" aria-label="Units"
           ><n-radio-button value="metric" label="mm, kPa, °C" /><n-radio-button value="inch" label="inch, psi, °F"

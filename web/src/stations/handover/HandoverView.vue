@@ -29,7 +29,7 @@ const print = () => window.print()
     </div>
     <article class="paper">
       <header>
-        <span class="brand head">Quayside sheet of work</span>
+        <span class="brand head">Sheet of work</span>
         <h1>{{ builds.current.title }}</h1>
         <p>Conversion report, {{ today }}. Made from what was entered, measured and computed; nothing else.</p>
       </header>

@@ -2,7 +2,8 @@
 import { NButton, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { checkTune, tableNames, tableSpecs, type TableName } from '@vectum/core'
-import { ApiError, api, personHeader } from '../../api/client.ts'
+import type { ApiError} from '../../api/client.ts';
+import { api, personHeader } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -185,7 +186,7 @@ const tableTabs: TableName[] = [...tableNames]
       <template v-if="tune && tables && slice">
         <div class="tabs" role="tablist">
           <button v-for="name in tableTabs" :key="name" role="tab" :aria-selected="table === name" @click="table = name">
-            {{ tableSpecs[name].label }}, {{ tableSpecs[name].unit }}
+            {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
           </button>
           <n-select
             v-model:value="compareWith"

@@ -1,0 +1,182 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import fc from 'fast-check'
+import type { Choices } from '../plan/choices.ts'
+import type { Facts } from '../survey/facts.ts'
+import { computeBaseTune, idleTargetRpm } from '../tune/base-tune.ts'
+import { fitTiming } from '../spark/fit-timing.ts'
+import { resolveFacts } from '../survey/resolve.ts'
+import { benchCarFor, trueVe } from './car.ts'
+import { burnShare, CRITICAL_FLOW, indicatedWorkJ, sparkEfficiency, thermalShare } from './physics.ts'
+import { Random, seedOf } from './random.ts'
+import { Bench, type Frame } from './rig.ts'
+
+const demo = (file: string) => JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { id: string; facts: Facts; choices: Choices }
+const cars = ['1-lowland.json', '2-rampart.json', '3-staffetta.json']
+
+function onBench(file: string, coolantC: number): Bench {
+  const car = demo(file)
+  return new Bench(benchCarFor(car.facts, car.choices, seedOf(car.id)), computeBaseTune(car.facts, car.choices), { coolantC })
+}
+/** Key on, prime, crank until it fires or the time is up. @returns seconds of cranking, or null */
+function start(bench: Bench, withinS: number): number | null {
+  bench.keyOn = true
+  bench.run(3)
+  const from = bench.timeS
+  bench.starter = true
+  while (bench.timeS - from < withinS && bench.rpm < 400) bench.run(0.05)
+  bench.starter = false
+  return bench.rpm >= 400 ? bench.timeS - from : null
+}
+
+describe('laws of the model', () => {
+  it('air that came in, less air that went out, is what the manifold holds more', () => {
+    const bench = onBench('1-lowland.json', 85)
+    const before = bench.manifoldAirKg
+    start(bench, 8)
+    for (const pct of [0, 40, 90, 5]) {
+      bench.throttlePct = pct
+      bench.run(3)
+    }
+    const balance = bench.airInKg - bench.airOutKg - (bench.manifoldAirKg - before)
+    expect(Math.abs(balance) / bench.airInKg).toBeLessThan(1e-9)
+  })
+
+  it('at steady idle as much air leaves as comes in', () => {
+    const bench = onBench('2-rampart.json', 85)
+    start(bench, 8)
+    bench.run(90)
+    const [inKg, outKg] = [bench.airInKg, bench.airOutKg]
+    bench.run(20)
+    expect((bench.airInKg - inKg) / (bench.airOutKg - outKg)).toBeCloseTo(1, 3)
+  })
+
+  it('gives no work without fuel, and never more than the heat in it', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 2, noNaN: true }), fc.double({ min: 0, max: 0.3, noNaN: true }), fc.double({ min: -10, max: 60, noNaN: true }), fc.double({ min: 50, max: 7000, noNaN: true }), (airG, fuelG, advanceDeg, rpm) => {
+        const work = indicatedWorkJ({ airG, fuelG, stoichAfr: 14.7, heatJKg: 43.5e6, thermalShare: thermalShare(9, rpm), advanceDeg, bestAdvanceDeg: 28 })
+        return work >= 0 && work <= (fuelG / 1000) * 43.5e6 && (fuelG > 0 || work === 0)
+      }),
+    )
+    const bench = onBench('1-lowland.json', 85)
+    bench.unit.injectorsOn = false
+    expect(start(bench, 5)).toBeNull()
+  })
+
+  it('orifice flow is choked below the critical ratio, falls from there, and is zero at a ratio of one', () => {
+    expect(CRITICAL_FLOW.at(0.2)).toBeCloseTo(CRITICAL_FLOW.at(0.5), 9)
+    // 0.6847 is the textbook's choked value at gamma 1.4 (Heywood, C.9)
+    expect(CRITICAL_FLOW.at(0.3)).toBeCloseTo(0.6847, 3)
+    for (let ratio = 0.55; ratio < 1; ratio += 0.01) expect(CRITICAL_FLOW.at(ratio)).toBeGreaterThanOrEqual(CRITICAL_FLOW.at(ratio + 0.01))
+    expect(CRITICAL_FLOW.at(1)).toBe(0)
+  })
+
+  it('burns best between lambda 0.68 and 1.3 and loses torque by the square of the spark error', () => {
+    expect([0.4, 0.68, 1, 1.3, 1.7].map(burnShare)).toEqual([0, 1, 1, 1, 0])
+    expect(1 - sparkEfficiency(12, 28)).toBeCloseTo(4 * (1 - sparkEfficiency(20, 28)), 9)
+  })
+
+  it('same seed and same commands, same numbers; another seed, another engine', () => {
+    const run = () => {
+      const bench = onBench('1-lowland.json', 60)
+      start(bench, 8)
+      bench.run(5)
+      return JSON.stringify(bench.frame())
+    }
+    expect(run()).toBe(run())
+    const car = demo('1-lowland.json')
+    expect(trueVe(benchCarFor(car.facts, car.choices, 1), 2000, 60)).not.toBe(trueVe(benchCarFor(car.facts, car.choices, 2), 2000, 60))
+    const sample = Array.from({ length: 2000 }, ((random) => () => random.normal())(new Random(7)))
+    expect(sample.reduce((a, b) => a + b, 0) / 2000).toBeCloseTo(0, 1)
+  })
+})
+
+describe('the base tune on the bench engine, before any learning', () => {
+  it.each(cars.flatMap((car) => [[car, 12], [car, 85]] as const))('%s starts at %d degC without help and idles within 100 rpm of its target when warm', (file, coolantC) => {
+    const bench = onBench(file, coolantC)
+    const seconds = start(bench, 8)
+    expect(seconds).not.toBeNull()
+    expect(seconds!).toBeGreaterThan(0.2)
+    bench.run(coolantC < 50 ? 1200 : 120)
+    const target = idleTargetRpm(resolveFacts(demo(file).facts))
+    const speeds = Array.from({ length: 100 }, () => (bench.run(0.1), bench.rpm))
+    expect(Math.abs(speeds.reduce((a, b) => a + b, 0) / 100 - target)).toBeLessThan(100)
+    expect(Math.max(...speeds) - Math.min(...speeds)).toBeLessThan(150)
+  })
+
+  it.each(cars)('%s is never leaner than lambda 0.92 on the way up with the throttle wide open', (file) => {
+    const bench = onBench(file, 86)
+    start(bench, 8)
+    bench.run(40)
+    bench.throttlePct = 100
+    let leanest = 0
+    for (let t = 0; t < 120 && bench.rpm < bench.car.redlineRpm * 0.95; t++) {
+      // a brake that grows with speed, as a dyno's does
+      bench.loadNm = (bench.car.displacementM3 * 1000 * 60 * bench.rpm) / 4000
+      bench.run(0.1)
+      const frame: Frame = bench.frame()
+      if (t > 12 && frame.lambda !== null && frame.fuelCut === 0) leanest = Math.max(leanest, frame.lambda)
+    }
+    expect(bench.rpm).toBeGreaterThan(2500)
+    expect(leanest).toBeGreaterThan(0.7)
+    expect(leanest).toBeLessThan(0.95)
+  })
+
+  it('the tune is wrong by the bench engine’s own VE, and closed loop finds by how much', () => {
+    const bench = onBench('1-lowland.json', 86)
+    start(bench, 8)
+    bench.run(120)
+    const frame = bench.frame()
+    expect(Math.abs(frame.correctionPct)).toBeGreaterThan(1)
+    expect(frame.lambda! / frame.lambdaTarget).toBeCloseTo(1, 1)
+  })
+})
+
+describe('instruments', () => {
+  it('the timing light shows the pick-up’s real place and delay; setting both right leaves nothing', () => {
+    const bench = onBench('2-rampart.json', 85)
+    bench.setting = { referenceDeg: 58, delayUs: 0 }
+    start(bench, 8)
+    bench.unit.fixedAdvanceDeg = 15
+    const readings: { rpm: number; observedDeg: number }[] = []
+    for (let k = 0; k < 12; k++) {
+      bench.throttlePct = k % 2 ? 14 : 0
+      bench.run(6)
+      const { rpm, observedDeg } = bench.timingLight()
+      readings.push({ rpm, observedDeg })
+    }
+    const fit = fitTiming.run({ commandedDeg: 15, readings })
+    expect(Math.abs(fit.referenceErrorDeg - (bench.car.referenceTrueDeg! - 58))).toBeLessThan(0.9)
+    expect(Math.abs(fit.delayErrorUs! - bench.car.delayUs)).toBeLessThan(60)
+    bench.setting = { referenceDeg: bench.car.referenceTrueDeg!, delayUs: bench.car.delayUs }
+    expect(bench.trueAdvanceDeg()).toBeCloseTo(15, 9)
+  })
+
+  it('no light without a turning crank', () => expect(() => onBench('1-lowland.json', 20).timingLight()).toThrow(expect.objectContaining({ code: 'NOT_ALLOWED' })))
+
+  it('the mixture sensor tells nothing until it is hot, then free air with the engine still', () => {
+    const bench = onBench('1-lowland.json', 20)
+    bench.keyOn = true
+    bench.run(5)
+    expect(bench.frame().lambda).toBeNull()
+    bench.run(20)
+    expect(bench.frame().lambda).toBeGreaterThan(1.8)
+  })
+
+  it('the pump primes, stops by itself, and stops after a stall', () => {
+    const bench = onBench('1-lowland.json', 85)
+    bench.keyOn = true
+    bench.run(1)
+    expect(bench.frame().pumpOn).toBe(true)
+    bench.run(3)
+    expect(bench.frame().pumpOn).toBe(false)
+    start(bench, 8)
+    bench.run(5)
+    expect(bench.frame().pumpOn).toBe(true)
+    bench.loadNm = 900
+    bench.run(6)
+    expect(bench.rpm).toBeLessThan(50)
+    expect(bench.frame().pumpOn).toBe(false)
+  })
+})

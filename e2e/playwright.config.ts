@@ -1,0 +1,24 @@
+import { defineConfig } from '@playwright/test'
+
+/** Debian's Chromium against the real application; the test command starts server and database and names the address. */
+export default defineConfig({
+  testDir: '.',
+  timeout: 180_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  retries: 0,
+  forbidOnly: true,
+  reporter: process.env.VECTUM_E2E_JSON ? [['line'], ['json', { outputFile: process.env.VECTUM_E2E_JSON }]] : 'line',
+  outputDir: '../dist/playwright',
+  preserveOutput: 'failures-only',
+  use: {
+    baseURL: process.env.VECTUM_E2E_URL,
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    actionTimeout: 12_000,
+    launchOptions: {
+      executablePath: process.env.VECTUM_CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-background-networking', '--disable-quic', '--disable-gpu', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+  },
+})

@@ -1,0 +1,106 @@
+import { randomUUID } from 'node:crypto'
+import type { FastifyInstance } from 'fastify'
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import WebSocket from 'ws'
+import { call, newBuild, startApp } from './helpers.ts'
+
+let app: FastifyInstance
+let close: () => Promise<void>
+let address: string
+beforeAll(async () => {
+  ;({ app, close } = await startApp())
+  address = await app.listen({ host: '127.0.0.1', port: 0 })
+})
+afterAll(() => close())
+
+type Message = Record<string, any> // eslint-disable-line @typescript-eslint/no-explicit-any
+
+/** A client that speaks newline JSON and can wait for a message. */
+function connect(buildId: string) {
+  const socket = new WebSocket(`${address.replace('http', 'ws')}/api/builds/${buildId}/live`)
+  const seen: Message[] = []
+  const waiting: { test: (m: Message) => boolean; resolve: (m: Message) => void }[] = []
+  socket.on('message', (data: Buffer) => {
+    for (const line of data.toString().split('\n').filter(Boolean)) {
+      const message = JSON.parse(line) as Message
+      seen.push(message)
+      for (const w of [...waiting]) if (w.test(message)) (waiting.splice(waiting.indexOf(w), 1), w.resolve(message))
+    }
+  })
+  const until = (test: (m: Message) => boolean, ms = 20_000) =>
+    new Promise<Message>((resolve, reject) => {
+      const hit = seen.find(test)
+      if (hit) return resolve(hit)
+      const timer = setTimeout(() => reject(new Error(`not seen in ${ms} ms; last: ${JSON.stringify(seen.at(-1))}`)), ms)
+      waiting.push({ test, resolve: (m) => (clearTimeout(timer), resolve(m)) })
+    })
+  let next = 1
+  const send = (command: string, values: object = {}) => {
+    const id = `c${next++}`
+    socket.send(JSON.stringify({ id, command, ...values }) + '\n')
+    return until((m) => m.type === 'reply' && m.id === id)
+  }
+  const open = new Promise((resolve) => socket.once('open', resolve))
+  return { socket, seen, until, send, open, forget: () => seen.splice(0), close: () => socket.close() }
+}
+const record = (id: string, kind: string, value: object) => call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, { kind, value })
+
+it('refuses the bench without a tune in the car, and says so', async () => {
+  const { id } = await newBuild(app, '1-lowland.json')
+  const client = connect(id)
+  expect(await client.until((m) => m.type === 'refused')).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('No tune is in the car') })
+})
+
+it('goes from key to running through the gates, records what it saw, and keeps the session for a second screen', async () => {
+  const { id } = await newBuild(app, '1-lowland.json')
+  for (const [kind, value] of [['spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }], ['spark.lock-out', { moves: false }]] as const) await record(id, kind, value)
+  const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+  await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+  const client = connect(id)
+  await client.until((m) => m.type === 'hello')
+  expect(await client.send('crank', { on: true })).toMatchObject({ ok: false, detail: 'The key is off.' })
+  expect((await client.send('key', { on: true })).ok).toBe(true)
+  const crank = await client.send('crank', { on: true })
+  expect(crank).toMatchObject({ ok: false, code: 'GATE_SHUT' })
+  expect(crank.gates.map((g: { label: string }) => g.label)).toEqual(expect.arrayContaining([expect.stringContaining('Leak check'), expect.stringContaining('Extinguisher')]))
+  expect(await client.send('throttle', { pct: 400 })).toMatchObject({ ok: false, code: 'INVALID_INPUT', detail: expect.stringContaining('at most 100') })
+  client.socket.send('not json\n')
+  await client.until((m) => m.type === 'reply' && m.code === 'INVALID_INPUT' && m.detail.includes('JSON'))
+
+  // the app watches: two sweeps, a hot sensor, and it records the checks by itself
+  await client.send('sweep')
+  await new Promise((r) => setTimeout(r, 2600))
+  await client.send('sweep')
+  await client.send('clock', { rate: 5 })
+  await client.until((m) => m.type === 'checks' && m.checks.every((c: { state: string }) => c.state === 'pass'), 30_000)
+  await client.send('clock', { rate: 1 })
+  await client.until((m) => m.type === 'changed')
+
+  await record(id, 'start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' })
+  expect((await client.send('pump', { allowed: true })).ok).toBe(true)
+  await record(id, 'fuel.pressure', { pressureKpa: 300, engineRunning: false })
+  await record(id, 'fuel.leak-check', { dry: false, where: 'feed' })
+  expect((await client.send('crank', { on: true })).ok).toBe(false)
+  await record(id, 'fuel.leak-check', { dry: true })
+  expect((await client.send('crank', { on: true })).ok).toBe(true)
+  client.forget()
+  await client.until((m) => m.type === 'frame' && m.rpm > 500)
+
+  const second = connect(id)
+  const hello = await second.until((m) => m.type === 'hello')
+  expect(hello.recent.length).toBeGreaterThan(20)
+  client.close()
+  await second.until((m) => m.type === 'frame' && m.state === 'running')
+  await second.send('clock', { rate: 20 })
+  await second.until((m) => m.type === 'changed', 30_000)
+  const saved = await second.send('save-trace')
+  expect(saved).toMatchObject({ ok: true, data: { rows: expect.any(Number) } })
+  const log = (await call(app, 'GET', `/api/logs/${saved.data.logId}`)).json
+  expect(log).toMatchObject({ source: 'bench', channels: expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda']) })
+  await second.send('stop')
+  second.forget()
+  await second.until((m) => m.type === 'frame' && m.rpm === 0, 30_000)
+  const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
+  expect(kinds).toEqual(expect.arrayContaining(['start.sanity', 'start.ran']))
+  second.close()
+})

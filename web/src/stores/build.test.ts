@@ -1,0 +1,118 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { evaluate, mergePatch, type BuildData } from '@vectum/core'
+import { useBuild } from './build.ts'
+
+/** A server in miniature: one build, versions, and a switch for its faults. */
+function fakeServer() {
+  const data: BuildData & { version: number } = { id: 'b1', title: 'Test', facts: { engine: { cylinders: 6 } }, choices: {}, readings: [], tunes: [], logs: [], version: 1 }
+  const state = { down: false, database: true, sent: [] as string[] }
+  const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
+  const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
+  const fetcher = vi.fn(async (url: string, options: RequestInit = {}) => {
+    if (state.down) throw new TypeError('fetch failed')
+    if (!state.database) return answer(503, { code: 'DATABASE_DOWN', detail: 'down' })
+    const method = options.method ?? 'GET'
+    if (method !== 'GET') state.sent.push(`${method} ${String(url)}`)
+    if (method === 'PATCH') {
+      const version = Number(/\d+/.exec(String((options.headers as Record<string, string>)['if-match']))![0])
+      if (version !== data.version) return answer(412, { code: 'CHANGED_UNDERNEATH', detail: 'changed', current: full() })
+      const patch = JSON.parse(String(options.body)) as object
+      if (JSON.stringify(patch).includes('99999')) return answer(400, { code: 'INVALID_INPUT', detail: 'no', errors: [{ path: 'facts.engine.redlineRpm', message: 'must be at most 12000 rpm' }] })
+      Object.assign(data, mergePatch(data, patch), { version: version + 1 })
+    } else if (method === 'PUT') {
+      const id = String(url).split('/').at(-1)!
+      const body = JSON.parse(String(options.body)) as { kind: never; value: never }
+      if (!data.readings.some((r) => r.id === id)) data.readings.push({ id, ...body, instrument: null, who: 'x', takenAt: new Date().toISOString(), conditions: null, supersedes: null })
+    }
+    return answer(200, full())
+  })
+  return { data, state, fetcher }
+}
+
+let server: ReturnType<typeof fakeServer>
+const settled = () => vi.waitFor(() => expect(useBuild().saving).toBe(false))
+beforeEach(() => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  server = fakeServer()
+  vi.stubGlobal('fetch', server.fetcher)
+})
+afterEach(() => vi.unstubAllGlobals())
+
+describe('the build on the screen', () => {
+  it('shows a change and its findings at once, then saves it', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.change('facts.electrics.polarity', 'positive-earth')
+    expect(builds.station('survey')!.state).toBe('blocked')
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    expect(server.data.facts.electrics).toEqual({ polarity: 'positive-earth' })
+    builds.change('facts.electrics.polarity', undefined)
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    expect(server.data.facts.electrics).toEqual({})
+  })
+
+  it('keeps what was typed while the server is away, over a reload, and sends it when it is back', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.change('facts.engine.boreMm', 86)
+    builds.record('note', { text: 'kept' })
+    await settled()
+    expect(builds.pendingCount).toBe(2)
+    expect(builds.current!.facts.engine!.boreMm).toBe(86)
+    // a reload: a new store over the same browser storage
+    await new Promise((resolve) => setTimeout(resolve))
+    setActivePinia(createPinia())
+    server.state.down = false
+    const again = useBuild()
+    await again.open('b1')
+    await vi.waitFor(() => expect(again.pendingCount).toBe(0))
+    expect(server.data.facts.engine!.boreMm).toBe(86)
+    expect(server.data.readings.map((r) => r.value)).toEqual([{ text: 'kept' }])
+  })
+
+  it('keeps it as well while only the database is down', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.database = false
+    builds.change('facts.engine.boreMm', 90)
+    await settled()
+    expect(builds.pendingCount).toBe(1)
+    server.state.database = true
+    await builds.flush()
+    expect(server.data.facts.engine!.boreMm).toBe(90)
+  })
+
+  it('goes through when somebody changed another field meanwhile', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    Object.assign(server.data, { version: 2, facts: { engine: { cylinders: 6, strokeMm: 90 } } })
+    builds.change('facts.engine.boreMm', 86)
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    expect(server.data.facts.engine).toEqual({ cylinders: 6, strokeMm: 90, boreMm: 86 })
+    expect(builds.conflicts).toEqual([])
+  })
+
+  it.each(['mine', 'theirs'] as const)('asks when somebody changed the same field, and takes %s', async (take) => {
+    const builds = useBuild()
+    await builds.open('b1')
+    Object.assign(server.data, { version: 2, facts: { engine: { cylinders: 8 } } })
+    builds.change('facts.engine.cylinders', 4)
+    await vi.waitFor(() => expect(builds.conflicts).toEqual([{ path: 'facts.engine.cylinders', mine: 4, theirs: 8 }]))
+    expect(server.data.facts.engine!.cylinders).toBe(8)
+    builds.settle('facts.engine.cylinders', take)
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    expect(server.data.facts.engine!.cylinders).toBe(take === 'mine' ? 4 : 8)
+  })
+
+  it('says why when the server will never take a value, and lets go of it', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.change('facts.engine.redlineRpm', 99999)
+    await vi.waitFor(() => expect(builds.refused).toContain('must be at most 12000 rpm'))
+    expect(builds.pendingCount).toBe(0)
+    expect(builds.current!.facts.engine!.redlineRpm).toBeUndefined()
+  })
+})
