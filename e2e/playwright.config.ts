@@ -18,7 +18,15 @@ export default defineConfig({
     actionTimeout: 12_000,
     launchOptions: {
       executablePath: process.env.VECTUM_CHROMIUM ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-background-networking', '--disable-quic', '--disable-gpu', '--disable-component-update', '--disable-sync', '--no-first-run'],
+      args: [
+        '--no-sandbox',
+        '--disable-background-networking',
+        '--disable-quic',
+        '--disable-gpu',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
     },
   },
 })

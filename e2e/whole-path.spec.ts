@@ -11,7 +11,11 @@ async function type(page: Page, label: string, value: string): Promise<void> {
   await field.press('Enter')
 }
 const zone = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name}`) }).click()
-const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Job line' }).getByRole('link', { name: new RegExp(`^(\\d+ ?)?${name}`) }).click()
+const station = (page: Page, name: string) =>
+  page
+    .getByRole('navigation', { name: 'Job line' })
+    .getByRole('link', { name: new RegExp(`^(\\d+ ?)?${name}`) })
+    .click()
 const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
 
 test('a car goes from survey to hand-over', async ({ page }) => {
@@ -177,7 +181,10 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await page.getByTestId('confirm-mapping').click()
   await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
   await expect(page.getByTestId('totals')).toContainText('of 28800 rows used')
-  await page.getByRole('button', { name: /needs correction,/ }).first().click()
+  await page
+    .getByRole('button', { name: /needs correction,/ })
+    .first()
+    .click()
   await expect(page.getByText(/(Add|Take) \d+\.\d\d ± /)).toBeVisible()
   await page.getByTestId('prepare').click()
   await page.getByTestId('accept').click()

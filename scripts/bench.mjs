@@ -18,7 +18,15 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
-  plugins: [{ name: 'libraries-outside', setup: (b) => b.onResolve({ filter: /^[^./]/ }, (args) => (args.path.startsWith('@vectum/') || args.kind === 'entry-point' ? null : { path: args.path, external: true })) }],
+  plugins: [
+    {
+      name: 'libraries-outside',
+      setup: (b) =>
+        b.onResolve({ filter: /^[^./]/ }, (args) =>
+          args.path.startsWith('@vectum/') || args.kind === 'entry-point' ? null : { path: args.path, external: true },
+        ),
+    },
+  ],
 })
 const dir = mkdtempSync(join(tmpdir(), 'vectum-bench-db-'))
 const db = await startDatabase(dir)

@@ -3,7 +3,19 @@ import { fork, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { end, ensureBuild, ensureChromium, ensureDatabase, ensurePackages, freePort, chromium, root, say, startDatabase, Stop } from './lib.mjs'
+import {
+  end,
+  ensureBuild,
+  ensureChromium,
+  ensureDatabase,
+  ensurePackages,
+  freePort,
+  chromium,
+  root,
+  say,
+  startDatabase,
+  Stop,
+} from './lib.mjs'
 
 const only = process.argv[2] ?? null
 const started = Date.now()
@@ -32,7 +44,10 @@ const fromVitest = (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests 
 const fromPlaywright = (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })
 const vitest = (...projects) => {
   const report = join(scratch, `${projects.join('-')}.json`)
-  return [['vitest', 'run', ...projects.flatMap((p) => ['--project', p]), '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], report]
+  return [
+    ['vitest', 'run', ...projects.flatMap((p) => ['--project', p]), '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    report,
+  ]
 }
 
 async function database() {
@@ -51,14 +66,21 @@ async function serverTests() {
 async function inBrowser(name, spec) {
   const db = await database()
   const port = await freePort()
-  const server = fork(join(root, 'server/dist/main.js'), { cwd: root, env: { ...process.env, VECTUM_DATABASE_URL: db.url, VECTUM_PORT: String(port), VECTUM_DATA_DIR: db.dir } })
+  const server = fork(join(root, 'server/dist/main.js'), {
+    cwd: root,
+    env: { ...process.env, VECTUM_DATABASE_URL: db.url, VECTUM_PORT: String(port), VECTUM_DATA_DIR: db.dir },
+  })
   cleanups.push(() => end(server.pid))
   await new Promise((resolve, reject) => {
     server.once('message', resolve)
     server.once('exit', (code) => reject(new Stop(`the server ended with ${code} before it served`)))
   })
   const report = join(scratch, `${name}.json`)
-  tests(name, 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts', ...spec], report, fromPlaywright, { VECTUM_E2E_URL: `http://127.0.0.1:${port}`, VECTUM_E2E_JSON: report, VECTUM_CHROMIUM: chromium() })
+  tests(name, 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts', ...spec], report, fromPlaywright, {
+    VECTUM_E2E_URL: `http://127.0.0.1:${port}`,
+    VECTUM_E2E_JSON: report,
+    VECTUM_CHROMIUM: chromium(),
+  })
 }
 
 async function main() {

@@ -18,18 +18,38 @@ describe('service and calculations', () => {
     expect((await call(app, 'GET', '/api/health')).json).toEqual({ ok: true, database: 'up', version: 'test' })
     const { json } = await call(app, 'GET', '/api/openapi.json')
     for (const { id } of catalogue) expect(json.paths[`/api/calc/${id}`].post).toBeDefined()
-    for (const path of ['/api/builds', '/api/builds/{id}', '/api/builds/{id}/readings/{readingId}', '/api/builds/{id}/tunes/{tuneId}/tables/{file}', '/api/builds/{id}/logs', '/api/logs/{logId}/learn', '/api/logs/{logId}/idle']) expect(Object.keys(json.paths)).toContain(path)
+    for (const path of [
+      '/api/builds',
+      '/api/builds/{id}',
+      '/api/builds/{id}/readings/{readingId}',
+      '/api/builds/{id}/tunes/{tuneId}/tables/{file}',
+      '/api/builds/{id}/logs',
+      '/api/logs/{logId}/learn',
+      '/api/logs/{logId}/idle',
+    ])
+      expect(Object.keys(json.paths)).toContain(path)
     expect((await call(app, 'GET', '/api/docs/')).status).toBe(200)
   })
   it('computes, and says formula and source', async () => {
-    const { json } = await call(app, 'POST', '/api/calc/fuel.pumpDemand', { powerKw: 150, bsfcGKwh: 300, fuelDensityKgL: 0.745, marginPct: 25 })
+    const { json } = await call(app, 'POST', '/api/calc/fuel.pumpDemand', {
+      powerKw: 150,
+      bsfcGKwh: 300,
+      fuelDensityKgL: 0.745,
+      marginPct: 25,
+    })
     expect(json.id).toBe('fuel.pumpDemand')
     expect(json.output.flowLph).toBeCloseTo(75.50336, 4)
     expect(json.working.formula.length).toBeGreaterThan(5)
     expect((await call(app, 'GET', '/api/calc')).json).toHaveLength(catalogue.length)
   })
   it('refuses null, text and unknown keys with each field, its bound and unit; null never becomes 0', async () => {
-    const { status, json, headers } = await call(app, 'POST', '/api/calc/fuel.pumpDemand', { powerKw: null, bsfcGKwh: 5000, fuelDensityKgL: 'x', marginPct: 25, extra: 1 })
+    const { status, json, headers } = await call(app, 'POST', '/api/calc/fuel.pumpDemand', {
+      powerKw: null,
+      bsfcGKwh: 5000,
+      fuelDensityKgL: 'x',
+      marginPct: 25,
+      extra: 1,
+    })
     expect(status).toBe(400)
     expect(headers['content-type']).toContain('application/problem+json')
     expect(json).toMatchObject({ status: 400, code: 'INVALID_INPUT' })
@@ -47,7 +67,13 @@ describe('service and calculations', () => {
   ] as const)('%s %s answers %d as problem details', async (method, url, status) => {
     const answer = await call(app, method, url, method === 'POST' ? {} : undefined)
     expect(answer.status).toBe(status)
-    expect(answer.json).toMatchObject({ status, title: expect.any(String), detail: expect.any(String), code: expect.any(String), type: expect.any(String) })
+    expect(answer.json).toMatchObject({
+      status,
+      title: expect.any(String),
+      detail: expect.any(String),
+      code: expect.any(String),
+      type: expect.any(String),
+    })
   })
   it('does not leak database words', async () => {
     const { text } = await call(app, 'POST', '/api/builds', { title: 'x'.repeat(5000) })
@@ -63,11 +89,22 @@ describe('builds', () => {
   })
   it('merges a patch, clears with null, raises the version, and answers with findings', async () => {
     const { id, version } = await newBuild(app)
-    const a = await call(app, 'PATCH', `/api/builds/${id}`, { facts: { engine: { cylinders: 6, boreMm: 86 }, electrics: { polarity: 'positive-earth' } } }, { 'if-match': `"${version}"` })
+    const a = await call(
+      app,
+      'PATCH',
+      `/api/builds/${id}`,
+      { facts: { engine: { cylinders: 6, boreMm: 86 }, electrics: { polarity: 'positive-earth' } } },
+      { 'if-match': `"${version}"` },
+    )
     expect(a.status).toBe(200)
     expect(a.headers.etag).toBe(`"${version + 1}"`)
     const survey = a.json.stations.find((s: { id: string }) => s.id === 'survey')
-    expect(survey).toMatchObject({ state: 'blocked', findings: expect.arrayContaining([expect.objectContaining({ id: 'survey.positive-earth', severity: 'stop', because: expect.any(String), remedy: expect.any(String) })]) })
+    expect(survey).toMatchObject({
+      state: 'blocked',
+      findings: expect.arrayContaining([
+        expect.objectContaining({ id: 'survey.positive-earth', severity: 'stop', because: expect.any(String), remedy: expect.any(String) }),
+      ]),
+    })
     const b = await call(app, 'PATCH', `/api/builds/${id}`, { facts: { engine: { boreMm: null } } }, { 'if-match': String(version + 1) })
     expect(b.json.facts.engine).toEqual({ cylinders: 6 })
   })
@@ -82,15 +119,25 @@ describe('builds', () => {
   })
   it('of ten patches at once on one version exactly one wins', async () => {
     const { id, version } = await newBuild(app)
-    const answers = await Promise.all(Array.from({ length: 10 }, (_, k) => call(app, 'PATCH', `/api/builds/${id}`, { title: `Try ${k}` }, { 'if-match': `${version}` })))
+    const answers = await Promise.all(
+      Array.from({ length: 10 }, (_, k) => call(app, 'PATCH', `/api/builds/${id}`, { title: `Try ${k}` }, { 'if-match': `${version}` })),
+    )
     expect(answers.map((a) => a.status).sort()).toEqual([200, ...Array(9).fill(412)])
   })
   it('wants a version, refuses bad facts by name, and keeps what was saved', async () => {
     const { id, version } = await newBuild(app, '1-lowland.json')
     expect((await call(app, 'PATCH', `/api/builds/${id}`, { title: 'x' })).status).toBe(428)
-    const bad = await call(app, 'PATCH', `/api/builds/${id}`, { facts: { engine: { boreMm: 'wide', firingOrder: [1, 2, 2], redlineRpm: 10 } } }, { 'if-match': `${version}` })
+    const bad = await call(
+      app,
+      'PATCH',
+      `/api/builds/${id}`,
+      { facts: { engine: { boreMm: 'wide', firingOrder: [1, 2, 2], redlineRpm: 10 } } },
+      { 'if-match': `${version}` },
+    )
     expect(bad.status).toBe(400)
-    expect(bad.json.errors.map((e: { path: string }) => e.path)).toEqual(expect.arrayContaining(['facts.engine.boreMm', 'facts.engine.firingOrder', 'facts.engine.redlineRpm']))
+    expect(bad.json.errors.map((e: { path: string }) => e.path)).toEqual(
+      expect.arrayContaining(['facts.engine.boreMm', 'facts.engine.firingOrder', 'facts.engine.redlineRpm']),
+    )
     expect((await call(app, 'GET', `/api/builds/${id}`)).json.facts.engine.boreMm).toBe(86)
   })
   it('stands on the board with states and next action', async () => {
@@ -101,7 +148,13 @@ describe('builds', () => {
   })
   it('writes every change into the logbook with who and when', async () => {
     const { id, version } = await newBuild(app)
-    await call(app, 'PATCH', `/api/builds/${id}`, { facts: { engine: { cylinders: 6 } } }, { 'if-match': `${version}`, 'x-vectum-person': encodeURIComponent('Inès') })
+    await call(
+      app,
+      'PATCH',
+      `/api/builds/${id}`,
+      { facts: { engine: { cylinders: 6 } } },
+      { 'if-match': `${version}`, 'x-vectum-person': encodeURIComponent('Inès') },
+    )
     const { json } = await call(app, 'GET', `/api/builds/${id}/logbook`)
     expect(json.entries[0]).toMatchObject({ who: 'Inès', kind: 'facts', summary: 'engine.cylinders: not known → 6' })
     expect((await call(app, 'GET', `/api/builds/${id}/logbook?q=${encodeURIComponent('%')}`)).json.entries).toEqual([])
@@ -123,13 +176,27 @@ describe('readings', () => {
     const { id } = await newBuild(app)
     const first = randomUUID()
     await call(app, 'PUT', `/api/builds/${id}/readings/${first}`, body)
-    expect((await call(app, 'PUT', `/api/builds/${id}/readings/${first}`, { ...body, value: { pressureKpa: 250, engineRunning: false } })).json.code).toBe('READING_EXISTS')
-    expect((await call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, { ...body, value: { pressureKpa: 302, engineRunning: false }, supersedes: first })).status).toBe(201)
+    expect(
+      (await call(app, 'PUT', `/api/builds/${id}/readings/${first}`, { ...body, value: { pressureKpa: 250, engineRunning: false } })).json
+        .code,
+    ).toBe('READING_EXISTS')
+    expect(
+      (
+        await call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, {
+          ...body,
+          value: { pressureKpa: 302, engineRunning: false },
+          supersedes: first,
+        })
+      ).status,
+    ).toBe(201)
     expect((await call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, { ...body, supersedes: randomUUID() })).status).toBe(400)
   })
   it('are refused with the field and its unit when the value does not fit the kind', async () => {
     const { id } = await newBuild(app)
-    const { status, json } = await call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, { kind: 'fuel.pressure', value: { pressureKpa: 9999, engineRunning: 'no' } })
+    const { status, json } = await call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, {
+      kind: 'fuel.pressure',
+      value: { pressureKpa: 9999, engineRunning: 'no' },
+    })
     expect(status).toBe(400)
     expect(json.errors).toEqual(expect.arrayContaining([{ path: 'value.pressureKpa', message: 'must be at most 1500 kPa' }]))
   })
@@ -148,12 +215,20 @@ describe('readings', () => {
 describe('tunes', () => {
   it('are computed from the facts, or refused naming what is missing', async () => {
     const empty = await newBuild(app)
-    expect((await call(app, 'POST', `/api/builds/${empty.id}/tunes`)).json).toMatchObject({ status: 409, code: 'FACT_MISSING', detail: expect.stringContaining('number of cylinders') })
+    expect((await call(app, 'POST', `/api/builds/${empty.id}/tunes`)).json).toMatchObject({
+      status: 409,
+      code: 'FACT_MISSING',
+      detail: expect.stringContaining('number of cylinders'),
+    })
     const { id } = await newBuild(app, '1-lowland.json')
     const made = await call(app, 'POST', `/api/builds/${id}/tunes`)
     expect(made.status).toBe(201)
     expect(made.json.document.tables.ve).toHaveLength(made.json.document.axes.rpm.length * made.json.document.axes.mapKpa.length)
-    const given = await call(app, 'POST', `/api/builds/${id}/tunes`, { document: made.json.document, origin: 'edited', parentId: made.json.id })
+    const given = await call(app, 'POST', `/api/builds/${id}/tunes`, {
+      document: made.json.document,
+      origin: 'edited',
+      parentId: made.json.id,
+    })
     expect(given.json).toMatchObject({ number: 2, origin: 'edited' })
     const broken = { ...made.json.document, tables: { ...made.json.document.tables, ve: [1, 2, 3] } }
     expect((await call(app, 'POST', `/api/builds/${id}/tunes`, { document: broken })).json.errors[0].message).toContain('3 cells')
@@ -165,7 +240,10 @@ describe('tunes', () => {
       const url = `/api/builds/${id}/tunes/${tune.id}/tables/${name}.csv`
       const csv = (await call(app, 'GET', url)).text
       const put = (text: string) => app.inject({ method: 'PUT', url, headers: { 'content-type': 'text/csv' }, payload: text })
-      const rows = csv.trim().split('\n').map((r) => r.split(','))
+      const rows = csv
+        .trim()
+        .split('\n')
+        .map((r) => r.split(','))
       rows[3][4] = name === 'lambdaTarget' ? '0.8765' : '12.3456789'
       const changed = rows.map((r) => r.join(',')).join('\n') + '\n'
       expect((await put(changed)).statusCode).toBe(200)
@@ -186,7 +264,12 @@ describe('tunes', () => {
     const csv = (await call(app, 'GET', url)).text
     const same = await app.inject({ method: 'PUT', url, headers: { 'content-type': 'text/csv' }, payload: csv })
     expect(same.statusCode).toBe(200)
-    const other = await app.inject({ method: 'PUT', url, headers: { 'content-type': 'text/csv' }, payload: csv.replace(/,[\d.]+\n$/, ',55\n') })
+    const other = await app.inject({
+      method: 'PUT',
+      url,
+      headers: { 'content-type': 'text/csv' },
+      payload: csv.replace(/,[\d.]+\n$/, ',55\n'),
+    })
     expect(JSON.parse(other.body).code).toBe('TUNE_IN_CAR')
   })
   it('with a stop do not go into the car', async () => {
@@ -194,7 +277,10 @@ describe('tunes', () => {
     const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
     const lean = { ...tune.document, tables: { ...tune.document.tables, lambdaTarget: tune.document.tables.lambdaTarget.map(() => 1.05) } }
     const made = (await call(app, 'POST', `/api/builds/${id}/tunes`, { document: lean })).json
-    expect((await call(app, 'PATCH', `/api/builds/${id}/tunes/${made.id}`, { status: 'in-car' })).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('too lean') })
+    expect((await call(app, 'PATCH', `/api/builds/${id}/tunes/${made.id}`, { status: 'in-car' })).json).toMatchObject({
+      code: 'GATE_SHUT',
+      detail: expect.stringContaining('too lean'),
+    })
   })
 })
 
@@ -213,17 +299,28 @@ describe('logs', () => {
     const idle = (await call(app, 'GET', `/api/logs/${sent.json.id}/idle`)).json
     expect(idle).toMatchObject({ verdict: expect.any(String), meanRpm: expect.any(Number), next: expect.any(String) })
     const german = await sendLog(app, id, demoLog('eight-cylinder-semicolon.csv'), 'acht.csv')
-    expect(german.json.channels).toEqual(expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda', 'lambdaTarget', 'correctionPct', 'fuelCut']))
+    expect(german.json.channels).toEqual(
+      expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda', 'lambdaTarget', 'correctionPct', 'fuelCut']),
+    )
   })
   it('remembers a mapping a person confirmed, by the shape of the header', async () => {
     const { id } = await newBuild(app)
     const rows = Array.from({ length: 40 }, (_, i) => `${i * 0.1},${50 + (i % 5)},${2000 + i},0.99`).join('\n')
     const text = `T1,P-in,N-mot,Q\n${rows}\n`
-    const mapping = { channels: { timeS: { column: 0, unit: 's' }, mapKpa: { column: 1, unit: 'kPa' }, rpm: { column: 2, unit: 'rpm' }, lambda: { column: 3, unit: 'lambda' } } }
+    const mapping = {
+      channels: {
+        timeS: { column: 0, unit: 's' },
+        mapKpa: { column: 1, unit: 'kPa' },
+        rpm: { column: 2, unit: 'rpm' },
+        lambda: { column: 3, unit: 'lambda' },
+      },
+    }
     expect((await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify(mapping) })).status).toBe(201)
     const again = await sendLog(app, id, text, 'odd.csv')
     expect(again.json.mapping.channels).toEqual(mapping.channels)
-    expect((await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify({ channels: { timeS: { column: 77, unit: 's' } } }) })).json.code).toBe('OUT_OF_RANGE')
+    expect(
+      (await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify({ channels: { timeS: { column: 77, unit: 's' } } }) })).json.code,
+    ).toBe('OUT_OF_RANGE')
   })
   it.each<[string, string | Buffer, number, string]>([
     ['an empty log', '', 400, 'LOG_EMPTY'],

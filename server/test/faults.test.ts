@@ -13,7 +13,11 @@ afterAll(() => rmSync(scratch, { recursive: true, force: true }))
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
 
 async function serve(env: Record<string, string>): Promise<{ child: ChildProcess; address: string }> {
-  const child = fork(join(root, 'server/dist/main.js'), { cwd: root, env: { ...process.env, VECTUM_DEMO: 'off', VECTUM_DATA_DIR: scratch, VECTUM_PORT: '0', ...env }, stdio: ['ignore', 'pipe', 'pipe', 'ipc'] })
+  const child = fork(join(root, 'server/dist/main.js'), {
+    cwd: root,
+    env: { ...process.env, VECTUM_DEMO: 'off', VECTUM_DATA_DIR: scratch, VECTUM_PORT: '0', ...env },
+    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+  })
   const address = await new Promise<string>((resolve, reject) => {
     child.once('message', (m) => resolve((m as { ready: string }).ready))
     child.once('exit', (code) => reject(new Error(`server ended with ${code}`)))
@@ -28,7 +32,10 @@ describe('faults', () => {
     const { app, close } = await startApp({ databaseUrl: db.url })
     const { id } = await newBuild(app, '1-lowland.json')
     await db.stop()
-    expect(await call(app, 'GET', '/api/health')).toMatchObject({ status: 503, json: { ok: false, database: 'down', code: 'DATABASE_DOWN' } })
+    expect(await call(app, 'GET', '/api/health')).toMatchObject({
+      status: 503,
+      json: { ok: false, database: 'down', code: 'DATABASE_DOWN' },
+    })
     const write = await call(app, 'PATCH', `/api/builds/${id}`, { title: 'Renamed' }, { 'if-match': '1' })
     expect(write).toMatchObject({ status: 503, json: { code: 'DATABASE_DOWN', detail: expect.stringContaining('Nothing was saved') } })
     expect(write.text).not.toMatch(/ECONN|127\.0\.0\.1|sql/i)
@@ -42,15 +49,21 @@ describe('faults', () => {
 
   it('a server killed in the middle of saving loses nothing it acknowledged and keeps nothing half', async () => {
     const first = await serve({ VECTUM_DATABASE_URL: testDatabaseUrl() })
-    const send = (address: string, method: string, path: string, body: unknown, headers = {}) => fetch(address + path, { method, headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
-    const { id } = (await (await send(first.address, 'POST', '/api/builds', { title: 'Killed', facts: demoCar('1-lowland.json').facts })).json()) as { id: string }
+    const send = (address: string, method: string, path: string, body: unknown, headers = {}) =>
+      fetch(address + path, { method, headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
+    const { id } = (await (
+      await send(first.address, 'POST', '/api/builds', { title: 'Killed', facts: demoCar('1-lowland.json').facts })
+    ).json()) as { id: string }
     const acknowledged: string[] = []
     let stop = false
     const writers = Array.from({ length: 6 }, async () => {
       while (!stop) {
         const readingId = randomUUID()
         try {
-          const answer = await send(first.address, 'PUT', `/api/builds/${id}/readings/${readingId}`, { kind: 'note', value: { text: readingId } })
+          const answer = await send(first.address, 'PUT', `/api/builds/${id}/readings/${readingId}`, {
+            kind: 'note',
+            value: { text: readingId },
+          })
           if (answer.ok) acknowledged.push(readingId)
         } catch {
           return
@@ -69,7 +82,10 @@ describe('faults', () => {
     let before = ''
     let lines = 0
     for (;;) {
-      const page = (await (await fetch(`${second.address}/api/builds/${id}/logbook?kind=reading&limit=500${before}`)).json()) as { entries: { seq: number }[]; more: boolean }
+      const page = (await (await fetch(`${second.address}/api/builds/${id}/logbook?kind=reading&limit=500${before}`)).json()) as {
+        entries: { seq: number }[]
+        more: boolean
+      }
       lines += page.entries.length
       if (!page.more) break
       before = `&before=${page.entries.at(-1)!.seq}`
@@ -96,12 +112,19 @@ describe('faults', () => {
     const port = new URL(first.address).port
     const said = (env: Record<string, string>) =>
       new Promise<{ code: number | null; text: string }>((resolve) => {
-        const child = fork(join(root, 'server/dist/main.js'), { cwd: root, env: { ...process.env, VECTUM_DEMO: 'off', VECTUM_DATA_DIR: scratch, VECTUM_DATABASE_URL: testDatabaseUrl(), ...env }, stdio: ['ignore', 'pipe', 'pipe', 'ipc'] })
+        const child = fork(join(root, 'server/dist/main.js'), {
+          cwd: root,
+          env: { ...process.env, VECTUM_DEMO: 'off', VECTUM_DATA_DIR: scratch, VECTUM_DATABASE_URL: testDatabaseUrl(), ...env },
+          stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+        })
         let text = ''
         child.stderr!.on('data', (d: Buffer) => (text += d.toString()))
         child.once('exit', (code) => resolve({ code, text }))
       })
-    expect(await said({ VECTUM_PORT: port })).toMatchObject({ code: 1, text: expect.stringContaining(`Port ${port} is taken by another program`) })
+    expect(await said({ VECTUM_PORT: port })).toMatchObject({
+      code: 1,
+      text: expect.stringContaining(`Port ${port} is taken by another program`),
+    })
     expect(await said({ VECTUM_HOST: '0.0.0.0' })).toMatchObject({ code: 1, text: expect.stringContaining('VECTUM_HOST') })
     expect(await said({ VECTUM_PORT: 'eighty' })).toMatchObject({ code: 1, text: expect.stringContaining('VECTUM_PORT') })
     const ended = new Promise((resolve) => first.child.once('exit', resolve))

@@ -9,7 +9,8 @@ import { openDatabase } from '../src/db/data-source.ts'
 
 export const root = findRoot()
 export const demoLog = (name: string): Buffer => readFileSync(join(root, 'demo/logs', name))
-export const demoCar = (name: string) => JSON.parse(readFileSync(join(root, 'demo/cars', name), 'utf8')) as { facts: Record<string, unknown>; choices: Record<string, unknown> }
+export const demoCar = (name: string) =>
+  JSON.parse(readFileSync(join(root, 'demo/cars', name), 'utf8')) as { facts: Record<string, unknown>; choices: Record<string, unknown> }
 
 export function testDatabaseUrl(): string {
   const url = process.env.VECTUM_TEST_DATABASE_URL
@@ -18,11 +19,28 @@ export function testDatabaseUrl(): string {
 }
 
 /** A whole application on the temporary database, spoken to without a port. */
-export async function startApp(options: Partial<Config> & { databaseUrl?: string } = {}): Promise<{ app: FastifyInstance; close: () => Promise<void>; dataDir: string }> {
+export async function startApp(
+  options: Partial<Config> & { databaseUrl?: string } = {},
+): Promise<{ app: FastifyInstance; close: () => Promise<void>; dataDir: string }> {
   const dataDir = mkdtempSync(join(tmpdir(), 'vectum-app-'))
   const databaseUrl = options.databaseUrl ?? testDatabaseUrl()
   const db = await openDatabase(databaseUrl)
-  const { app } = await buildApp({ host: '127.0.0.1', port: 0, webDir: null, demoDir: null, version: 'test', maxUploadBytes: 8 * 1024 * 1024, heavyWorker: join(root, 'server/dist/heavy.js'), logLevel: 'silent', ...options, dataDir, databaseUrl }, db)
+  const { app } = await buildApp(
+    {
+      host: '127.0.0.1',
+      port: 0,
+      webDir: null,
+      demoDir: null,
+      version: 'test',
+      maxUploadBytes: 8 * 1024 * 1024,
+      heavyWorker: join(root, 'server/dist/heavy.js'),
+      logLevel: 'silent',
+      ...options,
+      dataDir,
+      databaseUrl,
+    },
+    db,
+  )
   await app.ready()
   return {
     app,
@@ -34,8 +52,19 @@ export async function startApp(options: Partial<Config> & { databaseUrl?: string
   }
 }
 
-export async function call(app: FastifyInstance, method: 'GET' | 'POST' | 'PUT' | 'PATCH', url: string, body?: unknown, headers: Record<string, string> = {}) {
-  const response = await app.inject({ method, url, headers: { ...(body !== undefined ? { 'content-type': 'application/json' } : {}), ...headers }, payload: body === undefined ? undefined : JSON.stringify(body) })
+export async function call(
+  app: FastifyInstance,
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH',
+  url: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+) {
+  const response = await app.inject({
+    method,
+    url,
+    headers: { ...(body !== undefined ? { 'content-type': 'application/json' } : {}), ...headers },
+    payload: body === undefined ? undefined : JSON.stringify(body),
+  })
   const json = String(response.headers['content-type'] ?? '').includes('json') ? (JSON.parse(response.body) as Record<string, never>) : null
   return { status: response.statusCode, json: json as never as Record<string, any>, text: response.body, headers: response.headers } // eslint-disable-line @typescript-eslint/no-explicit-any
 }
@@ -47,10 +76,27 @@ export async function newBuild(app: FastifyInstance, car?: string): Promise<{ id
   return json as never
 }
 
-export async function sendLog(app: FastifyInstance, buildId: string, file: Buffer | string, name = 'log.csv', fields: Record<string, string> = {}) {
+export async function sendLog(
+  app: FastifyInstance,
+  buildId: string,
+  file: Buffer | string,
+  name = 'log.csv',
+  fields: Record<string, string> = {},
+) {
   const boundary = `b${randomUUID()}`
-  const parts: Buffer[] = Object.entries(fields).map(([key, value]) => Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="${key}"\r\n\r\n${value}\r\n`))
-  parts.push(Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="file"; filename="${name}"\r\ncontent-type: text/csv\r\n\r\n`), Buffer.from(file), Buffer.from(`\r\n--${boundary}--\r\n`))
-  const response = await app.inject({ method: 'POST', url: `/api/builds/${buildId}/logs`, headers: { 'content-type': `multipart/form-data; boundary=${boundary}` }, payload: Buffer.concat(parts) })
+  const parts: Buffer[] = Object.entries(fields).map(([key, value]) =>
+    Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="${key}"\r\n\r\n${value}\r\n`),
+  )
+  parts.push(
+    Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="file"; filename="${name}"\r\ncontent-type: text/csv\r\n\r\n`),
+    Buffer.from(file),
+    Buffer.from(`\r\n--${boundary}--\r\n`),
+  )
+  const response = await app.inject({
+    method: 'POST',
+    url: `/api/builds/${buildId}/logs`,
+    headers: { 'content-type': `multipart/form-data; boundary=${boundary}` },
+    payload: Buffer.concat(parts),
+  })
   return { status: response.statusCode, json: JSON.parse(response.body) as Record<string, any> } // eslint-disable-line @typescript-eslint/no-explicit-any
 }

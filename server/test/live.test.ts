@@ -24,7 +24,10 @@ function connect(buildId: string) {
     for (const line of data.toString().split('\n').filter(Boolean)) {
       const message = JSON.parse(line) as Message
       seen.push(message)
-      for (const w of [...waiting]) if (w.test(message)) (waiting.splice(waiting.indexOf(w), 1), w.resolve(message))
+      for (const w of [...waiting].filter((each) => each.test(message))) {
+        waiting.splice(waiting.indexOf(w), 1)
+        w.resolve(message)
+      }
     }
   })
   const until = (test: (m: Message) => boolean, ms = 20_000) =>
@@ -48,12 +51,19 @@ const record = (id: string, kind: string, value: object) => call(app, 'PUT', `/a
 it('refuses the bench without a tune in the car, and says so', async () => {
   const { id } = await newBuild(app, '1-lowland.json')
   const client = connect(id)
-  expect(await client.until((m) => m.type === 'refused')).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('No tune is in the car') })
+  expect(await client.until((m) => m.type === 'refused')).toMatchObject({
+    code: 'GATE_SHUT',
+    detail: expect.stringContaining('No tune is in the car'),
+  })
 })
 
 it('goes from key to running through the gates, records what it saw, and keeps the session for a second screen', async () => {
   const { id } = await newBuild(app, '1-lowland.json')
-  for (const [kind, value] of [['spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }], ['spark.lock-out', { moves: false }]] as const) await record(id, kind, value)
+  for (const [kind, value] of [
+    ['spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }],
+    ['spark.lock-out', { moves: false }],
+  ] as const)
+    await record(id, kind, value)
   const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
   await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
   const client = connect(id)
@@ -62,8 +72,14 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect((await client.send('key', { on: true })).ok).toBe(true)
   const crank = await client.send('crank', { on: true })
   expect(crank).toMatchObject({ ok: false, code: 'GATE_SHUT' })
-  expect(crank.gates.map((g: { label: string }) => g.label)).toEqual(expect.arrayContaining([expect.stringContaining('Leak check'), expect.stringContaining('Extinguisher')]))
-  expect(await client.send('throttle', { pct: 400 })).toMatchObject({ ok: false, code: 'INVALID_INPUT', detail: expect.stringContaining('at most 100') })
+  expect(crank.gates.map((g: { label: string }) => g.label)).toEqual(
+    expect.arrayContaining([expect.stringContaining('Leak check'), expect.stringContaining('Extinguisher')]),
+  )
+  expect(await client.send('throttle', { pct: 400 })).toMatchObject({
+    ok: false,
+    code: 'INVALID_INPUT',
+    detail: expect.stringContaining('at most 100'),
+  })
   client.socket.send('not json\n')
   await client.until((m) => m.type === 'reply' && m.code === 'INVALID_INPUT' && m.detail.includes('JSON'))
 

@@ -12,7 +12,8 @@ import { burnShare, CRITICAL_FLOW, indicatedWorkJ, sparkEfficiency, thermalShare
 import { Random, seedOf } from './random.ts'
 import { Bench, type Frame } from './rig.ts'
 
-const demo = (file: string) => JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { id: string; facts: Facts; choices: Choices }
+const demo = (file: string) =>
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { id: string; facts: Facts; choices: Choices }
 const cars = ['1-lowland.json', '2-rampart.json', '3-staffetta.json']
 
 function onBench(file: string, coolantC: number): Bench {
@@ -54,10 +55,24 @@ describe('laws of the model', () => {
 
   it('gives no work without fuel, and never more than the heat in it', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 2, noNaN: true }), fc.double({ min: 0, max: 0.3, noNaN: true }), fc.double({ min: -10, max: 60, noNaN: true }), fc.double({ min: 50, max: 7000, noNaN: true }), (airG, fuelG, advanceDeg, rpm) => {
-        const work = indicatedWorkJ({ airG, fuelG, stoichAfr: 14.7, heatJKg: 43.5e6, thermalShare: thermalShare(9, rpm), advanceDeg, bestAdvanceDeg: 28 })
-        return work >= 0 && work <= (fuelG / 1000) * 43.5e6 && (fuelG > 0 || work === 0)
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 2, noNaN: true }),
+        fc.double({ min: 0, max: 0.3, noNaN: true }),
+        fc.double({ min: -10, max: 60, noNaN: true }),
+        fc.double({ min: 50, max: 7000, noNaN: true }),
+        (airG, fuelG, advanceDeg, rpm) => {
+          const work = indicatedWorkJ({
+            airG,
+            fuelG,
+            stoichAfr: 14.7,
+            heatJKg: 43.5e6,
+            thermalShare: thermalShare(9, rpm),
+            advanceDeg,
+            bestAdvanceDeg: 28,
+          })
+          return work >= 0 && work <= (fuelG / 1000) * 43.5e6 && (fuelG > 0 || work === 0)
+        },
+      ),
     )
     const bench = onBench('1-lowland.json', 85)
     bench.unit.injectorsOn = false
@@ -87,13 +102,27 @@ describe('laws of the model', () => {
     expect(run()).toBe(run())
     const car = demo('1-lowland.json')
     expect(trueVe(benchCarFor(car.facts, car.choices, 1), 2000, 60)).not.toBe(trueVe(benchCarFor(car.facts, car.choices, 2), 2000, 60))
-    const sample = Array.from({ length: 2000 }, ((random) => () => random.normal())(new Random(7)))
+    const sample = Array.from(
+      { length: 2000 },
+      (
+        (random) => () =>
+          random.normal()
+      )(new Random(7)),
+    )
     expect(sample.reduce((a, b) => a + b, 0) / 2000).toBeCloseTo(0, 1)
   })
 })
 
 describe('the base tune on the bench engine, before any learning', () => {
-  it.each(cars.flatMap((car) => [[car, 12], [car, 85]] as const))('%s starts at %d degC without help and idles within 100 rpm of its target when warm', (file, coolantC) => {
+  it.each(
+    cars.flatMap(
+      (car) =>
+        [
+          [car, 12],
+          [car, 85],
+        ] as const,
+    ),
+  )('%s starts at %d degC without help and idles within 100 rpm of its target when warm', (file, coolantC) => {
     const bench = onBench(file, coolantC)
     const seconds = start(bench, 8)
     expect(seconds).not.toBeNull()
@@ -153,7 +182,8 @@ describe('instruments', () => {
     expect(bench.trueAdvanceDeg()).toBeCloseTo(15, 9)
   })
 
-  it('no light without a turning crank', () => expect(() => onBench('1-lowland.json', 20).timingLight()).toThrow(expect.objectContaining({ code: 'NOT_ALLOWED' })))
+  it('no light without a turning crank', () =>
+    expect(() => onBench('1-lowland.json', 20).timingLight()).toThrow(expect.objectContaining({ code: 'NOT_ALLOWED' })))
 
   it('the mixture sensor tells nothing until it is hot, then free air with the engine still', () => {
     const bench = onBench('1-lowland.json', 20)

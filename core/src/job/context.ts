@@ -14,11 +14,16 @@ export interface Context {
   readings: StoredReading[]
 }
 
+/** Rotor and cap are only asked after where there is a distributor to keep. */
+const ROTOR_FACTS = new Set(['ignition.rotorRadiusMm', 'ignition.rotorTipWidthMm', 'ignition.terminalWidthMm'])
+
 export function contextOf(build: BuildData): Context {
+  const resolved = resolveFacts(build.facts)
+  if (build.choices.spark?.trigger === 'crank-cam') resolved.assumptions = resolved.assumptions.filter((a) => !ROTOR_FACTS.has(a.path))
   return {
     build,
     facts: build.facts,
-    resolved: resolveFacts(build.facts),
+    resolved,
     plan: build.choices.plan ?? {},
     spark: build.choices.spark ?? {},
     readings: inForce(build.readings),

@@ -11,10 +11,38 @@ import { evaluate } from './evaluate.ts'
 import { changesBetween, mergePatch, patchFor, valueAt } from './patch.ts'
 import { inForce, latest, type StoredReading } from './readings.ts'
 
-const file = (name: string) => JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', name), 'utf8')) as { id: string; title: string; facts: BuildData['facts']; choices: BuildData['choices']; readings: { id: string; kind: StoredReading['kind']; value: never; who: string }[] }
+const file = (name: string) =>
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', name), 'utf8')) as {
+    id: string
+    title: string
+    facts: BuildData['facts']
+    choices: BuildData['choices']
+    readings: { id: string; kind: StoredReading['kind']; value: never; who: string }[]
+  }
 let clock = 0
-const reading = (kind: StoredReading['kind'], value: object, more: Partial<StoredReading> = {}): StoredReading => ({ id: `r${clock++}`, kind, value: value as never, instrument: null, who: 'Ada', takenAt: new Date(1.7e12 + clock * 1000).toISOString(), conditions: null, supersedes: null, ...more })
-const tune = (more: Partial<TuneSummary> = {}): TuneSummary => ({ id: 't1', number: 1, name: 'Base tune', status: 'in-car', origin: 'computed', parentId: null, createdAt: '2020-01-01T00:00:00.000Z', inCarSince: '2020-01-01T00:00:00.000Z', problems: [], ...more })
+const reading = (kind: StoredReading['kind'], value: object, more: Partial<StoredReading> = {}): StoredReading => ({
+  id: `r${clock++}`,
+  kind,
+  value: value as never,
+  instrument: null,
+  who: 'Ada',
+  takenAt: new Date(1.7e12 + clock * 1000).toISOString(),
+  conditions: null,
+  supersedes: null,
+  ...more,
+})
+const tune = (more: Partial<TuneSummary> = {}): TuneSummary => ({
+  id: 't1',
+  number: 1,
+  name: 'Base tune',
+  status: 'in-car',
+  origin: 'computed',
+  parentId: null,
+  createdAt: '2020-01-01T00:00:00.000Z',
+  inCarSince: '2020-01-01T00:00:00.000Z',
+  problems: [],
+  ...more,
+})
 const build = (name: string, more: Partial<BuildData> = {}): BuildData => {
   const { id, title, facts, choices, readings } = file(name)
   return { id, title, facts, choices, readings: readings.map((r) => reading(r.kind, r.value)), tunes: [], logs: [], ...more }
@@ -60,10 +88,16 @@ describe('rules', () => {
     ['points under timing control', { facts: { ignition: { kind: 'points' } } }, 'spark.points-control'],
     ['a tank without vent', { facts: { fuel: { tankVented: false } } }, 'survey.tank-vent'],
     ['plain plugs', { facts: { ignition: { plugs: 'plain' } } }, 'survey.plain-plugs'],
-    ['shared ports with port injection', { facts: { engine: { siamesedInlets: true } }, choices: { plan: { route: 'multi-port' } } }, 'survey.siamesed'],
+    [
+      'shared ports with port injection',
+      { facts: { engine: { siamesedInlets: true } }, choices: { plan: { route: 'multi-port' } } },
+      'survey.siamesed',
+    ],
   ])('finds %s, and not before', (_what, patch, id) => {
     expect(ids(six)).not.toContain(id)
-    const found = evaluate(patched(six, patch)).stations.flatMap((s) => s.findings).find((f) => f.id === id)
+    const found = evaluate(patched(six, patch))
+      .stations.flatMap((s) => s.findings)
+      .find((f) => f.id === id)
     expect(found).toBeDefined()
     expect(found!.because.length).toBeGreaterThan(10)
     expect(found!.remedy.length).toBeGreaterThan(5)
@@ -71,7 +105,9 @@ describe('rules', () => {
   it('a hand-twist test that found movement is a stop until a later one finds none', () => {
     const moving = { ...six, readings: [...six.readings, reading('spark.lock-out', { moves: true })] }
     expect(station(moving, 'spark').state).toBe('blocked')
-    expect(station({ ...moving, readings: [...moving.readings, reading('spark.lock-out', { moves: false })] }, 'spark').state).toBe('cleared')
+    expect(station({ ...moving, readings: [...moving.readings, reading('spark.lock-out', { moves: false })] }, 'spark').state).toBe(
+      'cleared',
+    )
   })
   it('a superseded reading no longer counts', () => {
     const wrong = reading('fuel.pressure', { pressureKpa: 30, engineRunning: false })
@@ -84,9 +120,22 @@ describe('rules', () => {
 describe('gates of the first start', () => {
   const ready = (extra: StoredReading[] = []): BuildData => {
     const b = build('1-lowland.json')
-    return { ...b, tunes: [tune()], readings: [...b.readings, reading('start.sanity', { passed: true, checks: [] }), reading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }), reading('fuel.pressure', { pressureKpa: 300, engineRunning: false }), ...extra] }
+    return {
+      ...b,
+      tunes: [tune()],
+      readings: [
+        ...b.readings,
+        reading('start.sanity', { passed: true, checks: [] }),
+        reading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }),
+        reading('fuel.pressure', { pressureKpa: 300, engineRunning: false }),
+        ...extra,
+      ],
+    }
   }
-  const unmet = (b: BuildData) => station(b, 'start').requirements.filter((r) => !r.met).map((r) => r.id)
+  const unmet = (b: BuildData) =>
+    station(b, 'start')
+      .requirements.filter((r) => !r.met)
+      .map((r) => r.id)
   it('opens only with a dry leak check', () => {
     expect(unmet(ready())).toContain('leak')
     expect(unmet(ready([reading('fuel.leak-check', { dry: true })]))).not.toContain('leak')
@@ -102,7 +151,9 @@ describe('gates of the first start', () => {
     expect(station(b, 'start').findings.find((f) => f.id === 'start.pressure')!.because).toContain('+6.5 % fuel')
   })
   it('clears when it has run and the light agrees within a degree', () => {
-    const light = [850, 900, 3200, 3200, 850, 3250, 2000, 2100].map((rpm) => reading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }))
+    const light = [850, 900, 3200, 3200, 850, 3250, 2000, 2100].map((rpm) =>
+      reading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }),
+    )
     const ran = reading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
     expect(station(ready([reading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')
     const off = light.map((r) => ({ ...r, value: { ...(r.value as object), observedDeg: 19 } as never }))
@@ -128,7 +179,8 @@ describe('facts', () => {
     ['one two', null],
   ])('firing order "%s"', (text, order) => expect(parseFiringOrder(text)).toEqual(order))
   it('every known order is a permutation', () => firingOrdersFor().forEach((o) => expect(isPermutation(o, o.length)).toBe(true)))
-  it('cam class by idle MAP: 39.9, 45, 55 and 63 kPa', () => expect([39.9, 45, 55, 63].map(camClassFromIdleMap)).toEqual(['stock', 'mild', 'hot', 'wild']))
+  it('cam class by idle MAP: 39.9, 45, 55 and 63 kPa', () =>
+    expect([39.9, 45, 55, 63].map(camClassFromIdleMap)).toEqual(['stock', 'mild', 'hot', 'wild']))
   it('a merge patch sets, clears with null, and lists what changed', () => {
     const after = mergePatch({ a: { b: 1, c: 2 } }, { a: { b: null, d: 3 } })
     expect(after).toEqual({ a: { c: 2, d: 3 } })

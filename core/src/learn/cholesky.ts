@@ -1,10 +1,11 @@
 /**
  * Inverse and solution of a symmetric positive definite system by Cholesky factors.
  * @param a n x n, row by row, is overwritten; only its lower half is read
+ * @param withInverse false leaves the diagonal of the inverse out, which costs as much as the rest
  * @returns solution and the diagonal of the inverse
  * Source: Golub and Van Loan, Matrix Computations, section 4.2
  */
-export function solveSpd(a: Float64Array, b: Float64Array): { x: Float64Array; inverseDiagonal: Float64Array } {
+export function solveSpd(a: Float64Array, b: Float64Array, withInverse = true): { x: Float64Array; inverseDiagonal: Float64Array } {
   const n = b.length
   for (let j = 0; j < n; j++) {
     let d = a[j * n + j]
@@ -30,6 +31,7 @@ export function solveSpd(a: Float64Array, b: Float64Array): { x: Float64Array; i
   }
   // diagonal of (L Lt)^-1 is the sum of squares down each column of L^-1
   const inverseDiagonal = new Float64Array(n)
+  if (!withInverse) return { x, inverseDiagonal }
   const column = new Float64Array(n)
   for (let j = 0; j < n; j++) {
     column.fill(0)

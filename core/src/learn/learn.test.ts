@@ -14,7 +14,17 @@ import { windowSlope } from './steady.ts'
 const axes: Axes = { rpm: [600, 1000, 1500, 2000, 2600, 3200, 4000], mapKpa: [25, 35, 45, 55, 65, 75, 85, 97] }
 
 /** A drive over the grid in steady holds, made by the definition of total error: measured lambda = target (1 + need) / (1 + trim), one delay later. */
-function drive(options: { seed: number; needPct: (rpm: number, map: number) => number; noise?: number; loop?: boolean; delay?: { lagS: number; pipe: number }; holdS?: number; hertz?: number; channels?: (log: LogData) => void; high?: boolean }): LogData {
+function drive(options: {
+  seed: number
+  needPct: (rpm: number, map: number) => number
+  noise?: number
+  loop?: boolean
+  delay?: { lagS: number; pipe: number }
+  holdS?: number
+  hertz?: number
+  channels?: (log: LogData) => void
+  high?: boolean
+}): LogData {
   const { seed, needPct, noise = 0.006, loop = true, delay = { lagS: 0.1, pipe: 7000 }, holdS = 7, hertz = 20 } = options
   const random = new Random(seed)
   const dt = 1 / hertz
@@ -24,7 +34,21 @@ function drive(options: { seed: number; needPct: (rpm: number, map: number) => n
   const ramp = Math.round(1.5 * hertz)
   const n = points.length * (perHold + ramp)
   const column = () => new Float32Array(n)
-  const log: LogData = { rows: n, timeS: new Float64Array(n), rejected: [], channels: { rpm: column(), mapKpa: column(), lambda: column(), lambdaTarget: column(), correctionPct: column(), coolantC: column(), fuelCut: column(), throttlePct: column() } }
+  const log: LogData = {
+    rows: n,
+    timeS: new Float64Array(n),
+    rejected: [],
+    channels: {
+      rpm: column(),
+      mapKpa: column(),
+      lambda: column(),
+      lambdaTarget: column(),
+      correctionPct: column(),
+      coolantC: column(),
+      fuelCut: column(),
+      throttlePct: column(),
+    },
+  }
   const c = log.channels
   const trim = new Float64Array(n)
   const phi = new Float64Array(n)
@@ -72,32 +96,55 @@ describe('the learn solve', () => {
 
   it('says how sure it is: errors are about one standard error large', () => {
     const z: number[] = []
-    for (const seed of [4, 5, 6]) for (const c of solid(solveLearn(drive({ seed, needPct: need }), axes))) z.push((c.correctionPct! - need(c.rpm, c.mapKpa)) / c.standardErrorPct!)
+    for (const seed of [4, 5, 6])
+      for (const c of solid(solveLearn(drive({ seed, needPct: need }), axes)))
+        z.push((c.correctionPct! - need(c.rpm, c.mapKpa)) / c.standardErrorPct!)
     expect(rms(z)).toBeLessThan(2)
     expect(rms(z)).toBeGreaterThan(0.3)
   })
 
   it('keeps a real step between cells that averaging would smear', () => {
-    const step = (rpm: number) => bilinear(axes, axes.mapKpa.flatMap(() => axes.rpm.map((r) => (r >= 2000 ? 10 : -4))), rpm, 50)
+    const step = (rpm: number) =>
+      bilinear(
+        axes,
+        axes.mapKpa.flatMap(() => axes.rpm.map((r) => (r >= 2000 ? 10 : -4))),
+        rpm,
+        50,
+      )
     const result = solveLearn(drive({ seed: 7, needPct: step }), axes)
     for (const c of solid(result)) expect(Math.abs(c.correctionPct! - (c.rpm >= 2000 ? 10 : -4))).toBeLessThan(1.6)
   })
 
-  it.each(['six-cylinder-first-drive', 'eight-cylinder-semicolon'])('%s: solid cells within 0.6 percent rms of the known truth, and better than averaging', (name) => {
-    const logs = join(import.meta.dirname, '../../../demo/logs')
-    const truth = JSON.parse(readFileSync(join(logs, `${name}.truth.json`), 'utf8')) as { rpm: number[]; mapKpa: number[]; neededCorrectionPct: number[][]; baroKpa: number }
-    const result = solveLearn(readLog(readFileSync(join(logs, `${name}.csv`))), truth, { barometerKpa: truth.baroKpa })
-    const cells = solid(result)
-    const error = rms(cells.map((c) => c.correctionPct! - truth.neededCorrectionPct[c.j][c.i]))
-    const averaging = rms(cells.filter((c) => c.nearestMeanPct !== null).map((c) => c.nearestMeanPct! - truth.neededCorrectionPct[c.j][c.i]))
-    console.warn(`${name}: ${cells.length} solid cells, solve ${error.toFixed(3)} % rms, nearest-cell averaging ${averaging.toFixed(3)} % rms`)
-    expect(cells.length).toBeGreaterThan(30)
-    expect(error).toBeLessThan(0.6)
-    expect(error).toBeLessThan(averaging)
-  })
+  it.each(['six-cylinder-first-drive', 'eight-cylinder-semicolon'])(
+    '%s: solid cells within 0.6 percent rms of the known truth, and better than averaging',
+    (name) => {
+      const logs = join(import.meta.dirname, '../../../demo/logs')
+      const truth = JSON.parse(readFileSync(join(logs, `${name}.truth.json`), 'utf8')) as {
+        rpm: number[]
+        mapKpa: number[]
+        neededCorrectionPct: number[][]
+        baroKpa: number
+      }
+      const result = solveLearn(readLog(readFileSync(join(logs, `${name}.csv`))), truth, { barometerKpa: truth.baroKpa })
+      const cells = solid(result)
+      const error = rms(cells.map((c) => c.correctionPct! - truth.neededCorrectionPct[c.j][c.i]))
+      const averaging = rms(
+        cells.filter((c) => c.nearestMeanPct !== null).map((c) => c.nearestMeanPct! - truth.neededCorrectionPct[c.j][c.i]),
+      )
+      console.warn(
+        `${name}: ${cells.length} solid cells, solve ${error.toFixed(3)} % rms, nearest-cell averaging ${averaging.toFixed(3)} % rms`,
+      )
+      expect(cells.length).toBeGreaterThan(30)
+      expect(error).toBeLessThan(0.6)
+      expect(error).toBeLessThan(averaging)
+    },
+  )
 
   it('says untouched, passed through and thin where that is all there is', () => {
-    const result = solveLearn(drive({ seed: 8, needPct: () => 0 }), { rpm: [600, 1000, 1500, 2000, 3000, 6000, 7000], mapKpa: [25, 40, 55, 70, 85, 97, 140, 180] })
+    const result = solveLearn(drive({ seed: 8, needPct: () => 0 }), {
+      rpm: [600, 1000, 1500, 2000, 3000, 6000, 7000],
+      mapKpa: [25, 40, 55, 70, 85, 97, 140, 180],
+    })
     const stateAt = (rpm: number, map: number) => result.cells.find((c) => c.rpm === rpm && c.mapKpa === map)!.state
     expect(stateAt(7000, 180)).toBe('untouched')
     expect(result.cells.filter((c) => c.state === 'thin').every((c) => c.missingSeconds > 0)).toBe(true)
@@ -105,7 +152,9 @@ describe('the learn solve', () => {
   })
 
   it('marks high load that runs lean as unsafe, whatever else holds there', () => {
-    const result = solveLearn(drive({ seed: 9, needPct: (_, map) => (map > 84 ? 12 : 0), high: true, loop: false }), axes, { barometerKpa: 99 })
+    const result = solveLearn(drive({ seed: 9, needPct: (_, map) => (map > 84 ? 12 : 0), high: true, loop: false }), axes, {
+      barometerKpa: 99,
+    })
     const high = result.cells.filter((c) => c.mapKpa === 97 && c.correctionPct !== null)
     expect(high.some((c) => c.state === 'unsafe')).toBe(true)
     expect(result.cells.filter((c) => c.mapKpa < 84).every((c) => c.state !== 'unsafe')).toBe(true)
@@ -149,7 +198,12 @@ describe('its parts', () => {
     })
     const fit = fitDelay(events)
     expect(fit.fitted).toBe(true)
-    for (const [rpm, map] of [[1300, 25], [2000, 40], [2800, 75]]) expect(Math.abs(delayS(fit, rpm, map) - delayS(truth, rpm, map))).toBeLessThan(0.04)
+    for (const [rpm, map] of [
+      [1300, 25],
+      [2000, 40],
+      [2800, 75],
+    ])
+      expect(Math.abs(delayS(fit, rpm, map) - delayS(truth, rpm, map))).toBeLessThan(0.04)
   })
 
   it('assumes a usual delay from too few events', () => expect(fitDelay([{ rpm: 1500, mapKpa: 40, seconds: 0.3 }]).fitted).toBe(false))
@@ -165,7 +219,8 @@ describe('its parts', () => {
       fc.property(fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 9, maxLength: 9 }), (m) => {
         // A = M Mt + I is positive definite
         const a = new Float64Array(9)
-        for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) a[i * 3 + j] = (i === j ? 1 : 0) + [0, 1, 2].reduce((s, k) => s + m[i * 3 + k] * m[j * 3 + k], 0)
+        for (let i = 0; i < 3; i++)
+          for (let j = 0; j < 3; j++) a[i * 3 + j] = (i === j ? 1 : 0) + [0, 1, 2].reduce((s, k) => s + m[i * 3 + k] * m[j * 3 + k], 0)
         const b = Float64Array.from([1, -2, 3])
         const { x, inverseDiagonal } = solveSpd(Float64Array.from(a), b)
         const back = [0, 1, 2].map((i) => [0, 1, 2].reduce((s, j) => s + a[i * 3 + j] * x[j], 0))
@@ -178,12 +233,16 @@ describe('its parts', () => {
 
   it('finds the interval of a value as a plain search does', () => {
     fc.assert(
-      fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 9000 }), { minLength: 2, maxLength: 20 }), fc.integer({ min: -50, max: 9100 }), (raw, value) => {
-        const axis = [...raw].sort((p, q) => p - q)
-        let plain = 0
-        for (let i = 0; i < axis.length - 1; i++) if (axis[i] <= value) plain = i
-        return lowerIndex(axis, value) === plain
-      }),
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 0, max: 9000 }), { minLength: 2, maxLength: 20 }),
+        fc.integer({ min: -50, max: 9100 }),
+        (raw, value) => {
+          const axis = [...raw].sort((p, q) => p - q)
+          let plain = 0
+          for (let i = 0; i < axis.length - 1; i++) if (axis[i] <= value) plain = i
+          return lowerIndex(axis, value) === plain
+        },
+      ),
     )
   })
 
@@ -193,5 +252,6 @@ describe('its parts', () => {
     expect(bilinear(axes, cells, 9000, 47)).toBeCloseTo(40 + 23.5, 9)
   })
 
-  it('refuses an axis that does not rise, and names it', () => expect(() => checkAxis('rpm', [600, 900, 900])).toThrow(expect.objectContaining({ code: 'AXIS_INVALID', field: 'rpm' })))
+  it('refuses an axis that does not rise, and names it', () =>
+    expect(() => checkAxis('rpm', [600, 900, 900])).toThrow(expect.objectContaining({ code: 'AXIS_INVALID', field: 'rpm' })))
 })

@@ -3,6 +3,7 @@ import { resolveFacts } from '../survey/resolve.ts'
 import type { Axes } from '../tune/axes.ts'
 import { tuneAxes } from '../tune/base-tune.ts'
 import type { TuneDocument } from '../tune/tune.ts'
+import type { LearnResult } from './solve.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
 export interface LearnSetup {
@@ -24,5 +25,18 @@ export function learnSetup(facts: Facts, tune: TuneDocument | null): LearnSetup 
     barometerKpa,
     coolantMinC: Math.max(MIN_COOLANT_C, warmupEndC),
     target: tune ? { axes: tune.axes, tables: tune.tables } : null,
+  }
+}
+
+/** What the logbook keeps of a solve. */
+export function learnReading(result: LearnResult, logId: string, tuneId: string | null) {
+  const { usedSeconds, provenTimePct, errorRmsPct } = result.totals
+  return {
+    logId,
+    tuneId,
+    usedSeconds,
+    provenTimePct,
+    errorRmsPct,
+    unsafeCells: result.cells.filter((cell) => cell.state === 'unsafe').length,
   }
 }

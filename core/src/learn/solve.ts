@@ -81,6 +81,7 @@ const BEND_SIGMA_PCT = 3
 const WIDE_SIGMA_PCT = 40
 const HUBER_K = 1.345
 const PASSES = 8
+const SETTLED_PCT = 0.02
 const BLOCK_S = 3
 const DEFAULT_FACTOR = 20
 
@@ -177,7 +178,7 @@ function autocorrelationFactor(g: GridSamples, r: Float64Array, weights: Float64
 
 /** Blocks of unbroken used rows, each at most a few seconds long: first row, row after the last, mean residual, summed weight, seconds. */
 function* blocks(g: GridSamples, r: Float64Array, weights: Float64Array): Generator<[number, number, number, number, number]> {
-  for (let k = 0; k < g.n; ) {
+  for (let k = 0; k < g.n;) {
     let sum = 0
     let weight = 0
     let seconds = 0
@@ -358,21 +359,29 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   let factor = DEFAULT_FACTOR
   if (grid.n > 0) {
     residuals(grid, cells, nr, r)
-    for (let pass = 0; pass < PASSES; pass++) {
+    for (let pass = 0, last = false; ; pass++) {
       const normal = new Float64Array(n * n)
       const right = new Float64Array(n)
       accumulate(grid, weights, nr, normal, right)
       addSmoothing(normal, axes, (sigma * sigma * factor) / BEND_SIGMA_PCT ** 2)
       for (let c = 0; c < n; c++) normal[c * n + c] += (sigma * sigma * factor) / WIDE_SIGMA_PCT ** 2
-      const solved = solveSpd(normal, right)
+      const before = cells
+      const solved = solveSpd(normal, right, last)
       cells = solved.x
       inverseDiagonal = solved.inverseDiagonal as Float64Array<ArrayBuffer>
       residuals(grid, cells, nr, r)
       sigma = robustSigma(r, grid.n)
       const limit = HUBER_K * sigma
       for (let k = 0; k < grid.n; k++) weights[k] = Math.min(1, limit / Math.max(Math.abs(r[k]), 1e-9))
-      if (pass === 1 || pass === PASSES - 2) factor = autocorrelationFactor(grid, r, weights)
       progress(0.4 + (0.55 * (pass + 1)) / PASSES)
+      if (last) break
+      // the weights settle in a few passes; one more then carries the measured correlation and gives the standard errors
+      let moved = 0
+      for (let c = 0; c < n; c++) moved = Math.max(moved, Math.abs(cells[c] - before[c]))
+      if ((pass > 0 && moved < SETTLED_PCT) || pass >= PASSES - 2) {
+        factor = autocorrelationFactor(grid, r, weights)
+        last = true
+      } else if (pass === 1) factor = autocorrelationFactor(grid, r, weights)
     }
   }
 

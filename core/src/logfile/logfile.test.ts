@@ -5,15 +5,29 @@ import { headerFingerprint, parseClockS, previewLog, readLog, rowFate, shuffleCo
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text)
 /** A log of `n` rows in any dialect: rows are given as numbers, written with the marks asked for. */
-function writeLog(options: { delimiter: string; comma: boolean; names: string[]; units?: string[]; preamble?: string[]; rows: (number | string)[][]; eol?: string; quote?: boolean }): string {
+function writeLog(options: {
+  delimiter: string
+  comma: boolean
+  names: string[]
+  units?: string[]
+  preamble?: string[]
+  rows: (number | string)[][]
+  eol?: string
+  quote?: boolean
+}): string {
   const cell = (v: number | string) => {
     const text = typeof v === 'number' && options.comma ? String(v).replace('.', ',') : String(v)
     return options.quote ? `"${text}"` : text
   }
   const line = (cells: (number | string)[]) => cells.map(cell).join(options.delimiter)
-  return [...(options.preamble ?? []), line(options.names), ...(options.units ? [line(options.units)] : []), ...options.rows.map(line)].join(options.eol ?? '\n') + (options.eol ?? '\n')
+  return (
+    [...(options.preamble ?? []), line(options.names), ...(options.units ? [line(options.units)] : []), ...options.rows.map(line)].join(
+      options.eol ?? '\n',
+    ) + (options.eol ?? '\n')
+  )
 }
-const ramp = (n: number, stepS = 0.1) => Array.from({ length: n }, (_, i) => [Math.round(i * stepS * 1000) / 1000, 2000 + i, 50 + (i % 10), 14.7])
+const ramp = (n: number, stepS = 0.1) =>
+  Array.from({ length: n }, (_, i) => [Math.round(i * stepS * 1000) / 1000, 2000 + i, 50 + (i % 10), 14.7])
 
 describe('finding out how a log is written', () => {
   it.each([
@@ -32,14 +46,33 @@ describe('finding out how a log is written', () => {
   })
 
   it('reads quoted cells, Windows line ends, a preamble and a units row', () => {
-    const log = readLog(bytes(writeLog({ delimiter: ',', comma: true, quote: true, eol: '\r\n', preamble: ['Workshop logger', 'made 12 Nov'], names: ['Time', 'Engine speed', 'Manifold pressure', 'Lambda'], units: ['s', 'rpm', 'kPa', '-'], rows: ramp(30).map((r) => [r[0], r[1], r[2], 0.98]) })))
+    const log = readLog(
+      bytes(
+        writeLog({
+          delimiter: ',',
+          comma: true,
+          quote: true,
+          eol: '\r\n',
+          preamble: ['Workshop logger', 'made 12 Nov'],
+          names: ['Time', 'Engine speed', 'Manifold pressure', 'Lambda'],
+          units: ['s', 'rpm', 'kPa', '-'],
+          rows: ramp(30).map((r) => [r[0], r[1], r[2], 0.98]),
+        }),
+      ),
+    )
     expect(log.rows).toBe(30)
     expect(log.channels.lambda![0]).toBeCloseTo(0.98, 6)
     expect(log.dialect.headerRow).toBe(2)
   })
 
   it('reads UTF-16 and old western encodings', () => {
-    const text = writeLog({ delimiter: ';', comma: true, names: ['Zeit', 'Drehzahl', 'Saugrohrdruck', 'Lambda', 'Kühlmittel'], units: ['s', '1/min', 'mbar', '-', '°C'], rows: ramp(20).map((r) => [r[0], r[1], 500, 1, 80]) })
+    const text = writeLog({
+      delimiter: ';',
+      comma: true,
+      names: ['Zeit', 'Drehzahl', 'Saugrohrdruck', 'Lambda', 'Kühlmittel'],
+      units: ['s', '1/min', 'mbar', '-', '°C'],
+      rows: ramp(20).map((r) => [r[0], r[1], 500, 1, 80]),
+    })
     const utf16 = new Uint8Array(2 + text.length * 2)
     utf16.set([0xff, 0xfe])
     for (let i = 0; i < text.length; i++) new DataView(utf16.buffer).setUint16(2 + i * 2, text.charCodeAt(i), true)
@@ -57,10 +90,37 @@ describe('finding out how a log is written', () => {
     ['a binary file', Uint8Array.from({ length: 400 }, (_, i) => (i * 37) % 256), 'LOG_BINARY'],
     ['names without rows', bytes('Time,RPM,MAP\n'), 'LOG_TOO_SHORT'],
     ['one row', bytes('Time,RPM,MAP\n0,900,40\n'), 'LOG_TOO_SHORT'],
-    ['no names', bytes(ramp(20).map((r) => r.join(',')).join('\n')), 'LOG_NO_HEADER'],
-    ['no time column', bytes(writeLog({ delimiter: ',', comma: false, names: ['RPM', 'MAP', 'AFR'], rows: ramp(20).map((r) => r.slice(1)) })), 'LOG_NO_TIME'],
-    ['time running backward', bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', 'RPM', 'MAP', 'AFR'], rows: ramp(60).reverse() })), 'LOG_BACKWARD'],
-    ['all cells bad', bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', 'RPM', 'MAP', 'AFR'], rows: ramp(20).map((r) => [r[0], '--', 'x', 'err']) })), 'LOG_ALL_BAD'],
+    [
+      'no names',
+      bytes(
+        ramp(20)
+          .map((r) => r.join(','))
+          .join('\n'),
+      ),
+      'LOG_NO_HEADER',
+    ],
+    [
+      'no time column',
+      bytes(writeLog({ delimiter: ',', comma: false, names: ['RPM', 'MAP', 'AFR'], rows: ramp(20).map((r) => r.slice(1)) })),
+      'LOG_NO_TIME',
+    ],
+    [
+      'time running backward',
+      bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', 'RPM', 'MAP', 'AFR'], rows: ramp(60).reverse() })),
+      'LOG_BACKWARD',
+    ],
+    [
+      'all cells bad',
+      bytes(
+        writeLog({
+          delimiter: ',',
+          comma: false,
+          names: ['Time', 'RPM', 'MAP', 'AFR'],
+          rows: ramp(20).map((r) => [r[0], '--', 'x', 'err']),
+        }),
+      ),
+      'LOG_ALL_BAD',
+    ],
   ])('refuses %s with its own code', (_what, file, code) => {
     expect(() => readLog(file)).toThrow(expect.objectContaining({ code }))
   })
@@ -118,12 +178,17 @@ describe('cells and rows', () => {
 
   it('reads a number from bytes just as the plain way does, for any number and both marks', () => {
     fc.assert(
-      fc.property(fc.oneof(fc.double({ noNaN: true, min: -1e9, max: 1e9 }), fc.integer(), fc.constantFrom(0, -0.5, 1e-7)), fc.boolean(), fc.boolean(), (value, comma, padded) => {
-        const written = (comma ? String(value).replace('.', ',') : String(value)).padStart(padded ? 14 : 0)
-        const row = new ByteRow(';', comma, 3)
-        row.read(bytes(`x;${written};y\n`), 0)
-        return Object.is(row.number(1), new TextRow(comma).set(['x', written, 'y']).number(1)) || row.number(1) === value
-      }),
+      fc.property(
+        fc.oneof(fc.double({ noNaN: true, min: -1e9, max: 1e9 }), fc.integer(), fc.constantFrom(0, -0.5, 1e-7)),
+        fc.boolean(),
+        fc.boolean(),
+        (value, comma, padded) => {
+          const written = (comma ? String(value).replace('.', ',') : String(value)).padStart(padded ? 14 : 0)
+          const row = new ByteRow(';', comma, 3)
+          row.read(bytes(`x;${written};y\n`), 0)
+          return Object.is(row.number(1), new TextRow(comma).set(['x', written, 'y']).number(1)) || row.number(1) === value
+        },
+      ),
     )
   })
 
@@ -142,16 +207,68 @@ describe('cells and rows', () => {
 
 describe('which column holds what', () => {
   it.each([
-    ['English', ['Time (s)', 'Engine speed (rpm)', 'MAP (kPa)', 'Throttle (%)', 'AFR', 'AFR target', 'Closed loop (%)', 'Learned (%)', 'Fuel cut']],
-    ['German', ['Zeit (s)', 'Drehzahl (1/min)', 'Saugrohrdruck (kPa)', 'Drosselklappe (%)', 'Lambda', 'Lambda Soll', 'Regelung (%)', 'Gelernt (%)', 'Schubabschaltung']],
-    ['French', ['Temps (s)', 'Régime moteur (tr/min)', "Pression d'admission (kPa)", 'Papillon (%)', 'Richesse', 'Lambda cible', 'Boucle (%)', 'Appris (%)', 'Coupure injection']],
-    ['Italian', ['Tempo (s)', 'Giri motore', 'Pressione aspirazione (kPa)', 'Farfalla (%)', 'Lambda', 'Lambda obiettivo', 'Correzione (%)', 'Appreso (%)', 'Cut off']],
+    [
+      'English',
+      ['Time (s)', 'Engine speed (rpm)', 'MAP (kPa)', 'Throttle (%)', 'AFR', 'AFR target', 'Closed loop (%)', 'Learned (%)', 'Fuel cut'],
+    ],
+    [
+      'German',
+      [
+        'Zeit (s)',
+        'Drehzahl (1/min)',
+        'Saugrohrdruck (kPa)',
+        'Drosselklappe (%)',
+        'Lambda',
+        'Lambda Soll',
+        'Regelung (%)',
+        'Gelernt (%)',
+        'Schubabschaltung',
+      ],
+    ],
+    [
+      'French',
+      [
+        'Temps (s)',
+        'Régime moteur (tr/min)',
+        "Pression d'admission (kPa)",
+        'Papillon (%)',
+        'Richesse',
+        'Lambda cible',
+        'Boucle (%)',
+        'Appris (%)',
+        'Coupure injection',
+      ],
+    ],
+    [
+      'Italian',
+      [
+        'Tempo (s)',
+        'Giri motore',
+        'Pressione aspirazione (kPa)',
+        'Farfalla (%)',
+        'Lambda',
+        'Lambda obiettivo',
+        'Correzione (%)',
+        'Appreso (%)',
+        'Cut off',
+      ],
+    ],
   ])('finds the channels of a log in %s', (_language, names) => {
     const afr = names[4] === 'AFR'
     const rows = Array.from({ length: 30 }, (_, i) => [i * 0.1, 2000, 50, 12, afr ? 14.6 : 0.99, afr ? 14.7 : 1, -3.5, 2, 0])
     const { mapping } = previewLog(bytes(writeLog({ delimiter: ';', comma: false, names, rows })))
     const columnOf = Object.fromEntries(Object.entries(mapping.channels).map(([id, source]) => [id, source.column]))
-    expect(columnOf).toEqual({ timeS: 0, rpm: 1, mapKpa: 2, throttlePct: 3, lambda: 4, lambdaTarget: 5, correctionPct: 6, learnedPct: 7, fuelCut: 8 })
+    expect(columnOf).toEqual({
+      timeS: 0,
+      rpm: 1,
+      mapKpa: 2,
+      throttlePct: 3,
+      lambda: 4,
+      lambdaTarget: 5,
+      correctionPct: 6,
+      learnedPct: 7,
+      fuelCut: 8,
+    })
   })
 
   it.each<[string, string, number[], string]>([
@@ -161,7 +278,9 @@ describe('which column holds what', () => {
     ['Manifold pressure', '', [0.4, 0.5, 0.9], 'bar'],
   ])('%s in "%s" is taken as %s', (name, unit, values, expected) => {
     const rows = Array.from({ length: 21 }, (_, i) => [i * 0.1, values[i % 3], 2000])
-    const { mapping } = previewLog(bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', unit ? `${name} (${unit})` : name, 'RPM'], rows })))
+    const { mapping } = previewLog(
+      bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', unit ? `${name} (${unit})` : name, 'RPM'], rows })),
+    )
     expect(mapping.channels.mapKpa!.unit).toBe(expected)
   })
 
@@ -176,7 +295,16 @@ describe('which column holds what', () => {
   })
 
   it('takes milliseconds from the steps when no unit is given, and vacuum down from the barometer', () => {
-    const log = readLog(bytes(writeLog({ delimiter: ',', comma: false, names: ['Time', 'RPM', 'Vacuum (kPa)'], rows: Array.from({ length: 20 }, (_, i) => [i * 50, 800, 60]) })))
+    const log = readLog(
+      bytes(
+        writeLog({
+          delimiter: ',',
+          comma: false,
+          names: ['Time', 'RPM', 'Vacuum (kPa)'],
+          rows: Array.from({ length: 20 }, (_, i) => [i * 50, 800, 60]),
+        }),
+      ),
+    )
     expect(log.timeS[2]).toBeCloseTo(0.1, 9)
     expect(log.channels.mapKpa![0]).toBeCloseTo(101.325 - 60, 3)
   })

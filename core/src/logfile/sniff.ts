@@ -99,9 +99,12 @@ export function sniffDialect(head: Uint8Array): LogDialect {
   const { delimiter, rows, width } = best
 
   const fits = (row: string[]) => row.length >= width - 1 && row.length <= width + 1
-  const holdsData = (row: string[] | undefined, least: number) => row === undefined || row.join('') === '' || (fits(row) && share(row, isDatum) >= least)
+  const holdsData = (row: string[] | undefined, least: number) =>
+    row === undefined || row.join('') === '' || (fits(row) && share(row, isDatum) >= least)
   // most cells are numbers; or, in a log full of broken cells, some are in three rows running
-  const startsData = (index: number) => rows[index].join('') !== '' && ((holdsData(rows[index], 0.5) && holdsData(rows[index + 1], 0.5)) || [0, 1, 2].every((k) => holdsData(rows[index + k], 0.01)))
+  const startsData = (index: number) =>
+    rows[index].join('') !== '' &&
+    ((holdsData(rows[index], 0.5) && holdsData(rows[index + 1], 0.5)) || [0, 1, 2].every((k) => holdsData(rows[index + k], 0.01)))
   const firstDataRow = rows.findIndex((_, index) => startsData(index))
   const wordy = rows
     .map((row, index) => ({ row, index }))

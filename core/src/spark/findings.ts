@@ -63,21 +63,28 @@ const dwellOf = (c: Context) => {
   return { input, output: dwell.run(input) }
 }
 
-/** Timing readings taken with the settings now in the unit; readings under other settings belong to the past. */
-export function currentTiming(c: Context): TimingVerdict | null {
+/**
+ * Light readings taken with the settings now in the unit, as speed and error (seen and corrected by the proven zero mark, less commanded);
+ * readings under other settings belong to the past.
+ */
+export function currentLightReadings(c: Context): { rpm: number; observedDeg: number }[] {
   const { referenceDeg, delayUs = 0 } = c.spark
-  if (referenceDeg === undefined) return null
+  if (referenceDeg === undefined) return []
   const offset = latest(c.readings, 'spark.zero-mark')?.value.offsetDeg ?? 0
-  const readings = readingsOf(c.readings, 'spark.timing-light').filter(
-    (r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
-  )
-  if (readings.length === 0) return null
+  return readingsOf(c.readings, 'spark.timing-light')
+    .filter((r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5)
+    .map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset - r.value.commandedDeg }))
+}
+
+/** Verdict on the current light readings; null without any. */
+export function currentTiming(c: Context): TimingVerdict | null {
+  const readings = currentLightReadings(c)
+  if (c.spark.referenceDeg === undefined || readings.length === 0) return null
   return judgeTiming({
     commandedDeg: 0,
-    // every reading as its error over what was commanded, so that readings at different commanded values can stand together
-    readings: readings.map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset - r.value.commandedDeg })),
-    referenceDeg,
-    delayUs,
+    readings,
+    referenceDeg: c.spark.referenceDeg,
+    delayUs: c.spark.delayUs ?? 0,
     rotation: c.facts.ignition?.rotation ?? 'clockwise',
     hasDistributor: hasDistributor(c),
     maxRpm: Math.min(4000, c.resolved.redlineRpm * 0.8),

@@ -4,6 +4,8 @@ export interface BuildRow {
   id: string
   title: string
   version: number
+  /** rises with every write to the build or anything of it; `version` only with title, facts and choices */
+  revision: number
   facts: string
   choices: string
   createdAt: Date
@@ -80,6 +82,7 @@ export const BuildEntity = new EntitySchema<BuildRow>({
     id: { ...uuid, primary: true },
     title: { type: 'varchar', length: 120 },
     version: { type: 'int' },
+    revision: { type: 'int' },
     facts: json,
     choices: json,
     createdAt: { ...moment, name: 'created_at' },

@@ -7,7 +7,7 @@ export class Initial1764000000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     const table = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci'
     await db.query(`CREATE TABLE build (
-      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, title VARCHAR(120) NOT NULL, version INT NOT NULL,
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, title VARCHAR(120) NOT NULL, version INT NOT NULL, revision INT NOT NULL DEFAULT 1,
       facts MEDIUMTEXT NOT NULL CHECK (JSON_VALID(facts)), choices MEDIUMTEXT NOT NULL CHECK (JSON_VALID(choices)),
       created_at DATETIME(3) NOT NULL, updated_at DATETIME(3) NOT NULL) ${table}`)
     await db.query(`CREATE TABLE reading (

@@ -1,11 +1,12 @@
+import { randomUUID } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
-import { Choices, computeBaseTune, Facts, Reading } from '@vectum/core'
+import { Choices, computeBaseTune, Facts, learnReading, learnSetup, Reading } from '@vectum/core'
 import { BuildEntity, MetaEntity, TuneEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { appendReading } from '../job/readings.ts'
-import type { BuildStore } from '../job/store.ts'
+import { unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
 
 const DemoCar = z.strictObject({
@@ -42,12 +43,17 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
     if (car.tune && !tuneId) {
       tuneId = await store.addTune(build, { document: computeBaseTune(car.facts, car.choices), origin: 'computed' }, WORKSHOP)
       const first = Math.max(...car.readings.map((r) => r.daysAgo), 1)
-      await store.db
-        .getRepository(TuneEntity)
-        .update(
-          { id: tuneId },
-          { status: car.tune, inCarSince: car.tune === 'in-car' ? new Date(Date.now() - (first + 1) * DAY_MS) : null },
-        )
+      await store.db.transaction(async (manager) => {
+        await manager
+          .getRepository(TuneEntity)
+          .update(
+            { id: tuneId },
+            { status: car.tune, inCarSince: car.tune === 'in-car' ? new Date(Date.now() - (first + 1) * DAY_MS) : null },
+          )
+        await store.note(manager, car.id, WORKSHOP, 'tune', car.tune === 'in-car' ? 'Tune 1 put in the car' : 'Tune 1 marked ready', {
+          tuneId,
+        })
+      })
     }
     for (const [i, { id, daysAgo, ...reading }] of car.readings.entries()) {
       const value = JSON.parse(JSON.stringify(reading.value).replace('$TUNE', tuneId)) as Record<string, unknown>
@@ -62,7 +68,20 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
     }
     if (car.log && build.logs.length === 0) {
       const result = await pool.run({ kind: 'import', path: join(demoDir, 'logs', car.log), mapping: null, remembered: {} })
-      await LogStore.add(store, car.id, { ...result, name: car.log, source: 'import', remember: false }, WORKSHOP)
+      const logId = await LogStore.add(store, car.id, { ...result, name: car.log, source: 'import', remember: false }, WORKSHOP)
+      const tune = await store.tuneInCar(car.id)
+      const solved = await pool.run({
+        kind: 'learn',
+        columns: result.columns,
+        setup: learnSetup(car.facts, tune ? unpackTune(tune.document) : null),
+      })
+      await appendReading(
+        store,
+        car.id,
+        randomUUID(),
+        { kind: 'learn.result', value: learnReading(solved, logId, tune?.id ?? null) },
+        WORKSHOP,
+      )
     }
   }
   await meta.upsert({ name: 'demo', value: 'done' }, ['name'])

@@ -9,7 +9,7 @@ export function whoOf(request: FastifyRequest): string {
   } catch {
     name = undefined
   }
-   
+
   return (
     name
       ?.replace(/[\u0000-\u001f]/g, '')

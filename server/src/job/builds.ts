@@ -1,10 +1,10 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Choices, evaluate, Facts, Finding, stations, StationState, zodErrors } from '@vectum/core'
+import { Choices, Facts, Finding, stations, StationState, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { withEvaluation, type BuildStore } from './store.ts'
+import { answerText, evaluated, type BuildStore } from './store.ts'
 
 const Title = z.string().trim().min(1, 'must not be empty').max(120, 'must be at most 120 characters')
 const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: Facts.optional(), choices: Choices.optional() })
@@ -45,7 +45,7 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
     async () => {
       const builds = await store.all()
       return builds.map((build) => {
-        const { stations: reports, next } = evaluate(build)
+        const { stations: reports, next } = evaluated(build)
         const { car } = build.facts
         return {
           id: build.id,
@@ -68,7 +68,7 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
     { schema: docs({ summary: 'Open a build', tags: ['job'], body: NewBuild, answer: BuildAnswer, answerStatus: 201 }) },
     async (request, reply) => {
       const build = await store.create(request.body, whoOf(request))
-      return reply.code(201).header('etag', `"${build.version}"`).send(withEvaluation(build))
+      return reply.code(201).header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
     },
   )
 
@@ -77,7 +77,7 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
     { schema: docs({ summary: 'One build with findings', tags: ['job'], params: BuildParams, answer: BuildAnswer }) },
     async (request, reply) => {
       const build = await store.get(request.params.id)
-      return reply.header('etag', `"${build.version}"`).send(withEvaluation(build))
+      return reply.header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
     },
   )
 
@@ -100,7 +100,7 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
       if (!match)
         throw new Problem(428, 'VERSION_NEEDED', 'Send If-Match with the version of the build that you changed, for example If-Match: "3".')
       const build = await store.patch(request.params.id, Number(match[1]), request.body, whoOf(request), parseMerged)
-      return reply.header('etag', `"${build.version}"`).send(withEvaluation(build))
+      return reply.header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
     },
   )
 }

@@ -1,7 +1,7 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
 import { Reading, readingKinds, type ReadingInput, zodErrors } from '@vectum/core'
-import { BuildEntity, LogbookEntity, ReadingEntity } from '../db/entities.ts'
+import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
@@ -50,7 +50,7 @@ export async function appendReading(
   readingId: string,
   input: ReadingInput,
   who: string,
-): Promise<{ created: boolean }> {
+): Promise<{ created: boolean; row: ReadingRow }> {
   const value = readingKinds[input.kind].safeParse(input.value)
   if (!value.success) throw new InvalidInput(zodErrors(value.error).map((e) => ({ ...e, path: e.path ? `value.${e.path}` : 'value' })))
   const repository = store.db.getRepository(ReadingEntity)
@@ -58,7 +58,7 @@ export async function appendReading(
   const same = async () => {
     const found = await repository.findOneBy({ id: readingId })
     if (!found) return null
-    if (found.buildId === buildId && found.kind === input.kind && found.value === content) return { created: false }
+    if (found.buildId === buildId && found.kind === input.kind && found.value === content) return { created: false, row: found }
     throw new Problem(409, 'READING_EXISTS', 'Another reading has this id. Readings are never changed: send a new one that supersedes it.')
   }
   const before = await same()
@@ -67,20 +67,21 @@ export async function appendReading(
     throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
   if (input.supersedes && !(await repository.existsBy({ id: input.supersedes, buildId })))
     throw new InvalidInput([{ path: 'supersedes', message: 'names no reading of this build' }])
+  const row: Omit<ReadingRow, 'seq'> & { seq?: number } = {
+    id: readingId,
+    buildId,
+    kind: input.kind,
+    value: content,
+    instrument: input.instrument ?? null,
+    who: input.who ?? who,
+    takenAt: input.takenAt ? new Date(input.takenAt) : new Date(),
+    conditions: input.conditions ?? null,
+    supersedes: input.supersedes ?? null,
+    receivedAt: new Date(),
+  }
   try {
     await store.db.transaction(async (manager) => {
-      await manager.getRepository(ReadingEntity).insert({
-        id: readingId,
-        buildId,
-        kind: input.kind,
-        value: content,
-        instrument: input.instrument ?? null,
-        who: input.who ?? who,
-        takenAt: input.takenAt ? new Date(input.takenAt) : new Date(),
-        conditions: input.conditions ?? null,
-        supersedes: input.supersedes ?? null,
-        receivedAt: new Date(),
-      })
+      // the note first: it takes the build's row lock, which the insert would otherwise ask for second and deadlock over
       await store.note(
         manager,
         buildId,
@@ -89,6 +90,7 @@ export async function appendReading(
         `${input.supersedes ? 'Superseded: ' : ''}${describe(input.kind, value.data as Record<string, unknown>)}`,
         { readingId, kind: input.kind, value: value.data, instrument: input.instrument ?? null, supersedes: input.supersedes ?? null },
       )
+      await manager.getRepository(ReadingEntity).insert(row)
     })
   } catch (error) {
     // the same retry arrived twice at once
@@ -98,7 +100,7 @@ export async function appendReading(
     }
     throw error
   }
-  return { created: true }
+  return { created: true, row: row as ReadingRow }
 }
 
 export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
@@ -123,8 +125,7 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
     },
     async (request, reply) => {
       const { id, readingId } = request.params
-      const { created } = await appendReading(store, id, readingId, request.body, whoOf(request))
-      const row = await store.db.getRepository(ReadingEntity).findOneByOrFail({ id: readingId })
+      const { created, row } = await appendReading(store, id, readingId, request.body, whoOf(request))
       return reply.code(created ? 201 : 200).send(readingOf(row))
     },
   )

@@ -1,9 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
-import type {
-  Choices,
-  Facts} from '@vectum/core';
+import type { Choices, Facts } from '@vectum/core'
 import {
   changesBetween,
   checkTune,
@@ -100,31 +98,47 @@ function assemble(row: BuildRow, readings: ReadingRow[], tunes: TuneRow[], logs:
   }
 }
 
+const KEEP_BUILDS = 500
+
 /** Builds as judgement needs them. Every write goes through here with its line in the logbook, in one transaction. */
 export class BuildStore {
   constructor(readonly db: DataSource) {}
 
+  /** Builds as last read, each good for one revision; a rise of the revision by any server makes it stale. */
+  private readonly kept = new Map<string, { revision: number; build: Build }>()
+
   async all(): Promise<Build[]> {
-    const [rows, readings, tunes, logs] = await Promise.all([
-      this.db.getRepository(BuildEntity).find({ order: { createdAt: 'ASC', id: 'ASC' } }),
-      this.db.getRepository(ReadingEntity).find({ order: { takenAt: 'ASC', seq: 'ASC' } }),
-      this.db.getRepository(TuneEntity).find({ select: tuneColumns, order: { number: 'ASC' } }),
-      this.db.getRepository(LogEntity).find({ order: { createdAt: 'ASC' } }),
-    ])
-    const of = <T extends { buildId: string }>(list: T[], id: string) => list.filter((item) => item.buildId === id)
-    return rows.map((row) => assemble(row, of(readings, row.id), of(tunes, row.id), of(logs, row.id)))
+    const rows: { id: string; revision: number }[] = await this.db.query('SELECT id, revision FROM build ORDER BY created_at, id')
+    return Promise.all(rows.map(({ id, revision }) => this.atRevision(id, revision)))
   }
 
   /** @throws Problem NOT_FOUND */
-  async get(id: string, manager: EntityManager = this.db.manager): Promise<Build> {
-    const [row, readings, tunes, logs] = await Promise.all([
-      manager.getRepository(BuildEntity).findOneBy({ id }),
-      manager.getRepository(ReadingEntity).find({ where: { buildId: id }, order: { takenAt: 'ASC', seq: 'ASC' } }),
-      manager.getRepository(TuneEntity).find({ select: tuneColumns, where: { buildId: id }, order: { number: 'ASC' } }),
-      manager.getRepository(LogEntity).find({ where: { buildId: id }, order: { createdAt: 'ASC' } }),
-    ])
-    if (!row) throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
-    return assemble(row, readings, tunes, logs)
+  async get(id: string): Promise<Build> {
+    const rows: { revision: number }[] = await this.db.query('SELECT revision FROM build WHERE id = ?', [id])
+    if (rows.length === 0) throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
+    return this.atRevision(id, rows[0].revision)
+  }
+
+  private async atRevision(id: string, revision: number): Promise<Build> {
+    const known = this.kept.get(id)
+    if (known?.revision === revision) return known.build
+    const { manager } = this.db
+    // one snapshot, so that a build is never put together from two moments
+    const [row, readings, tunes, logs] = await manager.transaction(
+      'REPEATABLE READ',
+      async (one) =>
+        [
+          await one.getRepository(BuildEntity).findOneByOrFail({ id }),
+          await one.getRepository(ReadingEntity).find({ where: { buildId: id }, order: { takenAt: 'ASC', seq: 'ASC' } }),
+          await one.getRepository(TuneEntity).find({ select: tuneColumns, where: { buildId: id }, order: { number: 'ASC' } }),
+          await one.getRepository(LogEntity).find({ where: { buildId: id }, order: { createdAt: 'ASC' } }),
+        ] as const,
+    )
+    const build = assemble(row, readings as ReadingRow[], tunes as TuneRow[], logs as LogRow[])
+    this.kept.delete(id)
+    this.kept.set(id, { revision: row.revision, build })
+    if (this.kept.size > KEEP_BUILDS) this.kept.delete(this.kept.keys().next().value!)
+    return build
   }
 
   async create(input: { id?: string; title: string; facts?: Facts; choices?: Choices }, who: string): Promise<Build> {
@@ -136,6 +150,7 @@ export class BuildStore {
         id,
         title: input.title,
         version: 1,
+        revision: 1,
         facts: JSON.stringify(input.facts ?? {}),
         choices: JSON.stringify(input.choices ?? {}),
         createdAt: now,
@@ -190,7 +205,9 @@ export class BuildStore {
     return this.get(id)
   }
 
+  /** The logbook's line of a write; in the same transaction it raises the build's revision. */
   async note(manager: EntityManager, buildId: string, who: string, kind: string, summary: string, detail: unknown = {}): Promise<void> {
+    await manager.query('UPDATE build SET revision = revision + 1 WHERE id = ?', [buildId])
     await manager
       .getRepository(LogbookEntity)
       .insert({ buildId, at: new Date(), who, kind, summary: summary.slice(0, 400), detail: JSON.stringify(detail) })
@@ -262,9 +279,29 @@ export class BuildStore {
 
 const plain = (value: unknown): string => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
 
+const judged = new WeakMap<Build, Evaluation>()
+/** Judgement of a build as read; the same object is judged once. */
+export function evaluated(build: Build): Evaluation {
+  const known = judged.get(build)
+  if (known) return known
+  const fresh = evaluate(build)
+  judged.set(build, fresh)
+  return fresh
+}
+
 /** A build as the API gives it: data, state of each station, the next action. */
 export function withEvaluation(
   build: Build,
 ): Omit<Build, 'readings' | 'tunes' | 'logs'> & Evaluation & Pick<Build, 'readings' | 'tunes' | 'logs'> {
-  return { ...build, ...evaluate(build) }
+  return { ...build, ...evaluated(build) }
+}
+
+const texts = new WeakMap<Build, string>()
+/** `withEvaluation` as JSON; the same object is written out once. */
+export function answerText(build: Build): string {
+  const known = texts.get(build)
+  if (known) return known
+  const text = JSON.stringify(withEvaluation(build))
+  texts.set(build, text)
+  return text
 }

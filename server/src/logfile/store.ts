@@ -21,6 +21,15 @@ export const LogStore = {
   ): Promise<string> {
     const id = input.id ?? randomUUID()
     await store.db.transaction(async (manager: EntityManager) => {
+      const bad = input.rejected.reduce((sum, r) => sum + r.count, 0)
+      await store.note(
+        manager,
+        buildId,
+        who,
+        'log',
+        `${input.source === 'bench' ? 'Trace saved from the bench' : 'Log imported'}: ${input.name}, ${input.rows} rows, ${(input.durationS / 60).toFixed(1)} min${bad ? `, ${bad} cells or rows left out` : ''}`,
+        { logId: id, rejected: input.rejected },
+      )
       await manager.getRepository(LogEntity).insert({
         id,
         buildId,
@@ -45,15 +54,6 @@ export const LogStore = {
         await manager
           .getRepository(MappingEntity)
           .upsert({ fingerprint: input.fingerprint, mapping: JSON.stringify(input.mapping), usedAt: new Date() }, ['fingerprint'])
-      const bad = input.rejected.reduce((sum, r) => sum + r.count, 0)
-      await store.note(
-        manager,
-        buildId,
-        who,
-        'log',
-        `${input.source === 'bench' ? 'Trace saved from the bench' : 'Log imported'}: ${input.name}, ${input.rows} rows, ${(input.durationS / 60).toFixed(1)} min${bad ? `, ${bad} cells or rows left out` : ''}`,
-        { logId: id, rejected: input.rejected },
-      )
     })
     return id
   },

@@ -9,7 +9,10 @@ beforeEach(() => {
   localStorage.clear()
   setActivePinia(createPinia())
 })
-const field = (modelValue?: number) => mount(QuantityField, { props: { modelValue, label: 'Fuel pressure', dimension: 'pressure', check: (v) => checkFact('choices.plan.fuelPressureKpa', v) } })
+const field = (modelValue?: number) =>
+  mount(QuantityField, {
+    props: { modelValue, label: 'Fuel pressure', dimension: 'pressure', check: (v) => checkFact('choices.plan.fuelPressureKpa', v) },
+  })
 
 it('takes a number in any unit and gives it back metric', async () => {
   const w = field()

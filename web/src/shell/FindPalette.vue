@@ -53,7 +53,13 @@ watch(query, () => (at.value = 0))
 
 <template>
   <n-modal v-model:show="show" preset="card" title="Go to" style="max-width: 460px" :bordered="false">
-    <n-input v-model:value="query" placeholder="station or car" autofocus aria-label="Station or car" @keydown="onKey" />
+    <n-input
+      v-model:value="query"
+      placeholder="station or car"
+      autofocus
+      :input-props="{ 'aria-label': 'Station or car' }"
+      @keydown="onKey"
+    />
     <ul>
       <li v-for="(hit, i) in hits" :key="hit.text">
         <button class="plain" :class="{ at: i === at }" @click="go(i)">{{ hit.text }}</button>

@@ -102,4 +102,30 @@ const route = useRoute()
 .aside + .aside {
   border-left: 1px solid var(--hair);
 }
+@media (max-width: 1000px) {
+  .line {
+    background: none;
+  }
+  .stop-mark {
+    padding: 0 10px 0 8px;
+    gap: 7px;
+    white-space: nowrap;
+  }
+  .no {
+    display: none;
+  }
+  .name strong {
+    font-size: 18px;
+  }
+  .name small {
+    display: none;
+  }
+  .foot {
+    border: 0;
+    margin: 0 0 0 auto;
+  }
+  .aside {
+    padding: 0 12px;
+  }
+}
 </style>

@@ -5,10 +5,20 @@ import { useBuild } from './build.ts'
 
 /** A server in miniature: one build, versions, and a switch for its faults. */
 function fakeServer() {
-  const data: BuildData & { version: number } = { id: 'b1', title: 'Test', facts: { engine: { cylinders: 6 } }, choices: {}, readings: [], tunes: [], logs: [], version: 1 }
+  const data: BuildData & { version: number } = {
+    id: 'b1',
+    title: 'Test',
+    facts: { engine: { cylinders: 6 } },
+    choices: {},
+    readings: [],
+    tunes: [],
+    logs: [],
+    version: 1,
+  }
   const state = { down: false, database: true, sent: [] as string[] }
   const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
-  const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
+  const answer = (status: number, body: unknown) =>
+    new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
   const fetcher = vi.fn(async (url: string, options: RequestInit = {}) => {
     if (state.down) throw new TypeError('fetch failed')
     if (!state.database) return answer(503, { code: 'DATABASE_DOWN', detail: 'down' })
@@ -18,12 +28,26 @@ function fakeServer() {
       const version = Number(/\d+/.exec(String((options.headers as Record<string, string>)['if-match']))![0])
       if (version !== data.version) return answer(412, { code: 'CHANGED_UNDERNEATH', detail: 'changed', current: full() })
       const patch = JSON.parse(String(options.body)) as object
-      if (JSON.stringify(patch).includes('99999')) return answer(400, { code: 'INVALID_INPUT', detail: 'no', errors: [{ path: 'facts.engine.redlineRpm', message: 'must be at most 12000 rpm' }] })
+      if (JSON.stringify(patch).includes('99999'))
+        return answer(400, {
+          code: 'INVALID_INPUT',
+          detail: 'no',
+          errors: [{ path: 'facts.engine.redlineRpm', message: 'must be at most 12000 rpm' }],
+        })
       Object.assign(data, mergePatch(data, patch), { version: version + 1 })
     } else if (method === 'PUT') {
       const id = String(url).split('/').at(-1)!
       const body = JSON.parse(String(options.body)) as { kind: never; value: never }
-      if (!data.readings.some((r) => r.id === id)) data.readings.push({ id, ...body, instrument: null, who: 'x', takenAt: new Date().toISOString(), conditions: null, supersedes: null })
+      if (!data.readings.some((r) => r.id === id))
+        data.readings.push({
+          id,
+          ...body,
+          instrument: null,
+          who: 'x',
+          takenAt: new Date().toISOString(),
+          conditions: null,
+          supersedes: null,
+        })
     }
     return answer(200, full())
   })

@@ -3,7 +3,7 @@ import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { stations as line } from '@vectum/core'
-import type { ApiError} from '../../api/client.ts';
+import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { BoardEntry, Build } from '../../api/types.ts'
 import { useLink } from '../../stores/link.ts'

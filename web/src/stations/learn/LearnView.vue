@@ -2,8 +2,17 @@
 import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
 import * as Comlink from 'comlink'
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { drivenWith, latest, learnSetup, type LearnCell, type LearnResult, type LogMapping, type LogPreview } from '@vectum/core'
-import type { ApiError} from '../../api/client.ts';
+import {
+  drivenWith,
+  latest,
+  learnReading,
+  learnSetup,
+  type LearnCell,
+  type LearnResult,
+  type LogMapping,
+  type LogPreview,
+} from '@vectum/core'
+import type { ApiError } from '../../api/client.ts'
 import { api, upload } from '../../api/client.ts'
 import type { ImportedLog, Tune } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
@@ -122,15 +131,7 @@ async function solve(): Promise<void> {
     const last = latest(builds.context!.readings, 'learn.result')
     const known = last?.value.logId === id && last.value.tuneId === (tune?.id ?? null)
     if (solved.totals.used > 0 && !known && fits.value) {
-      const { usedSeconds, provenTimePct, errorRmsPct } = solved.totals
-      builds.record('learn.result', {
-        logId: id,
-        tuneId: tune?.id ?? null,
-        usedSeconds,
-        provenTimePct,
-        errorRmsPct,
-        unsafeCells: solved.cells.filter((c) => c.state === 'unsafe').length,
-      })
+      builds.record('learn.result', learnReading(solved, id, tune?.id ?? null))
     }
   } catch (e) {
     problem.value = (e as Error).message
@@ -203,6 +204,7 @@ const nearestGap = computed(() => {
       <h1>Learn</h1>
       <p>Where is the mixture proven, and what should be driven next?</p>
     </div>
+    <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
     <mapping-sheet
       v-if="preview && file"
       :preview="preview"
@@ -228,7 +230,6 @@ const nearestGap = computed(() => {
           <n-button :disabled="solving !== null" @click="solve">Solve again</n-button>
         </div>
       </div>
-      <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
       <p v-if="imported && imported.id === chosen && imported.rejected.length" class="soft">
         Left out while reading:
         <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template

@@ -25,8 +25,9 @@ const path = computed(() => {
 <template>
   <figure>
     <figcaption>
-      <strong class="head">{{ label }}</strong
-      ><small class="soft">{{ range.low.toFixed(0) }} to {{ range.high.toFixed(0) }}, {{ (durationS / 60).toFixed(0) }} min</small>
+      <strong class="head">{{ label }}</strong><small class="soft"
+        >{{ range.low.toFixed(0) }} to {{ range.high.toFixed(0) }}, {{ (durationS / 60).toFixed(0) }} min</small
+      >
     </figcaption>
     <svg :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none" role="img" :aria-label="`${label} over the whole log`">
       <path :d="path" vector-effect="non-scaling-stroke" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref, watch } from 'vue'
-import type { ApiError} from '../../api/client.ts';
+import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { LogbookEntry } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'

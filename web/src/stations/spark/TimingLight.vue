@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { currentTiming, delayDeg, readingsOf } from '@vectum/core'
+import { currentLightReadings, currentTiming, delayDeg, readingsOf } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -50,7 +50,9 @@ function applyUnit(): void {
   if (v.newDelayUs !== null) builds.change('choices.spark.delayUs', Math.round(v.newDelayUs))
 }
 
-const points = computed(() => now.value.map((r) => [r.value.rpm, Math.round((r.value.observedDeg - r.value.commandedDeg) * 100) / 100]))
+const points = computed(() =>
+  (builds.context ? currentLightReadings(builds.context) : []).map((r) => [r.rpm, Math.round(r.observedDeg * 100) / 100]),
+)
 const fitLine = computed(() => {
   const v = verdict.value
   if (!v || v.mistake) return []
@@ -71,7 +73,7 @@ const options = computed(() => {
     legend: { show: false },
     grid: { borderColor: p.hair },
     xaxis: { type: 'numeric' as const, title: { text: 'rpm' }, tickAmount: 6, labels: { formatter: (v: string) => Number(v).toFixed(0) } },
-    yaxis: { title: { text: 'seen less commanded, °' }, decimalsInFloat: 1, forceNiceScale: true },
+    yaxis: { title: { text: 'error of the timing, °' }, decimalsInFloat: 1, forceNiceScale: true },
     tooltip: { enabled: false },
   }
 })
@@ -141,7 +143,7 @@ const series = computed(() => [
       <template v-else>
         <div class="figures">
           <div>
-            <span class="num">{{ verdict.referenceErrorDeg.toFixed(1) }}°</span
+            <span class="num">{{ (Math.round(verdict.referenceErrorDeg * 10) / 10 || 0).toFixed(1) }}°</span
             ><small>reference error ± {{ verdict.referenceErrorSeDeg.toFixed(1) }}°</small>
           </div>
           <div>

@@ -2,7 +2,7 @@
 import { NButton, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { checkTune, tableNames, tableSpecs, type TableName } from '@vectum/core'
-import type { ApiError} from '../../api/client.ts';
+import type { ApiError } from '../../api/client.ts'
 import { api, personHeader } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
 import FindingCard from '../../shell/FindingCard.vue'
@@ -184,10 +184,12 @@ const tableTabs: TableName[] = [...tableNames]
       </div>
       <n-spin v-if="!tune && !error" description="reading the tune" />
       <template v-if="tune && tables && slice">
-        <div class="tabs" role="tablist">
-          <button v-for="name in tableTabs" :key="name" role="tab" :aria-selected="table === name" @click="table = name">
-            {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
-          </button>
+        <div class="tabs-line">
+          <div class="tabs" role="tablist">
+            <button v-for="name in tableTabs" :key="name" role="tab" :aria-selected="table === name" @click="table = name">
+              {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
+            </button>
+          </div>
           <n-select
             v-model:value="compareWith"
             clearable
@@ -274,9 +276,18 @@ const tableTabs: TableName[] = [...tableNames]
   margin-bottom: 10px;
   align-items: center;
 }
+.tabs-line {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 10px;
+}
+.tabs-line .tabs {
+  flex: 1;
+  margin: 0;
+}
 .compare {
-  width: 190px;
-  margin-left: auto;
+  width: 180px;
 }
 .tools :deep(.n-button) {
   --n-padding: 0 11px !important;

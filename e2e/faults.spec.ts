@@ -1,0 +1,179 @@
+import { openSync, closeSync, ftruncateSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { createRequire } from 'node:module'
+import { join } from 'node:path'
+import { expect, test, type Page } from '@playwright/test'
+
+/** Bad input, faults and access, on the real screens. */
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
+const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
+
+async function newBuild(page: Page, title: string): Promise<void> {
+  await page.goto('/')
+  await page.getByLabel('Title of the new build').fill(title)
+  await page.getByRole('button', { name: 'Open', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Survey' })).toBeVisible()
+}
+
+test('what cannot be taken stays on the screen with the reason; nothing saved is lost', async ({ page }) => {
+  await newBuild(page, 'Bad input')
+  await page.getByRole('button', { name: /^Engine/ }).click()
+  const bore = page.getByLabel('Bore', { exact: true })
+  await bore.fill('86')
+  await bore.press('Enter')
+  await saved(page)
+  await bore.fill('wide')
+  await bore.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('"wide" is not a number')
+  await bore.fill('9 mm')
+  await bore.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('must be at least 30 mm')
+  await page.getByRole('button', { name: 'put back' }).click()
+  await expect(bore).toHaveValue('86')
+  const order = page.getByLabel('Firing order')
+  await order.fill('1-2-2-4')
+  await order.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('names cylinder 2 twice')
+  await order.fill('1-3-4-2')
+  await order.press('Enter')
+  await page.getByLabel('Cylinders', { exact: true }).fill('6')
+  await page.getByLabel('Cylinders', { exact: true }).press('Enter')
+  await expect(page.getByText('The firing order does not fit the engine')).toBeVisible()
+  await saved(page)
+})
+
+test('two browsers on one build: other fields merge, the same field asks', async ({ page, browser }) => {
+  await newBuild(page, 'Two browsers')
+  await page.getByRole('button', { name: /^Engine/ }).click()
+  const other = await (await browser.newContext()).newPage()
+  await other.goto(page.url())
+  await other.getByRole('button', { name: /^Engine/ }).click()
+  const set = async (p: Page, label: string, value: string) => {
+    await p.getByLabel(label, { exact: true }).fill(value)
+    await p.getByLabel(label, { exact: true }).press('Enter')
+  }
+  await set(page, 'Bore', '86')
+  await saved(page)
+  await set(other, 'Stroke', '90')
+  await saved(other)
+  await expect(other.getByLabel('Bore', { exact: true })).toHaveValue('86')
+  await set(page, 'Stroke', '95')
+  await expect(page.getByTestId('conflict')).toContainText('engine.strokeMm')
+  await page.getByRole('button', { name: 'theirs: 90' }).click()
+  await expect(page.getByLabel('Stroke', { exact: true })).toHaveValue('90')
+  await saved(page)
+})
+
+test('a dead server: what is typed is kept over a reload and sent when it is back', async ({ page, context }) => {
+  await newBuild(page, 'Dead server')
+  await page.getByRole('button', { name: /^Engine/ }).click()
+  await context.route('**/api/**', (route) =>
+    route.request().method() === 'GET' && !route.request().url().includes('health') ? route.continue() : route.abort(),
+  )
+  await page.getByLabel('Bore', { exact: true }).fill('88.5')
+  await page.getByLabel('Bore', { exact: true }).press('Enter')
+  await expect(page.getByTestId('save-state')).toContainText('kept here')
+  await page.reload()
+  await page.getByRole('button', { name: /^Engine/ }).click()
+  await expect(page.getByLabel('Bore', { exact: true })).toHaveValue('88.5')
+  await context.unroute('**/api/**')
+  await saved(page)
+  const other = await page.context().newPage()
+  await other.goto(page.url())
+  await other.evaluate(() => localStorage.clear())
+  await other.reload()
+  await other.getByRole('button', { name: /^Engine/ }).click()
+  await expect(other.getByLabel('Bore', { exact: true })).toHaveValue('88.5')
+})
+
+test('logs that cannot be logs are refused in words before anything is sent', async ({ page }) => {
+  await page.goto(car(1, 'learn'))
+  const bring = (name: string, body: string | Buffer) =>
+    page.getByTestId('log-file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(body) })
+  const said = page.getByTestId('log-problem')
+  await bring('empty.csv', '')
+  await expect(said).toContainText('is empty')
+  await bring('picture.csv', Buffer.from(Array.from({ length: 4000 }, (_, i) => (i * 31) % 256)))
+  await expect(said).toContainText('not text')
+  await bring('names.csv', 'Time,RPM,MAP\n')
+  await expect(said).toContainText('too few rows')
+  const large = join(tmpdir(), `vectum-large-${process.pid}.csv`)
+  const file = openSync(large, 'w')
+  ftruncateSync(file, 200 * 1024 * 1024)
+  closeSync(file)
+  await page.getByTestId('log-file').setInputFiles(large)
+  await expect(said).toContainText('is 200 MB; the largest a log may be is 160 MB')
+  rmSync(large)
+  await bring('notime.csv', `RPM,MAP,AFR\n${'900,40,14.7\n'.repeat(30)}`)
+  await expect(page.getByRole('alert')).toContainText('no column holds time')
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await bring('backward.csv', `Time,RPM,MAP,AFR\n${Array.from({ length: 60 }, (_, i) => `${60 - i},900,40,14.7`).join('\n')}\n`)
+  await page.getByTestId('confirm-mapping').click()
+  await expect(said.or(page.getByRole('alert'))).toContainText('time runs backward')
+})
+
+test('no such build, no such address, and an empty logbook search have words', async ({ page }) => {
+  await page.goto('/builds/00000000-0000-4000-8000-000000000000/survey')
+  await expect(page.getByRole('heading', { name: 'No such build' })).toBeVisible()
+  await page.goto('/somewhere/else')
+  await expect(page.getByText('There is nothing here')).toBeVisible()
+  await page.goto(car(1, 'logbook'))
+  await page.getByLabel('Search the logbook').fill('zebra')
+  await expect(page.getByText('Nothing matches.')).toBeVisible()
+})
+
+test('keys: g and a letter go to a station, ? shows the sheet, Ctrl+K finds', async ({ page }) => {
+  await page.goto(car(1, 'survey'))
+  await expect(page.getByRole('heading', { name: 'Survey' })).toBeVisible()
+  await page.keyboard.press('g')
+  await page.keyboard.press('t')
+  await expect(page.getByRole('heading', { name: 'Base tune' })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(page.getByText('Keys and signs')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('Station or car').fill('staff')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('header').getByText('Lisimo Staffetta')).toBeVisible()
+})
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`every main view passes the access rules, ${scheme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme })
+    for (const path of [
+      '/',
+      car(4, 'survey'),
+      car(1, 'spark'),
+      car(1, 'tune'),
+      car(1, 'start'),
+      car(2, 'learn'),
+      car(2, 'handover'),
+      car(2, 'logbook'),
+    ]) {
+      await page.goto(path)
+      await page.waitForLoadState('networkidle')
+      if (path.endsWith('learn')) await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+      // through the debugger: the page's own policy lets no foreign script in
+      await page.evaluate(axe)
+      const bad = await page.evaluate(async () => {
+        const result = await (
+          window as unknown as {
+            axe: {
+              run: (
+                o: object,
+              ) => Promise<{ violations: { id: string; impact: string; nodes: { target: string[]; failureSummary: string }[] }[] }>
+            }
+          }
+        ).axe.run({ runOnly: ['wcag2a', 'wcag2aa'] })
+        return result.violations.map(
+          (v) =>
+            `${v.id}: ${v.nodes
+              .slice(0, 3)
+              .map((n) => `${n.target.join(' ')} ${n.failureSummary.split('\n').at(-1)}`)
+              .join(' | ')}`,
+        )
+      })
+      expect(bad, path).toEqual([])
+    }
+  })

@@ -1,0 +1,66 @@
+import { join } from 'node:path'
+import { expect, test, type Page } from '@playwright/test'
+
+/** One current picture of each main view, from the demo data: npm run screenshots. */
+const folder = join(import.meta.dirname, '../docs/screenshots')
+const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
+const shot = async (page: Page, name: string) => {
+  await page.evaluate(() => document.fonts.ready)
+  await page.waitForTimeout(300)
+  await page.screenshot({ path: join(folder, `${name}.png`) })
+}
+
+test('pictures of every main view @screenshots', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByTestId('build')).toHaveCount(4)
+  await shot(page, 'board')
+  await page.goto(car(3, 'survey'))
+  await expect(page.getByRole('heading', { name: 'Survey' })).toBeVisible()
+  await shot(page, 'survey')
+  await page.goto(car(1, 'spark'))
+  await expect(page.getByText('Distributor, seen from above')).toBeVisible()
+  await shot(page, 'spark-phase')
+  await page.goto(car(2, 'spark'))
+  await page.getByRole('tab', { name: 'Timing light' }).click()
+  await expect(page.locator('.apexcharts-canvas')).toBeVisible()
+  await shot(page, 'spark-timing-light')
+  await page.goto(car(1, 'tune'))
+  await page.getByRole('grid').locator('td[data-i="5"][data-j="4"]').click()
+  await shot(page, 'base-tune')
+  await page.goto(car(2, 'learn'))
+  await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+  await page
+    .getByRole('button', { name: /needs correction,/ })
+    .nth(8)
+    .click()
+  await shot(page, 'learn')
+  await page.goto(car(2, 'handover'))
+  await expect(page.getByRole('heading', { name: 'The car' })).toBeVisible()
+  await shot(page, 'hand-over')
+
+  await page.goto(car(2, 'start'))
+  await page.getByRole('button', { name: /Crank and run/ }).click()
+  await page.getByRole('button', { name: 'Key on', exact: true }).click()
+  await page.getByRole('button', { name: 'Prime', exact: true }).click()
+  await page.getByTestId('crank').click()
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await page.waitForTimeout(24_000)
+  await shot(page, 'first-start')
+  await page.getByTestId('off').click()
+  await page.goto(car(2, 'logbook'))
+  await expect(page.getByRole('cell', { name: /Tune 1 put in the car/ })).toBeVisible()
+  await shot(page, 'logbook')
+
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await page.goto(car(1, 'spark'))
+  await expect(page.getByText('Distributor, seen from above')).toBeVisible()
+  await shot(page, 'night-spark')
+  await page.goto(car(2, 'learn'))
+  await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+  await shot(page, 'night-learn')
+  await page.setViewportSize({ width: 800, height: 1180 })
+  await page.emulateMedia({ colorScheme: 'light' })
+  await page.goto(car(4, 'survey'))
+  await page.getByRole('button', { name: /^Electrics/ }).click()
+  await shot(page, 'tablet-survey')
+})
