@@ -8,7 +8,7 @@ export function tableToCsv(tune: TuneDocument, name: TableName): string {
   const { rpm, mapKpa } = tune.axes
   const cells = tune.tables[name]
   const rows = mapKpa.map((map, j) => [map, ...cells.slice(j * rpm.length, (j + 1) * rpm.length)])
-  return Papa.unparse([[`${name} (mapKpa down; rpm across)`, ...rpm], ...rows], { newline: '\n' }) + '\n'
+  return Papa.unparse([[`${name} (mapKpa down / rpm across)`, ...rpm], ...rows], { newline: '\n' }) + '\n'
 }
 
 /**

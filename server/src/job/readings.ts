@@ -88,7 +88,14 @@ export async function appendReading(
         input.who ?? who,
         'reading',
         `${input.supersedes ? 'Superseded: ' : ''}${describe(input.kind, value.data as Record<string, unknown>)}`,
-        { readingId, kind: input.kind, value: value.data, instrument: input.instrument ?? null, supersedes: input.supersedes ?? null },
+        {
+          readingId,
+          kind: input.kind,
+          value: value.data,
+          instrument: input.instrument ?? null,
+          supersedes: input.supersedes ?? null,
+          takenAt: row.takenAt,
+        },
       )
       await manager.getRepository(ReadingEntity).insert(row)
     })

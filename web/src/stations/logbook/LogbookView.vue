@@ -53,6 +53,11 @@ watch(
   () => void load(),
 )
 const when = (at: string) => new Date(at).toLocaleString(undefined, { day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit' })
+/** a reading taken on another day than it was written down says so */
+const takenEarlier = (e: LogbookEntry) => {
+  const taken = (e.detail as { takenAt?: string } | null)?.takenAt
+  return taken && Math.abs(Date.parse(e.at) - Date.parse(taken)) > 3_600_000 ? `taken ${when(taken)}` : ''
+}
 const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune: 'tune', log: 'log', build: 'build' }
 </script>
 
@@ -84,7 +89,9 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
           <td class="when soft">{{ when(e.at) }}</td>
           <td class="who">{{ e.who }}</td>
           <td class="kind soft">{{ word[e.kind] ?? e.kind }}</td>
-          <td>{{ e.summary }}</td>
+          <td>
+            {{ e.summary }} <span v-if="takenEarlier(e)" class="soft">{{ takenEarlier(e) }}</span>
+          </td>
         </tr>
       </tbody>
     </table>

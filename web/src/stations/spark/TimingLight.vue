@@ -73,7 +73,12 @@ const options = computed(() => {
     legend: { show: false },
     grid: { borderColor: p.hair },
     xaxis: { type: 'numeric' as const, title: { text: 'rpm' }, tickAmount: 6, labels: { formatter: (v: string) => Number(v).toFixed(0) } },
-    yaxis: { title: { text: 'error of the timing, °' }, decimalsInFloat: 1, forceNiceScale: true },
+    yaxis: {
+      title: { text: 'error of the timing, °' },
+      decimalsInFloat: 1,
+      labels: { formatter: (v: number) => (Math.round(v * 10) / 10 || 0).toFixed(1) },
+      forceNiceScale: true,
+    },
     tooltip: { enabled: false },
   }
 })

@@ -43,7 +43,9 @@ function addNote(): void {
         {{
           missing.length
             ? `${missing.length} ${missing.length === 1 ? 'fact is' : 'facts are'} still needed; the dashed zones lack them.`
-            : 'All that the next stations need is here. Units as you type them: 58 psi, 4 bar.'
+            : builds.station('survey')?.state === 'blocked'
+              ? 'The facts are here, but one of them stops the job: see the docket.'
+              : 'All that the next stations need is here. Units as you type them: 58 psi, 4 bar.'
         }}
       </p>
     </div>

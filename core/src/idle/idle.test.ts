@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest'
+import { Random } from '../bench/random.ts'
+import type { LogData } from '../logfile/read.ts'
+import { peak, welch } from './spectrum.ts'
+import { judgeIdle } from './verdict.ts'
+
+interface Shape {
+  seconds?: number
+  rpm: (t: number) => number
+  valve?: (t: number) => number
+  lambda?: (t: number) => number
+  target?: number
+  correction?: (t: number) => number
+  map?: (t: number) => number
+  coolantC?: number
+  rough?: number
+}
+/** A warm idle at 20 readings a second, with a little noise on everything. */
+function idle(shape: Shape): Pick<LogData, 'timeS' | 'channels'> {
+  const n = (shape.seconds ?? 60) * 20
+  const random = new Random(5)
+  const timeS = Float64Array.from({ length: n }, (_, i) => i * 0.05)
+  const column = (f: (t: number) => number, noise: number) => Float32Array.from(timeS, (t) => f(t) + noise * random.normal())
+  return {
+    timeS,
+    channels: {
+      rpm: column(shape.rpm, shape.rough ?? 5),
+      throttlePct: column(() => 0, 0),
+      coolantC: column(() => shape.coolantC ?? 86, 0.1),
+      idleValvePct: column(shape.valve ?? (() => 18), 0.3),
+      lambda: column(shape.lambda ?? (() => 0.97), 0.005),
+      lambdaTarget: column(() => shape.target ?? 0.97, 0),
+      correctionPct: column(shape.correction ?? (() => 1), 0.1),
+      mapKpa: column(shape.map ?? (() => 45), 0.3),
+    },
+  }
+}
+const swing =
+  (mean: number, half: number, periodS: number, lead = 0) =>
+  (t: number) =>
+    mean + half * Math.sin((2 * Math.PI * (t + lead)) / periodS)
+
+describe('the idle verdict', () => {
+  it.each<[string, Shape, string]>([
+    ['steady, valve mid-range', { rpm: () => 750 }, 'good'],
+    ['fast with the valve shut', { rpm: () => 1050, valve: () => 0 }, 'high-valve-shut'],
+    ['slow with the valve wide open', { rpm: () => 640, valve: () => 92 }, 'low-valve-wide'],
+    ['speed and valve swinging, mixture steady', { rpm: swing(760, 70, 2.4), valve: swing(18, 8, 2.4, 0.5) }, 'hunting-valve'],
+    ['speed and mixture swinging', { rpm: swing(760, 60, 3), lambda: swing(0.97, 0.08, 3, 0.4) }, 'hunting-mixture'],
+    ['rich', { rpm: () => 750, lambda: () => 0.84 }, 'rich'],
+    ['lean', { rpm: () => 750, lambda: () => 1.06 }, 'lean'],
+    ['rough without a rhythm', { rpm: () => 740, rough: 60, map: swing(48, 3, 0.31) }, 'misfire'],
+    ['the loop at its limit and still lean', { rpm: () => 800, lambda: () => 1.08, correction: () => 25 }, 'loop-fooled'],
+    ['too short', { rpm: () => 750, seconds: 12 }, 'not-enough-data'],
+    ['cold', { rpm: () => 750, coolantC: 30 }, 'not-enough-data'],
+  ])('%s', (_what, shape, verdict) => {
+    const result = judgeIdle(idle(shape), { targetRpm: 750 })
+    expect(result.verdict).toBe(verdict)
+    expect(result.next.length).toBeGreaterThan(20)
+    expect(JSON.stringify(result)).not.toMatch(/NaN|Infinity/)
+  })
+
+  it('tells period and amplitude of a swing', () => {
+    const result = judgeIdle(idle({ rpm: swing(760, 70, 2.4), valve: swing(18, 8, 2.4) }), { targetRpm: 750 })
+    expect(result.periodS!).toBeCloseTo(2.4, 1)
+    expect(Math.abs(result.amplitudeRpm! - 70)).toBeLessThan(8)
+    expect(result.meanRpm!).toBeCloseTo(760, -1)
+  })
+
+  it('needs engine speed', () =>
+    expect(() => judgeIdle({ timeS: new Float64Array(900), channels: {} })).toThrow(expect.objectContaining({ code: 'COLUMN_MISSING' })))
+})
+
+describe('the spectrum', () => {
+  it.each([0.31, 0.5, 1.27])('finds a line of %d Hz between the bins', (hz) => {
+    const run = Float64Array.from({ length: 1200 }, (_, i) => 3 + 0.01 * i + Math.sin(2 * Math.PI * hz * i * 0.05))
+    const line = peak(welch([run], 0.05, 10, 3))!
+    expect(line.frequencyHz).toBeCloseTo(hz, 1)
+    expect(line.share).toBeGreaterThan(0.9)
+  })
+  it('says nothing of silence', () => expect(peak(welch([new Float64Array(400)], 0.05, 10, 3))).toBeNull())
+})
