@@ -67,6 +67,14 @@ describe('the idle verdict', () => {
     expect(result.meanRpm!).toBeCloseTo(760, -1)
   })
 
+  it('does not take coasting in gear with the throttle shut for idle', () => {
+    // ten seconds of idle, then ten of rolling down from 1,450 rpm, over and over
+    const rolling = (t: number) => (t % 20 < 14 ? 750 : 1450 - ((t % 20) - 14) * 110)
+    const result = judgeIdle(idle({ rpm: rolling, seconds: 200 }), { targetRpm: 750 })
+    expect(result.verdict).toBe('good')
+    expect(result.meanRpm!).toBeLessThan(800)
+  })
+
   it('needs engine speed', () =>
     expect(() => judgeIdle({ timeS: new Float64Array(900), channels: {} })).toThrow(expect.objectContaining({ code: 'COLUMN_MISSING' })))
 })

@@ -38,6 +38,7 @@ export interface IdleOptions {
 const MIN_TOTAL_S = 30
 const MIN_RUN_S = 10
 const SEGMENT_S = 10
+const LONG_SEGMENT_S = 20
 const MAX_HZ = 3
 const IDLE_MAX_RPM = 1500
 const IDLE_MIN_RPM = 300
@@ -45,6 +46,7 @@ const SHUT_PCT = 2.5
 const WARM_C = 70
 const HUNT_RPM = 25
 const HUNT_SHARE = 0.45
+const COAST_OVER_RPM = 260
 
 interface Run {
   from: number
@@ -57,13 +59,19 @@ function idleRuns(log: Pick<LogData, 'timeS' | 'channels'>, targetRpm?: number):
   const { rpm, throttlePct, coolantC, fuelCut, speedKmh } = channels
   const usual = usualStepS(timeS)
   const top = targetRpm ? Math.max(IDLE_MAX_RPM, targetRpm * 1.7) : IDLE_MAX_RPM
-  const idles = (i: number) =>
+  const could = (i: number) =>
     rpm![i] >= IDLE_MIN_RPM &&
     rpm![i] <= top &&
     (!throttlePct || throttlePct[i] <= SHUT_PCT) &&
     (!coolantC || coolantC[i] >= WARM_C) &&
     !(fuelCut && fuelCut[i] >= 0.5) &&
     !(speedKmh && speedKmh[i] > 2)
+  // rolling in gear with the throttle shut looks like idle but for its speed: rows far over the usual shut-throttle speed are coasting
+  const speeds: number[] = []
+  for (let i = 0; i < timeS.length; i++) if (could(i)) speeds.push(rpm![i])
+  speeds.sort((a, b) => a - b)
+  const usualRpm = speeds[speeds.length >> 1]
+  const idles = (i: number) => could(i) && Math.abs(rpm![i] - usualRpm) <= COAST_OVER_RPM
   const runs: Run[] = []
   let from = -1
   for (let i = 0; i <= timeS.length; i++) {
@@ -154,8 +162,11 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
 
   const meanRpm = meanOf(rpm)!
   const rpmStdDev = deviation(flat(rpm))
-  const spectrum = welch(rpm, stepS, SEGMENT_S, MAX_HZ, lambda ?? undefined)
-  const line = peak(spectrum)
+  const segmentS = runs.some((run) => timeS[run.to - 1] - timeS[run.from] >= LONG_SEGMENT_S + 1) ? LONG_SEGMENT_S : SEGMENT_S
+  const spectrum = welch(rpm, stepS, segmentS, MAX_HZ, lambda ?? undefined)
+  const strongest = peak(spectrum)
+  // the first bin is what is left of a slow drift over the segment, not a swing
+  const line = strongest && strongest.index > 0 ? strongest : null
   const swings = line !== null && line.share >= HUNT_SHARE && rpmStdDev > 6
   const amplitudeRpm = line && swings ? amplitudeOf(rpm, line.share) : rpmStdDev * Math.SQRT2
   const periodS = line && swings ? 1 / line.frequencyHz : null
@@ -179,7 +190,7 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
       next: `The loop adds all it may (${authorityPct.toFixed(0)} %) and still reads lean by ${leanBy.toFixed(2)}. If it smells rich, overlap or an exhaust leak fools the sensor: look for the leak, then run idle open loop on the base map.`,
     }
   if (swings && amplitudeRpm >= HUNT_RPM) {
-    const lambdaSwing = lambda ? amplitudeOf(lambda, peak(welch(lambda, stepS, SEGMENT_S, MAX_HZ))?.share ?? 0) : 0
+    const lambdaSwing = lambda ? amplitudeOf(lambda, peak(welch(lambda, stepS, segmentS, MAX_HZ))?.share ?? 0) : 0
     const coherence =
       spectrum.otherPower && line
         ? (spectrum.crossRe![line.index] ** 2 + spectrum.crossIm![line.index] ** 2) /

@@ -41,7 +41,7 @@ const names: Record<ChannelId, { is: RegExp[]; not?: RegExp }> = {
   mapKpa: {
     is: [
       /^(map|manifold (absolute )?pressure|saugrohrdruck|ladedruck|pression (d )?admission|presion (de )?admision|pressione (di )?aspirazione|inlaatdruk)$/,
-      /\b(map|manifold|saugrohr\w*|intake pressure|inlet pressure|pression (collecteur|admission)|admision|aspirazione|inlaatdruk|unterdruck|vacuum|boost)\b/,
+      /\b(map|manifold|saugrohr\w*|intake pressure|inlet pressure|pression (collecteur|admission)|admision|aspirazione|inlaatdruk|unterdruck|vacuum|vuoto|vacio|depression|collettore|boost)\b/,
     ],
     not: /target|soll|temp|rate|fuel|kraftstoff|\bd ?map\b|table|switch/,
   },
@@ -55,7 +55,7 @@ const names: Record<ChannelId, { is: RegExp[]; not?: RegExp }> = {
   lambda: {
     is: [
       /^(lambda|afr|air fuel ratio|a f( ratio)?|luftverhaltnis|richesse|lambda (ist|measured|actual|gemessen|mesure|1)|afr (measured|actual|1)|wideband)$/,
-      /\b(lambda|afr|air fuel|wideband|luftverhaltnis|breitband|phi)\b/,
+      /\b(lambda|afr|air fuel|wideband|luftverhaltnis|breitband|richesse|phi)\b/,
     ],
     not: /target|soll|desired|wanted|cible|consigne|objetivo|obiettivo|doel|corr|trim|regel|error|fehler|setpoint|set point|commanded/,
   },
@@ -194,7 +194,9 @@ function guessUnit(channel: ChannelId, name: string, unitText: string, sample: C
     return base
   }
   if (channel === 'lambda' || channel === 'lambdaTarget') {
-    if (/\bphi\b/.test(name) || named?.id === 'phi') return 'phi'
+    // French richesse is fuel over air: the inverse of lambda
+    if (/\b(phi|richesse)\b/.test(name) || named?.id === 'phi')
+      return named?.id === 'lambda' && unit !== '-' && unit !== '' ? 'lambda' : 'phi'
     return middle > 4 ? 'AFR' : 'lambda'
   }
   if (channel === 'correctionPct' || channel === 'learnedPct' || channel === 'enrichmentPct') {
@@ -206,7 +208,9 @@ function guessUnit(channel: ChannelId, name: string, unitText: string, sample: C
     (channel === 'throttlePct' || channel === 'idleValvePct') &&
     !named &&
     sample.numbers.length > 0 &&
-    Math.max(...sample.numbers) <= 1.05
+    Math.max(...sample.numbers) <= 1.05 &&
+    // a log that starts at idle shows only zeros: those say nothing
+    Math.max(...sample.numbers) > 0.2
   )
     return 'fraction'
   if (named) return named.id
