@@ -1,4 +1,4 @@
-import { fork, type ChildProcess } from 'node:child_process'
+import { fork, spawn, type ChildProcess } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -130,5 +130,32 @@ describe('faults', () => {
     const ended = new Promise((resolve) => first.child.once('exit', resolve))
     first.child.kill('SIGTERM')
     expect(await ended).toBe(0)
+  })
+
+  it('npm start twice: the second names the first and leaves it alone; the first ends cleanly on Ctrl-C', async () => {
+    const dataDir = mkdtempSync(join(scratch, 'start-'))
+    const start = () => {
+      const child = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
+        cwd: root,
+        env: { ...process.env, VECTUM_DEMO: 'off', VECTUM_DATA_DIR: dataDir, VECTUM_PORT: '0', VECTUM_DATABASE_URL: testDatabaseUrl() },
+      })
+      let text = ''
+      child.stdout.on('data', (d: Buffer) => (text += d.toString()))
+      const says = async (words: string) => {
+        for (let k = 0; k < 300 && !text.includes(words); k++) await pause(100)
+        return text
+      }
+      return { child, says, ended: new Promise<number | null>((resolve) => child.once('exit', resolve)) }
+    }
+    const first = start()
+    expect(await first.says('vectum: open http://127.0.0.1:')).toContain('Ctrl-C')
+    const address = /open (\S+)/.exec(await first.says('open'))![1]
+    const second = start()
+    expect(await second.says('already running')).toContain(`already running at ${address} (process ${first.child.pid})`)
+    expect(await second.ended).toBe(0)
+    expect((await fetch(`${address}/api/health`)).status).toBe(200)
+    first.child.kill('SIGINT')
+    expect(await first.ended).toBe(0)
+    await expect(fetch(`${address}/api/health`)).rejects.toThrow()
   })
 })

@@ -4,6 +4,10 @@ import { evaluate } from '../job/evaluate.ts'
 import { latest, readingsOf } from '../job/readings.ts'
 import type { Dimension } from '../quantity/units.ts'
 import { currentTiming, sweepOf } from '../spark/findings.ts'
+import type { ResolvedFacts } from '../survey/resolve.ts'
+import { bilinear } from '../tune/axes.ts'
+import { idleTargetRpm } from '../tune/base-tune.ts'
+import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 
 /** A line of the hand-over report: a plain text value, or a metric number the screen shows in the reader's units. */
 export interface ReportLine {
@@ -47,8 +51,11 @@ export const followUps = [
   'Leaks, hoses and battery looked at when the car comes out of winter',
 ] as const
 
-/** The hand-over report of a build: everything from its data, nothing from a template. */
-export function handoverReport(build: BuildData): ReportSection[] {
+/**
+ * The hand-over report of a build: everything from its data, nothing from a template.
+ * @param document the tune in the car, for its settings; left out, the section says that none is
+ */
+export function handoverReport(build: BuildData, document: TuneDocument | null = null): ReportSection[] {
   const c = contextOf(build)
   const { facts, resolved, plan, spark } = c
   const evaluation = evaluate(build)
@@ -106,6 +113,12 @@ export function handoverReport(build: BuildData): ReportSection[] {
       ],
     },
     {
+      id: 'tune',
+      title: 'Tune in the car',
+      empty: 'No tune is in the car.',
+      lines: document ? tuneLines(document, resolved, number, text) : [],
+    },
+    {
       id: 'measured',
       title: 'What was measured',
       empty: 'No readings recorded.',
@@ -160,5 +173,37 @@ export function handoverReport(build: BuildData): ReportSection[] {
     },
     { id: 'cautions', title: 'For the owner', empty: '', lines: ownerCautions.map((text) => ({ label: '', text })) },
     { id: 'followups', title: 'What falls due', empty: '', lines: followUps.map((text) => ({ label: '', text })) },
+  ]
+}
+
+/** The settings of a tune that an owner or the next workshop asks for, read from its tables at idle, cruise and full load. */
+function tuneLines(
+  { axes, tables, parameters: p }: TuneDocument,
+  resolved: ResolvedFacts,
+  number: (label: string, value: number, dimension: Dimension, note?: string, decimals?: number) => ReportLine[],
+  text: (label: string, value: string, note?: string) => ReportLine[],
+): ReportLine[] {
+  const idleRpm = idleTargetRpm(resolved)
+  const points = [
+    { name: 'idle', rpm: idleRpm, mapKpa: resolved.idleMapKpa },
+    { name: 'cruise', rpm: 0.45 * resolved.redlineRpm, mapKpa: 0.5 * resolved.barometerKpa },
+    { name: 'full load', rpm: 0.6 * resolved.redlineRpm, mapKpa: resolved.barometerKpa },
+  ]
+  return [
+    ...points.flatMap(({ name, rpm, mapKpa }) =>
+      text(
+        `At ${name}`,
+        `spark ${bilinear(axes, tables.spark, rpm, mapKpa).toFixed(0)}° BTDC, target lambda ${bilinear(axes, tables.lambdaTarget, rpm, mapKpa).toFixed(2)}, VE ${bilinear(axes, tables.ve, rpm, mapKpa).toFixed(0)} %`,
+        `${rpm.toFixed(0)} rpm, ${mapKpa.toFixed(0)} kPa`,
+      ),
+    ),
+    ...number('Warm idle target', alongCurve(p.idleTargetRpm, 85), 'rpm'),
+    ...number('Rev limit', p.revLimitRpm, 'rpm'),
+    ...number('Injector flow at pressure', p.injectorCcMin, 'injectorFlow', `${p.injectors} injectors at ${p.fuelPressureKpa} kPa`),
+    ...text(
+      'Closed loop',
+      `from ${p.loopMinCoolantC} °C, ${p.loopDelayS} s after start, within ±${p.loopAuthorityPct} %, below ${p.loopMaxMapKpa} kPa`,
+    ),
+    ...text('Fan', `on at ${p.fanOnC} °C, off at ${p.fanOffC} °C`),
   ]
 }

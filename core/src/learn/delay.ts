@@ -1,3 +1,5 @@
+import { huberWeights, weightedLine } from '../calc/weighted-line.ts'
+
 /**
  * How late the mixture sensor tells of a change, in seconds: sensor lag, about one engine cycle from injection to exhaust, and the time
  * the gas needs through the pipe (volume over flow, and flow goes with speed and manifold pressure).
@@ -92,28 +94,15 @@ export function fitDelay(events: DelayEvent[]): DelayModel {
   let lag = 0
   let slope = 0
   // a weak prior on the pipe keeps a cluster of like events from inventing a slope
-  const PRIOR = defaultDelay.pipe / 1e4
-  const PRIOR_WEIGHT = 0.01
+  const prior = { slope: defaultDelay.pipe / 1e4, weight: 0.01 }
   for (let pass = 0; pass < 20; pass++) {
-    let s = 0,
-      sx = 0,
-      sy = 0,
-      sxx = 0,
-      sxy = 0
-    for (let i = 0; i < y.length; i++) {
-      s += w[i]
-      sx += w[i] * x[i]
-      sy += w[i] * y[i]
-      sxx += w[i] * x[i] * x[i]
-      sxy += w[i] * x[i] * y[i]
-    }
-    const a = sxx + PRIOR_WEIGHT
-    const b = sxy + PRIOR_WEIGHT * PRIOR
-    slope = Math.max(0, (s * b - sx * sy) / (s * a - sx * sx))
-    lag = Math.max(0, (sy - slope * sx) / s)
-    const residuals = y.map((v, i) => Math.abs(v - lag - slope * x[i]))
-    const scale = Math.max(0.01, 1.4826 * [...residuals].sort((p, q) => p - q)[residuals.length >> 1])
-    w = residuals.map((r) => Math.min(1, (1.5 * scale) / Math.max(r, 1e-9)))
+    slope = Math.max(0, weightedLine(x, y, w, prior).b)
+    lag = Math.max(0, w.reduce((sum, weight, i) => sum + weight * (y[i] - slope * x[i]), 0) / w.reduce((sum, weight) => sum + weight, 0))
+    w = huberWeights(
+      y.map((v, i) => v - lag - slope * x[i]),
+      1.5,
+      0.01,
+    )
   }
   return { lagS: lag, cycles, pipe: slope * 1e4, events: events.length, fitted: true }
 }

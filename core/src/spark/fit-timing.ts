@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { defineCalculation } from '../calc/calculation.ts'
+import { huberWeights, weightedLine } from '../calc/weighted-line.ts'
 
 /** How well a timing light is read on a running engine, crank degrees (1 sigma): strobe latency, parallax, a moving mark. */
 export const LIGHT_SIGMA_DEG = 0.5
@@ -13,24 +14,6 @@ export const TimingReading = z.strictObject({
 export type TimingReading = z.infer<typeof TimingReading>
 
 const distinctSpeeds = (readings: TimingReading[]): number => new Set(readings.map((r) => r.rpm)).size
-
-/** Weighted straight line y = a + b x by the normal equations; also the covariance factors for unit variance. */
-function weightedLine(x: number[], y: number[], w: number[]) {
-  let s = 0,
-    sx = 0,
-    sy = 0,
-    sxx = 0,
-    sxy = 0
-  for (let i = 0; i < x.length; i++) {
-    s += w[i]
-    sx += w[i] * x[i]
-    sy += w[i] * y[i]
-    sxx += w[i] * x[i] * x[i]
-    sxy += w[i] * x[i] * y[i]
-  }
-  const det = s * sxx - sx * sx
-  return { a: (sxx * sy - sx * sxy) / det, b: (s * sxy - sx * sy) / det, varA: sxx / det, varB: s / det }
-}
 
 /**
  * Reference error and delay error from timing-light readings at one fixed commanded advance.
@@ -72,10 +55,11 @@ export const fitTiming = defineCalculation({
     let line = weightedLine(x, y, w)
     if (n >= 4)
       for (let pass = 0; pass < 30; pass++) {
-        const residuals = y.map((v, i) => v - line.a - line.b * x[i])
-        const sorted = residuals.map(Math.abs).sort((p, q) => p - q)
-        const scale = Math.max(1.4826 * sorted[Math.floor(n / 2)], LIGHT_SIGMA_DEG / 2)
-        w = residuals.map((r) => Math.min(1, (HUBER_K * scale) / Math.max(Math.abs(r), 1e-12)))
+        w = huberWeights(
+          y.map((v, i) => v - line.a - line.b * x[i]),
+          HUBER_K,
+          LIGHT_SIGMA_DEG / 2,
+        )
         line = weightedLine(x, y, w)
       }
     const sum = y.reduce((acc, v, i) => acc + w[i] * (v - line.a - line.b * x[i]) ** 2, 0)

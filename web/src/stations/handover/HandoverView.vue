@@ -1,13 +1,22 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
-import { handoverReport, latest } from '@vectum/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { handoverReport, latest, tableNames, tableSpecs } from '@vectum/core'
+import { api } from '../../api/client.ts'
+import type { Tune } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
 const builds = useBuild()
 const settings = useSettings()
-const sections = computed(() => handoverReport(builds.current!))
+const inCar = computed(() => builds.current!.tunes.find((t) => t.status === 'in-car') ?? null)
+const tune = shallowRef<Tune | null>(null)
+watch(
+  () => inCar.value?.id,
+  async (id) => (tune.value = id ? await api<Tune>(`/builds/${builds.current!.id}/tunes/${id}`).catch(() => null) : null),
+  { immediate: true },
+)
+const sections = computed(() => handoverReport(builds.current!, tune.value?.document ?? null))
 const signed = computed(() => latest(builds.context!.readings, 'handover.signed'))
 const name = ref('')
 const today = new Date().toISOString().slice(0, 10)
@@ -50,6 +59,28 @@ const print = () => window.print()
             </tr>
           </tbody>
         </table>
+      </section>
+      <section v-for="table in tune ? tableNames : []" :key="table" class="grid">
+        <h2>{{ tableSpecs[table].label }}, version {{ tune!.number }}</h2>
+        <table>
+          <tbody>
+            <tr v-for="j in tune!.document.axes.mapKpa.length" :key="j">
+              <th scope="row">{{ tune!.document.axes.mapKpa[tune!.document.axes.mapKpa.length - j] }}</th>
+              <td v-for="(rpm, i) in tune!.document.axes.rpm" :key="rpm">
+                {{
+                  tune!.document.tables[table][(tune!.document.axes.mapKpa.length - j) * tune!.document.axes.rpm.length + i].toFixed(
+                    table === 'lambdaTarget' ? 2 : 0,
+                  )
+                }}
+              </td>
+            </tr>
+            <tr>
+              <th></th>
+              <th v-for="rpm in tune!.document.axes.rpm" :key="rpm" scope="col">{{ rpm }}</th>
+            </tr>
+          </tbody>
+        </table>
+        <p class="note">rpm across, manifold pressure kPa up</p>
       </section>
       <footer>
         <template v-if="signed"
@@ -117,6 +148,13 @@ th {
 }
 td {
   padding: 2px 0;
+}
+.grid th,
+.grid td {
+  width: auto;
+  text-align: right;
+  padding: 0 4px;
+  font-size: 13px;
 }
 .note {
   display: block;

@@ -1,0 +1,134 @@
+import fc from 'fast-check'
+import { expect, it } from 'vitest'
+import { handoverReport } from '../handover/report.ts'
+import { Choices } from '../plan/choices.ts'
+import { Facts } from '../survey/facts.ts'
+import type { BuildData } from './build.ts'
+import { evaluate, rules } from './evaluate.ts'
+import { stations } from './finding.ts'
+
+const maybe = <T>(arbitrary: fc.Arbitrary<T>) => fc.option(arbitrary, { nil: undefined })
+const num = (min: number, max: number) => maybe(fc.double({ min, max, noNaN: true }))
+const pick = <T extends string>(...values: T[]) => maybe(fc.constantFrom(...values))
+const group = <T extends object>(shape: { [K in keyof T]: fc.Arbitrary<T[K]> }) => maybe(fc.record(shape))
+const order = fc.integer({ min: 1, max: 12 }).chain((n) =>
+  fc.shuffledSubarray(
+    Array.from({ length: n }, (_, i) => i + 1),
+    { minLength: n, maxLength: n },
+  ),
+)
+
+/** Any survey a person could leave behind: every fact there or not, anywhere within its bounds. */
+const facts = fc.record({
+  engine: group({
+    cylinders: maybe(fc.integer({ min: 1, max: 12 })),
+    layout: pick('inline', 'vee', 'flat'),
+    displacementCc: num(100, 15000),
+    boreMm: num(30, 200),
+    strokeMm: num(20, 250),
+    compressionRatio: num(5, 16),
+    firingOrder: maybe(order),
+    chamber: pick('old-open', 'wedge', 'modern-heart'),
+    redlineRpm: num(1500, 12000),
+    powerKw: num(5, 1000),
+    siamesedInlets: maybe(fc.boolean()),
+  }),
+  cam: group({
+    class: pick('stock', 'mild', 'hot', 'wild'),
+    inletDurationDeg: num(150, 320),
+    exhaustDurationDeg: num(150, 320),
+    lobeSeparationDeg: num(90, 125),
+    idleVacuumKpa: num(0, 85),
+  }),
+  ignition: group({
+    kind: pick('points', 'magnetic', 'hall', 'capacitive'),
+    advanceLocked: maybe(fc.boolean()),
+    rotation: pick('clockwise', 'anticlockwise'),
+    leads: pick('resistive', 'solid-core'),
+    coilPrimaryOhm: num(0.1, 10),
+    coilInductanceMh: num(0.5, 30),
+    rotorRadiusMm: num(8, 60),
+    damperDiameterMm: num(60, 400),
+  }),
+  electrics: group({
+    polarity: pick('negative-earth', 'positive-earth'),
+    charging: pick('alternator', 'dynamo'),
+    restV: num(4, 15),
+    crankingV: num(3, 14),
+  }),
+  place: group({ use: pick('road', 'boat'), altitudeM: num(-400, 4500), barometerKpa: num(55, 108) }),
+})
+const choices = fc.record({
+  plan: group({
+    route: pick('throttle-body', 'multi-port', 'individual-runner'),
+    injectors: maybe(fc.integer({ min: 1, max: 24 })),
+    injectorCcMin: num(50, 3000),
+    injectorRatedKpa: num(50, 700),
+    fuelPressureKpa: num(50, 700),
+  }),
+  spark: group({
+    trigger: pick('speed-signal', 'locked-magnetic', 'hall', 'crank-cam'),
+    referenceDeg: num(0, 360),
+    minAdvanceDeg: num(-20, 60),
+    maxAdvanceDeg: num(0, 70),
+    alignDegBtdc: num(-60, 120),
+    camSyncWindows: maybe(fc.constantFrom(0.5 as const, 1.5 as const)),
+    delayUs: num(0, 2000),
+  }),
+})
+const clean = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
+
+it('any survey is judged: no crash, no NaN, every finding with its reason, every number with its source', () => {
+  fc.assert(
+    fc.property(facts, choices, (rawFacts, rawChoices) => {
+      const build: BuildData = {
+        id: 'x',
+        title: 'x',
+        facts: Facts.parse(clean(rawFacts)),
+        choices: Choices.parse(clean(rawChoices)),
+        readings: [],
+        tunes: [],
+        logs: [],
+      }
+      const { stations: reports, next } = evaluate(build)
+      const text = JSON.stringify([reports, handoverReport(build)])
+      if (/NaN|Infinity|undefined/.test(text)) return false
+      for (const report of reports) {
+        if (report.findings.some((f) => !f.message || f.because.length < 5 || f.remedy.length < 5)) return false
+        if (report.numbers.some((n) => !n.formula || !n.source)) return false
+        if ((report.state === 'blocked') !== report.findings.some((f) => f.severity === 'stop')) return false
+      }
+      return next.action.length > 3
+    }),
+    { numRuns: 300 },
+  )
+})
+
+it('judgement is pure: the build is not touched, and the same build gives the same answer', () => {
+  fc.assert(
+    fc.property(facts, choices, (rawFacts, rawChoices) => {
+      const build: BuildData = {
+        id: 'x',
+        title: 'x',
+        facts: clean(rawFacts),
+        choices: clean(rawChoices) as BuildData['choices'],
+        readings: [],
+        tunes: [],
+        logs: [],
+      }
+      const before = JSON.stringify(build)
+      const first = JSON.stringify(evaluate(build))
+      return JSON.stringify(build) === before && JSON.stringify(evaluate(build)) === first
+    }),
+    { numRuns: 60 },
+  )
+})
+
+it('every rule has its own id, beginning with a subject, and a station that is on the line', () => {
+  expect(new Set(rules.map((r) => r.id)).size).toBe(rules.length)
+  const line = stations.map((s) => s.id)
+  for (const rule of rules) {
+    expect(rule.id).toMatch(/^(survey|plan|spark|start|learn)\./)
+    expect(line).toContain(rule.station)
+  }
+})
