@@ -3,7 +3,7 @@ import { resolveFacts } from '../survey/resolve.ts'
 import type { Axes } from '../tune/axes.ts'
 import { tuneAxes } from '../tune/base-tune.ts'
 import type { TuneDocument } from '../tune/tune.ts'
-import type { LearnResult } from './solve.ts'
+import type { LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
 export interface LearnSetup {

@@ -1,56 +1,24 @@
-import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 import type { LogData } from '../logfile/read.ts'
 import { solveSpd } from './cholesky.ts'
 import type { Axes } from '../tune/axes.ts'
 import { bilinear, checkAxis, lowerIndex } from '../tune/axes.ts'
+import {
+  accumulate,
+  addSmoothing,
+  autocorrelationFactor,
+  bendAt,
+  DEFAULT_FACTOR,
+  lackOfFit,
+  nearestMeans,
+  placeOnGrid,
+  residuals,
+  robustSigma,
+} from './grid-fit.ts'
+import type { CellState, LearnCell, LearnOptions, LearnResult } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import type { LearnSetup } from './setup.ts'
 import { judgeWhole } from './verdicts.ts'
-
-export const CellState = z.enum(['proven', 'needs-correction', 'thin', 'passed-through', 'untouched', 'unsafe'])
-export type CellState = z.infer<typeof CellState>
-
-export const LearnCell = z.object({
-  i: z.int().describe('index on the rpm axis'),
-  j: z.int().describe('index on the MAP axis'),
-  rpm: z.number(),
-  mapKpa: z.number(),
-  correctionPct: z.number().nullable().describe('fuel still to be added at this cell, %; null where nothing was measured'),
-  standardErrorPct: z.number().nullable(),
-  seconds: z.number().describe('used seconds, by bilinear share'),
-  missingSeconds: z.number().describe('for a thin cell: seconds still to be driven, estimated; else 0'),
-  nearestMeanPct: z.number().nullable().describe('what plain averaging into the nearest cell gives, for comparison only'),
-  state: CellState,
-})
-export type LearnCell = z.infer<typeof LearnCell>
-
-export const LearnResult = z.object({
-  rpm: z.array(z.number()),
-  mapKpa: z.array(z.number()),
-  cells: z.array(LearnCell),
-  totals: z.object({
-    samples: z.int(),
-    used: z.int(),
-    usedSeconds: z.number(),
-    excluded: z.record(z.string(), z.int()),
-    provenTimePct: z.number().nullable(),
-    errorRmsPct: z.number().nullable().describe('rms of the error still in the table, weighted by used time'),
-    noisePct: z.number().nullable(),
-    autocorrelationFactor: z.number().nullable(),
-  }),
-  delay: z.object({ lagS: z.number(), cycles: z.number(), pipe: z.number(), events: z.int(), fitted: z.boolean() }),
-  verdicts: z.array(z.object({ code: z.string(), message: z.string() })),
-})
-export type LearnResult = z.infer<typeof LearnResult>
-
-export interface LearnOptions {
-  limits?: Partial<SampleLimits>
-  barometerKpa?: number
-  /** target from the tune in force, for a log that carries none */
-  targetLambdaAt?: (rpm: number, mapKpa: number) => number
-  onProgress?: (share: number) => void
-}
 
 /** Solves with the setup of a build, see `learnSetup`. */
 export function solveWithSetup(
@@ -82,165 +50,6 @@ const WIDE_SIGMA_PCT = 40
 const HUBER_K = 1.345
 const PASSES = 8
 const SETTLED_PCT = 0.02
-const BLOCK_S = 3
-const DEFAULT_FACTOR = 20
-
-interface GridSamples {
-  n: number
-  row: Int32Array
-  at: Int32Array
-  u: Float64Array
-  v: Float64Array
-  y: Float64Array
-  stepS: Float64Array
-}
-
-/** Samples that are used, placed on the grid. One half cell beyond the edge still counts, as the unit holds the edge value there. */
-function placeOnGrid(samples: Samples, axes: Axes): GridSamples {
-  const offGrid = 1 + excludedReasons.indexOf('off-grid')
-  const total = samples.used
-  const grid: GridSamples = {
-    n: 0,
-    row: new Int32Array(total),
-    at: new Int32Array(total),
-    u: new Float64Array(total),
-    v: new Float64Array(total),
-    y: new Float64Array(total),
-    stepS: new Float64Array(total),
-  }
-  const nr = axes.rpm.length
-  for (let i = 0; i < samples.fate.length; i++) {
-    if (samples.fate[i] !== 0) continue
-    const rpm = samples.causeRpm[i]
-    const map = samples.causeMapKpa[i]
-    const x = lowerIndex(axes.rpm, rpm)
-    const y = lowerIndex(axes.mapKpa, map)
-    const u = (rpm - axes.rpm[x]) / (axes.rpm[x + 1] - axes.rpm[x])
-    const v = (map - axes.mapKpa[y]) / (axes.mapKpa[y + 1] - axes.mapKpa[y])
-    if (u < -0.5 || u > 1.5 || v < -0.5 || v > 1.5) {
-      samples.fate[i] = offGrid
-      samples.used--
-      continue
-    }
-    const k = grid.n++
-    grid.row[k] = i
-    grid.at[k] = y * nr + x
-    grid.u[k] = Math.min(1, Math.max(0, u))
-    grid.v[k] = Math.min(1, Math.max(0, v))
-    grid.y[k] = samples.error[i] * 100
-    grid.stepS[k] = samples.stepS[i]
-  }
-  return grid
-}
-
-/** Residuals of the surface at every sample. */
-function residuals(g: GridSamples, cells: Float64Array, nr: number, out: Float64Array): void {
-  for (let k = 0; k < g.n; k++) {
-    const a = g.at[k]
-    const low = cells[a] + (cells[a + 1] - cells[a]) * g.u[k]
-    const high = cells[a + nr] + (cells[a + nr + 1] - cells[a + nr]) * g.u[k]
-    out[k] = g.y[k] - low - (high - low) * g.v[k]
-  }
-}
-
-/** Robust spread: 1.4826 x median of absolute values, over at most 20,000 samples. */
-function robustSigma(values: Float64Array, n: number): number {
-  const stride = Math.max(1, Math.floor(n / 20000))
-  const sorted: number[] = []
-  for (let k = 0; k < n; k += stride) sorted.push(Math.abs(values[k]))
-  sorted.sort((a, b) => a - b)
-  return Math.max(0.05, 1.4826 * sorted[sorted.length >> 1])
-}
-
-/**
- * How many successive samples count as one, from the scatter of block means: blocks of unbroken rows a few seconds long would scatter by
- * sigma / sqrt(n) if samples were independent; they scatter more, by the square root of this factor. Block means see slow, faint
- * correlation (a loop that wanders, a bend inside a cell) that a sum over single lags loses in the sensor's noise.
- * Source: method of batch means, e.g. Law, Simulation Modeling and Analysis, section 9.5
- */
-function autocorrelationFactor(g: GridSamples, r: Float64Array, weights: Float64Array): number {
-  let variance = 0
-  let total = 0
-  for (let k = 0; k < g.n; k++) {
-    variance += weights[k] * r[k] * r[k]
-    total += weights[k]
-  }
-  variance /= Math.max(1e-12, total)
-  let sum = 0
-  let count = 0
-  for (const [, , mean, weight, seconds] of blocks(g, r, weights))
-    if (seconds >= BLOCK_S / 2) {
-      sum += mean * mean * weight
-      count++
-    }
-  return count < 5 || !(variance > 0) ? DEFAULT_FACTOR : Math.max(1, sum / count / variance)
-}
-
-/** Blocks of unbroken used rows, each at most a few seconds long: first row, row after the last, mean residual, summed weight, seconds. */
-function* blocks(g: GridSamples, r: Float64Array, weights: Float64Array): Generator<[number, number, number, number, number]> {
-  for (let k = 0; k < g.n;) {
-    let sum = 0
-    let weight = 0
-    let seconds = 0
-    let end = k
-    for (; end < g.n && seconds < BLOCK_S && (end === k || g.row[end] === g.row[end - 1] + 1); end++) {
-      sum += weights[end] * r[end]
-      weight += weights[end]
-      seconds += g.stepS[end]
-    }
-    if (weight > 0) yield [k, end, sum / weight, weight, seconds]
-    k = end
-  }
-}
-
-function accumulate(g: GridSamples, weights: Float64Array, nr: number, normal: Float64Array, right: Float64Array): void {
-  const n = right.length
-  for (let k = 0; k < g.n; k++) {
-    const w = weights[k]
-    if (w === 0) continue
-    const u = g.u[k]
-    const v = g.v[k]
-    const a = g.at[k]
-    const b = a + nr
-    const w00 = (1 - u) * (1 - v)
-    const w10 = u * (1 - v)
-    const w01 = (1 - u) * v
-    const w11 = u * v
-    const wy = w * g.y[k]
-    right[a] += w00 * wy
-    right[a + 1] += w10 * wy
-    right[b] += w01 * wy
-    right[b + 1] += w11 * wy
-    const a1 = a + 1
-    const b1 = b + 1
-    normal[a * n + a] += w * w00 * w00
-    normal[a1 * n + a] += w * w10 * w00
-    normal[a1 * n + a1] += w * w10 * w10
-    normal[b * n + a] += w * w01 * w00
-    normal[b * n + a1] += w * w01 * w10
-    normal[b * n + b] += w * w01 * w01
-    normal[b1 * n + a] += w * w11 * w00
-    normal[b1 * n + a1] += w * w11 * w10
-    normal[b1 * n + b] += w * w11 * w01
-    normal[b1 * n + b1] += w * w11 * w11
-  }
-}
-
-/** Adds the weak belief that the need bends little along each axis, as second differences over the real spacing. */
-function addSmoothing(normal: Float64Array, axes: Axes, scale: number): void {
-  const nr = axes.rpm.length
-  const nm = axes.mapKpa.length
-  const n = nr * nm
-  const bend = (first: number, stride: number, axis: readonly number[], i: number) => {
-    const left = axis[i] - axis[i - 1]
-    const right = axis[i + 1] - axis[i]
-    // scaled so that equal spacing gives 1, -2, 1
-    const c = [(2 * right) / (left + right), -2, (2 * left) / (left + right)]
-    for (let p = 0; p < 3; p++) for (let q = 0; q <= p; q++) normal[(first + p * stride) * n + first + q * stride] += scale * c[p] * c[q]
-  }
-  for (let j = 0; j < nm; j++) for (let i = 1; i < nr - 1; i++) bend(j * nr + i - 1, 1, axes.rpm, i)
-  for (let j = 1; j < nm - 1; j++) for (let i = 0; i < nr; i++) bend((j - 1) * nr + i, nr, axes.mapKpa, j)
-}
 
 /** Seconds, per cell, in unbroken runs of half a second or more with lambda over target + 0.05 above 0.85 barometer. */
 function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barometerKpa: number, limits: SampleLimits): Float64Array {
@@ -272,58 +81,6 @@ function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barome
     i = end + 1
   }
   return seconds
-}
-
-/**
- * How far the straight-line surface misses the readings around each cell, %, beyond their noise: rms of block means of the residual, by
- * bilinear share. A need that bends inside a cell, or drifts, shows here and nowhere else.
- */
-function lackOfFit(g: GridSamples, r: Float64Array, weights: Float64Array, nr: number, n: number, sigma: number): Float64Array {
-  const share = new Float64Array(n)
-  const square = new Float64Array(n)
-  for (const [from, to, mean] of blocks(g, r, weights)) {
-    const excess = mean * mean - (sigma * sigma) / (to - from)
-    for (let k = from; k < to; k++) {
-      const a = g.at[k]
-      const put = (cell: number, w: number) => {
-        share[cell] += w
-        square[cell] += w * excess
-      }
-      put(a, (1 - g.u[k]) * (1 - g.v[k]))
-      put(a + 1, g.u[k] * (1 - g.v[k]))
-      put(a + nr, (1 - g.u[k]) * g.v[k])
-      put(a + nr + 1, g.u[k] * g.v[k])
-    }
-  }
-  return square.map((s, c) => (share[c] > 0 ? Math.sqrt(Math.max(0, s / share[c])) : 0))
-}
-
-/**
- * How much the solved surface bends at a cell, %, the larger of both directions. A bent need drawn with straight lines between cells is off
- * by an eighth of the bend at the middle; that belongs in the standard error, since the residuals of a well-fitted line do not show it.
- */
-function bendAt(cells: Float64Array, axes: Axes, i: number, j: number): number {
-  const nr = axes.rpm.length
-  const nm = axes.mapKpa.length
-  // at an edge the bend is not seen from one side only: the next cell's stands in
-  const ii = Math.min(nr - 2, Math.max(1, i))
-  const jj = Math.min(nm - 2, Math.max(1, j))
-  const alongRpm = nr < 3 ? 0 : cells[j * nr + ii - 1] - 2 * cells[j * nr + ii] + cells[j * nr + ii + 1]
-  const alongMap = nm < 3 ? 0 : cells[(jj - 1) * nr + i] - 2 * cells[jj * nr + i] + cells[(jj + 1) * nr + i]
-  return Math.max(Math.abs(alongRpm), Math.abs(alongMap))
-}
-
-/** What plain averaging into the nearest cell gives. People do this today; it smears, and is kept only to show by how much. */
-function nearestMeans(g: GridSamples, axes: Axes): Float64Array {
-  const nr = axes.rpm.length
-  const sum = new Float64Array(nr * axes.mapKpa.length)
-  const count = new Float64Array(sum.length)
-  for (let k = 0; k < g.n; k++) {
-    const cell = g.at[k] + (g.u[k] >= 0.5 ? 1 : 0) + (g.v[k] >= 0.5 ? nr : 0)
-    sum[cell] += g.y[k]
-    count[cell]++
-  }
-  return sum.map((s, i) => s / count[i])
 }
 
 /**

@@ -1,6 +1,6 @@
 import type { LogData } from '../logfile/read.ts'
 import type { Samples } from './samples.ts'
-import type { LearnResult } from './solve.ts'
+import type { LearnResult } from './result.ts'
 
 interface Verdict {
   code: string

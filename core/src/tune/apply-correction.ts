@@ -1,4 +1,4 @@
-import type { LearnResult } from '../learn/solve.ts'
+import type { LearnResult } from '../learn/result.ts'
 import { bilinear } from './axes.ts'
 import { tableSpecs, withTable, type TuneDocument } from './tune.ts'
 
