@@ -108,7 +108,8 @@ export async function buildApp(config: Config, db: DataSource): Promise<{ app: F
   liveRoutes(app, sessions)
   app.addHook('onResponse', async (request, reply) => {
     const id = (request.params as { id?: string } | undefined)?.id
-    if (request.method === 'PATCH' && id && reply.statusCode === 200) await sessions.changed(id)
+    const changes = request.method === 'PATCH' || (request.method === 'PUT' && request.url.includes('/readings/'))
+    if (changes && id && reply.statusCode < 300) await sessions.changed(id)
   })
 
   if (config.webDir) {

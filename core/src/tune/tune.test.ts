@@ -58,12 +58,11 @@ describe.each(cars)('base tune of %s', (_name, car) => {
   it('keeps every spark cell under the guard, and no row rises with load above 60 kPa', () => {
     const full = fullLoadAdvanceDeg(r)
     t.axes.mapKpa.forEach((map, j) =>
-      t.axes.rpm.forEach((rpm, i) => {
+      t.axes.rpm.forEach((_, i) => {
         const c = j * t.axes.rpm.length + i
         expect(t.tables.spark[c]).toBeLessThanOrEqual(guardDeg(full, map, r.barometerKpa) + 0.05)
         if (map > 60 && j + 1 < t.axes.mapKpa.length)
           expect(t.tables.spark[c + t.axes.rpm.length]).toBeLessThanOrEqual(t.tables.spark[c] + 0.05)
-        void rpm
       }),
     )
   })

@@ -5,6 +5,7 @@ import {
   contextOf,
   CoreError,
   evaluate,
+  latest,
   observe,
   readingsOf,
   sanityChecks,
@@ -72,6 +73,7 @@ export class LiveSession {
   private lastBusy = Date.now()
   private ticks = 0
   private closed = false
+  private judgedLeak: string | null = null
 
   private constructor(
     private readonly store: BuildStore,
@@ -87,6 +89,7 @@ export class LiveSession {
     this.tuneId = tune.id
     this.tuneNumber = tune.number
     this.applySetting()
+    this.judgedLeak = latest(contextOf(build).readings, 'fuel.leak-check')?.id ?? null
     this.timer = setInterval(() => this.tick(), TICK_MS)
   }
 
@@ -331,10 +334,18 @@ export class LiveSession {
     this.broadcast({ type: 'tune', tune: { id: tune.id, number: tune.number } })
   }
 
-  /** Takes up a change of reference or delay made at Spark. */
+  /** Takes up what changed in the build: reference or delay set at Spark, or a joint that was found wet. */
   async refresh(): Promise<void> {
     this.build = await this.store.get(this.build.id)
     this.applySetting()
+    const leak = latest(contextOf(this.build).readings, 'fuel.leak-check')
+    // once for each such reading: after mending, the key must go on again to prime for the next check
+    const fresh = leak !== null && leak.id !== this.judgedLeak
+    this.judgedLeak = leak?.id ?? null
+    if (fresh && !leak.value.dry && this.bench.keyOn) {
+      this.cutOff()
+      this.broadcast({ type: 'stopped', reason: `A fuel joint is wet${leak.value.where ? ` (${leak.value.where})` : ''}` })
+    }
     this.broadcast({ type: 'setting', setting: this.bench.setting })
   }
 

@@ -82,6 +82,8 @@ function recordPressure(): void {
   picked.value = null
 }
 function recordLeak(dry: boolean): void {
+  // fuel is coming out: nothing stays on while it is written down
+  if (!dry) void stopAll()
   builds.record('fuel.leak-check', dry ? { dry } : { dry, ...(wetWhere.value.trim() ? { where: wetWhere.value.trim() } : {}) })
   picked.value = null
 }

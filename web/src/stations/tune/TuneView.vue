@@ -51,6 +51,8 @@ const compareCells = computed(() =>
     ? other.value.document.tables[table.value]
     : null,
 )
+/** the docket judges this version; what another one's own checks say is shown under its table */
+const judged = computed(() => (versions.value.find((t) => t.status === 'in-car') ?? versions.value.at(-1))?.id ?? null)
 const problems = computed(() =>
   tune.value && tables.value ? checkTune({ ...tune.value.document, tables: tables.value }, build.value.facts) : [],
 )
@@ -241,7 +243,7 @@ const tableTabs: TableName[] = [...tableNames]
           <slice-chart v-bind="slice.row" :decimals="spec.decimals" />
           <slice-chart v-bind="slice.column" :decimals="spec.decimals" />
         </div>
-        <finding-card v-for="p in edited ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
+        <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
         <div class="files">
           <n-button size="small" @click="saveCsv">CSV out</n-button>
           <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
