@@ -134,6 +134,7 @@ test('keys: g and a letter go to a station, ? shows the sheet, Ctrl+K finds', as
   await page.keyboard.press('Escape')
   await page.keyboard.press('Control+k')
   await page.getByLabel('Station or car').fill('staff')
+  await expect(page.getByRole('button', { name: 'Lisimo Staffetta' })).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(page.locator('header').getByText('Lisimo Staffetta')).toBeVisible()
 })

@@ -35,7 +35,7 @@ test('pictures of every main view @screenshots', async ({ page }) => {
     .click()
   await shot(page, 'learn')
   await page.goto(car(2, 'handover'))
-  await expect(page.getByRole('heading', { name: 'The car' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'The car', exact: true })).toBeVisible()
   await shot(page, 'hand-over')
 
   await page.goto(car(2, 'start'))
