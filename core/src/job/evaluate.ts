@@ -161,6 +161,17 @@ function requirements(id: StationId, c: Context, stops: { station: StationId; me
   }
 }
 
+/** Stop findings of the stations before one, in working order: while there is any, the dangerous steps of that station stay shut. */
+export function stopsBefore(
+  reports: readonly Pick<StationReport, 'id' | 'findings'>[],
+  id: StationId,
+): { station: StationId; message: string }[] {
+  const at = reports.findIndex((report) => report.id === id)
+  return reports
+    .slice(0, at)
+    .flatMap((report) => report.findings.filter((f) => f.severity === 'stop').map((f) => ({ station: report.id, message: f.message })))
+}
+
 /**
  * All judgement about a build, from its data alone: stations with state, findings and numbers, and the one next action.
  * Pure; nothing of it is stored.
@@ -184,19 +195,11 @@ export function evaluate(build: BuildData): Evaluation {
 
   const rank = { stop: 0, warn: 1, note: 2 }
   for (const list of found.values()) list.sort((a, b) => rank[a.severity] - rank[b.severity])
-  const stopsBefore = (id: StationId) => {
-    const at = stations.findIndex((s) => s.id === id)
-    return stations.slice(0, at).flatMap((s) =>
-      found
-        .get(s.id)!
-        .filter((f) => f.severity === 'stop')
-        .map((f) => ({ station: s.id, message: f.message })),
-    )
-  }
+  const judged = stations.map(({ id }) => ({ id, findings: found.get(id)! }))
   const states = new Map<StationId, StationState>()
   const reports = stations.map(({ id, number, title }): StationReport => {
     const findings = found.get(id)!
-    const needed = requirements(id, c, stopsBefore(id))
+    const needed = requirements(id, c, stopsBefore(judged, id))
     const waitsFor = needs[id].filter((other) => states.get(other) !== 'cleared')
     const state: StationState = findings.some((f) => f.severity === 'stop')
       ? 'blocked'

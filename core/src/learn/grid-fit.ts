@@ -1,3 +1,4 @@
+import type { LearnCell } from './result.ts'
 import { excludedReasons, type Samples } from './samples.ts'
 import { lowerIndex, type Axes } from '../tune/axes.ts'
 
@@ -200,6 +201,12 @@ export function bendAt(cells: Float64Array, axes: Axes, i: number, j: number): n
   const alongRpm = nr < 3 ? 0 : cells[j * nr + ii - 1] - 2 * cells[j * nr + ii] + cells[j * nr + ii + 1]
   const alongMap = nm < 3 ? 0 : cells[(jj - 1) * nr + i] - 2 * cells[jj * nr + i] + cells[(jj + 1) * nr + i]
   return Math.max(Math.abs(alongRpm), Math.abs(alongMap))
+}
+
+/** How far plain averaging is from the solve over the solid cells, % rms; null when no cell has both. */
+export function averagingGapPct(cells: readonly LearnCell[]): number | null {
+  const both = cells.filter((c) => (c.state === 'proven' || c.state === 'needs-correction') && c.nearestMeanPct !== null)
+  return both.length ? Math.sqrt(both.reduce((sum, c) => sum + (c.nearestMeanPct! - c.correctionPct!) ** 2, 0) / both.length) : null
 }
 
 /** What plain averaging into the nearest cell gives. People do this today; it smears, and is kept only to show by how much. */

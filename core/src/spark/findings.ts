@@ -1,5 +1,5 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest, readingsOf } from '../job/readings.ts'
+import { latest, readingsOf, type StoredReading } from '../job/readings.ts'
 import { dwell } from './dwell.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import { defaultSweep } from './geometry.ts'
@@ -63,17 +63,19 @@ const dwellOf = (c: Context) => {
   return { input, output: dwell.run(input) }
 }
 
-/**
- * Light readings taken with the settings now in the unit, as speed and error (seen and corrected by the proven zero mark, less commanded);
- * readings under other settings belong to the past.
- */
-export function currentLightReadings(c: Context): { rpm: number; observedDeg: number }[] {
+/** Light readings taken with the settings now in the unit; readings under other settings belong to the past. */
+export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] {
   const { referenceDeg, delayUs = 0 } = c.spark
   if (referenceDeg === undefined) return []
+  return readingsOf(c.readings, 'spark.timing-light').filter(
+    (r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
+  )
+}
+
+/** The current light readings as speed and error: seen and corrected by the proven zero mark, less commanded. */
+export function currentLightReadings(c: Context): { rpm: number; observedDeg: number }[] {
   const offset = latest(c.readings, 'spark.zero-mark')?.value.offsetDeg ?? 0
-  return readingsOf(c.readings, 'spark.timing-light')
-    .filter((r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5)
-    .map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset - r.value.commandedDeg }))
+  return currentLight(c).map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset - r.value.commandedDeg }))
 }
 
 /** Verdict on the current light readings; null without any. */

@@ -25,6 +25,14 @@ export function rotorAngleDeg(
   return towerOneDeg - before * (rotation === 'clockwise' ? 1 : -1)
 }
 
+/**
+ * Alignment after the cap is turned by hand, crank degrees BTDC: turned the way the rotor runs, terminals are met later, by two crank degrees
+ * for each distributor degree.
+ * @param turnedClockwiseDeg distributor degrees, seen from above
+ */
+export const alignAfterCapTurn = (alignDegBtdc: number, turnedClockwiseDeg: number, rotation: 'clockwise' | 'anticlockwise'): number =>
+  alignDegBtdc - 2 * turnedClockwiseDeg * (rotation === 'clockwise' ? 1 : -1)
+
 export interface CoilChannel {
   channel: number
   cylinder: number

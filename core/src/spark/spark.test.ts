@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fitTiming } from './fit-timing.ts'
-import { coilMap, firingAngles, rotorAngleDeg, towers } from './geometry.ts'
+import { alignAfterCapTurn, coilMap, firingAngles, rotorAngleDeg, towers } from './geometry.ts'
 import { rotorPhase } from './rotor-phase.ts'
 import { judgeTiming } from './timing-fixes.ts'
 import { frictionFactor } from '../fuel/line-drop.ts'
@@ -183,6 +183,13 @@ describe('geometry', () => {
     expect(rotorAngleDeg(24, 24, 'clockwise', 330)).toBe(330)
     expect(rotorAngleDeg(40, 24, 'clockwise', 330)).toBe(322)
     expect(rotorAngleDeg(40, 24, 'anticlockwise', 330)).toBe(338)
+  })
+
+  it('turning the cap moves the alignment by twice as many crank degrees, later when turned with the rotor', () => {
+    expect(alignAfterCapTurn(20, 5, 'clockwise')).toBe(10)
+    expect(alignAfterCapTurn(20, 5, 'anticlockwise')).toBe(30)
+    // the rotor stands still while the cap turns: tower one moved 5 degrees, so must the difference between both
+    expect(rotorAngleDeg(20, alignAfterCapTurn(20, 5, 'clockwise'), 'clockwise', 5)).toBe(rotorAngleDeg(20, 20, 'clockwise', 0))
   })
 
   it('offsets at both ends are equal and opposite at the best alignment', () => {

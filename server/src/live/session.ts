@@ -14,6 +14,7 @@ import {
   startStopRules,
   startWatch,
   stopRule,
+  stopsBefore,
   type Frame,
   type StartStep,
 } from '@vectum/core'
@@ -232,13 +233,7 @@ export class LiveSession {
   private async gatesFor(step: StartStep): Promise<{ label: string; why: string; station: string }[]> {
     this.build = await this.store.get(this.build.id)
     this.applySetting()
-    const { stations } = evaluate(this.build)
-    const before = stations.slice(
-      0,
-      stations.findIndex((s) => s.id === 'start'),
-    )
-    const stops = before.flatMap((s) => s.findings.filter((f) => f.severity === 'stop').map((f) => ({ station: s.id, message: f.message })))
-    return startGates(contextOf(this.build), stops)
+    return startGates(contextOf(this.build), stopsBefore(evaluate(this.build).stations, 'start'))
       [step].filter((gate) => !gate.met)
       .map(({ label, why, station }) => ({ label, why, station }))
   }

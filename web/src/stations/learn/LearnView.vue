@@ -3,6 +3,7 @@ import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
 import * as Comlink from 'comlink'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import {
+  averagingGapPct,
   drivenWith,
   latest,
   learnReading,
@@ -191,11 +192,7 @@ const words = {
 } as const
 const count = (state: keyof typeof words) => result.value?.cells.filter((c) => c.state === state).length ?? 0
 const leftOut = computed(() => (result.value ? Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]) : []))
-const nearestGap = computed(() => {
-  const both =
-    result.value?.cells.filter((c) => (c.state === 'proven' || c.state === 'needs-correction') && c.nearestMeanPct !== null) ?? []
-  return both.length ? Math.sqrt(both.reduce((s, c) => s + (c.nearestMeanPct! - c.correctionPct!) ** 2, 0) / both.length) : null
-})
+const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.cells) : null))
 </script>
 
 <template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { rotorAngleDeg, towers, widthDistDeg } from '@vectum/core'
+import { alignAfterCapTurn, rotorAngleDeg, towers, widthDistDeg } from '@vectum/core'
 import { at, pointerAngle, ringSector } from '../../drawing/polar.ts'
 
 /** The distributor from above, with true rotation and tower order. Drag the cap (or use the keys): rotor and terminal part as they would. */
@@ -26,7 +26,6 @@ const terminalDeg = computed(() => widthDistDeg(props.terminalWidthMm, props.rot
 const rotorAt = (crank: number) => rotorAngleDeg(crank, props.alignDegBtdc, props.rotation, props.towerOneDeg)
 const rotor = computed(() => rotorAt(props.crankDegBtdc))
 const grabbed = ref<{ angle: number; align: number } | null>(null)
-const sign = computed(() => (props.rotation === 'clockwise' ? 1 : -1))
 
 function grab(event: PointerEvent): void {
   if (!svg.value) return
@@ -38,8 +37,7 @@ function move(event: PointerEvent): void {
   let turned = pointerAngle(event, svg.value, C, C) - grabbed.value.angle
   if (turned > 180) turned -= 360
   if (turned < -180) turned += 360
-  // the cap turned with the rotor's rotation meets it later: alignment falls by two crank degrees for each of the cap's
-  emit('update:alignDegBtdc', Math.round(grabbed.value.align - 2 * sign.value * turned))
+  emit('update:alignDegBtdc', Math.round(alignAfterCapTurn(grabbed.value.align, turned, props.rotation)))
 }
 function drop(): void {
   if (grabbed.value) emit('settled')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { currentLightReadings, currentTiming, delayDeg, readingsOf } from '@vectum/core'
+import { currentLight, currentLightReadings, currentTiming, delayDeg, readingsOf } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -16,13 +16,7 @@ const rpm = ref<number | undefined>()
 const observed = ref<number | undefined>()
 const commanded = ref<number | undefined>(15)
 const all = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.timing-light') : []))
-const now = computed(() =>
-  all.value.filter(
-    (r) =>
-      Math.abs(r.value.referenceDeg - (spark.value.referenceDeg ?? NaN)) < 0.05 &&
-      Math.abs(r.value.delayUs - (spark.value.delayUs ?? 0)) < 0.5,
-  ),
-)
+const now = computed(() => (builds.context ? currentLight(builds.context) : []))
 const verdict = computed(() => (builds.context ? currentTiming(builds.context) : null))
 const canRecord = computed(
   () => rpm.value !== undefined && observed.value !== undefined && commanded.value !== undefined && spark.value.referenceDeg !== undefined,

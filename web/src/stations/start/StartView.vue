@@ -2,7 +2,7 @@
 import { NButton, NCheckbox, NInput, useMessage } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { latest, startGates, type StationId } from '@vectum/core'
+import { latest, startGates, stopsBefore } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive, type Reply } from '../../stores/live.ts'
@@ -27,15 +27,7 @@ const readings = computed(() => c.value.readings)
 const f = computed(() => live.frame)
 const on = computed(() => live.state === 'up' && f.value !== null && f.value.state !== 'off')
 const running = computed(() => f.value?.state === 'running' && f.value.rpm > 300)
-const stopsBefore = computed(() =>
-  build.value.stations
-    .slice(
-      0,
-      build.value.stations.findIndex((s) => s.id === 'start'),
-    )
-    .flatMap((s) => s.findings.filter((x) => x.severity === 'stop').map((x) => ({ station: s.id as StationId, message: x.message }))),
-)
-const gates = computed(() => startGates(c.value, stopsBefore.value))
+const gates = computed(() => startGates(c.value, stopsBefore(build.value.stations, 'start')))
 const met = (id: string) => gates.value.crank.find((g) => g.id === id)?.met ?? false
 const keyGatesMet = computed(() => gates.value['key-on'].every((g) => g.met))
 
