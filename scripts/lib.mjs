@@ -80,7 +80,7 @@ function filesBelow(dir) {
 export async function ensureBuild() {
   const sources = [
     ...['core/src', 'server/src', 'web/src'].flatMap((dir) => filesBelow(join(root, dir))),
-    ...['web/index.html', 'web/vite.config.ts', 'package-lock.json'].map((f) => join(root, f)),
+    ...['web/index.html', 'web/vite.config.ts', 'package-lock.json', 'scripts/lib.mjs'].map((f) => join(root, f)),
   ]
     .filter((file) => !file.endsWith('.test.ts') && statSync(file).isFile())
     .sort()
@@ -92,7 +92,7 @@ export async function ensureBuild() {
   rmSync(join(root, 'server/dist'), { recursive: true, force: true })
   await build({
     absWorkingDir: root,
-    entryPoints: { main: 'server/src/main.ts', heavy: 'server/src/heavy/worker.ts' },
+    entryPoints: { main: 'server/src/main.ts' },
     outdir: 'server/dist',
     bundle: true,
     platform: 'node',
@@ -109,6 +109,17 @@ export async function ensureBuild() {
           ),
       },
     ],
+    logLevel: 'warning',
+  })
+  // CommonJS with everything in it: Node 20 aborts when a thread is ended while it still loads an ES module
+  await build({
+    absWorkingDir: root,
+    entryPoints: ['server/src/heavy/worker.ts'],
+    outfile: 'server/dist/heavy.cjs',
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'cjs',
     logLevel: 'warning',
   })
   run('npx', ['vite', 'build', 'web', '--logLevel', 'warn'])

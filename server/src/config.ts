@@ -51,7 +51,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     demoDir: env.VECTUM_DEMO === 'off' ? null : join(root, 'demo'),
     version: pkg.version,
     maxUploadBytes: 160 * 1024 * 1024,
-    heavyWorker: join(root, 'server/dist/heavy.js'),
+    heavyWorker: join(root, 'server/dist/heavy.cjs'),
     logLevel: env.VECTUM_LOG ?? 'warn',
   }
 }

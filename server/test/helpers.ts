@@ -33,7 +33,7 @@ export async function startApp(
       demoDir: null,
       version: 'test',
       maxUploadBytes: 8 * 1024 * 1024,
-      heavyWorker: join(root, 'server/dist/heavy.js'),
+      heavyWorker: join(root, 'server/dist/heavy.cjs'),
       logLevel: 'silent',
       ...options,
       dataDir,

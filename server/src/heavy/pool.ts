@@ -6,7 +6,7 @@ import type { HeavyTask, IdleTask, ImportResult, ImportTask, LearnTask } from '.
 export class HeavyPool {
   private readonly pool: Piscina
   constructor(workerFile: string) {
-    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: 2, idleTimeout: 30_000, maxQueue: 32 })
+    this.pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: 2, idleTimeout: 30_000, maxQueue: 32 })
   }
 
   run(task: ImportTask): Promise<ImportResult>
