@@ -19,6 +19,7 @@ import { rotorPhase } from '../spark/rotor-phase.ts'
 import { tachFrequency } from '../tach/frequency.ts'
 import { lambdaCalculation } from '../tune/lambda.ts'
 import { wireGauge } from '../wiring/gauge.ts'
+import { tyreCircumference } from '../survey/tyre.ts'
 import { voltageDrop } from '../wiring/voltage-drop.ts'
 import type { Calculation } from './calculation.ts'
 
@@ -28,6 +29,7 @@ export const catalogue = [
   airDensity,
   engineFlow,
   correctionFactor,
+  tyreCircumference,
   injectorSize,
   injectorFlowAtPressure,
   pumpDemand,

@@ -14,6 +14,10 @@ export const coreErrors = {
   AXIS_INVALID: (axis: string, why = '') => `the ${axis} axis is not usable${why ? `: ${why}` : ''}`,
   TABLE_INVALID: (table: string, why = '') => `the table "${table}" cannot be read${why ? `: ${why}` : ''}`,
   FACT_MISSING: (field: string) => `${field} is needed for this and is not known yet; enter it in Survey`,
+  SCHEDULE_LOOP: (_: string, why = '') => `the order of the tasks goes in a circle${why ? `: ${why}` : ''}`,
+  SCHEDULE_UNKNOWN: (task: string, why = '') => `the task "${task}" cannot be placed${why ? `: ${why}` : ''}`,
+  SCHEDULE_NO_TIME: (task: string, why = '') => `the task "${task}" never comes to its turn${why ? `: ${why}` : ''}`,
+  PARTS_INVALID: (field: string, why = '') => `the parts list cannot be read at ${field}${why ? `: ${why}` : ''}`,
   NOT_ALLOWED: (_: string, why = '') => `not allowed now${why ? `: ${why}` : ''}`,
 } as const
 

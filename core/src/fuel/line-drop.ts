@@ -8,9 +8,14 @@ const LAMINAR_END = 2300
  * Between 2300 and 4000 the real flow is unsettled, so the answer there is a bound, not a promise.
  */
 export function frictionFactor(reynolds: number, relativeRoughness: number): number {
-  if (reynolds < LAMINAR_END) return 64 / reynolds
-  return (-1.8 * Math.log10((relativeRoughness / 3.7) ** 1.11 + 6.9 / reynolds)) ** -2
+  return reynolds < LAMINAR_END ? laminarFriction(reynolds) : turbulentFriction(reynolds, relativeRoughness)
 }
+export const laminarFriction = (reynolds: number): number => 64 / reynolds
+export const turbulentFriction = (reynolds: number, relativeRoughness: number): number =>
+  (-1.8 * Math.log10((relativeRoughness / 3.7) ** 1.11 + 6.9 / reynolds)) ** -2
+
+/** Mean velocity, m/s, of a flow (L/h) in a round bore (mm). */
+export const velocityIn = (flowLph: number, boreMm: number): number => flowLph / 3.6e6 / ((Math.PI / 4) * (boreMm / 1000) ** 2)
 
 export const lineDrop = defineCalculation({
   id: 'fuel.lineDrop',
@@ -29,7 +34,7 @@ export const lineDrop = defineCalculation({
   source: 'Darcy-Weisbach; S. E. Haaland, J. Fluids Eng. 105 (1983)',
   run: ({ flowLph, boreMm, lengthM, lossK, roughnessUm, densityKgM3, viscosityMm2S }) => {
     const boreM = boreMm / 1000
-    const velocityMS = flowLph / 1000 / 3600 / ((Math.PI / 4) * boreM * boreM)
+    const velocityMS = velocityIn(flowLph, boreMm)
     const reynolds = (velocityMS * boreM) / (viscosityMm2S * 1e-6)
     const f = frictionFactor(reynolds, roughnessUm / 1000 / boreMm)
     const dropKpa = (((f * lengthM) / boreM + lossK) * densityKgM3 * velocityMS * velocityMS) / 2 / 1000

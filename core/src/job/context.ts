@@ -11,6 +11,7 @@ export interface Context {
   resolved: ResolvedFacts
   plan: NonNullable<Choices['plan']>
   spark: NonNullable<Choices['spark']>
+  fuel: NonNullable<Choices['fuel']>
   readings: StoredReading[]
 }
 
@@ -19,6 +20,8 @@ const ROTOR_FACTS = new Set(['ignition.rotorRadiusMm', 'ignition.rotorTipWidthMm
 
 export function contextOf(build: BuildData): Context {
   const resolved = resolveFacts(build.facts)
+  const ownPower = build.choices.plan?.overrides?.power
+  if (ownPower) resolved.powerKw = ownPower.value
   if (build.choices.spark?.trigger === 'crank-cam') resolved.assumptions = resolved.assumptions.filter((a) => !ROTOR_FACTS.has(a.path))
   return {
     build,
@@ -26,6 +29,7 @@ export function contextOf(build: BuildData): Context {
     resolved,
     plan: build.choices.plan ?? {},
     spark: build.choices.spark ?? {},
+    fuel: build.choices.fuel ?? {},
     readings: inForce(build.readings),
   }
 }
@@ -34,6 +38,8 @@ export function contextOf(build: BuildData): Context {
 export interface Rule {
   id: string
   station: StationId
+  /** a stop of this rule holds every later station too */
+  holdsAllAfter?: boolean
   check: (context: Context) => Omit<Finding, 'id'> | null
 }
 

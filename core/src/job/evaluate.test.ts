@@ -86,12 +86,12 @@ describe('rules', () => {
     ['a rotor off its terminal', { choices: { spark: { alignDegBtdc: 60 } } }, 'spark.phase'],
     ['a coil too slow', { facts: { ignition: { coilInductanceMh: 9 } } }, 'spark.dwell'],
     ['points under timing control', { facts: { ignition: { kind: 'points' } } }, 'spark.points-control'],
-    ['a tank without vent', { facts: { fuel: { tankVented: false } } }, 'survey.tank-vent'],
+    ['a tank without vent', { facts: { fuel: { tankVented: false } } }, 'fuel.tank-vent'],
     ['plain plugs', { facts: { ignition: { plugs: 'plain' } } }, 'survey.plain-plugs'],
     [
       'shared ports with port injection',
       { facts: { engine: { siamesedInlets: true } }, choices: { plan: { route: 'multi-port' } } },
-      'survey.siamesed',
+      'plan.siamesed',
     ],
   ])('finds %s, and not before', (_what, patch, id) => {
     expect(ids(six)).not.toContain(id)
@@ -127,6 +127,7 @@ describe('gates of the first start', () => {
         ...b.readings,
         reading('start.sanity', { passed: true, checks: [] }),
         reading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }),
+        reading('fuel.prime', { cycles: 2, pumpStops: true }),
         reading('fuel.pressure', { pressureKpa: 300, engineRunning: false }),
         ...extra,
       ],
@@ -148,7 +149,7 @@ describe('gates of the first start', () => {
   it('warns with the fuelling error when the gauge is off by more than 4 %', () => {
     const b = ready([reading('fuel.pressure', { pressureKpa: 340, engineRunning: false }, { takenAt: '2031-01-01T00:00:00.000Z' })])
     // sqrt(340/300) = 1.0646
-    expect(station(b, 'start').findings.find((f) => f.id === 'start.pressure')!.because).toContain('+6.5 % fuel')
+    expect(station(b, 'fuel').findings.find((f) => f.id === 'fuel.pressure')!.because).toContain('+6.5 % fuel')
   })
   it('clears when it has run and the light agrees within a degree', () => {
     const light = [850, 900, 3200, 3200, 850, 3250, 2000, 2100].map((rpm) =>

@@ -1,9 +1,14 @@
 import { learnRules, currentLearn, CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from '../learn/findings.ts'
+import { fuelNumbers, fuelRules } from '../fuel/findings.ts'
+import { jointsOf, leakState } from '../fuel/joints.ts'
+import { missingForCircuit } from '../fuel/station.ts'
 import { planRules } from '../plan/findings.ts'
+import { planNumbers } from '../plan/sizes.ts'
 import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
 import { startRules } from '../start/findings.ts'
 import { hasRun, startGates } from '../start/gates.ts'
-import { neededFacts, surveyRules } from '../survey/findings.ts'
+import { surveyRules } from '../survey/findings.ts'
+import { missingFacts } from '../survey/needs.ts'
 import { surveyNumbers } from '../survey/numbers.ts'
 import type { BuildData } from './build.ts'
 import { contextOf, type Context, type Rule } from './context.ts'
@@ -11,7 +16,7 @@ import { stations, type DerivedNumber, type Finding, type StationId, type Statio
 import { latest } from './readings.ts'
 
 /** Every rule of the core, once. */
-export const rules: readonly Rule[] = [...surveyRules, ...planRules, ...sparkRules, ...startRules, ...learnRules]
+export const rules: readonly Rule[] = [...surveyRules, ...planRules, ...fuelRules, ...sparkRules, ...startRules, ...learnRules]
 
 /** What clears a station: each met by facts and readings, never by a tick alone. The first unmet one is the next action. */
 export interface Requirement {
@@ -39,21 +44,14 @@ export interface Evaluation {
 
 const needs: Record<StationId, StationId[]> = {
   survey: [],
+  plan: ['survey'],
+  fuel: ['plan'],
   spark: ['survey'],
-  tune: ['survey'],
-  start: ['spark', 'tune'],
+  tune: ['plan'],
+  start: ['fuel', 'spark', 'tune'],
   learn: ['start'],
   handover: ['learn'],
 }
-
-function factAt(c: Context, path: string): unknown {
-  if (path === 'engine.displacementCc') return c.resolved.displacementCc ?? undefined
-  if (path === 'plan.route') return c.plan.route
-  return path.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], c.facts)
-}
-
-/** Facts the survey still lacks, with why each is needed. */
-export const missingFacts = (c: Context) => neededFacts.filter(({ path }) => factAt(c, path) === undefined)
 
 function requirements(id: StationId, c: Context, stops: { station: StationId; message: string }[]): Requirement[] {
   const { build, spark } = c
@@ -61,12 +59,58 @@ function requirements(id: StationId, c: Context, stops: { station: StationId; me
   switch (id) {
     case 'survey': {
       const missing = missingFacts(c)
+      return [{ id: 'facts', met: missing.length === 0, action: missing.length ? `Enter the ${missing[0].label}: ${missing[0].why}` : '' }]
+    }
+    case 'plan':
       return [
-        { id: 'facts', met: missing.length === 0, action: missing.length ? `Enter the ${missing[0].label}: ${missing[0].why}` : '' },
+        { id: 'route', met: c.plan.route !== undefined, action: 'Choose the route: throttle body, multi-port or individual runner' },
+        { id: 'timing', met: c.plan.timingControl !== undefined, action: 'Decide whether the unit times the spark' },
         {
           id: 'injectors',
           met: !!(c.plan.injectors && c.plan.injectorCcMin && c.plan.injectorRatedKpa && c.plan.fuelPressureKpa),
           action: 'Enter the injectors and the fuel pressure chosen',
+        },
+      ]
+    case 'fuel': {
+      const missing = missingForCircuit(c)
+      const { safety } = c.fuel
+      const leaks = leakState(c)
+      return [
+        ...(missing.length
+          ? missing.map((action, i) => ({ id: `circuit-${i}`, met: false, action }))
+          : [{ id: 'circuit', met: true, action: '' }]),
+        { id: 'stall-cut-off', met: safety?.stallCutOff !== undefined, action: 'Say how the pump stops when the engine does' },
+        { id: 'crash-cut-off', met: safety?.crashCutOff !== undefined, action: 'Say whether an inertia or roll-over cut-off is fitted' },
+        {
+          id: 'arrows',
+          met: latest(c.readings, 'fuel.arrows')?.value.right === true,
+          action: 'Look at the flow arrows of pump, filter and check valve, and record them',
+        },
+        ...(jointsOf(c.fuel).some((j) => j.place === 'boot' || j.place === 'cabin')
+          ? [
+              {
+                id: 'proof',
+                met: latest(c.readings, 'fuel.proof')?.value.held === true,
+                action: 'Prove the joints in closed spaces above working pressure before they are covered',
+              },
+            ]
+          : []),
+        {
+          id: 'prime',
+          met: latest(c.readings, 'fuel.prime') !== null,
+          action: 'Prime with a key-on, no start, until the pressure stands; record it',
+        },
+        {
+          id: 'pressure',
+          met: latest(c.readings, 'fuel.pressure') !== null,
+          action: 'Read the gauge with the engine off and set the regulator',
+        },
+        {
+          id: 'leaks',
+          met: leaks.passed,
+          action: leaks.unseen.length
+            ? `Inspect the joints at pressure with a light and a dry towel: ${leaks.unseen.length} not seen dry`
+            : 'Inspect every joint at pressure with a light and a dry towel',
         },
       ]
     }
@@ -161,6 +205,13 @@ function requirements(id: StationId, c: Context, stops: { station: StationId; me
   }
 }
 
+const numbersOf: Partial<Record<StationId, (c: Context) => DerivedNumber[]>> = {
+  survey: surveyNumbers,
+  plan: planNumbers,
+  fuel: fuelNumbers,
+  spark: sparkNumbers,
+}
+
 /** Stop findings of the stations before one, in working order: while there is any, the dangerous steps of that station stay shut. */
 export function stopsBefore(
   reports: readonly Pick<StationReport, 'id' | 'findings'>[],
@@ -181,7 +232,11 @@ export function evaluate(build: BuildData): Evaluation {
   const found = new Map<StationId, Finding[]>(stations.map((s) => [s.id, []]))
   for (const rule of rules) {
     const result = rule.check(c)
-    if (result) found.get(rule.station)!.push({ id: rule.id, ...result })
+    if (!result) continue
+    found.get(rule.station)!.push({ id: rule.id, ...result })
+    if (rule.holdsAllAfter && result.severity === 'stop')
+      for (const later of stations.slice(stations.findIndex((s) => s.id === rule.station) + 1))
+        found.get(later.id)!.push({ id: rule.id, ...result })
   }
   const tune = build.tunes.find((t) => t.status === 'in-car') ?? build.tunes.at(-1)
   for (const problem of tune?.problems ?? [])
@@ -209,7 +264,7 @@ export function evaluate(build: BuildData): Evaluation {
           ? 'open'
           : 'ready'
     states.set(id, state)
-    const numbers = id === 'survey' ? surveyNumbers(c) : id === 'spark' ? sparkNumbers(c) : []
+    const numbers = numbersOf[id]?.(c) ?? []
     return { id, number, title, state, waitsFor, findings, numbers, requirements: needed }
   })
   return { stations: reports, next: nextAction(reports) }

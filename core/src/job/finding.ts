@@ -4,6 +4,8 @@ import type { Dimension } from '../quantity/units.ts'
 /** The stations that are built, in working order. One that is not built yet does not appear on the line. */
 export const stations = [
   { id: 'survey', number: 1, title: 'Survey', question: 'What is there, and do the facts agree?' },
+  { id: 'plan', number: 2, title: 'Plan', question: 'Which conversion suits this car, what does it take, and when is it done?' },
+  { id: 'fuel', number: 3, title: 'Fuel', question: 'Is the pressure right in every state, and is every joint dry?' },
   { id: 'spark', number: 4, title: 'Spark', question: 'When does the pulse come, and which terminal is the rotor under?' },
   { id: 'tune', number: 7, title: 'Base tune', question: 'Will it start, idle and be safe at full load on the first turn of the key?' },
   { id: 'start', number: 8, title: 'First start', question: 'Is it safe to turn the key, and is the timing what the unit says?' },

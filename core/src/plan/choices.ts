@@ -1,14 +1,100 @@
 import { z } from 'zod'
+import { FuelChoices } from '../fuel/circuit.ts'
+
+export const Route = z.enum(['throttle-body', 'multi-port', 'individual-runner'])
+export type Route = z.infer<typeof Route>
+export const sizeIds = ['power', 'air', 'injector', 'pump', 'throttle', 'feed-bore', 'return-bore', 'alternator'] as const
+export type SizeId = (typeof sizeIds)[number]
+
+/** An override is a person's own figure in the place of a computed one, never without a reason. */
+const Override = z.strictObject({
+  value: z.number().min(0).max(100_000),
+  reason: z.string().trim().min(3, 'must say why, in three letters or more').max(200),
+})
+const isoDate = z.iso.date()
+const weight = z.int().min(0).max(3).optional().describe('0 does not matter to 3 matters most')
+
+/** What a candidate control unit offers, as its own sheet says. */
+export const UnitSpec = z.strictObject({
+  name: z.string().trim().min(1).max(80).optional(),
+  injectorOutputs: z.int().min(0).max(24).optional(),
+  coilOutputs: z.int().min(0).max(24).optional(),
+  phased: z.boolean().optional(),
+  magneticInput: z.boolean().optional(),
+  hallInput: z.boolean().optional(),
+  camInput: z.boolean().optional(),
+  timingControl: z.boolean().optional(),
+  throttleLoad: z.boolean().optional().describe('load from throttle position'),
+  electronicThrottle: z.boolean().optional(),
+  boost: z.boolean().optional(),
+  fanOutput: z.boolean().optional(),
+  logging: z.boolean().optional(),
+  support: z.boolean().optional(),
+})
+export type UnitSpec = z.infer<typeof UnitSpec>
+
+export const PartStatus = z.enum(['to-buy', 'ordered', 'have', 'fitted'])
+export type PartStatus = z.infer<typeof PartStatus>
+export const PartEntry = z.strictObject({
+  status: PartStatus.optional(),
+  price: z.number().min(0).max(100_000).optional().describe('each, in the workshop’s money'),
+  quantity: z.number().min(0).max(1000).optional(),
+  arrives: isoDate.optional(),
+  note: z.string().trim().max(200).optional(),
+})
+export type PartEntry = z.infer<typeof PartEntry>
+export const TaskEntry = z.strictObject({
+  hours: z.number().min(0).max(400).optional().describe('own figure for this task, h'),
+  leadDays: z.number().min(0).max(365).optional(),
+  notBefore: isoDate.optional(),
+  person: z.int().min(0).max(4).optional(),
+  done: isoDate.optional(),
+  hoursTaken: z.number().min(0).max(1000).optional(),
+  hoursLeft: z.number().min(0).max(400).optional().describe('still to do, h'),
+})
+export type TaskEntry = z.infer<typeof TaskEntry>
+const key = z.string().regex(/^[a-z][a-z0-9-]{0,40}$/, 'must be the id of a line of the list')
+export const Experience = z.enum(['first', 'before', 'shop'])
+export type Experience = z.infer<typeof Experience>
+export const Person = z.strictObject({
+  name: z.string().trim().min(1).max(40),
+  hours: z
+    .array(z.number().min(0).max(16))
+    .length(7, 'must have seven figures, Monday to Sunday')
+    .describe('free hours, Monday to Sunday, h'),
+})
+export type Person = z.infer<typeof Person>
 
 /** Decisions taken for a build. Facts describe the car; choices say what it will become. */
 export const PlanChoices = z.strictObject({
-  route: z.enum(['throttle-body', 'multi-port', 'individual-runner']).optional(),
+  route: Route.optional(),
   timingControl: z.boolean().optional(),
+  electronicThrottle: z.boolean().optional(),
   injectors: z.int().min(1).max(24).optional(),
   injectorCcMin: z.number().min(50).max(3000).optional().describe('rated flow each, cm3/min'),
   injectorRatedKpa: z.number().min(50).max(700).optional().describe('pressure difference of the rating, kPa'),
   fuelPressureKpa: z.number().min(50).max(700).optional().describe('base pressure over the injector outlet, kPa'),
   maxDutyPct: z.number().min(50).max(95).optional(),
+  throttleM3Min: z.number().min(0.5).max(100).optional().describe('throttle flow rating, all bores, m3/min'),
+  throttleRatedKpa: z.number().min(1).max(30).optional().describe('test depression of that rating, kPa'),
+  throttleDropKpa: z.number().min(1).max(15).optional().describe('depression allowed at full load, kPa'),
+  phased: z.boolean().optional().describe('injection timed to each cylinder’s inlet stroke'),
+  brakeBooster: z.boolean().optional(),
+  overrides: z.partialRecord(z.enum(sizeIds), Override).optional(),
+  ways: z.record(key, z.enum(['a', 'b', 'c'])).optional(),
+  acceptWork: z.int().min(0).max(9).optional().describe('points of work accepted in a recommended route'),
+  periodLook: weight,
+  reversible: weight,
+  quiet: weight,
+  unit: UnitSpec.optional(),
+  supply: z.enum(['matched-set', 'separate']).optional(),
+  experience: Experience.optional(),
+  hourlyRate: z.number().min(0).max(1000).optional().describe('what an hour of work counts in the comparison'),
+  prices: z.record(key, z.number().min(0).max(100_000)).optional(),
+  parts: z.record(key, PartEntry).optional(),
+  tasks: z.record(key, TaskEntry).optional(),
+  start: isoDate.optional(),
+  people: z.array(Person).min(1).max(5).optional(),
 })
 export const SparkChoices = z.strictObject({
   trigger: z.enum(['speed-signal', 'locked-magnetic', 'hall', 'crank-cam']).optional(),
@@ -22,5 +108,5 @@ export const SparkChoices = z.strictObject({
   latencyUs: z.number().min(0).max(2000).optional().describe('time the unit needs between pulse and spark, microseconds'),
   towerOne: z.number().min(0).max(360).optional().describe('place of tower one on the cap, degrees clockwise from the top of the drawing'),
 })
-export const Choices = z.strictObject({ plan: PlanChoices.optional(), spark: SparkChoices.optional() })
+export const Choices = z.strictObject({ plan: PlanChoices.optional(), spark: SparkChoices.optional(), fuel: FuelChoices.optional() })
 export type Choices = z.infer<typeof Choices>

@@ -1,37 +1,231 @@
-import { BSFC_NATURAL_G_KWH, fuels, MAX_DUTY_PCT } from '../fuel/fuels.ts'
-import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
-import { injectorSize } from '../fuel/injector-size.ts'
-import { finding, type Rule } from '../job/context.ts'
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { boosted } from '../fuel/station.ts'
+import type { UnitSpec } from './choices.ts'
+import { idlePulseMs, routeTitles } from './routes.ts'
+import { injectorChosen, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
+import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../fuel/fuels.ts'
 
-/** Judged in Survey until the Plan station is built: are the chosen injectors able to feed the engine? */
+/** Functions this car and plan ask of a control unit, each with why. */
+export function neededFunctions(
+  c: Context,
+): { id: string; label: string; why: string; offered: (unit: UnitSpec) => boolean | undefined }[] {
+  const { plan, spark, facts, resolved } = c
+  const need: ReturnType<typeof neededFunctions> = []
+  const add = (id: string, label: string, why: string, offered: (unit: UnitSpec) => boolean | undefined) =>
+    need.push({ id, label, why, offered })
+  const atLeast = (have: number | undefined, wanted: number) => (have === undefined ? undefined : have >= wanted)
+  const injectors = plan.injectors ?? 0
+  if (plan.phased)
+    add('injector-outputs', `${injectors} injector outputs`, 'phased: one for each', (u) => atLeast(u.injectorOutputs, injectors))
+  else if (injectors)
+    add(
+      'injector-outputs',
+      `${Math.max(2, Math.ceil(injectors / 4))} injector outputs or more`,
+      'four injectors at most to an output',
+      (u) => atLeast(u.injectorOutputs, Math.max(2, Math.ceil(injectors / 4))),
+    )
+  if (plan.phased) add('phased', 'Phased injection', facts.engine?.siamesedInlets ? 'shared inlet ports' : 'chosen', (u) => u.phased)
+  if (plan.timingControl) add('timing', 'Timing control', 'chosen', (u) => u.timingControl)
+  if (spark.trigger === 'crank-cam') {
+    add('coil-outputs', `${resolved.cylinders ?? 4} coil outputs`, 'a coil per cylinder', (u) =>
+      atLeast(u.coilOutputs, resolved.cylinders ?? 4),
+    )
+    add('cam', 'Cam signal input', 'crank trigger with sync', (u) => u.camInput)
+  }
+  if (spark.trigger === 'hall') add('hall', 'Hall signal input', 'the distributor chosen', (u) => u.hallInput)
+  if (spark.trigger === 'locked-magnetic') add('magnetic', 'Magnetic signal input', 'the distributor kept', (u) => u.magneticInput)
+  if (plan.route === 'individual-runner' || resolved.camClass === 'wild')
+    add(
+      'throttle-load',
+      'Load from throttle position',
+      plan.route === 'individual-runner' ? 'a throttle per cylinder' : 'wild cam',
+      (u) => u.throttleLoad,
+    )
+  if (plan.electronicThrottle) add('etb', 'Electronic throttle', 'chosen', (u) => u.electronicThrottle)
+  if (boosted(c)) add('boost', 'Boost', 'blown engine', (u) => u.boost)
+  if (facts.electrics?.fan === 'electric') add('fan', 'Fan output', 'electric fan', (u) => u.fanOutput)
+  add('logging', 'Logging', 'learning is proven on logs', (u) => u.logging)
+  return need
+}
+
 export const planRules: Rule[] = [
   {
     id: 'plan.injector-capacity',
-    station: 'survey',
-    check: ({ plan, resolved }) => {
-      if (resolved.powerKw === null || !plan.injectors || !plan.injectorCcMin || !plan.injectorRatedKpa || !plan.fuelPressureKpa)
-        return null
-      const fuel = fuels[resolved.fuelKind]
-      const wanted = injectorSize.run({
-        powerKw: resolved.powerKw,
-        bsfcGKwh: BSFC_NATURAL_G_KWH * fuel.bsfcFactor,
-        injectors: plan.injectors,
-        maxDutyPct: plan.maxDutyPct ?? MAX_DUTY_PCT,
-        fuelDensityKgL: fuel.densityKgL,
-      }).flowCcMin
-      const have = injectorFlowAtPressure.run({
-        ratedCcMin: plan.injectorCcMin,
-        ratedKpa: plan.injectorRatedKpa,
-        actualKpa: plan.fuelPressureKpa,
-      }).flowCcMin
-      return have < wanted
+    station: 'plan',
+    check: (c) => {
+      const { plan, resolved } = c
+      const have = injectorChosen(c)
+      if (have === null || !plan.injectors) return null
+      const wanted = plan.overrides?.injector?.value ?? injectorWanted(c, plan.injectors)?.flowCcMin
+      return wanted !== undefined && have < wanted
         ? finding(
             'stop',
             'The injectors are too small',
-            `${plan.injectors} x ${have.toFixed(0)} cc/min at ${plan.fuelPressureKpa} kPa; ${resolved.powerKw.toFixed(0)} kW wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.`,
+            `${plan.injectors} x ${have.toFixed(0)} cc/min at ${plan.fuelPressureKpa} kPa; ${resolved.powerKw?.toFixed(0) ?? '?'} kW wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.`,
             'Choose larger injectors, or more pressure within the maker’s limit.',
           )
         : null
     },
+  },
+  {
+    id: 'plan.injector-large',
+    station: 'plan',
+    check: (c) => {
+      const have = injectorChosen(c)
+      const { plan } = c
+      if (have === null || !plan.injectors || !plan.route) return null
+      const pulse = idlePulseMs(c, plan.route, plan.injectors, have)
+      if (pulse === null || pulse >= LINEAR_LIMIT_MS[1]) return null
+      return finding(
+        pulse < LINEAR_LIMIT_MS[0] ? 'stop' : 'warn',
+        'The injectors are too large for the idle',
+        `${pulse.toFixed(2)} ms at warm idle; below ${LINEAR_LIMIT_MS[0]}-${LINEAR_LIMIT_MS[1]} ms they no longer meter evenly.`,
+        'Smaller injectors, or the maker’s data for short pulses in the unit.',
+      )
+    },
+  },
+  {
+    id: 'plan.throttle-small',
+    station: 'plan',
+    check: (c) => {
+      const { plan } = c
+      if (!plan.throttleM3Min || !plan.throttleRatedKpa || !plan.route) return null
+      const air = peakAir(c, plan.route)
+      const drop = plan.throttleDropKpa ?? THROTTLE_DROP_KPA
+      const have = throttleFlowAt(plan.throttleM3Min, plan.throttleRatedKpa, drop)
+      return air && have < air.volumeM3Min
+        ? finding(
+            'warn',
+            'The throttle is small for the power',
+            `It passes ${have.toFixed(1)} m³/min at ${drop} kPa (${plan.throttleM3Min} at ${plan.throttleRatedKpa} kPa); the engine takes ${air.volumeM3Min.toFixed(1)} m³/min.`,
+            'A larger throttle, or accept the loss at full speed.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.timing-needed',
+    station: 'plan',
+    check: (c) =>
+      c.plan.timingControl === false && (boosted(c) || c.facts.induction?.nitrous)
+        ? finding(
+            'stop',
+            'This engine needs timing control',
+            c.facts.induction?.nitrous
+              ? 'Nitrous burns faster: the old advance would be early.'
+              : `Boost of ${c.facts.induction?.boostKpa ?? 'unknown'} kPa: the old advance would be early under it.`,
+            'Let the unit time the spark.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.mixture-spread',
+    station: 'plan',
+    check: ({ plan, resolved }) =>
+      plan.route === 'throttle-body' && resolved.compressionRatio >= 9.5
+        ? finding(
+            'warn',
+            'Uneven mixture is less forgiven here',
+            `A throttle body cannot correct cylinders singly; ${resolved.compressionRatio}:1 stands near its knock limit.`,
+            'Hold full load a little richer, read every plug, or choose multi-port.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.siamesed',
+    station: 'plan',
+    check: ({ facts, plan }) =>
+      facts.engine?.siamesedInlets && plan.route && plan.route !== 'throttle-body' && !plan.phased
+        ? finding(
+            'warn',
+            'Shared inlet ports with an injector to each port',
+            'Two cylinders draw from one port at unequal times, so equal pulses give unequal mixtures.',
+            'Use phased injection with a cam signal, or the throttle body.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.runner-vacuum',
+    station: 'plan',
+    check: ({ plan }) =>
+      plan.route === 'individual-runner' && plan.brakeBooster !== false
+        ? finding(
+            'warn',
+            'The brake booster has no steady vacuum',
+            'With a throttle per cylinder no port holds a steady vacuum.',
+            'A reservoir with a check valve or a collector; test the brakes before the road.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.wild-idle',
+    station: 'plan',
+    check: ({ plan, resolved }) =>
+      plan.route && plan.route !== 'individual-runner' && resolved.camClass === 'wild'
+        ? finding(
+            'note',
+            'Load at idle by throttle position',
+            `MAP at idle is ${resolved.idleMapKpa.toFixed(0)} kPa, above 62 kPa: speed-density alone is poor there.`,
+            'A unit that blends throttle position in at idle.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.alternator',
+    station: 'plan',
+    check: (c) => {
+      const rated = c.facts.electrics?.chargingRatedA
+      const need = planSizes(c).find((s) => s.sizeId === 'alternator')?.value
+      return c.facts.electrics?.charging === 'alternator' && rated !== undefined && need && rated < need
+        ? finding(
+            'warn',
+            'The alternator is small',
+            `${rated} A rated; the loads want ${need.toFixed(0)} A with a fifth in hand.`,
+            'A larger alternator, or fewer loads at once.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.unit',
+    station: 'plan',
+    check: (c) => {
+      if (!c.plan.unit) return null
+      const missing = neededFunctions(c).filter((f) => f.offered(c.plan.unit!) === false)
+      return missing.length
+        ? finding(
+            'stop',
+            'The control unit lacks what this car needs',
+            missing.map((f) => `${f.label} (${f.why})`).join('; ') + '.',
+            'Another unit, or a plan that does without.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.separate-parts',
+    station: 'plan',
+    check: ({ plan }) =>
+      plan.supply === 'separate'
+        ? finding(
+            'note',
+            'Separate parts: check that they go together',
+            'Pressure ratings, connectors, signal levels, thread and hose ends are nobody’s but yours to match.',
+            'Go down the parts list and note each against its neighbour before ordering.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.expectations',
+    station: 'plan',
+    check: ({ plan }) =>
+      plan.route
+        ? finding(
+            'note',
+            'What to expect',
+            `${routeTitles[plan.route]}: cold and hot start, drivability and economy gain; a good carburettor may equal the peak power.`,
+            'Rate pull-away, part throttle, acceleration, restart and smell in Survey now, and by the same driver afterwards.',
+          )
+        : null,
   },
 ]

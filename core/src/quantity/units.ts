@@ -76,6 +76,24 @@ export const dimensions = {
   timeMs: [{ id: 'ms', scale: 1, decimals: 2 }],
   timeS: [{ id: 's', scale: 1, decimals: 1 }],
   percent: [{ id: '%', scale: 1, decimals: 1 }],
+  velocity: [
+    { id: 'm/s', scale: 1, decimals: 2 },
+    { id: 'ft/s', scale: 0.3048, decimals: 1 },
+  ],
+  heat: [{ id: 'W', scale: 1, decimals: 0 }],
+  temperatureRise: [
+    { id: 'K/h', scale: 1, decimals: 1 },
+    { id: '°F/h', scale: 5 / 9, decimals: 0 },
+  ],
+  wireArea: [{ id: 'mm²', scale: 1, decimals: 1, spellings: ['mm2'] }],
+  frontalArea: [
+    { id: 'm²', scale: 1, decimals: 2, spellings: ['m2'] },
+    { id: 'sq ft', scale: 0.09290304, decimals: 1, spellings: ['ft2'] },
+  ],
+  litresPer100: [{ id: 'L/100 km', scale: 1, decimals: 1 }],
+  mesh: [{ id: 'µm', scale: 1, decimals: 0, spellings: ['um', 'micron'] }],
+  hours: [{ id: 'h', scale: 1, decimals: 1 }],
+  days: [{ id: 'days', scale: 1, decimals: 0, spellings: ['d', 'day'] }],
   fuelUse: [{ id: 'g/kWh', scale: 1, decimals: 0 }],
   density: [{ id: 'kg/m³', scale: 1, decimals: 3 }],
   number: [{ id: '', scale: 1, decimals: 2 }],
@@ -105,6 +123,9 @@ const inchUnits: Partial<Record<Dimension, string>> = {
   speed: 'mph',
   mass: 'lb',
   volume: 'US gal',
+  velocity: 'ft/s',
+  temperatureRise: '°F/h',
+  frontalArea: 'sq ft',
 }
 
 /** The unit a person sees for a dimension. Manifold pressure stays kPa in both systems when `absolute` is set: a MAP table is in kPa. */

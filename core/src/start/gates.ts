@@ -1,3 +1,4 @@
+import { leakState } from '../fuel/joints.ts'
 import type { Context } from '../job/context.ts'
 import type { StationId } from '../job/finding.ts'
 import { latest, readingsOf } from '../job/readings.ts'
@@ -13,8 +14,6 @@ export interface Gate {
   station: StationId
 }
 
-export const PRESSURE_TOLERANCE = 0.04
-
 const currentTune = ({ build }: Context) => build.tunes.find((tune) => tune.status === 'in-car') ?? null
 
 /** @param stops stop findings of the stations before First start, by title */
@@ -23,7 +22,7 @@ export function startGates(c: Context, stops: { station: StationId; message: str
   const safety = latest(c.readings, 'start.safety')
   const sanity = latest(c.readings, 'start.sanity')
   const pressure = latest(c.readings, 'fuel.pressure')
-  const leak = latest(c.readings, 'fuel.leak-check')
+  const leaks = leakState(c)
   const sanityCurrent = sanity !== null && sanity.value.passed && (tune?.inCarSince ? sanity.takenAt >= tune.inCarSince : true)
   const keyOn: Gate[] = [
     {
@@ -83,12 +82,8 @@ export function startGates(c: Context, stops: { station: StationId; message: str
     {
       id: 'leak',
       label: 'Leak check at pressure: dry',
-      met: leak !== null && leak.value.dry,
-      why: leak
-        ? leak.value.dry
-          ? 'dry'
-          : `wet: ${leak.value.where ?? 'place not noted'}`
-        : 'inspect every joint with a light and a dry towel',
+      met: leaks.passed,
+      why: leaks.passed ? 'dry' : leaks.wet.length ? `wet: ${leaks.wet.join(', ')}` : 'inspect every joint with a light and a dry towel',
       station: 'start',
     },
   ]

@@ -2,17 +2,12 @@ import { finding, type Rule } from '../job/context.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
 import { sweptCc } from './resolve.ts'
+import { parseTyreSize, rollingCircumferenceM, tyreCircumference } from './tyre.ts'
 
-/** Facts nothing can stand in for, each with why it is needed. The survey is cleared when all are there and no stop is left. */
-export const neededFacts = [
-  { path: 'engine.cylinders', label: 'number of cylinders', why: 'every firing interval comes from it' },
-  { path: 'engine.displacementCc', label: 'displacement (or bore and stroke)', why: 'air and fuel come from it' },
-  { path: 'engine.firingOrder', label: 'firing order', why: 'leads and coils follow it' },
-  { path: 'ignition.kind', label: 'ignition now fitted', why: 'it decides how the unit can get its speed signal' },
-  { path: 'ignition.leads', label: 'plug leads', why: 'solid-core leads upset a control unit' },
-  { path: 'electrics.polarity', label: 'which battery pole is earthed', why: 'electronics need negative earth' },
-  { path: 'plan.route', label: 'route (throttle body or multi-port)', why: 'injectors and tune follow it' },
-] as const
+/** Limits of a sound engine: usual workshop practice; the maker's sheet wins. */
+const COMPRESSION_SPREAD_PCT = 15
+const LEAK_DOWN_PCT = 20
+const SHAFT_PLAY_MM = 0.1
 
 export const surveyRules: Rule[] = [
   {
@@ -157,28 +152,144 @@ export const surveyRules: Rule[] = [
     },
   },
   {
-    id: 'survey.tank-vent',
+    id: 'survey.two-stroke',
     station: 'survey',
     check: ({ facts }) =>
-      facts.fuel?.tankVented === false
+      facts.engine?.cycle === 'two-stroke'
         ? finding(
-            'warn',
-            'The tank is not vented',
-            'The pump draws the tank down until it starves, or collapses it.',
-            'Fit a vent with a roll-over valve, as local code asks.',
+            'stop',
+            'A two-stroke is out of scope',
+            'Every sum here counts one charge in two turns of the crank.',
+            'Vectum plans four-stroke engines only.',
           )
         : null,
   },
   {
-    id: 'survey.siamesed',
+    id: 'survey.health',
     station: 'survey',
-    check: ({ facts, plan }) =>
-      facts.engine?.siamesedInlets && plan.route === 'multi-port'
+    check: ({ facts }) => {
+      const health = facts.health ?? {}
+      const poor: string[] = []
+      const list = health.compressionKpa ?? []
+      if (list.length > 1) {
+        const best = Math.max(...list)
+        const worst = Math.min(...list)
+        const spread = best > 0 ? (100 * (best - worst)) / best : 0
+        if (spread > COMPRESSION_SPREAD_PCT)
+          poor.push(
+            `compression ${worst.toFixed(0)} to ${best.toFixed(0)} kPa, ${spread.toFixed(0)} % apart (cylinder ${list.indexOf(worst) + 1} is lowest)`,
+          )
+      }
+      const leak = Math.max(0, ...(health.leakDownPct ?? []))
+      if (leak > LEAK_DOWN_PCT) poor.push(`leak-down ${leak.toFixed(0)} % (cylinder ${health.leakDownPct!.indexOf(leak) + 1})`)
+      if ((health.shaftPlayMm ?? 0) > SHAFT_PLAY_MM)
+        poor.push(`distributor shaft ${health.shaftPlayMm!.toFixed(2)} mm loose: the spark scatters`)
+      if (health.vacuumLeaks) poor.push('vacuum leaks')
+      if (facts.exhaust?.leaks) poor.push('exhaust leaks: the mixture sensor will read lean')
+      if (health.capAndLeadsSound === false) poor.push('cap or leads unsound')
+      if (health.valveLashSet === false) poor.push('valves not set')
+      return poor.length
         ? finding(
             'warn',
-            'Shared inlet ports with multi-port injection',
-            'Two cylinders draw from one port at unequal times, so equal pulses give unequal mixtures.',
-            'Use phased injection with a cam signal, or the throttle body.',
+            'The engine itself is not well',
+            `${poor.join('; ')}.`,
+            'Cure this first: injection does not mend a tired engine. What is left is named on the hand-over sheet.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'survey.cylinder-count',
+    station: 'survey',
+    check: ({ facts }) => {
+      const cylinders = facts.engine?.cylinders
+      const lists = { compression: facts.health?.compressionKpa, 'leak-down': facts.health?.leakDownPct }
+      const wrong = Object.entries(lists).filter(([, list]) => cylinders && list && list.length !== cylinders)
+      return wrong.length
+        ? finding(
+            'warn',
+            'Not one figure for each cylinder',
+            wrong.map(([name, list]) => `${name}: ${list!.length} figures for ${cylinders} cylinders`).join('; ') + '.',
+            'Measure the rest, or correct the list.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'survey.boost-unknown',
+    station: 'survey',
+    check: ({ facts }) =>
+      facts.induction?.kind && facts.induction.kind !== 'natural' && facts.induction.boostKpa === undefined
+        ? finding(
+            'warn',
+            'Boost not known',
+            'Air, fuel, timing and the regulator all follow it; none is taken.',
+            'Enter the highest boost over the barometer.',
+          )
+        : null,
+  },
+  {
+    id: 'survey.tyre',
+    station: 'survey',
+    check: ({ facts }) => {
+      const gearing = facts.gearing ?? {}
+      if (!gearing.tyreSize) return null
+      const size = parseTyreSize(gearing.tyreSize)
+      if (!size)
+        return finding(
+          'warn',
+          'The tyre size cannot be read',
+          `"${gearing.tyreSize}" is not like 205/70R15, 185R14 or 6.40-13.`,
+          'Type it as it stands on the wall, or enter the circumference.',
+        )
+      if (size.kind === 'bias-ply')
+        return rollingCircumferenceM(gearing) === null
+          ? finding(
+              'note',
+              'A bias-ply size does not tell the diameter',
+              `${gearing.tyreSize}: width ${size.widthIn} in on a ${size.rimIn} in rim.`,
+              'Measure the tyre and enter its diameter.',
+            )
+          : null
+      const fromSize = tyreCircumference.run(size).circumferenceM
+      const entered = rollingCircumferenceM({ ...gearing, tyreSize: undefined })
+      return entered !== null && Math.abs(entered / fromSize - 1) > 0.04
+        ? finding(
+            'warn',
+            'Tyre size and circumference disagree',
+            `${gearing.tyreSize} rolls ${fromSize.toFixed(2)} m; entered is ${entered.toFixed(2)} m.`,
+            'Roll the car one turn and measure.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'survey.bung',
+    station: 'survey',
+    check: ({ facts }) => {
+      const bung = facts.exhaust?.bung
+      return bung === 'one-branch' || bung === 'far-back'
+        ? finding(
+            'note',
+            bung === 'one-branch' ? 'The sensor would see one branch only' : 'The sensor would sit far back',
+            bung === 'one-branch'
+              ? 'Mixture differs between cylinders; one of them would speak for all.'
+              : 'Gas arrives late and cool there, and leaks before it read as lean.',
+            'A boss just after the branches merge, upright or within 80° of it.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'survey.half-finished',
+    station: 'survey',
+    check: ({ facts }) =>
+      facts.place?.startsFrom === 'half-finished' || facts.place?.startsFrom === 'earlier-injection'
+        ? finding(
+            'note',
+            facts.place.startsFrom === 'half-finished' ? 'A conversion that somebody began' : 'An earlier injection is there',
+            'Tank, pump, sensors and trigger may serve again; a low-pressure regulator may not.',
+            'Go over every part as if it were new: rating, age, date code. Enter the regulator in the tank zone.',
           )
         : null,
   },

@@ -1,7 +1,7 @@
 import { CoreError } from '../calc/errors.ts'
 import { DEAD_TIME_14V_MS, DEAD_TIME_SLOPE_MS_PER_V, fuels } from '../fuel/fuels.ts'
 import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
-import type { Choices } from '../plan/choices.ts'
+import type { Choices, Route } from '../plan/choices.ts'
 import type { CamClass, Facts } from '../survey/facts.ts'
 import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
@@ -29,6 +29,10 @@ const smooth = (from: number, to: number, x: number): number => {
 const round = (value: number, decimals: number): number => Math.round(value * 10 ** decimals) / 10 ** decimals
 
 export const idleTargetRpm = (r: Pick<ResolvedFacts, 'camClass' | 'automatic'>): number => IDLE_RPM[r.camClass] - (r.automatic ? 25 : 0)
+
+/** Openings of each injector in one cycle: a shared body serves every firing, an own port one. */
+export const openingsPerCycle = (route: Route, cylinders: number, injectors: number): number =>
+  route === 'throttle-body' ? Math.max(1, Math.round(cylinders / injectors)) : 1
 
 /** Full-load advance the chamber, compression and octane allow, crank degrees BTDC; 2 degrees over it is the detonation guard. */
 export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'>): number {
@@ -112,7 +116,7 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
     injectorCcMin: round(flowAtPressure, 2),
     fuelPressureKpa: plan.fuelPressureKpa!,
     // a body's few injectors open once for each firing they share; port injectors once a cycle
-    injectionsPerCycle: route === 'throttle-body' ? Math.max(1, Math.round(r.cylinders / plan.injectors!)) : 1,
+    injectionsPerCycle: openingsPerCycle(route, r.cylinders, plan.injectors!),
     fuelDensityKgL: fuel.densityKgL,
     stoichAfr: fuel.stoichAfr,
     deadTimeMs: [8, 10, 12, 14, 16].map((v) => [

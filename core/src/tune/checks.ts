@@ -1,4 +1,4 @@
-import { BSFC_NATURAL_G_KWH, fuels, MAX_DUTY_PCT } from '../fuel/fuels.ts'
+import { bsfcGKwh, LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../fuel/fuels.ts'
 import type { Severity } from '../job/finding.ts'
 import type { Facts } from '../survey/facts.ts'
 import { resolveFacts } from '../survey/resolve.ts'
@@ -17,7 +17,6 @@ export interface TuneProblem {
 }
 
 const MAX_FULL_LOAD_LAMBDA = 0.92
-const MIN_IDLE_PULSE_MS = 1.2
 const WARM_AIR_C = 25
 const WARM_COOLANT_C = 85
 const RUNNING_V = 13.8
@@ -110,16 +109,16 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
     })
   const idleRpm = idleTargetRpm(r)
   const idle = tuneDemand(tune, idleRpm, r.idleMapKpa)
-  if (idle.pulseMs < MIN_IDLE_PULSE_MS)
+  if (idle.pulseMs < LINEAR_LIMIT_MS[1])
     problems.push({
       code: 'idle-pulse',
       severity: 'warn',
       message: 'The idle pulse is very short',
-      because: `${idle.pulseMs.toFixed(2)} ms at ${idleRpm} rpm; under ${MIN_IDLE_PULSE_MS} ms injectors are not linear.`,
+      because: `${idle.pulseMs.toFixed(2)} ms at ${idleRpm} rpm; under ${LINEAR_LIMIT_MS[1]} ms injectors are not linear.`,
       remedy: 'Smaller injectors, or fewer openings a cycle.',
     })
   if (r.powerKw !== null) {
-    const wantedGps = (r.powerKw * BSFC_NATURAL_G_KWH * fuels[r.fuelKind].bsfcFactor) / 3600
+    const wantedGps = (r.powerKw * bsfcGKwh(r.fuelKind, false)) / 3600
     const off = 100 * (peak.fuelGps / wantedGps - 1)
     if (Math.abs(off) > 10)
       problems.push({

@@ -1,3 +1,4 @@
+import { monotoneCubic } from '../calc/monotone-cubic.ts'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
@@ -19,7 +20,6 @@ import {
   idleTargetRpm,
   interpolateBlock,
   MAX_CHANGE_PCT,
-  monotoneCubic,
   pulseMs,
   scaleBlock,
   setBlock,

@@ -1,0 +1,52 @@
+import type { z } from 'zod'
+import type { readingKinds } from '../job/readings.ts'
+
+export interface BleedDownVerdict {
+  cause: 'holds' | 'check-valve' | 'regulator' | 'injector' | 'unknown'
+  keptPct: number
+  because: string
+  remedy: string
+}
+
+/** Share of the pressure that should still stand after ten minutes, %: below, hot starts are long. Our own limit; a maker's sheet wins. */
+const KEPT_PCT = 70
+
+/**
+ * What a falling pressure after key-off points to. Pinching a hose shuts one way out at a time: the way whose pinching stops the loss is
+ * the one that leaks.
+ */
+export function bleedDown(r: z.infer<(typeof readingKinds)['fuel.bleed-down']>): BleedDownVerdict {
+  const keptPct = r.at0Kpa > 0 ? (100 * r.at10Kpa) / r.at0Kpa : 0
+  const seen = `${r.at0Kpa.toFixed(0)} kPa, then ${r.at1Kpa.toFixed(0)}, ${r.at5Kpa.toFixed(0)} and ${r.at10Kpa.toFixed(0)} kPa after 1, 5 and 10 minutes: ${keptPct.toFixed(0)} % kept.`
+  if (keptPct >= KEPT_PCT) return { cause: 'holds', keptPct, because: seen, remedy: 'Nothing to do.' }
+  switch (r.pinch) {
+    case 'feed-holds':
+      return {
+        cause: 'check-valve',
+        keptPct,
+        because: `${seen} It stands with the feed pinched.`,
+        remedy: 'The check valve at the pump leaks back: clean or replace it.',
+      }
+    case 'return-holds':
+      return {
+        cause: 'regulator',
+        keptPct,
+        because: `${seen} It stands with the return pinched.`,
+        remedy: 'The regulator does not seal: clean its seat or replace it.',
+      }
+    case 'neither-holds':
+      return {
+        cause: 'injector',
+        keptPct,
+        because: `${seen} It falls with feed and return pinched.`,
+        remedy: 'An injector drips, or a joint leaks: look into the throttle with a light, then at every joint.',
+      }
+    default:
+      return {
+        cause: 'unknown',
+        keptPct,
+        because: seen,
+        remedy: 'Pinch the feed hose, then the return hose, and see which one stops the loss; record it again.',
+      }
+  }
+}

@@ -1,0 +1,367 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import {
+  bleedDown,
+  boreTable,
+  elementFlow,
+  fluidAt,
+  fuelStates,
+  genericPumps,
+  hasSump,
+  jointsOf,
+  pumpOf,
+  returnFloorKpa,
+  sectionsOf,
+  solveCircuit,
+  startingCircuit,
+  vapourPressureKpa,
+  withBore,
+  type CircuitSolution,
+  type FuelElement,
+  type FuelLayout,
+  type FuelState,
+  type PumpSpec,
+  type SectionId,
+  type SolvableCircuit,
+} from './index.ts'
+import { smoothFriction } from './friction.ts'
+import { frictionFactor, laminarFriction, turbulentFriction } from './line-drop.ts'
+
+const G = 9.80665
+const cool = fluidAt('petrol', 25, 90)
+const lifter: PumpSpec & { kind: 'mechanical' } = {
+  kind: 'mechanical',
+  curves: [
+    {
+      voltageV: 12,
+      points: [
+        { pressureKpa: 0, flowLph: 80 },
+        { pressureKpa: 20, flowLph: 50 },
+        { pressureKpa: 35, flowLph: 0 },
+      ],
+    },
+  ],
+}
+const circuitOf = (layout: FuelLayout, more: Partial<SolvableCircuit> = {}): SolvableCircuit => {
+  const start = startingCircuit(layout)
+  return {
+    layout,
+    sections: Object.fromEntries(sectionsOf(layout).map(({ id }) => [id, start[id] ?? []])),
+    pump: genericPumps[1].spec,
+    liftPump: hasSump(layout) ? lifter : null,
+    regulator: { setKpa: 300, reference: 'open', openDropKpa: 40, openAtLph: 200, minReturnLph: 8 },
+    heights: { fuelM: 0.45, pumpM: 0.35, sumpM: 0.7, railM: 0.85 },
+    tankGaugeKpa: 0,
+    barometerKpa: 101,
+    wireOhm: 0.03,
+    clogged: 1,
+    tankFuelL: 12,
+    ...more,
+  }
+}
+const state = (more: Partial<FuelState> = {}): FuelState => ({
+  id: 'cruise',
+  supplyV: 14,
+  useLph: 14,
+  referenceKpa: 0,
+  outletKpa: 0,
+  fluid: cool,
+  ...more,
+})
+
+describe('fuel as a fluid', () => {
+  // handbook 02 gives both to the nearest kPa
+  it.each([
+    [90, 25, 65],
+    [60, 45, 79],
+  ])('a Reid vapour pressure of %d kPa at %d degC is about %d kPa true', (rvp, t, kpa) =>
+    expect(vapourPressureKpa(rvp, t)).toBeCloseTo(kpa, -0.3),
+  )
+  it('gets lighter, thinner and nearer to boiling as it warms', () => {
+    const hot = fluidAt('petrol', 45, 90)
+    expect(hot.densityKgM3).toBeLessThan(cool.densityKgM3)
+    expect(hot.viscosityMm2S).toBeLessThan(cool.viscosityMm2S)
+    expect(hot.vapourKpa).toBeGreaterThan(cool.vapourKpa)
+  })
+  it('has the handbook’s viscosity at 20 degC', () => expect(fluidAt('petrol', 20, 90).viscosityMm2S).toBeCloseTo(0.55, 6))
+})
+
+describe('friction', () => {
+  it('is laminar below 2300 and Haaland above 4000', () => {
+    expect(smoothFriction(1500, 0.001)).toBe(laminarFriction(1500))
+    expect(smoothFriction(9000, 0.001)).toBe(turbulentFriction(9000, 0.001))
+  })
+  it('has no jump where the catalogue’s formula has one, and the pressure rises with the flow throughout', () => {
+    expect(frictionFactor(2300.01, 0.001) / frictionFactor(2299.99, 0.001)).toBeGreaterThan(1.5)
+    let before = 0
+    for (let re = 2000; re < 4500; re += 5) {
+      const dp = smoothFriction(re, 0.001) * re * re
+      expect(dp).toBeGreaterThan(before)
+      expect(dp / (before || dp)).toBeLessThan(1.05)
+      before = dp
+    }
+  })
+})
+
+describe('pump', () => {
+  const sheet: PumpSpec = {
+    curves: [
+      {
+        voltageV: 12,
+        points: [
+          { pressureKpa: 0, flowLph: 160, currentA: 4 },
+          { pressureKpa: 300, flowLph: 120, currentA: 8 },
+          { pressureKpa: 500, flowLph: 0, currentA: 11 },
+        ],
+      },
+    ],
+  }
+  it('goes through the points of its sheet', () => {
+    const pump = pumpOf(sheet)
+    expect([0, 300, 500].map((p) => pump.flowLph(p, 12))).toEqual([160, 120, 0])
+    expect(pump.currentA(300)).toBe(8)
+  })
+  it('with one curve gives flow with V - 4 V: 13.5 V is 9.5/8 of 12 V', () =>
+    expect(pumpOf(sheet).flowLph(300, 13.5)).toBeCloseTo((120 * 9.5) / 8, 9))
+  it('with two curves draws a straight line over voltage', () => {
+    const two: PumpSpec = {
+      curves: [
+        sheet.curves[0],
+        {
+          voltageV: 14,
+          points: [
+            { pressureKpa: 0, flowLph: 200 },
+            { pressureKpa: 500, flowLph: 0 },
+          ],
+        },
+      ],
+    }
+    const at = (v: number) => pumpOf(two).flowLph(200, v)
+    expect(at(13)).toBeCloseTo((at(12) + at(14)) / 2, 9)
+  })
+  it('gives nothing past the stall pressure, and has no current that its sheet does not state', () => {
+    const { curves } = sheet
+    const bare = pumpOf({
+      curves: [{ ...curves[0], points: curves[0].points.map(({ pressureKpa, flowLph }) => ({ pressureKpa, flowLph })) }],
+    })
+    expect(bare.flowLph(501, 15)).toBe(0)
+    expect(bare.currentA(300)).toBeNull()
+  })
+  it('ends soon after a last point that still has flow: nothing is known there', () => {
+    const pump = pumpOf({
+      curves: [
+        {
+          voltageV: 12,
+          points: [
+            { pressureKpa: 0, flowLph: 160 },
+            { pressureKpa: 300, flowLph: 120 },
+          ],
+        },
+      ],
+    })
+    expect(pump.flowLph(320, 12)).toBe(0)
+    expect(pump.flowLph(301, 12)).toBeGreaterThan(0)
+  })
+  it('never gives more at more pressure or at less voltage (any curve)', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: 1, max: 80, noNaN: true }), fc.double({ min: 0, max: 60, noNaN: true })), {
+          minLength: 1,
+          maxLength: 8,
+        }),
+        fc.double({ min: 6, max: 15, noNaN: true }),
+        (steps, volts) => {
+          let p = 0
+          let q = 300
+          const points = [
+            { pressureKpa: p, flowLph: q },
+            ...steps.map(([dp, dq]) => ({ pressureKpa: (p += dp), flowLph: (q = Math.max(0, q - dq)) })),
+          ]
+          const pump = pumpOf({ curves: [{ voltageV: 12, points }] })
+          for (let x = 0; x < p * 1.1; x += p / 40)
+            if (
+              pump.flowLph(x + p / 40, volts) > pump.flowLph(x, volts) + 1e-9 ||
+              pump.flowLph(x, volts) > pump.flowLph(x, volts + 0.5) + 1e-9
+            )
+              return false
+          return true
+        },
+      ),
+    )
+  })
+})
+
+describe('an element', () => {
+  // by hand: 160 L/h in 8.7 mm is 0.7476 m/s; 4 elbows of K 0.9 at 745 kg/m3: 4 x 0.9 x 745 x 0.7476^2 / 2 = 749.5 Pa
+  it('elbows take their coefficient times the dynamic pressure', () => {
+    const elbows: FuelElement = { id: 'e', kind: 'fitting', fitting: 'elbow', boreMm: 8.7, count: 4, place: 'under' }
+    expect(elementFlow(elbows, 160, { ...cool, densityKgM3: 745 }).dropKpa).toBeCloseTo(0.7495, 3)
+  })
+  it('a filter goes through its sheet’s point by the square of the flow, and by how clogged it is', () => {
+    const filter: FuelElement = { id: 'f', kind: 'filter', micron: 10, dropKpa: 8, atLph: 200, body: 'metal', place: 'under' }
+    expect(elementFlow(filter, 100, cool).dropKpa).toBeCloseTo(2, 9)
+    expect(elementFlow(filter, 100, cool, 3).dropKpa).toBeCloseTo(6, 9)
+  })
+  it('takes nothing at rest', () => {
+    for (const e of startingCircuit('return').feed!) expect(elementFlow(e, 0, cool).dropKpa).toBe(0)
+  })
+})
+
+/** Volume at every node and pressure round every loop, recomputed from the answer alone. Returns the worst relative error. */
+function worstImbalance(c: SolvableCircuit, s: FuelState, r: CircuitSolution): number {
+  const kpaPerM = (s.fluid.densityKgM3 * G) / 1000
+  const node = (id: string) => r.nodes.find((n) => n.id === id)!.gaugeKpa
+  const drop = (section: SectionId) => r.branches.filter((b) => b.section === section).reduce((all, b) => all + b.dropKpa, 0)
+  const returnless = c.layout === 'returnless'
+  const source = hasSump(c.layout) ? 'sump' : 'tank'
+  const sourceM = hasSump(c.layout) ? c.heights.sumpM : c.heights.fuelM
+  const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
+  const scale = Math.max(100, Math.abs(r.railKpa))
+  const errors = [
+    (r.pumpFlowLph - r.useLph - r.returnLph) / Math.max(1, r.pumpFlowLph),
+    (node(source) + kpaPerM * (sourceM - c.heights.pumpM) - drop('suction') - node('inlet')) / scale,
+    (node('inlet') + r.pumpRiseKpa - node('outlet')) / scale,
+    (node('outlet') - drop(returnless ? 'delivery' : 'feed') + kpaPerM * (c.heights.pumpM - regulatorM) - node('regulator')) / scale,
+    returnless
+      ? (node('regulator') - drop('feed') + kpaPerM * (regulatorM - c.heights.railM) - node('rail')) / scale
+      : (node('regulator') - node('rail')) / scale,
+    (node('regulator') - r.regulatorDropKpa - drop('return') + kpaPerM * (regulatorM - sourceM) - node(source)) / scale,
+    (pumpOf(c.pump).flowLph(r.pumpRiseKpa, r.pumpV) - r.pumpFlowLph) / Math.max(1, r.pumpFlowLph),
+  ]
+  if (r.lift) {
+    errors.push((r.lift.flowLph - r.lift.overflowLph - Math.min(r.lift.flowLph, s.useLph)) / Math.max(1, r.lift.flowLph))
+    errors.push((c.tankGaugeKpa + kpaPerM * (c.heights.fuelM - c.heights.sumpM) + r.lift.riseKpa - drop('lift') - node('sump')) / scale)
+  }
+  for (const b of r.branches) {
+    const element = c.sections[b.section]!.find((e) => e.id === b.elementId)!
+    errors.push(
+      (elementFlow(element, b.flowLph, s.fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1).dropKpa - b.dropKpa) /
+        scale,
+    )
+  }
+  return Math.max(...errors.map(Math.abs))
+}
+
+describe('circuit solver', () => {
+  const num = (min: number, max: number) => fc.double({ min, max, noNaN: true })
+  const anyCircuit = fc.record({
+    layout: fc.constantFrom<FuelLayout>('return', 'returnless', 'lift-sump', 'surge-tank'),
+    pump: fc.constantFrom(...genericPumps.map((p) => p.spec)),
+    feedBore: num(4, 15),
+    returnBore: num(3, 15),
+    setKpa: num(50, 500),
+    openDropKpa: num(1, 120),
+    minReturnLph: num(5, 80),
+    use: num(0, 260),
+    volts: num(8, 15),
+    reference: num(-70, 100),
+    clogged: num(1, 8),
+    fuelC: num(-10, 60),
+    heights: fc.record({ fuelM: num(0, 1), pumpM: num(0, 1), sumpM: num(0, 1.2), railM: num(0, 1.5) }),
+    tankGaugeKpa: num(-5, 10),
+    lengthM: num(0.1, 12),
+  })
+  it('conserves volume and pressure to 1e-6 in any circuit and state', () => {
+    const seen = new Set<string>()
+    fc.assert(
+      fc.property(anyCircuit, (a) => {
+        const c = circuitOf(a.layout, { pump: a.pump, heights: a.heights, tankGaugeKpa: a.tankGaugeKpa, clogged: a.clogged })
+        c.regulator = { ...c.regulator, setKpa: a.setKpa, openDropKpa: a.openDropKpa, minReturnLph: a.minReturnLph }
+        c.sections.feed = withBore(c.sections.feed!, a.feedBore).map((e) => (e.kind === 'line' ? { ...e, lengthM: a.lengthM } : e))
+        c.sections.return = withBore(c.sections.return!, a.returnBore)
+        const s = state({ useLph: a.use, supplyV: a.volts, referenceKpa: a.reference, fluid: fluidAt('petrol', a.fuelC, 75) })
+        const r = solveCircuit(c, s)
+        seen.add(r.regulator)
+        expect(worstImbalance(c, s, r)).toBeLessThan(1e-6)
+        expect(r.returnLph).toBeGreaterThanOrEqual(-1e-9)
+        // what each status says is so
+        if (r.regulator === 'holding') expect(r.nodes.find((n) => n.id === 'regulator')!.gaugeKpa).toBeCloseTo(r.targetKpa, 4)
+        if (r.regulator === 'closed') expect(r.returnLph).toBeCloseTo(0, 9)
+        if (r.regulator === 'wide-open')
+          expect(r.regulatorDropKpa).toBeCloseTo(a.openDropKpa * (r.returnLph / c.regulator.openAtLph) ** 2, 3)
+        if (r.regulator === 'starved') expect(r.useLph).toBeLessThanOrEqual(r.wantedLph)
+        expect(JSON.stringify(r)).not.toMatch(/NaN|null,"railKpa/)
+      }),
+      { numRuns: 600, seed: 4 },
+    )
+    expect([...seen].sort()).toEqual(['below-minimum', 'closed', 'holding', 'starved', 'wide-open'])
+  })
+  it('a regulator that holds keeps the injectors at its set pressure, less vacuum when it is referenced', () => {
+    expect(solveCircuit(circuitOf('return'), state()).railKpa).toBeCloseTo(300, 6)
+    const referenced = solveCircuit(circuitOf('return'), state({ referenceKpa: -60, outletKpa: -60 }))
+    expect(referenced.railKpa).toBeCloseTo(240, 6)
+    expect(referenced.injectorDropKpa).toBeCloseTo(300, 6)
+  })
+  it('returnless loses the feed’s drop at full use and none at prime', () => {
+    const c = circuitOf('returnless', { heights: { fuelM: 0.5, pumpM: 0.5, sumpM: 0.5, railM: 0.5 } })
+    expect(solveCircuit(c, state({ useLph: 0 })).railKpa).toBeCloseTo(300, 6)
+    expect(solveCircuit(c, state({ useLph: 60 })).railKpa).toBeLessThan(300)
+  })
+  it('a thin return raises the floor, and each size up the table lowers it', () => {
+    const floor = (boreMm: number) => {
+      const c = circuitOf('return', { pump: genericPumps[2].spec })
+      return returnFloorKpa(
+        { ...c, sections: { ...c.sections, return: withBore(c.sections.return!, boreMm) } },
+        state({ useLph: 2, supplyV: 14.5 }),
+      ).floorKpa
+    }
+    expect(floor(3)).toBeGreaterThan(300)
+    const floors = boreTable.map((b) => floor(b.boreMm))
+    expect([...floors].sort((a, b) => b - a)).toEqual(floors)
+  })
+  it('a higher place has less air over the pump inlet, by just the difference of the barometers', () => {
+    const low = solveCircuit(circuitOf('return'), state())
+    const high = solveCircuit(circuitOf('return', { barometerKpa: 81 }), state())
+    expect(low.inletMarginKpa - high.inletMarginKpa).toBeCloseTo(20, 6)
+  })
+  it('wiring takes volts by the current of the sheet, and flow with them', () => {
+    const thick = solveCircuit(circuitOf('return', { wireOhm: 0 }), state())
+    const thin = solveCircuit(circuitOf('return', { wireOhm: 0.2 }), state())
+    expect(thin.pumpV).toBeCloseTo(14 - 0.2 * thin.pumpA!, 9)
+    expect(thin.marginPct!).toBeLessThan(thick.marginPct!)
+  })
+  it('a sump is fed by the lift pump and gives back what is not drawn', () => {
+    const r = solveCircuit(circuitOf('lift-sump'), state({ useLph: 20 }))
+    expect(r.lift!.flowLph).toBeGreaterThan(20)
+    expect(r.lift!.overflowLph).toBeCloseTo(r.lift!.flowLph - 20, 9)
+    const thirsty = solveCircuit(circuitOf('lift-sump'), state({ useLph: 120 }))
+    expect(thirsty.lift!.overflowLph).toBe(0)
+    expect(thirsty.lift!.sumpKpa).toBe(0)
+  })
+  it('puts the pump’s watts into the tank by the share that returns', () => {
+    const r = solveCircuit(circuitOf('return'), state({ useLph: 0 }))
+    expect(r.heatW).toBeCloseTo(r.pumpA! * r.pumpV, 6)
+    // 12 L at 742 kg/m3 and 2200 J/(kg K)
+    expect(r.tankRiseKPerH).toBeCloseTo((r.heatW * 3600) / (12 * (cool.densityKgM3 / 1000) * 2200), 9)
+  })
+  it('knows five states', () => expect(fuelStates.map((s) => s.id)).toEqual(['prime', 'idle', 'cruise', 'full', 'full-hot']))
+})
+
+describe('joints', () => {
+  it('stand between every two things of the circuit, and name ends that do not match', () => {
+    const fuel = startingCircuit('return')
+    const joints = jointsOf(fuel)
+    expect(joints).toHaveLength(fuel.suction!.length + fuel.feed!.length + fuel.return!.length + 3)
+    expect(new Set(joints.map((j) => j.id)).size).toBe(joints.length)
+    expect(joints[0].label).toBe('tank to strainer')
+    const wrong = {
+      ...fuel,
+      feed: [
+        { ...fuel.feed![2], ends: 'flare' as const },
+        { ...fuel.feed![4], ends: 'push-on' as const },
+      ],
+    }
+    expect(jointsOf(wrong).some((j) => j.mismatch?.join() === 'flare,push-on')).toBe(true)
+  })
+})
+
+describe('bleed-down', () => {
+  const reading = { at0Kpa: 300, at1Kpa: 240, at5Kpa: 150, at10Kpa: 90, pinch: 'not-tried' as const }
+  it('holds when most of the pressure stands', () => expect(bleedDown({ ...reading, at10Kpa: 250 }).cause).toBe('holds'))
+  it.each([
+    ['feed-holds', 'check-valve'],
+    ['return-holds', 'regulator'],
+    ['neither-holds', 'injector'],
+    ['not-tried', 'unknown'],
+  ] as const)('with pinch test %s it points to the %s', (pinch, cause) => expect(bleedDown({ ...reading, pinch }).cause).toBe(cause))
+})

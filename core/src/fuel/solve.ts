@@ -1,0 +1,280 @@
+import { rootBetween } from '../calc/root.ts'
+import { hasSump, LOSS_K, ROUGHNESS_UM, sectionsOf, type FuelElement, type FuelLayout, type Regulator, type SectionId } from './circuit.ts'
+import type { z } from 'zod'
+import { FUEL_HEAT_J_KGK, type Fluid } from './fluid.ts'
+import { smoothFriction } from './friction.ts'
+import { velocityIn } from './line-drop.ts'
+import { pumpOf, type PumpSpec } from './pump.ts'
+
+const G = 9.80665
+/** A check valve opens over this much flow, so that its opening pressure does not jump at zero. */
+const CRACK_LPH = 2
+/** Flow below which nothing moves: keeps 64/Re out of the denormal numbers. */
+const STILL_LPH = 1e-9
+
+/** One element at one flow: what it takes, and how fast the fuel goes through it. */
+export interface ElementFlow {
+  dropKpa: number
+  velocityMS: number | null
+  reynolds: number | null
+}
+
+/**
+ * Pressure an element takes at a flow, kPa; odd in the flow, rising with it, zero at rest.
+ * @source lines: Darcy-Weisbach; fittings: loss coefficient times dynamic pressure; filters and valves: squared law through the sheet's point
+ */
+export function elementFlow(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): ElementFlow {
+  const q = Math.abs(flowLph)
+  const sign = flowLph < 0 ? -1 : 1
+  switch (element.kind) {
+    case 'line': {
+      if (q < STILL_LPH) return { dropKpa: 0, velocityMS: 0, reynolds: 0 }
+      const velocityMS = velocityIn(q, element.boreMm)
+      const reynolds = (velocityMS * element.boreMm * 1000) / fluid.viscosityMm2S
+      const f = smoothFriction(reynolds, ROUGHNESS_UM[element.material] / 1000 / element.boreMm)
+      const dynamicKpa = (fluid.densityKgM3 * velocityMS * velocityMS) / 2000
+      return { dropKpa: (sign * f * element.lengthM * dynamicKpa * 1000) / element.boreMm, velocityMS, reynolds }
+    }
+    case 'fitting': {
+      const velocityMS = velocityIn(q, element.boreMm)
+      return {
+        dropKpa: (sign * LOSS_K[element.fitting] * element.count * fluid.densityKgM3 * velocityMS * velocityMS) / 2000,
+        velocityMS,
+        reynolds: null,
+      }
+    }
+    case 'filter':
+      return { dropKpa: sign * element.dropKpa * clogged * (q / element.atLph) ** 2, velocityMS: null, reynolds: null }
+    case 'check-valve':
+      return {
+        dropKpa: sign * (element.openingKpa * Math.min(1, q / CRACK_LPH) + element.dropKpa * (q / element.atLph) ** 2),
+        velocityMS: null,
+        reynolds: null,
+      }
+  }
+}
+
+export const fuelStates = [
+  { id: 'prime', title: 'Prime', detail: 'priming, no use' },
+  { id: 'idle', title: 'Warm idle', detail: 'warm idle' },
+  { id: 'cruise', title: 'Cruise', detail: 'cruise' },
+  { id: 'full', title: 'Full power', detail: 'full power' },
+  { id: 'full-hot', title: 'Full, low, hot', detail: 'full power at 11.5 V with hot fuel' },
+] as const
+export type FuelStateId = (typeof fuelStates)[number]['id']
+
+/** What the circuit is asked to do in one state. Pressures are kPa over the air (gauge) unless they say absolute. */
+export interface FuelState {
+  id: FuelStateId
+  /** voltage of the car's supply, before the wiring to the pump, V */
+  supplyV: number
+  /** what the injectors take, L/h */
+  useLph: number
+  /** pressure at the regulator's reference port over the air, kPa */
+  referenceKpa: number
+  /** pressure the injectors spray into, over the air, kPa */
+  outletKpa: number
+  fluid: Fluid
+}
+
+/** A circuit ready to be solved: everything known or assumed, nothing optional. */
+export interface SolvableCircuit {
+  layout: FuelLayout
+  sections: Partial<Record<SectionId, FuelElement[]>>
+  pump: PumpSpec
+  liftPump: (PumpSpec & { kind: 'mechanical' | 'electric' }) | null
+  regulator: z.infer<typeof Regulator>
+  heights: { fuelM: number; pumpM: number; sumpM: number; railM: number }
+  tankGaugeKpa: number
+  barometerKpa: number
+  /** resistance of the supply wiring to the pump, both ways, ohm */
+  wireOhm: number
+  /** times the new pressure loss, for fine filters that have aged */
+  clogged: number
+  /** fuel in the tank for the warming sum, L */
+  tankFuelL: number
+}
+
+export interface Branch extends ElementFlow {
+  section: SectionId
+  elementId: string
+  flowLph: number
+}
+export interface CircuitNode {
+  id: 'tank' | 'sump' | 'inlet' | 'outlet' | 'regulator' | 'rail'
+  label: string
+  /** over the air, kPa */
+  gaugeKpa: number
+}
+export type RegulatorStatus = 'holding' | 'below-minimum' | 'wide-open' | 'closed' | 'starved'
+
+export interface CircuitSolution {
+  state: FuelStateId
+  supplyV: number
+  pumpV: number
+  pumpA: number | null
+  nodes: CircuitNode[]
+  branches: Branch[]
+  pumpFlowLph: number
+  /** what the injectors really get, L/h: less than asked only when starved */
+  useLph: number
+  wantedLph: number
+  returnLph: number
+  pumpRiseKpa: number
+  railKpa: number
+  /** what the regulator tries to hold at its place, kPa over the air */
+  targetKpa: number
+  regulatorDropKpa: number
+  /** pressure across the injectors, kPa */
+  injectorDropKpa: number
+  regulator: RegulatorStatus
+  /** flow the pump would give at the target pressure, over what is used, less one, %: null when nothing is used */
+  marginPct: number | null
+  inletAbsKpa: number
+  vapourKpa: number
+  inletMarginKpa: number
+  heatW: number
+  tankRiseKPerH: number
+  lift: { flowLph: number; riseKpa: number; overflowLph: number; sumpKpa: number } | null
+}
+
+const sum = (elements: readonly FuelElement[], flowLph: number, fluid: Fluid, clogged: number): number => {
+  let total = 0
+  for (const element of elements)
+    total += elementFlow(element, flowLph, fluid, element.kind === 'filter' && element.micron < 50 ? clogged : 1).dropKpa
+  return total
+}
+
+/** Lift side of a sump: how much comes, how much runs back, and the pressure that leaves in the sump. */
+function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonNullable<CircuitSolution['lift']> {
+  const { fluid } = state
+  const headKpa = (fluid.densityKgM3 * G * (c.heights.fuelM - c.heights.sumpM)) / 1000
+  const lift = c.sections.lift ?? []
+  const overflow = c.sections.overflow ?? []
+  if (!c.liftPump) return { flowLph: 0, riseKpa: 0, overflowLph: 0, sumpKpa: 0 }
+  const pump = pumpOf(c.liftPump)
+  const volts = c.liftPump.kind === 'electric' ? state.supplyV : c.liftPump.curves[0].voltageV
+  // what comes beyond the draw leaves by the overflow, whose loss is the pressure in the sump; a sump that is not full stands at the air
+  const sumpAt = (flowLph: number): number =>
+    flowLph > drawnLph ? Math.max(0, c.tankGaugeKpa - headKpa + sum(overflow, flowLph - drawnLph, fluid, c.clogged)) : 0
+  const riseNeeded = (flowLph: number) => sumpAt(flowLph) - c.tankGaugeKpa - headKpa + sum(lift, flowLph, fluid, c.clogged)
+  const riseKpa = rootBetween((rise) => rise - riseNeeded(pump.flowLph(rise, volts)), -50, pump.stallKpa)
+  const flowLph = pump.flowLph(riseKpa, volts)
+  return { flowLph, riseKpa, overflowLph: Math.max(0, flowLph - drawnLph), sumpKpa: sumpAt(flowLph) }
+}
+
+/**
+ * Steady pressures and flows of the circuit in one state. Everything follows from the rise across the pump: the flow falls with it, every
+ * loss rises with the flow, so each balance has one root.
+ * @source conservation of volume at every node and of energy round every loop; Darcy-Weisbach
+ */
+export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolution {
+  const { fluid, useLph: wantedLph } = state
+  const { suction = [], delivery = [], feed = [], return: back = [] } = c.sections
+  const kpaPerM = (fluid.densityKgM3 * G) / 1000
+  const lift = hasSump(c.layout) ? solveLift(c, state, wantedLph) : null
+  const sourceKpa = lift ? lift.sumpKpa : c.tankGaugeKpa
+  const sourceM = lift ? c.heights.sumpM : c.heights.fuelM
+  const returnless = c.layout === 'returnless'
+  // the regulator stands at the injectors, but for returnless at the pump
+  const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
+  const toRegulator = returnless ? delivery : feed
+  const pump = pumpOf(c.pump)
+  const targetKpa = c.regulator.setKpa + state.referenceKpa
+  const pumpA = pump.currentA(Math.max(0, targetKpa))
+  const pumpV = state.supplyV - (pumpA ?? 0) * c.wireOhm
+
+  const flowAt = (rise: number) => pump.flowLph(rise, pumpV)
+  const inletAt = (flow: number) => sourceKpa + kpaPerM * (sourceM - c.heights.pumpM) - sum(suction, flow, fluid, c.clogged)
+  const regulatorAt = (rise: number, flow: number) =>
+    inletAt(flow) + rise - sum(toRegulator, flow, fluid, c.clogged) + kpaPerM * (c.heights.pumpM - regulatorM)
+  const openDrop = (flow: number) => c.regulator.openDropKpa * (flow / c.regulator.openAtLph) ** 2
+  const backKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - regulatorM) + sum(back, flow, fluid, c.clogged)
+  const floorAt = (flow: number) => backKpa(flow) + openDrop(Math.max(0, flow))
+
+  const highest = pump.stallKpa
+  let rise = rootBetween((x) => regulatorAt(x, flowAt(x)) - targetKpa, 0, highest)
+  let flow = flowAt(rise)
+  const atTargetLph = flow
+  let status: RegulatorStatus
+  let useLph = wantedLph
+  const reaches = regulatorAt(highest, 0) >= targetKpa
+  if (!reaches || flow < wantedLph) {
+    // all of it goes to the injectors and the pressure is what the pump has left
+    const mostLph = flowAt(0)
+    status = 'closed'
+    if (mostLph <= wantedLph) {
+      status = 'starved'
+      useLph = mostLph
+      rise = 0
+    } else rise = rootBetween((x) => flowAt(x) - wantedLph, 0, highest)
+    flow = useLph
+  } else if (floorAt(flow - wantedLph) > targetKpa) {
+    status = 'wide-open'
+    rise = rootBetween((x) => regulatorAt(x, flowAt(x)) - floorAt(flowAt(x) - wantedLph), rise, highest)
+    flow = flowAt(rise)
+  } else status = flow - wantedLph < c.regulator.minReturnLph ? 'below-minimum' : 'holding'
+  const returnLph = flow - useLph
+
+  const inletKpa = inletAt(flow)
+  const regulatorKpa = regulatorAt(rise, flow)
+  const railKpa = returnless ? regulatorKpa - sum(feed, useLph, fluid, c.clogged) + kpaPerM * (regulatorM - c.heights.railM) : regulatorKpa
+  const flowOf: Record<SectionId, number> = {
+    suction: flow,
+    delivery: flow,
+    feed: returnless ? useLph : flow,
+    return: returnLph,
+    lift: lift?.flowLph ?? 0,
+    overflow: lift?.overflowLph ?? 0,
+  }
+  const branches = sectionsOf(c.layout).flatMap(({ id }) =>
+    (c.sections[id] ?? []).map((element) => ({
+      section: id,
+      elementId: element.id,
+      flowLph: flowOf[id],
+      ...elementFlow(element, flowOf[id], fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1),
+    })),
+  )
+  const inletAbsKpa = c.barometerKpa + inletKpa
+  // what the motor takes ends up in the fuel, whether it turns into pressure and back or not; without a current only the hydraulic part is known
+  const heatW = (pumpA !== null ? pumpA * pumpV : (rise * flow) / 3600) * (flow > 0 ? returnLph / flow : 0)
+  const tankKg = (c.tankFuelL * fluid.densityKgM3) / 1000
+  return {
+    state: state.id,
+    supplyV: state.supplyV,
+    pumpV,
+    pumpA,
+    nodes: [
+      { id: 'tank', label: 'tank', gaugeKpa: c.tankGaugeKpa },
+      ...(lift ? [{ id: 'sump' as const, label: 'sump', gaugeKpa: lift.sumpKpa }] : []),
+      { id: 'inlet', label: 'pump inlet', gaugeKpa: inletKpa },
+      { id: 'outlet', label: 'pump outlet', gaugeKpa: inletKpa + rise },
+      { id: 'regulator', label: 'regulator', gaugeKpa: regulatorKpa },
+      { id: 'rail', label: 'injectors', gaugeKpa: railKpa },
+    ],
+    branches,
+    pumpFlowLph: flow,
+    useLph,
+    wantedLph,
+    returnLph,
+    pumpRiseKpa: rise,
+    railKpa,
+    targetKpa,
+    regulatorDropKpa: regulatorKpa - backKpa(returnLph),
+    injectorDropKpa: railKpa - state.outletKpa,
+    regulator: status,
+    marginPct: wantedLph > 0 ? 100 * ((reaches ? atTargetLph : 0) / wantedLph - 1) : null,
+    inletAbsKpa,
+    vapourKpa: fluid.vapourKpa,
+    inletMarginKpa: inletAbsKpa - fluid.vapourKpa,
+    heatW,
+    tankRiseKPerH: (heatW * 3600) / (tankKg * FUEL_HEAT_J_KGK),
+    lift,
+  }
+}
+
+/** Pressure below which the regulator cannot be set: wide open, with nearly the whole pump flow going back. kPa over the air. */
+export function returnFloorKpa(c: SolvableCircuit, state: FuelState): { floorKpa: number; returnLph: number } {
+  const solved = solveCircuit({ ...c, regulator: { ...c.regulator, setKpa: -1e4 } }, state)
+  return { floorKpa: solved.railKpa, returnLph: solved.returnLph }
+}

@@ -1,0 +1,39 @@
+import type { BuildData } from '../job/build.ts'
+import { contextOf } from '../job/context.ts'
+import { evaluate } from '../job/evaluate.ts'
+import type { Finding, StationId } from '../job/finding.ts'
+import { mergePatch } from '../job/patch.ts'
+import { partsCost, partsList } from './parts.ts'
+import { planHours } from './tasks.ts'
+
+export interface PlanEffect {
+  cost: { before: number; after: number }
+  hours: { before: { low: number; high: number }; after: { low: number; high: number } }
+  appears: (Finding & { station: StationId })[]
+  clears: (Finding & { station: StationId })[]
+}
+
+/** What a change of choices would do to cost, hours and findings, before it is taken. Pure: nothing is stored. */
+export function effectOf(build: BuildData, patch: object): PlanEffect {
+  const after = mergePatch(build, patch) as BuildData
+  const measure = (b: BuildData) => {
+    const c = contextOf(b)
+    const { low, high } = planHours(c)
+    return {
+      cost: partsCost(partsList(c)).total,
+      hours: { low, high },
+      findings: evaluate(b).stations.flatMap((s) => s.findings.map((f) => ({ ...f, station: s.id }))),
+    }
+  }
+  const a = measure(build)
+  const b = measure(after)
+  const key = (f: { station: string; id: string }) => `${f.station}/${f.id}`
+  const before = new Set(a.findings.map(key))
+  const now = new Set(b.findings.map(key))
+  return {
+    cost: { before: a.cost, after: b.cost },
+    hours: { before: a.hours, after: b.hours },
+    appears: b.findings.filter((f) => f.severity !== 'note' && !before.has(key(f))),
+    clears: a.findings.filter((f) => f.severity !== 'note' && !now.has(key(f))),
+  }
+}

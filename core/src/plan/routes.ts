@@ -1,0 +1,313 @@
+import { DEAD_TIME_14V_MS, fuels, LINEAR_LIMIT_MS } from '../fuel/fuels.ts'
+import { ccMinToMassGps } from '../fuel/injector-size.ts'
+import { boosted } from '../fuel/station.ts'
+import { contextOf, type Context } from '../job/context.ts'
+import { mergePatch } from '../job/patch.ts'
+import { openingsPerCycle } from '../tune/base-tune.ts'
+import { airPerCylinderG } from '../tune/fuel-equation.ts'
+import { vePeakPct } from '../tune/ve-model.ts'
+import { Route } from './choices.ts'
+import { partsCost, partsList } from './parts.ts'
+import { injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
+import { planHours } from './tasks.ts'
+
+export const routeTitles: Record<Route, string> = {
+  'throttle-body': 'Throttle body',
+  'multi-port': 'Multi-port',
+  'individual-runner': 'Individual runner',
+}
+
+const IDLE_CHARGE_C = 45
+const HIGH_COMPRESSION = 9.5
+/** Reasons that want work, at most, in a recommended route until the person says. */
+export const ACCEPTED_WORK = 2
+/** Money an hour counts for in the comparison until the person says. */
+export const HOURLY_RATE = 20
+/** What one step of a preference weighs, in hours of work: our own measure, shown beside the sum. */
+const PREFERENCE_HOURS = 3
+
+export type Fit = 'fits' | 'work' | 'no'
+export interface RouteReason {
+  id: string
+  label: string
+  fit: Fit
+  text: string
+  /** the car's demand as a bar with its limit; null where words say it */
+  bar: { value: number; limit: number; unit: string; most: number } | null
+}
+export interface RouteVariant {
+  route: Route
+  timingControl: boolean
+  electronicThrottle: boolean
+}
+export interface RouteJudgement extends RouteVariant {
+  fit: Fit
+  reasons: RouteReason[]
+  cost: number
+  hours: { low: number; mid: number; high: number }
+  /** hours that the preferences count against it, in the open */
+  preferenceHours: number
+  /** cost, hours and preferences in one figure: what the recommendation goes by */
+  weighed: number
+}
+export interface Recommendation {
+  best: RouteJudgement | null
+  reasons: string[]
+  wouldChange: string[]
+}
+
+/** How near each route comes to what a person may care for, 0 far to 3 near. */
+const LIKING: Record<Route, { periodLook: number; reversible: number; quiet: number }> = {
+  'throttle-body': { periodLook: 3, reversible: 3, quiet: 2 },
+  'multi-port': { periodLook: 1, reversible: 2, quiet: 3 },
+  'individual-runner': { periodLook: 2, reversible: 1, quiet: 0 },
+}
+
+/** Opening time at warm idle with injectors of a flow, ms, dead time at 14 V included. */
+export function idlePulseMs(c: Context, route: Route, injectors: number, flowCcMin: number): number | null {
+  const r = c.resolved
+  if (r.displacementCc === null || r.cylinders === null) return null
+  const [low, high] = vePeakPct(r.camClass, route).idle
+  const airG = airPerCylinderG((low + high) / 2, r.idleMapKpa, IDLE_CHARGE_C, r.displacementCc / r.cylinders) * r.cylinders
+  const fuelG = airG / fuels[r.fuelKind].stoichAfr
+  const openings = injectors * openingsPerCycle(route, r.cylinders, injectors)
+  return fuelG / openings / (ccMinToMassGps(flowCcMin, fuels[r.fuelKind].densityKgL) / 1000) + DEAD_TIME_14V_MS
+}
+
+function reasonsFor(c: Context, v: RouteVariant): RouteReason[] {
+  const { resolved: r, facts, plan } = c
+  const { route } = v
+  const reasons: RouteReason[] = []
+  const say = (id: string, label: string, fit: Fit, text: string, bar: RouteReason['bar'] = null): void =>
+    void reasons.push({ id, label, fit, text, bar })
+  const same = plan.route === route
+  const injectors = same && plan.injectors ? plan.injectors : injectorsFor(route, r.cylinders)
+  const wanted = injectorWanted(c, injectors)
+  const chosen = same ? injectorChosen(c) : null
+  if (wanted) {
+    const flow = chosen ?? wanted.flowCcMin
+    say(
+      'capacity',
+      'Injector capacity',
+      chosen !== null && chosen < wanted.flowCcMin ? 'no' : 'fits',
+      chosen !== null
+        ? `${injectors} of ${chosen.toFixed(0)} cc/min; ${r.powerKw!.toFixed(0)} kW wants ${wanted.flowCcMin.toFixed(0)} each`
+        : `wants ${injectors} of ${wanted.flowCcMin.toFixed(0)} cc/min at ${wanted.input.maxDutyPct} % duty`,
+      { value: wanted.flowCcMin, limit: flow, unit: 'cc/min', most: Math.max(flow, wanted.flowCcMin) * 1.3 },
+    )
+    const pulse = idlePulseMs(c, route, injectors, flow)
+    if (pulse !== null)
+      say(
+        'idle-pulse',
+        'Idle pulse',
+        pulse < LINEAR_LIMIT_MS[0] ? 'no' : pulse < LINEAR_LIMIT_MS[1] ? 'work' : 'fits',
+        `${pulse.toFixed(2)} ms at warm idle; under ${LINEAR_LIMIT_MS[0]}-${LINEAR_LIMIT_MS[1]} ms an injector no longer meters evenly`,
+        { value: pulse, limit: LINEAR_LIMIT_MS[1], unit: 'ms', most: Math.max(4, pulse * 1.2) },
+      )
+  } else say('capacity', 'Injector capacity', 'work', 'power not known yet')
+  const air = peakAir(c, route)
+  if (air) {
+    const have =
+      same && plan.throttleM3Min && plan.throttleRatedKpa
+        ? throttleFlowAt(plan.throttleM3Min, plan.throttleRatedKpa, plan.throttleDropKpa ?? THROTTLE_DROP_KPA)
+        : null
+    const bore = planSizes(variantContext(c, v)).find((s) => s.sizeId === 'throttle')
+    say(
+      'airflow',
+      'Throttle flow',
+      have !== null && have < air.volumeM3Min ? 'no' : 'fits',
+      have !== null
+        ? `passes ${have.toFixed(1)} m³/min at ${plan.throttleDropKpa ?? THROTTLE_DROP_KPA} kPa; the engine takes ${air.volumeM3Min.toFixed(1)}`
+        : `takes ${air.volumeM3Min.toFixed(1)} m³/min: ${bore?.label.replace('Throttle bore, ', '') ?? ''} ${bore?.value?.toFixed(0) ?? '–'} mm or more`,
+      have !== null ? { value: air.volumeM3Min, limit: have, unit: 'm³/min', most: Math.max(have, air.volumeM3Min) * 1.3 } : null,
+    )
+  }
+  const needed = boosted(c) || facts.induction?.nitrous === true
+  const useful = r.compressionRatio >= HIGH_COMPRESSION || r.camClass === 'hot' || r.camClass === 'wild'
+  say(
+    'timing',
+    'Timing control',
+    v.timingControl || !(needed || useful) ? 'fits' : needed ? 'no' : 'work',
+    v.timingControl
+      ? needed
+        ? 'there, and this engine needs it'
+        : 'there: curve by speed and load, spark steadies the idle'
+      : needed
+        ? 'boost or nitrous need it'
+        : useful
+          ? `wanted: ${r.compressionRatio >= HIGH_COMPRESSION ? `${r.compressionRatio}:1 compression` : `${r.camClass} cam`} gains from a curve by load`
+          : 'the old advance stays',
+  )
+  if (route === 'throttle-body') {
+    const near = r.compressionRatio >= HIGH_COMPRESSION || boosted(c)
+    say(
+      'spread',
+      'Mixture between cylinders',
+      near ? 'work' : 'fits',
+      near
+        ? `uneven, and not correctable singly; at ${boosted(c) ? 'boost' : `${r.compressionRatio}:1`} little is forgiven`
+        : 'uneven on long runners, as with the carburettor; not correctable singly',
+    )
+  } else {
+    const shared = facts.engine?.siamesedInlets === true
+    say(
+      'spread',
+      'Mixture between cylinders',
+      shared ? (plan.phased ? 'work' : 'no') : 'fits',
+      shared
+        ? `shared inlet ports: equal pulses give unequal mixtures${plan.phased ? '; phased injection answers it' : ', phased injection with a cam signal is needed'}`
+        : 'a jet to each port',
+    )
+  }
+  if (route === 'individual-runner') {
+    say('load', 'Load signal', 'work', 'manifold pressure pulsates: load by throttle position, throttles to be balanced')
+    say(
+      'vacuum',
+      'Vacuum',
+      plan.brakeBooster === false ? 'fits' : 'work',
+      plan.brakeBooster === false ? 'no brake booster to feed' : 'no shared source: the brake booster needs a reservoir or a collector',
+    )
+  } else
+    say(
+      'load',
+      'Load signal',
+      r.camClass === 'wild' ? 'work' : 'fits',
+      r.camClass === 'wild'
+        ? `idle at ${r.idleMapKpa.toFixed(0)} kPa: speed-density alone is poor there, throttle position blended in`
+        : `idle at ${r.idleMapKpa.toFixed(0)} kPa: manifold pressure serves`,
+    )
+  const flange = facts.place?.flange
+  const natural: Record<Route, string[]> = {
+    'throttle-body': ['square-four', 'spread-four', 'two-barrel'],
+    'multi-port': [],
+    'individual-runner': ['side-draught'],
+  }
+  if (route === 'multi-port') say('fit', 'Fitting', 'work', 'a manifold with injector bosses, and a rail')
+  else
+    say(
+      'fit',
+      'Fitting',
+      flange === undefined || natural[route].includes(flange) ? 'fits' : 'work',
+      flange === undefined
+        ? 'flange not known yet'
+        : natural[route].includes(flange)
+          ? `bolts to the ${flange.replace('-', ' ')} flange`
+          : `an adapter for the ${flange.replace('-', ' ')} flange`,
+    )
+  if (v.electronicThrottle)
+    say(
+      'throttle',
+      'Electronic throttle',
+      facts.gearing?.kickDown === 'cable' || facts.gearing?.kickDown === 'throttle-valve' ? 'work' : 'fits',
+      facts.gearing?.kickDown === 'cable' || facts.gearing?.kickDown === 'throttle-valve'
+        ? 'the gearbox cable needs a lever of its own: wrong, it burns the box'
+        : 'idle without a valve; two tracks at pedal and throttle',
+    )
+  else
+    say(
+      'throttle',
+      'Throttle by cable',
+      'fits',
+      facts.gearing?.kickDown === 'throttle-valve' ? 'keep the geometry of the throttle-valve cable' : 'the old linkage',
+    )
+  say(
+    'road',
+    'Pull-away and economy',
+    'fits',
+    route === 'throttle-body'
+      ? 'wets the manifold: a little behind multi-port; cold and hot start still gain most'
+      : route === 'multi-port'
+        ? 'best of the three for economy and response'
+        : 'sharpest response; economy like multi-port',
+  )
+  return reasons
+}
+
+const variantPatch = (v: RouteVariant) => ({
+  choices: { plan: { route: v.route, timingControl: v.timingControl, electronicThrottle: v.electronicThrottle } },
+})
+/** The build as it would be with a route taken; injectors chosen for another route do not carry over. */
+function variantContext(c: Context, v: RouteVariant): Context {
+  const patched = mergePatch(c.build, variantPatch(v)) as typeof c.build
+  if (v.route !== c.plan.route && patched.choices.plan) {
+    delete patched.choices.plan.injectors
+    delete patched.choices.plan.injectorCcMin
+  }
+  return contextOf(patched)
+}
+
+const worst = (reasons: RouteReason[]): Fit =>
+  reasons.some((r) => r.fit === 'no') ? 'no' : reasons.some((r) => r.fit === 'work') ? 'work' : 'fits'
+
+/** One route against the car: reasons with numbers, cost, hours as a span, and what the preferences weigh. */
+export function judgeRoute(c: Context, v: RouteVariant): RouteJudgement {
+  const reasons = reasonsFor(c, v)
+  const variant = variantContext(c, v)
+  const cost = partsCost(partsList(variant)).total
+  const hours = planHours(variant)
+  const preferenceHours = (['periodLook', 'reversible', 'quiet'] as const).reduce(
+    (all, p) => all + (c.plan[p] ?? 0) * (3 - LIKING[v.route][p]) * PREFERENCE_HOURS,
+    0,
+  )
+  const rate = c.plan.hourlyRate ?? HOURLY_RATE
+  return { ...v, fit: worst(reasons), reasons, cost, hours, preferenceHours, weighed: cost + rate * (hours.mid + preferenceHours) }
+}
+
+/** All three routes with timing control and electronic throttle as they stand in the plan (or as asked). */
+export const judgeRoutes = (
+  c: Context,
+  timingControl = c.plan.timingControl ?? false,
+  electronicThrottle = c.plan.electronicThrottle ?? false,
+): RouteJudgement[] => Route.options.map((route) => judgeRoute(c, { route, timingControl, electronicThrottle }))
+
+/**
+ * The cheapest route without a stop and with at most the work the person accepts, with its reasons and what would change it.
+ * Cheapest counts parts, hours at the person's rate, and the preferences, all shown.
+ */
+export function recommend(c: Context): Recommendation {
+  const every = [true, false].flatMap((timing) => [false, true].flatMap((electronic) => judgeRoutes(c, timing, electronic)))
+  const possible = every
+    .filter((j) => j.fit !== 'no' && j.reasons.filter((r) => r.fit === 'work').length <= (c.plan.acceptWork ?? ACCEPTED_WORK))
+    .sort((a, b) => a.weighed - b.weighed)
+  const best = possible[0] ?? null
+  if (!best) {
+    const nearest = [...every].sort(
+      (a, b) => a.reasons.filter((r) => r.fit === 'no').length - b.reasons.filter((r) => r.fit === 'no').length,
+    )[0]
+    return {
+      best: null,
+      reasons: [`No route fits with at most ${c.plan.acceptWork ?? ACCEPTED_WORK} points of work.`],
+      wouldChange: nearest.reasons
+        .filter((r) => r.fit !== 'fits')
+        .map((r) => `${routeTitles[nearest.route]}: ${r.label.toLowerCase()}, ${r.text}`),
+    }
+  }
+  const title = (j: RouteJudgement) =>
+    `${routeTitles[j.route]}${j.timingControl ? ' with' : ' without'} timing control${j.electronicThrottle ? ', electronic throttle' : ''}`
+  const reasons = [
+    `${title(best)}: parts ${best.cost.toFixed(0)}, ${best.hours.low.toFixed(0)}-${best.hours.high.toFixed(0)} h, the least of those without a stop.`,
+    ...best.reasons.filter((r) => r.fit === 'work').map((r) => `Work to do: ${r.label.toLowerCase()}, ${r.text}.`),
+  ]
+  const wouldChange = Route.options
+    .filter((route) => route !== best.route)
+    .map((route) => {
+      const rival = every.filter(
+        (j) => j.route === route && j.timingControl === best.timingControl && j.electronicThrottle === best.electronicThrottle,
+      )[0]
+      const no = rival.reasons.filter((r) => r.fit === 'no')
+      return no.length
+        ? `${routeTitles[route]} is out: ${no.map((r) => `${r.label.toLowerCase()}, ${r.text}`).join('; ')}.`
+        : `${routeTitles[route]} costs ${(rival.cost - best.cost).toFixed(0)} more in parts and ${(rival.hours.mid - best.hours.mid).toFixed(0)} h more; it would be taken if its gain were worth ${(rival.weighed - best.weighed).toFixed(0)}.`
+    })
+  if (best.timingControl) {
+    const without = every.find((j) => j.route === best.route && !j.timingControl && j.electronicThrottle === best.electronicThrottle)!
+    if (without.fit === 'no')
+      wouldChange.push(
+        `Without timing control: ${without.reasons
+          .filter((r) => r.fit === 'no')
+          .map((r) => r.text)
+          .join('; ')}.`,
+      )
+  }
+  return { best, reasons, wouldChange }
+}
