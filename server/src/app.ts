@@ -9,6 +9,8 @@ import Fastify, { type FastifyInstance } from 'fastify'
 import type { DataSource } from 'typeorm'
 import { calcRoutes } from './calc/routes.ts'
 import type { Config } from './config.ts'
+import { fileRoutes } from './files/routes.ts'
+import { fuelRoutes } from './fuel/routes.ts'
 import { HeavyPool } from './heavy/pool.ts'
 import { installErrorHandler, isDatabaseDown, problemBody, problemTitles } from './http/problem.ts'
 import { docs, installValidation } from './http/schema.ts'
@@ -17,6 +19,7 @@ import { readingRoutes } from './job/readings.ts'
 import { BuildStore } from './job/store.ts'
 import { LiveSessions, liveRoutes } from './live/routes.ts'
 import { logRoutes } from './logfile/routes.ts'
+import { planRoutes } from './plan/routes.ts'
 import { tuneRoutes } from './tune/routes.ts'
 
 const BODY_LIMIT = 4 * 1024 * 1024
@@ -73,7 +76,7 @@ export async function buildApp(config: Config, db: DataSource): Promise<{ app: F
         version: config.version,
         description: 'Converting classic cars to fuel injection: builds, readings, tunes, logs, live bench, and the calculation catalogue.',
       },
-      tags: ['job', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
+      tags: ['job', 'plan', 'fuel', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
     },
   })
   await app.register(swaggerUi, { routePrefix: DOCS, staticCSP: true })
@@ -105,6 +108,9 @@ export async function buildApp(config: Config, db: DataSource): Promise<{ app: F
   readingRoutes(app, store)
   tuneRoutes(app, store)
   logRoutes(app, store, pool, config)
+  fileRoutes(app, store)
+  planRoutes(app, store)
+  fuelRoutes(app, store)
   liveRoutes(app, sessions)
   app.addHook('onResponse', async (request, reply) => {
     const id = (request.params as { id?: string } | undefined)?.id

@@ -54,7 +54,7 @@ export async function startApp(
 
 export async function call(
   app: FastifyInstance,
-  method: 'GET' | 'POST' | 'PUT' | 'PATCH',
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   url: string,
   body?: unknown,
   headers: Record<string, string> = {},
@@ -76,27 +76,39 @@ export async function newBuild(app: FastifyInstance, car?: string): Promise<{ id
   return json as never
 }
 
-export async function sendLog(
+interface Part {
+  name: string
+  filename?: string
+  type?: string
+  data: Buffer | string
+}
+/** A multipart upload as a browser would send it. */
+export async function sendParts(app: FastifyInstance, url: string, parts: Part[]) {
+  const boundary = `b${randomUUID()}`
+  const body = parts.flatMap(({ name, filename, type, data }) => [
+    Buffer.from(
+      `--${boundary}\r\ncontent-disposition: form-data; name="${name}"${filename ? `; filename="${filename}"\r\ncontent-type: ${type ?? 'application/octet-stream'}` : ''}\r\n\r\n`,
+    ),
+    Buffer.from(data),
+    Buffer.from('\r\n'),
+  ])
+  const response = await app.inject({
+    method: 'POST',
+    url,
+    headers: { 'content-type': `multipart/form-data; boundary=${boundary}` },
+    payload: Buffer.concat([...body, Buffer.from(`--${boundary}--\r\n`)]),
+  })
+  return { status: response.statusCode, json: JSON.parse(response.body) as Record<string, any> } // eslint-disable-line @typescript-eslint/no-explicit-any
+}
+
+export const sendLog = (
   app: FastifyInstance,
   buildId: string,
   file: Buffer | string,
   name = 'log.csv',
   fields: Record<string, string> = {},
-) {
-  const boundary = `b${randomUUID()}`
-  const parts: Buffer[] = Object.entries(fields).map(([key, value]) =>
-    Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="${key}"\r\n\r\n${value}\r\n`),
-  )
-  parts.push(
-    Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="file"; filename="${name}"\r\ncontent-type: text/csv\r\n\r\n`),
-    Buffer.from(file),
-    Buffer.from(`\r\n--${boundary}--\r\n`),
-  )
-  const response = await app.inject({
-    method: 'POST',
-    url: `/api/builds/${buildId}/logs`,
-    headers: { 'content-type': `multipart/form-data; boundary=${boundary}` },
-    payload: Buffer.concat(parts),
-  })
-  return { status: response.statusCode, json: JSON.parse(response.body) as Record<string, any> } // eslint-disable-line @typescript-eslint/no-explicit-any
-}
+) =>
+  sendParts(app, `/api/builds/${buildId}/logs`, [
+    ...Object.entries(fields).map(([key, data]) => ({ name: key, data })),
+    { name: 'file', filename: name, type: 'text/csv', data: file },
+  ])

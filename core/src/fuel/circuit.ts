@@ -73,11 +73,14 @@ export const Regulator = z.strictObject({
   minReturnLph: z.number().min(0).max(100).describe('return flow it needs to hold, L/h'),
 })
 
+/** A mechanical pump gives what its sheet says whatever the voltage; an electric one follows the supply. */
+export const LiftPump = PumpSpec.extend({ kind: z.enum(['mechanical', 'electric']) })
+
 export const FuelChoices = z.strictObject({
   layout: FuelLayout.optional(),
   pumpPlace: z.enum(['in-tank', 'outside']).optional(),
   pump: PumpSpec.optional(),
-  liftPump: PumpSpec.extend({ kind: z.enum(['mechanical', 'electric']) }).optional(),
+  liftPump: LiftPump.optional(),
   regulator: Regulator.optional(),
   suction: Section.optional().describe('tank or sump to pump'),
   delivery: Section.optional().describe('pump to regulator, returnless only'),

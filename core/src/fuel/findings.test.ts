@@ -190,7 +190,7 @@ describe('set-up and proof', () => {
       madeReading('fuel.bleed-down', { at0Kpa: 300, at1Kpa: 200, at5Kpa: 60, at10Kpa: 10, pinch: 'feed-holds' }),
       'fuel.bleed-down',
     ],
-    ['a wet re-check', madeReading('fuel.recheck', { when: 'hot', dry: false, where: 'rail' }), 'fuel.recheck-wet'],
+    ['a wet re-check', madeReading('fuel.recheck', { when: 'hot', dry: false, where: 'rail' }), 'fuel.leak'],
   ])('finds %s in its reading', (_what, reading, id) => expect(finding(id, {}, [reading])).toBeDefined())
   it('asks for the hot and first-week checks once it has run, and counts them when done', () => {
     const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' })

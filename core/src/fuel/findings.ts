@@ -676,23 +676,6 @@ export const fuelRules: Rule[] = [
     },
   },
   {
-    id: 'fuel.recheck-wet',
-    station: 'fuel',
-    holdsAllAfter: true,
-    check: (c) => {
-      const bad = latest(c.readings, 'fuel.recheck')
-      const later = latest(c.readings, 'fuel.leak-check')
-      return bad && !bad.value.dry && !(later?.value.dry && later.takenAt > bad.takenAt)
-        ? finding(
-            'stop',
-            'A joint was wet at the re-check',
-            `${bad.value.where ?? 'Place not noted'}, seen by ${bad.who}.`,
-            'Engine off, relieve pressure, mend it, and record a dry check of all joints.',
-          )
-        : null
-    },
-  },
-  {
     id: 'fuel.generic-pump',
     station: 'fuel',
     check: ({ fuel }) =>

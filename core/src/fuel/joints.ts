@@ -77,6 +77,7 @@ export interface LeakState {
 /** Leak check by joints and as a whole: a dry pass over all joints at pressure settles earlier wet ones; a wet one opens it again. */
 export function leakState(c: Context): LeakState {
   const whole = latest(c.readings, 'fuel.leak-check')
+  const again = latest(c.readings, 'fuel.recheck')
   const joints = jointsOf(c.fuel)
   const byJoint = new Map<string, { dry: boolean; at: string }>()
   for (const r of readingsOf(c.readings, 'fuel.joint')) {
@@ -93,6 +94,8 @@ export function leakState(c: Context): LeakState {
   const dryPassAt = whole?.value.dry ? whole.takenAt : ''
   const wet = joints.filter((j) => byJoint.get(j.id)?.dry === false && byJoint.get(j.id)!.at > dryPassAt).map((j) => j.label)
   if (whole && !whole.value.dry && !(allDryAt && allDryAt > whole.takenAt)) wet.push(whole.value.where ?? 'place not noted')
+  if (again && !again.value.dry && again.takenAt > dryPassAt && !(allDryAt && allDryAt > again.takenAt))
+    wet.push(`${again.value.where ?? 'place not noted'} (at the re-check)`)
   const seenWhole = whole?.value.dry === true
   return {
     wet,

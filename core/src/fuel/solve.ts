@@ -1,10 +1,10 @@
 import { rootBetween } from '../calc/root.ts'
-import { hasSump, LOSS_K, ROUGHNESS_UM, sectionsOf, type FuelElement, type FuelLayout, type Regulator, type SectionId } from './circuit.ts'
-import type { z } from 'zod'
+import { z } from 'zod'
+import { FuelElement, FuelLayout, hasSump, LiftPump, LOSS_K, Regulator, ROUGHNESS_UM, sectionsOf, type SectionId } from './circuit.ts'
 import { FUEL_HEAT_J_KGK, type Fluid } from './fluid.ts'
 import { smoothFriction } from './friction.ts'
 import { velocityIn } from './line-drop.ts'
-import { pumpOf, type PumpSpec } from './pump.ts'
+import { pumpOf, PumpSpec } from './pump.ts'
 
 const G = 9.80665
 /** A check valve opens over this much flow, so that its opening pressure does not jump at zero. */
@@ -63,37 +63,40 @@ export const fuelStates = [
 ] as const
 export type FuelStateId = (typeof fuelStates)[number]['id']
 
+const fluidSchema = z.strictObject({
+  temperatureC: z.number().min(-40).max(90),
+  densityKgM3: z.number().min(500).max(1100),
+  viscosityMm2S: z.number().min(0.1).max(20),
+  vapourKpa: z.number().min(0).max(300).describe('absolute'),
+})
 /** What the circuit is asked to do in one state. Pressures are kPa over the air (gauge) unless they say absolute. */
-export interface FuelState {
-  id: FuelStateId
-  /** voltage of the car's supply, before the wiring to the pump, V */
-  supplyV: number
-  /** what the injectors take, L/h */
-  useLph: number
-  /** pressure at the regulator's reference port over the air, kPa */
-  referenceKpa: number
-  /** pressure the injectors spray into, over the air, kPa */
-  outletKpa: number
-  fluid: Fluid
-}
+export const FuelState = z.strictObject({
+  id: z.enum(fuelStates.map((s) => s.id) as [FuelStateId, ...FuelStateId[]]),
+  supplyV: z.number().min(4).max(18).describe('voltage of the supply, before the wiring to the pump, V'),
+  useLph: z.number().min(0).max(1000).describe('what the injectors take, L/h'),
+  referenceKpa: z.number().min(-100).max(300).describe('at the regulator reference port, over the air, kPa'),
+  outletKpa: z.number().min(-100).max(300).describe('pressure the injectors spray into, over the air, kPa'),
+  fluid: fluidSchema,
+})
+export type FuelState = z.infer<typeof FuelState>
 
-/** A circuit ready to be solved: everything known or assumed, nothing optional. */
-export interface SolvableCircuit {
-  layout: FuelLayout
-  sections: Partial<Record<SectionId, FuelElement[]>>
-  pump: PumpSpec
-  liftPump: (PumpSpec & { kind: 'mechanical' | 'electric' }) | null
-  regulator: z.infer<typeof Regulator>
-  heights: { fuelM: number; pumpM: number; sumpM: number; railM: number }
-  tankGaugeKpa: number
-  barometerKpa: number
-  /** resistance of the supply wiring to the pump, both ways, ohm */
-  wireOhm: number
-  /** times the new pressure loss, for fine filters that have aged */
-  clogged: number
-  /** fuel in the tank for the warming sum, L */
-  tankFuelL: number
-}
+const heightM = z.number().min(-2).max(5)
+const elements = z.array(FuelElement).max(40)
+/** A circuit ready to be solved: everything known or assumed. */
+export const SolvableCircuit = z.strictObject({
+  layout: FuelLayout,
+  sections: z.partialRecord(z.enum(['suction', 'delivery', 'feed', 'return', 'lift', 'overflow']), elements),
+  pump: PumpSpec,
+  liftPump: LiftPump.nullable(),
+  regulator: Regulator,
+  heights: z.strictObject({ fuelM: heightM, pumpM: heightM, sumpM: heightM, railM: heightM }),
+  tankGaugeKpa: z.number().min(-50).max(50),
+  barometerKpa: z.number().min(50).max(110),
+  wireOhm: z.number().min(0).max(5).describe('resistance of the supply wiring to the pump, both ways, ohm'),
+  clogged: z.number().min(0.1).max(100).describe('times the new pressure loss, for fine filters that have aged'),
+  tankFuelL: z.number().min(0.1).max(500).describe('fuel in the tank for the warming sum, L'),
+})
+export type SolvableCircuit = z.infer<typeof SolvableCircuit>
 
 export interface Branch extends ElementFlow {
   section: SectionId

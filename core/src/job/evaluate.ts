@@ -6,7 +6,7 @@ import { planRules } from '../plan/findings.ts'
 import { planNumbers } from '../plan/sizes.ts'
 import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
 import { startRules } from '../start/findings.ts'
-import { hasRun, startGates } from '../start/gates.ts'
+import { hasRun, startGates, type Stop } from '../start/gates.ts'
 import { surveyRules } from '../survey/findings.ts'
 import { missingFacts } from '../survey/needs.ts'
 import { surveyNumbers } from '../survey/numbers.ts'
@@ -53,7 +53,7 @@ const needs: Record<StationId, StationId[]> = {
   handover: ['learn'],
 }
 
-function requirements(id: StationId, c: Context, stops: { station: StationId; message: string }[]): Requirement[] {
+function requirements(id: StationId, c: Context, stops: Stop[]): Requirement[] {
   const { build, spark } = c
   const inCar = build.tunes.find((t) => t.status === 'in-car') ?? null
   switch (id) {
@@ -213,14 +213,13 @@ const numbersOf: Partial<Record<StationId, (c: Context) => DerivedNumber[]>> = {
 }
 
 /** Stop findings of the stations before one, in working order: while there is any, the dangerous steps of that station stay shut. */
-export function stopsBefore(
-  reports: readonly Pick<StationReport, 'id' | 'findings'>[],
-  id: StationId,
-): { station: StationId; message: string }[] {
+export function stopsBefore(reports: readonly Pick<StationReport, 'id' | 'findings'>[], id: StationId): Stop[] {
   const at = reports.findIndex((report) => report.id === id)
   return reports
     .slice(0, at)
-    .flatMap((report) => report.findings.filter((f) => f.severity === 'stop').map((f) => ({ station: report.id, message: f.message })))
+    .flatMap((report) =>
+      report.findings.filter((f) => f.severity === 'stop').map((f) => ({ id: f.id, station: report.id, message: f.message })),
+    )
 }
 
 /**

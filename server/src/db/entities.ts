@@ -164,6 +164,36 @@ export const MappingEntity = new EntitySchema<MappingRow>({
   columns: { fingerprint: { type: 'varchar', length: 16, primary: true }, mapping: json, usedAt: { ...moment, name: 'used_at' } },
 })
 
+export interface FileRow {
+  id: string
+  buildId: string
+  item: string
+  name: string
+  type: string
+  size: number
+  data: Buffer
+  thumb: Buffer | null
+  who: string
+  createdAt: Date
+  removedAt: Date | null
+}
+export const FileEntity = new EntitySchema<FileRow>({
+  name: 'attached_file',
+  columns: {
+    id: { ...uuid, primary: true },
+    buildId: { ...uuid, name: 'build_id' },
+    item: { type: 'varchar', length: 80 },
+    name: { type: 'varchar', length: 200 },
+    type: { type: 'varchar', length: 40 },
+    size: { type: 'int' },
+    data: { type: 'longblob', select: false },
+    thumb: { type: 'mediumblob', nullable: true, select: false },
+    who: { type: 'varchar', length: 80 },
+    createdAt: { ...moment, name: 'created_at' },
+    removedAt: { ...moment, name: 'removed_at', nullable: true },
+  },
+})
+
 export interface MetaRow {
   name: string
   value: string
@@ -173,4 +203,14 @@ export const MetaEntity = new EntitySchema<MetaRow>({
   columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } },
 })
 
-export const entities = [BuildEntity, ReadingEntity, TuneEntity, LogEntity, LogChannelEntity, LogbookEntity, MappingEntity, MetaEntity]
+export const entities = [
+  BuildEntity,
+  ReadingEntity,
+  TuneEntity,
+  LogEntity,
+  LogChannelEntity,
+  LogbookEntity,
+  MappingEntity,
+  FileEntity,
+  MetaEntity,
+]

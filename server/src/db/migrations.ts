@@ -53,4 +53,21 @@ export class Initial1764000000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [Initial1764000000000]
+/** Photos and files of a build. A removed one keeps its row and content: the logbook still names it. */
+export class Files1764100000000 implements MigrationInterface {
+  name = 'Files1764100000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(`CREATE TABLE attached_file (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, build_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      item VARCHAR(80) NOT NULL, name VARCHAR(200) NOT NULL, type VARCHAR(40) NOT NULL, size INT NOT NULL, data LONGBLOB NOT NULL, thumb MEDIUMBLOB NULL,
+      who VARCHAR(80) NOT NULL, created_at DATETIME(3) NOT NULL, removed_at DATETIME(3) NULL,
+      KEY file_by_build (build_id, created_at), FOREIGN KEY (build_id) REFERENCES build (id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    await db.query('DROP TABLE attached_file')
+  }
+}
+
+export const migrations = [Initial1764000000000, Files1764100000000]

@@ -11,6 +11,8 @@ export const problemTitles = {
   ALREADY_EXISTS: 'This already exists',
   TUNE_IN_CAR: 'This tune is in the car',
   FILE_TOO_LARGE: 'The file is too large',
+  FILE_TYPE: 'This kind of file is not taken',
+  TOO_MANY_FILES: 'This build holds as many files as it can',
   FILE_MISSING: 'No file came with the request',
   DATABASE_DOWN: 'The database does not answer',
   TOO_MANY_REQUESTS: 'Too many requests',
@@ -54,7 +56,7 @@ export class InvalidInput extends Error {
   }
 }
 
-const CORE_STATUS: Partial<Record<string, number>> = { FACT_MISSING: 409, NOT_ALLOWED: 409 }
+const CORE_STATUS: Partial<Record<string, number>> = { FACT_MISSING: 409, NOT_ALLOWED: 409, SCHEDULE_NO_TIME: 409 }
 
 const DATABASE_CODES =
   /^(ECONN|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ETIMEDOUT|EPIPE|POOL_)|Connection lost|Pool is closed|closed state|ER_NORMAL_SHUTDOWN/

@@ -28,6 +28,26 @@ function describe(kind: string, value: Record<string, unknown>): string {
       return `Fuel pressure ${(value.pressureKpa as number).toFixed(0)} kPa${value.engineRunning ? ', engine running' : ''}`
     case 'fuel.leak-check':
       return value.dry ? 'Leak check at pressure: dry' : `Leak check: WET${value.where ? ` at ${value.where as string}` : ''}`
+    case 'fuel.joint':
+      return `Joint ${value.jointId as string}: ${value.dry ? 'dry' : `WET${value.note ? `, ${value.note as string}` : ''}`}`
+    case 'fuel.isolated':
+      return 'Battery earth off, pressure relieved, engine cold, ventilated, extinguisher at hand'
+    case 'fuel.arrows':
+      return value.right ? 'Flow arrows of pump, filter and check valve: right' : 'A flow arrow points the WRONG way'
+    case 'fuel.prime':
+      return `Primed ${value.cycles as number} times; pump ${value.pumpStops ? 'stops by itself' : 'does NOT stop'}`
+    case 'fuel.proof':
+      return `Proof test ${value.pressureKpa as number} kPa for ${value.minutes as number} min: ${value.held ? 'held' : 'did NOT hold'}`
+    case 'fuel.bleed-down':
+      return `Bleed-down ${value.at0Kpa as number}, ${value.at1Kpa as number}, ${value.at5Kpa as number}, ${value.at10Kpa as number} kPa after 0, 1, 5, 10 min`
+    case 'fuel.pump-draw':
+      return `Pump draws ${value.currentA as number} A at ${value.pressureKpa as number} kPa and ${value.voltageV as number} V`
+    case 'fuel.pump-volts':
+      return `${value.atPumpV as number} V at the pump, ${value.supplyV as number} V at the battery`
+    case 'fuel.recheck':
+      return `Leak check ${value.when === 'hot' ? 'hot' : 'after the first week'}: ${value.dry ? 'dry' : `WET${value.where ? ` at ${value.where as string}` : ''}`}`
+    case 'survey.old-timing':
+      return `Old timing ${value.observedDeg as number}° at ${value.rpm as number} rpm, vacuum can ${value.vacuumCan ? 'on' : 'off'}`
     case 'start.safety':
       return `Extinguisher at hand, helper ready, stop word "${value.stopWord as string}"`
     case 'start.sanity':

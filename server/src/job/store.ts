@@ -277,7 +277,11 @@ export class BuildStore {
   }
 }
 
-const plain = (value: unknown): string => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
+const plain = (value: unknown): string => {
+  if (value === undefined) return 'not known'
+  if (Array.isArray(value)) return value.some((v) => typeof v === 'object') ? `${value.length} elements` : value.join('-')
+  return typeof value === 'object' ? JSON.stringify(value) : String(value)
+}
 
 const judged = new WeakMap<Build, Evaluation>()
 /** Judgement of a build as read; the same object is judged once. */

@@ -5,7 +5,7 @@ import {
   contextOf,
   CoreError,
   evaluate,
-  latest,
+  leakState,
   observe,
   readingsOf,
   sanityChecks,
@@ -333,13 +333,13 @@ export class LiveSession {
   async refresh(): Promise<void> {
     this.build = await this.store.get(this.build.id)
     this.applySetting()
-    const leak = latest(contextOf(this.build).readings, 'fuel.leak-check')
+    const { wet, lastAt } = leakState(contextOf(this.build))
     // once for each such reading: after mending, the key must go on again to prime for the next check
-    const fresh = leak !== null && leak.id !== this.judgedLeak
-    this.judgedLeak = leak?.id ?? null
-    if (fresh && !leak.value.dry && this.bench.keyOn) {
+    const fresh = wet.length > 0 && lastAt !== this.judgedLeak
+    this.judgedLeak = lastAt
+    if (fresh && this.bench.keyOn) {
       this.cutOff()
-      this.broadcast({ type: 'stopped', reason: `A fuel joint is wet${leak.value.where ? ` (${leak.value.where})` : ''}` })
+      this.broadcast({ type: 'stopped', reason: `A fuel joint is wet (${wet.join(', ')})` })
     }
     this.broadcast({ type: 'setting', setting: this.bench.setting })
   }
