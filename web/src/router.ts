@@ -12,6 +12,8 @@ export const router = createRouter({
       children: [
         { path: '', redirect: (to) => ({ name: 'survey', params: to.params }) },
         { path: 'survey', name: 'survey', component: () => import('./stations/survey/SurveyView.vue') },
+        { path: 'plan', name: 'plan', component: () => import('./stations/plan/PlanView.vue') },
+        { path: 'fuel', name: 'fuel', component: () => import('./stations/fuel/FuelView.vue') },
         { path: 'spark', name: 'spark', component: () => import('./stations/spark/SparkView.vue') },
         { path: 'tune', name: 'tune', component: () => import('./stations/tune/TuneView.vue') },
         { path: 'start', name: 'start', component: () => import('./stations/start/StartView.vue') },

@@ -6,6 +6,7 @@ import { stations } from '../job/finding.ts'
 import {
   designOf,
   fuelDesign,
+  fuelGates,
   genericPumps,
   jointsOf,
   leakState,
@@ -221,5 +222,30 @@ describe('the design', () => {
   it('takes the measured volts at the pump over the wire’s own sum', () => {
     const c = contextOf(soundBuild({}, [madeReading('fuel.pump-volts', { supplyV: 13, atPumpV: 12, currentA: 8 })]))
     expect(designOf(c)!.circuit.wireOhm).toBeCloseTo(0.125, 9)
+  })
+})
+
+describe('gates of the set-up', () => {
+  const gates = (readings: ReturnType<typeof madeReading>[], patch: object = {}) => {
+    const build = soundBuild(patch, readings)
+    return fuelGates(contextOf(build), evaluate(build).stations.find((s) => s.id === 'fuel')!.findings)
+  }
+  const ready = [
+    madeReading('fuel.arrows', { right: true }),
+    madeReading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }),
+  ]
+  it('no line is opened before battery and pressure are recorded off', () => {
+    expect(gates([])['open-lines'].every((g) => g.met)).toBe(false)
+    const off = { batteryOff: true, pressureRelieved: true, engineCold: true, ventilated: true, extinguisher: true }
+    expect(gates([madeReading('fuel.isolated', off)])['open-lines'].every((g) => g.met)).toBe(true)
+  })
+  it('pressure comes only with a laid-out circuit, no stop, arrows and a helper', () => {
+    expect(gates(ready).pressurise.every((g) => g.met)).toBe(true)
+    for (const missing of ready) expect(gates(ready.filter((r) => r !== missing)).pressurise.some((g) => !g.met)).toBe(true)
+    expect(gates(ready, fuel({ safety: { stallCutOff: false } })).pressurise.find((g) => g.id === 'stops')!.met).toBe(false)
+  })
+  it('a wet joint does not shut the check that settles it', () => {
+    const wet = madeReading('fuel.leak-check', { dry: false, where: 'rail' })
+    expect(gates([...ready, wet]).pressurise.every((g) => g.met)).toBe(true)
   })
 })

@@ -11,6 +11,7 @@ import {
   jointsOf,
   pumpOf,
   returnFloorKpa,
+  riseNeededKpa,
   sectionsOf,
   solveCircuit,
   startingCircuit,
@@ -333,6 +334,22 @@ describe('circuit solver', () => {
     expect(r.heatW).toBeCloseTo(r.pumpA! * r.pumpV, 6)
     // 12 L at 742 kg/m3 and 2200 J/(kg K)
     expect(r.tankRiseKPerH).toBeCloseTo((r.heatW * 3600) / (12 * (cool.densityKgM3 / 1000) * 2200), 9)
+  })
+  it('labels each element with the pressure behind it: the last of the feed stands at the injectors', () => {
+    const r = solveCircuit(circuitOf('return'), state({ useLph: 30 }))
+    const feed = r.branches.filter((b) => b.section === 'feed')
+    expect(feed.at(-1)!.afterKpa).toBeCloseTo(r.railKpa, 6)
+    expect(r.branches.filter((b) => b.section === 'return').at(-1)!.afterKpa).toBeCloseTo(0, 6)
+    expect(r.branches.filter((b) => b.section === 'suction').at(-1)!.afterKpa).toBeCloseTo(
+      r.nodes.find((n) => n.id === 'inlet')!.gaugeKpa,
+      0,
+    )
+  })
+  it('the demand line passes through the working point while the regulator holds', () => {
+    const c = circuitOf('return')
+    const r = solveCircuit(c, state({ useLph: 30 }))
+    expect(r.regulator).toBe('holding')
+    expect(riseNeededKpa(c, state({ useLph: 30 }), r.pumpFlowLph)).toBeCloseTo(r.pumpRiseKpa, 6)
   })
   it('knows five states', () => expect(fuelStates.map((s) => s.id)).toEqual(['prime', 'idle', 'cruise', 'full', 'full-hot']))
 })

@@ -101,6 +101,6 @@ export function leakState(c: Context): LeakState {
     wet,
     unseen: seenWhole ? [] : joints.filter((j) => !byJoint.get(j.id)?.dry),
     passed: wet.length === 0 && (seenWhole || allDryAt !== null),
-    lastAt: [whole?.takenAt, ...[...byJoint.values()].map((v) => v.at)].filter(Boolean).sort().at(-1) ?? null,
+    lastAt: [whole?.takenAt, again?.takenAt, ...[...byJoint.values()].map((v) => v.at)].filter(Boolean).sort().at(-1) ?? null,
   }
 }

@@ -102,6 +102,8 @@ export interface Branch extends ElementFlow {
   section: SectionId
   elementId: string
   flowLph: number
+  /** pressure behind the element over the air, kPa; the height is shared out over the lines of a section by their length */
+  afterKpa: number
 }
 export interface CircuitNode {
   id: 'tank' | 'sump' | 'inlet' | 'outlet' | 'regulator' | 'rail'
@@ -117,6 +119,8 @@ export interface CircuitSolution {
   pumpV: number
   pumpA: number | null
   nodes: CircuitNode[]
+  /** each section: the pressure it begins with, over the air, and its flow */
+  sections: { id: SectionId; startKpa: number; flowLph: number }[]
   branches: Branch[]
   pumpFlowLph: number
   /** what the injectors really get, L/h: less than asked only when starved */
@@ -230,14 +234,27 @@ export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolut
     lift: lift?.flowLph ?? 0,
     overflow: lift?.overflowLph ?? 0,
   }
-  const branches = sectionsOf(c.layout).flatMap(({ id }) =>
-    (c.sections[id] ?? []).map((element) => ({
-      section: id,
-      elementId: element.id,
-      flowLph: flowOf[id],
-      ...elementFlow(element, flowOf[id], fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1),
-    })),
-  )
+  const pumpM = c.heights.pumpM
+  const begins: Record<SectionId, { kpa: number; fallM: number }> = {
+    suction: { kpa: sourceKpa, fallM: sourceM - pumpM },
+    delivery: { kpa: inletKpa + rise, fallM: pumpM - regulatorM },
+    feed: returnless
+      ? { kpa: regulatorKpa, fallM: regulatorM - c.heights.railM }
+      : { kpa: inletKpa + rise, fallM: pumpM - c.heights.railM },
+    return: { kpa: backKpa(returnLph), fallM: regulatorM - sourceM },
+    lift: { kpa: c.tankGaugeKpa + (lift?.riseKpa ?? 0), fallM: c.heights.fuelM - c.heights.sumpM },
+    overflow: { kpa: lift?.sumpKpa ?? 0, fallM: c.heights.sumpM - c.heights.fuelM },
+  }
+  const branches = sectionsOf(c.layout).flatMap(({ id }) => {
+    const list = c.sections[id] ?? []
+    const lengthM = list.reduce((all, e) => all + (e.kind === 'line' ? e.lengthM : 0), 0)
+    let kpa = begins[id].kpa
+    return list.map((element): Branch => {
+      const one = elementFlow(element, flowOf[id], fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1)
+      kpa += (element.kind === 'line' ? (kpaPerM * begins[id].fallM * element.lengthM) / lengthM : 0) - one.dropKpa
+      return { section: id, elementId: element.id, flowLph: flowOf[id], afterKpa: kpa, ...one }
+    })
+  })
   const inletAbsKpa = c.barometerKpa + inletKpa
   // what the motor takes ends up in the fuel, whether it turns into pressure and back or not; without a current only the hydraulic part is known
   const heatW = (pumpA !== null ? pumpA * pumpV : (rise * flow) / 3600) * (flow > 0 ? returnLph / flow : 0)
@@ -255,6 +272,7 @@ export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolut
       { id: 'regulator', label: 'regulator', gaugeKpa: regulatorKpa },
       { id: 'rail', label: 'injectors', gaugeKpa: railKpa },
     ],
+    sections: sectionsOf(c.layout).map(({ id }) => ({ id, startKpa: begins[id].kpa, flowLph: flowOf[id] })),
     branches,
     pumpFlowLph: flow,
     useLph,
@@ -280,4 +298,18 @@ export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolut
 export function returnFloorKpa(c: SolvableCircuit, state: FuelState): { floorKpa: number; returnLph: number } {
   const solved = solveCircuit({ ...c, regulator: { ...c.regulator, setKpa: -1e4 } }, state)
   return { floorKpa: solved.railKpa, returnLph: solved.returnLph }
+}
+
+/** Rise the pump must make at a flow so that the regulator's place stands at its target: the demand line of the chart, kPa. */
+export function riseNeededKpa(c: SolvableCircuit, state: FuelState, flowLph: number): number {
+  const { fluid } = state
+  const kpaPerM = (fluid.densityKgM3 * G) / 1000
+  const returnless = c.layout === 'returnless'
+  const sourceM = hasSump(c.layout) ? c.heights.sumpM : c.heights.fuelM
+  const sourceKpa = hasSump(c.layout) ? 0 : c.tankGaugeKpa
+  const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
+  const losses =
+    sum(c.sections.suction ?? [], flowLph, fluid, c.clogged) +
+    sum((returnless ? c.sections.delivery : c.sections.feed) ?? [], flowLph, fluid, c.clogged)
+  return c.regulator.setKpa + state.referenceKpa - sourceKpa - kpaPerM * (sourceM - regulatorM) + losses
 }

@@ -90,7 +90,7 @@ export class LiveSession {
     this.tuneId = tune.id
     this.tuneNumber = tune.number
     this.applySetting()
-    this.judgedLeak = latest(contextOf(build).readings, 'fuel.leak-check')?.id ?? null
+    this.judgedLeak = leakState(contextOf(build)).lastAt
     this.timer = setInterval(() => this.tick(), TICK_MS)
   }
 

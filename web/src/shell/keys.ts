@@ -1,19 +1,26 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import type { Router } from 'vue-router'
-import { stations } from '@vectum/core'
+import { stations, type StationId } from '@vectum/core'
 
 export interface Shortcut {
   keys: string
   does: string
 }
 
+const letters: Record<StationId, string> = {
+  survey: 's',
+  plan: 'n',
+  fuel: 'u',
+  spark: 'p',
+  tune: 't',
+  start: 'f',
+  learn: 'l',
+  handover: 'h',
+}
+
 /** Every key the shell knows, for the sheet and for the handler alike. */
 export const stationKeys: (Shortcut & { name: string })[] = [
-  ...stations.map((s) => ({
-    keys: `g ${s.title[0].toLowerCase() === 's' ? { survey: 's', spark: 'p', start: 'f' }[s.id as 'survey' | 'spark' | 'start'] : { tune: 't', learn: 'l', handover: 'h' }[s.id as 'tune' | 'learn' | 'handover']}`,
-    does: s.title,
-    name: s.id as string,
-  })),
+  ...stations.map((s) => ({ keys: `g ${letters[s.id]}`, does: s.title, name: s.id as string })),
   { keys: 'g b', does: 'Board', name: 'board' },
   { keys: 'g o', does: 'Logbook', name: 'logbook' },
 ]

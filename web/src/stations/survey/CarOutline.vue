@@ -4,18 +4,20 @@ defineProps<{ selected: string; missing: Record<string, number>; known: Record<s
 const emit = defineEmits<{ select: [zone: string] }>()
 
 const zones = [
-  { id: 'electrics', title: 'Electrics', x: 62, y: 46, w: 136, h: 48 },
-  { id: 'engine', title: 'Engine', x: 62, y: 98, w: 86, h: 104 },
-  { id: 'ignition', title: 'Ignition', x: 152, y: 98, w: 46, h: 104, turn: true },
-  { id: 'cam', title: 'Cam', x: 62, y: 206, w: 136, h: 40 },
-  { id: 'car', title: 'Car and place', x: 62, y: 258, w: 136, h: 96 },
-  { id: 'gearing', title: 'Gearing', x: 62, y: 358, w: 136, h: 56 },
-  { id: 'fuel', title: 'Tank and fuel', x: 62, y: 426, w: 136, h: 68 },
+  { id: 'electrics', title: 'Electrics', x: 62, y: 46, w: 136, h: 44 },
+  { id: 'engine', title: 'Engine', x: 62, y: 94, w: 86, h: 104 },
+  { id: 'ignition', title: 'Ignition', x: 152, y: 94, w: 46, h: 104, turn: true },
+  { id: 'cam', title: 'Cam', x: 62, y: 202, w: 136, h: 40 },
+  { id: 'car', title: 'Car and place', x: 62, y: 258, w: 136, h: 72 },
+  { id: 'exhaust', title: 'Exhaust', x: 156, y: 334, w: 42, h: 82, turn: true },
+  { id: 'gearing', title: 'Gearing', x: 62, y: 334, w: 90, h: 82 },
+  { id: 'fuel', title: 'Tank and fuel', x: 62, y: 428, w: 136, h: 66 },
+  { id: 'baseline', title: 'As it drives now', x: 34, y: 536, w: 192, h: 44, road: true },
 ]
 </script>
 
 <template>
-  <svg viewBox="0 0 260 576" role="group" aria-label="The car from above; choose a zone">
+  <svg viewBox="0 0 260 584" role="group" aria-label="The car from above; choose a zone">
     <path
       class="body"
       d="M70 22 Q130 4 190 22 Q208 40 210 110 L212 270 L210 440 Q208 508 190 520 Q130 534 70 520 Q52 508 50 440 L48 270 L50 110 Q52 40 70 22Z"
@@ -59,20 +61,6 @@ const zones = [
       >
         {{ missing[z.id] ? `${missing[z.id]} needed` : known[z.id] }}
       </text>
-    </g>
-    <g
-      class="zone plan"
-      :class="{ on: selected === 'plan', lacks: missing.plan }"
-      role="button"
-      tabindex="0"
-      :aria-pressed="selected === 'plan'"
-      :aria-label="`What it becomes${missing.plan ? `, ${missing.plan} needed` : ''}`"
-      @click="emit('select', 'plan')"
-      @keydown.enter="emit('select', 'plan')"
-      @keydown.space.prevent="emit('select', 'plan')"
-    >
-      <rect x="34" y="536" width="192" height="38" />
-      <text x="130" y="561" text-anchor="middle">What it becomes</text>
     </g>
   </svg>
 </template>

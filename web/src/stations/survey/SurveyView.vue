@@ -1,61 +1,119 @@
 <script setup lang="ts">
+import { useStorage } from '@vueuse/core'
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { missingFacts, valueAt } from '@vectum/core'
+import { missingFacts, sharpeningFacts, stations, valueAt, type StationId } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarOutline from './CarOutline.vue'
-import { zones } from './fields.ts'
-import SurveyField from './SurveyField.vue'
+import { fieldFor, fieldsOf, zones, type Group } from './fields.ts'
+import FileShelf from './FileShelf.vue'
+import OldTiming from './OldTiming.vue'
 
 const builds = useBuild()
 const settings = useSettings()
 const missing = computed(() => (builds.context ? missingFacts(builds.context) : []))
 const missingByZone = computed(() => {
   const counts: Record<string, number> = {}
-  for (const fact of missing.value) {
-    const path = fact.path.startsWith('plan.') ? `choices.${fact.path}` : `facts.${fact.path}`
-    const zone = zones.find((z) => z.fields.some((f) => f.path === path))
-    if (zone) counts[zone.id] = (counts[zone.id] ?? 0) + 1
+  for (const { path } of missing.value) {
+    const zone = fieldFor(path)?.zone
+    if (zone) counts[zone] = (counts[zone] ?? 0) + 1
   }
   return counts
 })
+const known = (path: string) => valueAt(builds.current, path) !== undefined
 const knownByZone = computed(() =>
-  Object.fromEntries(
-    zones.map((z) => [z.id, `${z.fields.filter((f) => valueAt(builds.current, f.path) !== undefined).length} of ${z.fields.length}`]),
-  ),
+  Object.fromEntries(zones.map((z) => [z.id, `${fieldsOf(z).filter((f) => known(f.path)).length} of ${fieldsOf(z).length}`])),
 )
 const selected = ref(Object.keys(missingByZone.value)[0] ?? 'engine')
 const zone = computed(() => zones.find((z) => z.id === selected.value)!)
+
+/** What the stations still want: the survey first, then what sharpens each later one. */
+const wants = computed(() => {
+  const c = builds.context
+  if (!c) return []
+  return stations
+    .map((s) => ({ id: s.id as StationId, title: s.title, facts: s.id === 'survey' ? missing.value : sharpeningFacts(c, s.id) }))
+    .filter((w) => w.facts.length)
+})
+const asked = ref<StationId | null>(null)
+/** the list stays as it was opened, so that an answered field does not jump from under the thumb */
+const askedFields = ref<ReturnType<typeof fieldFor>[]>([])
+function ask(id: StationId): void {
+  asked.value = asked.value === id ? null : id
+  askedFields.value = (wants.value.find((w) => w.id === asked.value)?.facts ?? []).map((f) => fieldFor(f.path)).filter(Boolean)
+}
+function open(zoneId: string): void {
+  asked.value = null
+  selected.value = zoneId
+}
+
+const folded = useStorage<Record<string, boolean>>('vectum.survey.folded', {})
+const isOpen = (g: Group, first: boolean) =>
+  folded.value[g.id] === undefined ? first || g.fields.some((f) => known(f.path)) : !folded.value[g.id]
+const count = (g: Group) => `${g.fields.filter((f) => known(f.path)).length} of ${g.fields.length}`
+
 const note = ref('')
 function addNote(): void {
   if (note.value.trim() === '') return
   builds.record('note', { text: note.value.trim() })
   note.value = ''
 }
+const headline = computed(() =>
+  missing.value.length
+    ? `${missing.value.length} ${missing.value.length === 1 ? 'fact is' : 'facts are'} still needed; the dashed zones lack them.`
+    : builds.station('survey')?.state === 'blocked'
+      ? 'The facts are here, but one of them stops the job: see the docket.'
+      : 'All that the next stations need is here. Units as you type them: 58 psi, 4 bar.',
+)
 </script>
 
 <template>
   <div v-if="builds.current" class="survey">
     <div class="station-head">
       <h1>Survey</h1>
-      <p>
-        {{
-          missing.length
-            ? `${missing.length} ${missing.length === 1 ? 'fact is' : 'facts are'} still needed; the dashed zones lack them.`
-            : builds.station('survey')?.state === 'blocked'
-              ? 'The facts are here, but one of them stops the job: see the docket.'
-              : 'All that the next stations need is here. Units as you type them: 58 psi, 4 bar.'
-        }}
-      </p>
+      <p>{{ headline }}</p>
     </div>
+    <nav v-if="wants.length" class="wants" aria-label="What the stations still want">
+      <button
+        v-for="w in wants"
+        :key="w.id"
+        :class="{ on: asked === w.id, hard: w.id === 'survey' }"
+        :aria-pressed="asked === w.id"
+        @click="ask(w.id)"
+      >
+        {{ w.title }} <small>{{ w.id === 'survey' ? `needs ${w.facts.length}` : `would like ${w.facts.length}` }}</small>
+      </button>
+    </nav>
     <div class="sheet">
-      <car-outline class="outline" :selected="selected" :missing="missingByZone" :known="knownByZone" @select="selected = $event" />
-      <section :aria-label="zone.title">
-        <h2>{{ zone.title }}</h2>
+      <car-outline class="outline" :selected="asked ? '' : selected" :missing="missingByZone" :known="knownByZone" @select="open" />
+      <section v-if="asked" :aria-label="`What ${asked} wants`">
+        <h2>{{ asked === 'survey' ? 'Needed before anything else' : 'Would sharpen the sums; not known is an answer' }}</h2>
         <div class="fields">
-          <survey-field v-for="f in zone.fields" :key="f.path" :field="f" />
+          <fact-field v-for="f in askedFields" :key="f!.field.path" :field="f!.field" />
         </div>
+        <n-button @click="asked = null">Back to the car</n-button>
+      </section>
+      <section v-else :aria-label="zone.title">
+        <details
+          v-for="(g, i) in zone.groups"
+          :key="g.id"
+          class="group"
+          :open="isOpen(g, i === 0)"
+          @toggle="folded[g.id] = !($event.target as HTMLDetailsElement).open"
+        >
+          <summary>
+            <h2>{{ g.title }}</h2>
+            <span class="soft">{{ count(g) }}</span>
+          </summary>
+          <div class="fields">
+            <fact-field v-for="f in g.fields" :key="f.path" :field="f" />
+          </div>
+          <old-timing v-if="g.id === 'curve'" />
+        </details>
+        <file-shelf :key="zone.id" :item="zone.id" :title="zone.title" />
         <form class="note" @submit.prevent="addNote">
           <n-input
             v-model:value="note"
@@ -74,6 +132,7 @@ function addNote(): void {
               : 'Enter your name under the units button, so that the logbook knows who it was.'
           }}
         </p>
+        <caution-strip station="survey" />
       </section>
     </div>
   </div>
@@ -82,7 +141,7 @@ function addNote(): void {
 <style scoped>
 .sheet {
   display: grid;
-  grid-template-columns: 244px minmax(0, 1fr);
+  grid-template-columns: 232px minmax(0, 1fr);
   gap: 24px;
   align-items: start;
 }
@@ -90,11 +149,66 @@ function addNote(): void {
   position: sticky;
   top: 0;
 }
+.wants {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-bottom: 12px;
+}
+.wants button {
+  min-height: 44px;
+  padding: 0 12px;
+  border: 1px solid var(--soft);
+  background: var(--sheet);
+  color: var(--ink);
+  font:
+    600 17px 'Barlow Condensed',
+    sans-serif;
+  cursor: pointer;
+}
+.wants small {
+  font-size: 15px;
+  font-weight: 500;
+  color: var(--soft);
+}
+.wants .hard {
+  border: 2px dashed var(--warn);
+}
+.wants .on {
+  background: var(--ink);
+  color: var(--onInk);
+}
+.wants .on small {
+  color: var(--onInk);
+}
+.group {
+  border-bottom: 1px solid var(--hair);
+}
+summary {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  min-height: 48px;
+  cursor: pointer;
+}
+summary::before {
+  content: '+';
+  font:
+    600 22px 'Barlow Condensed',
+    sans-serif;
+  width: 22px;
+}
+[open] > summary::before {
+  content: '–';
+}
+summary h2 {
+  flex: 1;
+}
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
   gap: 12px 16px;
-  margin: 10px 0 18px;
+  margin: 4px 0 18px;
   align-items: start;
 }
 .note {

@@ -1,25 +1,30 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { checkFact, firingOrdersFor, parseFiringOrder, valueAt } from '@vectum/core'
-import QuantityField from '../../quantity/QuantityField.vue'
-import { useBuild } from '../../stores/build.ts'
-import type { Field } from './fields.ts'
+import { checkFact, CoreError, displayUnit, firingOrdersFor, parseFiringOrder, parseQuantity, toDisplay, valueAt } from '@vectum/core'
+import { useBuild } from '../stores/build.ts'
+import { useSettings } from '../stores/settings.ts'
+import type { Field, Option } from './field.ts'
+import OptionRow from './OptionRow.vue'
+import QuantityField from './QuantityField.vue'
 
-/** One fact of the survey, whatever its kind. */
+/** One fact or choice of the build, whatever its kind: shown, typed, checked by the core, kept. */
 const props = defineProps<{ field: Field }>()
 const builds = useBuild()
+const settings = useSettings()
 const value = computed(() => valueAt(builds.current, props.field.path))
 const number = computed(() => value.value as number | undefined)
+const optionValue = computed(() => value.value as Option['value'] | undefined)
 const problem = ref<string | null>(null)
 const text = ref('')
-const asText = computed(() =>
-  value.value === undefined
-    ? ''
-    : Array.isArray(value.value)
-      ? value.value.join(props.field.kind === 'ratios' ? '  ' : '-')
-      : String(value.value),
-)
+const asText = computed(() => {
+  const { field } = props
+  if (value.value === undefined) return ''
+  if (!Array.isArray(value.value)) return String(value.value)
+  if (field.kind !== 'numbers') return value.value.join('-')
+  const unit = displayUnit(field.dimension, settings.units)
+  return (value.value as number[]).map((v) => String(Number(toDisplay(v, unit).toFixed(Math.max(unit.decimals, 0))))).join('  ')
+})
 watch(
   asText,
   (now) => {
@@ -33,6 +38,9 @@ const suggestions = computed(() =>
     : [],
 )
 const id = computed(() => props.field.path.replace(/\./g, '-'))
+const wide = computed(
+  () => props.field.kind === 'order' || props.field.kind === 'numbers' || (props.field.kind === 'choice' && props.field.options.length > 3),
+)
 
 function set(next: unknown): void {
   const refused = checkFact(props.field.path, next)
@@ -40,13 +48,14 @@ function set(next: unknown): void {
   if (!refused) builds.change(props.field.path, next)
 }
 function commitText(): void {
+  const { field } = props
   const typed = text.value.trim()
   if (typed === asText.value) {
     problem.value = null
     return
   }
   if (typed === '') return set(undefined)
-  if (props.field.kind === 'order') {
+  if (field.kind === 'order') {
     const order = parseFiringOrder(typed)
     if (!order) {
       problem.value = `"${typed}" is not a list of cylinders; type it like 1-5-3-6-2-4`
@@ -54,13 +63,14 @@ function commitText(): void {
     }
     return set(order)
   }
-  if (props.field.kind === 'ratios') {
-    const ratios = typed.split(/[\s;/]+/).map((part) => Number(part.replace(',', '.')))
-    if (ratios.some((r) => !Number.isFinite(r))) {
-      problem.value = `"${typed}" is not a list of ratios; type it like 3.10 1.90 1.35 1.00`
+  if (field.kind === 'numbers') {
+    try {
+      return set(typed.split(/[\s;/]+/).map((part) => parseQuantity(part, field.dimension, settings.units, field.label)))
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error
+      problem.value = `${error.message}; type the list like ${field.example}`
       return
     }
-    return set(ratios)
   }
   set(typed)
 }
@@ -82,21 +92,23 @@ function undo(): void {
     :check="(v) => checkFact(field.path, v)"
     @update:model-value="(v) => builds.change(field.path, v)"
   />
-  <div v-else class="field" :class="{ wide: field.kind === 'order' || (field.kind === 'choice' && field.options.length > 3) }">
+  <div v-else class="field" :class="{ wide }">
     <label :id="`${id}-l`" :for="id">{{ field.label }}</label>
-    <div v-if="field.kind === 'choice'" class="options" role="radiogroup" :aria-labelledby="`${id}-l`">
-      <button
-        v-for="option in field.options"
-        :key="String(option.value)"
-        type="button"
-        role="radio"
-        :aria-checked="value === option.value"
-        :class="{ on: value === option.value }"
-        @click="set(value === option.value ? undefined : option.value)"
-      >
-        {{ option.label }}
-      </button>
-    </div>
+    <option-row
+      v-if="field.kind === 'choice'"
+      :model-value="optionValue"
+      :options="field.options"
+      :labelled-by="`${id}-l`"
+      @update:model-value="set"
+    />
+    <input
+      v-else-if="field.kind === 'date'"
+      :id="id"
+      type="date"
+      class="date"
+      :value="value ?? ''"
+      @change="(e) => set((e.target as HTMLInputElement).value || undefined)"
+    />
     <template v-else>
       <n-input
         v-model:value="text"
@@ -106,16 +118,14 @@ function undo(): void {
         @change="commitText"
         @keydown.enter="commitText"
       />
-      <div v-if="suggestions.length" class="options known">
-        <button
-          v-for="order in suggestions"
-          :key="order.join()"
-          type="button"
-          :class="{ on: asText === order.join('-') }"
-          @click="set(order)"
-        >
-          {{ order.join('-') }}
-        </button>
+      <div v-if="suggestions.length" class="known">
+        <option-row
+          :model-value="asText"
+          :options="suggestions.map((o) => ({ value: o.join('-'), label: o.join('-') }))"
+          label="Known firing orders"
+          firm
+          @update:model-value="(o) => set(parseFiringOrder(o!))"
+        />
       </div>
     </template>
     <p v-if="problem" class="stop" role="alert">{{ problem }} <button class="plain undo" @click="undo">put back</button></p>
@@ -135,35 +145,17 @@ label {
   font-size: 15px;
   font-weight: 600;
 }
-.options {
-  display: flex;
-  flex-wrap: wrap;
-}
-.options button {
-  min-height: 44px;
-  padding: 0 13px;
-  border: 1px solid var(--soft);
-  margin: 0 -1px -1px 0;
-  background: var(--sheet);
-  color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
-  cursor: pointer;
-}
-.options button:hover {
-  background: var(--wash);
-}
-.options .on {
-  background: var(--ink);
-  color: var(--onInk);
-}
 .known {
   margin-top: 4px;
 }
-.known button {
-  min-height: 36px;
-  font-size: 16px;
+.date {
+  min-height: 44px;
+  width: 100%;
+  border: 1px solid var(--soft);
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  padding: 0 10px;
 }
 p {
   margin: 2px 0 0;

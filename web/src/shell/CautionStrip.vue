@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { cautionsFor, type StationId } from '@vectum/core'
+
+/** The cautions of a station, where the danger is: dangers first, then the order of steps, then whose word goes before ours. */
+const props = defineProps<{ station: StationId; kinds?: ('danger' | 'order' | 'defer')[] }>()
+const kinds = props.kinds ?? ['danger', 'order', 'defer']
+const list = kinds.flatMap((kind) => cautionsFor(props.station).filter((c) => c.kind === kind))
+</script>
+
+<template>
+  <details class="cautions">
+    <summary>
+      <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true"><path d="M10 2.5L18.5 17.5H1.5Z M10 8v4.5M10 14.2v1.3" /></svg>
+      <strong class="head">{{ list[0]?.text }}</strong>
+      <span class="more">{{ list.length - 1 }} more</span>
+    </summary>
+    <ul>
+      <li v-for="c in list.slice(1)" :key="c.id" :class="c.kind">{{ c.text }}</li>
+    </ul>
+  </details>
+</template>
+
+<style scoped>
+.cautions {
+  border: 1px solid var(--warn);
+  border-left-width: 5px;
+  margin-bottom: 12px;
+  background: var(--paper);
+}
+summary {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+  padding: 4px 12px;
+  cursor: pointer;
+}
+summary strong {
+  flex: 1;
+  font-size: 17px;
+}
+svg {
+  flex: none;
+  fill: none;
+  stroke: var(--warn);
+  stroke-width: 2;
+}
+.more {
+  text-decoration: underline;
+  font-size: 15px;
+  white-space: nowrap;
+}
+ul {
+  margin: 0;
+  padding: 0 16px 10px 32px;
+}
+li {
+  padding: 2px 0;
+}
+.defer {
+  color: var(--soft);
+}
+</style>

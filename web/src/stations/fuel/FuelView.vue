@@ -1,0 +1,258 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import {
+  checkFact,
+  circuitDefaults,
+  designOf,
+  type FuelLayout,
+  fuelStates,
+  genericPumps,
+  missingForCircuit,
+  pumpChart,
+  sectionsOf,
+  startingCircuit,
+  type FuelElement,
+  type FuelStateId,
+  type SectionId,
+} from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
+import OptionRow from '../../quantity/OptionRow.vue'
+import CautionStrip from '../../shell/CautionStrip.vue'
+import { useRouteQuery } from '../../shell/use-route-query.ts'
+import { useBuild } from '../../stores/build.ts'
+import CircuitDrawing from './CircuitDrawing.vue'
+import ElementEditor from './ElementEditor.vue'
+import ProofSteps from './ProofSteps.vue'
+import PumpChartView from './PumpChart.vue'
+import PumpEditor from './PumpEditor.vue'
+import WhatIf from './WhatIf.vue'
+
+const builds = useBuild()
+const c = computed(() => builds.context!)
+const fuel = computed(() => c.value.fuel)
+const tab = useRouteQuery('tab', 'circuit')
+const state = useRouteQuery('state', 'idle')
+const stateId = computed(() => (fuelStates.some((s) => s.id === state.value) ? state.value : 'idle') as FuelStateId)
+const design = computed(() => designOf(c.value))
+const solution = computed(() => design.value?.solutions.find((s) => s.state === stateId.value) ?? null)
+const chart = computed(() => (design.value ? pumpChart(design.value) : null))
+const missing = computed(() => missingForCircuit(c.value))
+const selected = ref<string | null>(null)
+const picked = computed(() => {
+  const [section, id] = (selected.value ?? '').split(':') as [SectionId, string | undefined]
+  if (!id) return null
+  const index = fuel.value[section]?.findIndex((e) => e.id === id) ?? -1
+  return index < 0
+    ? null
+    : { section, index, branch: solution.value?.branches.find((b) => b.section === section && b.elementId === id) ?? null }
+})
+const layouts: { value: FuelLayout; label: string }[] = [
+  { value: 'return', label: 'Return' },
+  { value: 'returnless', label: 'Returnless' },
+  { value: 'lift-sump', label: 'Lift and sump' },
+  { value: 'surge-tank', label: 'Surge tank' },
+]
+/** a layout brings a starting circuit; what is laid out already for its sections stays */
+function setLayout(layout: FuelLayout | undefined): void {
+  if (!layout) return
+  const start = startingCircuit(layout)
+  builds.change('choices.fuel.layout', layout)
+  for (const { id } of sectionsOf(layout)) if (!fuel.value[id]?.length && start[id]) builds.change(`choices.fuel.${id}`, start[id])
+  if (!fuel.value.regulator)
+    builds.change('choices.fuel.regulator', { ...start.regulator, setKpa: c.value.plan.fuelPressureKpa ?? start.regulator!.setKpa })
+  if (start.sump && !fuel.value.sump) builds.change('choices.fuel.sump', start.sump)
+  selected.value = null
+}
+function move(section: SectionId, from: number, to: number): void {
+  const next: FuelElement[] = [...(fuel.value[section] ?? [])]
+  const [moved] = next.splice(from, 1)
+  next.splice(to, 0, moved)
+  if (checkFact(`choices.fuel.${section}`, next) === null) builds.change(`choices.fuel.${section}`, next)
+}
+const regulatorFields: Field[] = [
+  q('choices.fuel.regulator.setKpa', 'Set to', 'pressure', 'over its port'),
+  pick('choices.fuel.regulator.reference', 'Its port', [
+    ['open', 'open to air'],
+    ['manifold', 'to the manifold'],
+    ['above-plates', 'above the plates'],
+    ['capped', 'capped'],
+  ]),
+  q('choices.fuel.regulator.minReturnLph', 'Return flow it needs', 'pumpFlow'),
+  q('choices.fuel.regulator.openDropKpa', 'Wide open it takes', 'pressure'),
+  q('choices.fuel.regulator.openAtLph', 'At a flow of', 'pumpFlow'),
+]
+const d = circuitDefaults
+const tankFields: Field[] = [
+  q('choices.fuel.heights.fuelM', 'Fuel level at a quarter, above ground', 'distance', `${d.fuelM} m until measured`),
+  q('choices.fuel.heights.pumpM', 'Pump, above ground', 'distance', `${d.pumpM} m until measured`),
+  q('choices.fuel.heights.railM', 'Injectors, above ground', 'distance', `${d.railM} m until measured`),
+  q('choices.fuel.coolC', 'Fuel in ordinary use', 'temperature', `${d.coolC} °C until said`),
+  q('choices.fuel.hotC', 'Fuel on the hottest day', 'temperature', `${d.hotC} °C until said`),
+  q('choices.fuel.winterRvpKpa', 'Winter fuel, Reid pressure', 'pressure', `${d.winterRvpKpa} kPa until said`),
+  q('choices.fuel.summerRvpKpa', 'Summer fuel, Reid pressure', 'pressure', `${d.summerRvpKpa} kPa until said`),
+  q('choices.fuel.tankGaugeKpa', 'Pressure in the tank', 'pressure', 'over the air', 1),
+  yesNo('facts.fuel.tankVented', 'Tank vented'),
+  yesNo('facts.fuel.tankBaffled', 'Tank baffled'),
+]
+const sumpFields: Field[] = [
+  q('choices.fuel.sump.volumeL', 'Usable volume', 'volume', undefined, 2),
+  q('choices.fuel.sump.uncoveredS', 'Pick-up dry for', 'timeS', `${d.uncoveredS} s until said`),
+  q('choices.fuel.heights.sumpM', 'Sump, above ground', 'distance'),
+  pick('choices.fuel.sump.vent', 'Vent', [
+    ['to-tank', 'back to the tank'],
+    ['outside', 'outside, as code asks'],
+    ['none', 'none'],
+  ]),
+]
+const pumpFields: Field[] = [
+  pick('choices.fuel.pumpPlace', 'Pump', [
+    ['in-tank', 'in the tank'],
+    ['outside', 'outside'],
+  ]),
+  q('choices.fuel.wiring.lengthM', 'Supply wire, one way', 'distance', `${d.wireLengthM} m until measured`),
+  q('choices.fuel.wiring.areaMm2', 'Of copper', 'wireArea', `${d.wireAreaMm2} mm² until measured`),
+  yesNo('choices.fuel.wiring.returnThroughWire', 'Earth by wire too'),
+]
+const safetyFields: Field[] = [
+  yesNo('choices.fuel.safety.stallCutOff', 'Stops within 2 s of a stalled engine, without the unit', 'a reset must not leave fuel flowing'),
+  yesNo('choices.fuel.safety.crashCutOff', 'Inertia or roll-over cut-off'),
+  yesNo('choices.fuel.safety.relay', 'Pump on a relay from the battery'),
+  yesNo('choices.fuel.safety.portsPlugged', 'Unused ports plugged, rated'),
+  yesNo('choices.fuel.safety.mechanicalPumpRemoved', 'Mechanical pump out, blanked'),
+]
+const panel = computed<{ title: string; fields: Field[] } | null>(() => {
+  switch (selected.value) {
+    case 'regulator':
+      return { title: 'Regulator', fields: regulatorFields }
+    case 'tank':
+      return { title: 'Tank, heights and fuel', fields: tankFields }
+    case 'sump':
+      return { title: 'Sump', fields: sumpFields }
+    case 'pump':
+      return { title: 'Pump: place and wiring', fields: pumpFields }
+    default:
+      return null
+  }
+})
+</script>
+
+<template>
+  <div v-if="builds.current && builds.context">
+    <div class="station-head">
+      <h1>Fuel</h1>
+      <option-row :model-value="fuel.layout" :options="layouts" firm label="Layout" @update:model-value="setLayout" />
+    </div>
+    <caution-strip station="fuel" />
+    <div class="tabs" role="tablist" aria-label="Fuel">
+      <button role="tab" :aria-selected="tab === 'circuit'" @click="tab = 'circuit'">Circuit</button>
+      <button role="tab" :aria-selected="tab === 'proof'" @click="tab = 'proof'">Set-up and proof</button>
+    </div>
+    <proof-steps v-if="tab === 'proof'" />
+    <template v-else>
+      <p v-if="!fuel.layout" class="empty">
+        Choose a layout above. It brings a starting circuit with the lengths of a usual saloon; measure yours and change them on the
+        drawing.
+      </p>
+      <template v-else>
+        <div class="tabs states" role="tablist" aria-label="State">
+          <button v-for="s in fuelStates" :key="s.id" role="tab" :aria-selected="stateId === s.id" @click="state = s.id">
+            {{ s.title }}
+          </button>
+        </div>
+        <circuit-drawing
+          :fuel="fuel"
+          :solution="solution"
+          :selected="selected"
+          @select="(k) => (selected = selected === k ? null : k)"
+          @move="move"
+        />
+        <div v-if="!fuel.pump" class="choose">
+          <strong>Which pump?</strong>
+          <n-button v-for="g in genericPumps" :key="g.id" @click="builds.change('choices.fuel.pump', g.spec)">{{ g.label }}</n-button>
+          <span class="soft">stand-ins; tap the pump to type its sheet</span>
+        </div>
+        <p v-if="missing.length" class="warn">{{ missing.join('. ') }}.</p>
+        <element-editor
+          v-if="picked"
+          :key="selected!"
+          v-bind="picked"
+          :fluid="design?.states[stateId].fluid ?? null"
+          @select="(k) => (selected = k)"
+        />
+        <section v-else-if="panel" class="panel" :aria-label="panel.title">
+          <h2>{{ panel.title }}</h2>
+          <div class="fields"><fact-field v-for="f in panel.fields" :key="f.path" :field="f" /></div>
+        </section>
+        <p v-else class="soft hint">
+          Tap a thing to change it; drag it along its line, or ← → on it, to reorder. Pressures stand behind each thing.
+        </p>
+        <pump-editor v-if="selected === 'pump'" which="pump" />
+        <pump-editor v-if="selected === 'lift-pump'" which="liftPump" />
+        <div v-if="chart && design" class="lower">
+          <pump-chart-view :chart="chart" :state="stateId" />
+          <section aria-label="Cut-offs">
+            <h2>Cut-offs and closures</h2>
+            <div class="cuts"><fact-field v-for="f in safetyFields" :key="f.path" :field="f" /></div>
+          </section>
+        </div>
+        <what-if v-if="design" :design="design" :state="stateId" />
+      </template>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.states {
+  border: 0;
+  margin: 10px 0 4px;
+}
+.states button {
+  border: 1px solid var(--soft);
+  margin-right: -3px;
+}
+.choose {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin: 8px 0;
+}
+.panel {
+  border: 2px solid var(--ink);
+  padding: 10px 14px;
+  margin: 10px 0;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
+  gap: 10px 16px;
+  margin: 8px 0;
+  align-items: start;
+}
+.hint {
+  font-size: 14px;
+  margin: 2px 0 10px;
+}
+.lower {
+  display: grid;
+  grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
+  gap: 24px;
+  align-items: start;
+  margin: 10px 0 16px;
+}
+.cuts {
+  display: grid;
+  gap: 8px;
+}
+.empty {
+  font-size: 18px;
+  max-width: 560px;
+}
+@media (max-width: 700px) {
+  .lower {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

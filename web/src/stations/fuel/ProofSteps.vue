@@ -1,0 +1,453 @@
+<script setup lang="ts">
+import { NButton, NCheckbox, NInput } from 'naive-ui'
+import { computed, reactive, ref } from 'vue'
+import {
+  bleedDown,
+  fuelGates,
+  jointsOf,
+  jointWays,
+  latest,
+  leakState,
+  pressureChecks,
+  pumpOf,
+  rechecksDue,
+  readingsOf,
+  type Joint,
+  type ReadingKind,
+} from '@vectum/core'
+import OptionRow from '../../quantity/OptionRow.vue'
+import QuantityField from '../../quantity/QuantityField.vue'
+import GateList from '../../shell/GateList.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+
+/** Set-up and proof, step by step: each is a reading, and what can hurt stays shut until the checks before it are recorded. */
+const builds = useBuild()
+const settings = useSettings()
+const c = computed(() => builds.context!)
+const last = <K extends ReadingKind>(kind: K) => computed(() => latest(c.value.readings, kind))
+const isolated = last('fuel.isolated')
+const arrows = last('fuel.arrows')
+const safety = last('start.safety')
+const prime = last('fuel.prime')
+const proof = last('fuel.proof')
+const bleed = last('fuel.bleed-down')
+const draw = last('fuel.pump-draw')
+const volts = last('fuel.pump-volts')
+const gates = computed(() => fuelGates(c.value, builds.station('fuel')!.findings))
+const mayPressurise = computed(() => gates.value.pressurise.every((g) => g.met))
+const joints = computed(() => jointsOf(c.value.fuel))
+const enclosed = computed(() => joints.value.filter((j) => j.place === 'boot' || j.place === 'cabin'))
+const leaks = computed(() => leakState(c.value))
+const pressures = computed(() => pressureChecks(c.value))
+const due = computed(() => rechecksDue(c.value))
+const day = (at: string) => at.slice(0, 10)
+
+const cleared = reactive({ batteryOff: false, pressureRelieved: false, engineCold: false, ventilated: false, extinguisher: false })
+const clearedWords = {
+  batteryOff: 'Earthed battery terminal off',
+  pressureRelieved: 'Pressure relieved',
+  engineCold: 'Engine cold',
+  ventilated: 'Doors open, no flame',
+  extinguisher: 'Class B extinguisher at hand',
+}
+const allCleared = computed(() => Object.values(cleared).every(Boolean))
+const stopWord = ref('')
+const cycles = ref<number | undefined>(2)
+const pressure = ref<number>()
+const running = ref(false)
+const reference = ref<number>()
+const wetNote = reactive<Record<string, string>>({})
+const proofKpa = ref<number>()
+const proofMinutes = ref<number | undefined>(10)
+const bleedAt = reactive<{ at0Kpa?: number; at1Kpa?: number; at5Kpa?: number; at10Kpa?: number }>({})
+const pinch = ref<'not-tried' | 'feed-holds' | 'return-holds' | 'neither-holds'>('not-tried')
+const bleedReady = computed(() => Object.values(bleedAt).filter((v) => v !== undefined).length === 4)
+const bleedVerdict = computed(() => (bleed.value ? bleedDown(bleed.value.value) : null))
+const drawn = reactive<{ currentA?: number; voltageV?: number; supplyV?: number }>({})
+const expectedA = computed(() =>
+  c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
+)
+
+const within = (low: number, high: number, unit: string) => (v: number | undefined) =>
+  v !== undefined && (v < low || v > high) ? `must be ${low} to ${high} ${unit}` : null
+const kpa = within(0, 1500, 'kPa')
+
+/** the latest reading of a joint, and whether it still stands */
+const jointReading = (j: Joint) =>
+  readingsOf(c.value.readings, 'fuel.joint')
+    .filter((r) => r.value.jointId === j.id)
+    .at(-1) ?? null
+const stateOf = (j: Joint): 'dry' | 'wet' | 'unseen' => {
+  if (leaks.value.wet.includes(j.label)) return 'wet'
+  return leaks.value.unseen.some((u) => u.id === j.id) ? 'unseen' : 'dry'
+}
+function see(j: Joint, dry: boolean): void {
+  const note = wetNote[j.id]?.trim()
+  builds.record('fuel.joint', { jointId: j.id, dry, ...(!dry && note ? { note } : {}) })
+}
+function recordDraw(): void {
+  const setKpa = c.value.fuel.regulator!.setKpa
+  builds.record(
+    'fuel.pump-draw',
+    { currentA: drawn.currentA, voltageV: drawn.voltageV, pressureKpa: setKpa },
+    { instrument: 'clamp meter' },
+  )
+  if (drawn.supplyV !== undefined)
+    builds.record(
+      'fuel.pump-volts',
+      { supplyV: drawn.supplyV, atPumpV: drawn.voltageV, currentA: drawn.currentA },
+      { instrument: 'multimeter' },
+    )
+}
+</script>
+
+<template>
+  <ol class="steps">
+    <li :class="{ done: isolated }">
+      <h2>Before a line is opened</h2>
+      <p v-if="isolated" class="seen">Recorded by {{ isolated.who }}, {{ day(isolated.takenAt) }}.</p>
+      <div class="checks">
+        <n-checkbox v-for="(words, key) in clearedWords" :key="key" v-model:checked="cleared[key]" :label="words" />
+        <n-button type="primary" :disabled="!allCleared" data-testid="isolated" @click="builds.record('fuel.isolated', { ...cleared })"
+          >Record</n-button
+        >
+      </div>
+    </li>
+    <li :class="{ done: arrows?.value.right }">
+      <h2>Flow arrows of pump, filter, check valve</h2>
+      <p v-if="arrows" class="seen" :class="{ stop: !arrows.value.right }">
+        {{ arrows.value.right ? 'All point the right way' : 'One points the wrong way' }}, {{ arrows.who }}, {{ day(arrows.takenAt) }}.
+      </p>
+      <p v-if="gates['open-lines'].some((g) => !g.met)" class="soft">Opens when the step above is recorded.</p>
+      <div v-else class="row">
+        <n-button type="primary" data-testid="arrows" @click="builds.record('fuel.arrows', { right: true })">All the right way</n-button>
+        <n-button @click="builds.record('fuel.arrows', { right: false })">One is wrong</n-button>
+      </div>
+    </li>
+    <li v-if="enclosed.length" :class="{ done: proof?.value.held }">
+      <h2>Proof of {{ enclosed.length }} joints in closed spaces, before they are covered</h2>
+      <p v-if="proof" class="seen" :class="{ stop: !proof.value.held }">
+        {{ settings.format(proof.value.pressureKpa, 'pressure') }} for {{ proof.value.minutes }} min:
+        {{ proof.value.held ? 'held' : 'did not hold' }}.
+      </p>
+      <div class="row">
+        <quantity-field
+          v-model="proofKpa"
+          label="Tested at"
+          dimension="pressure"
+          input-id="proof-kpa"
+          :check="kpa"
+          why="above the working pressure"
+        />
+        <quantity-field v-model="proofMinutes" label="Minutes" dimension="count" input-id="proof-min" :check="within(0, 600, 'min')" />
+        <n-button
+          type="primary"
+          :disabled="proofKpa === undefined || proofMinutes === undefined"
+          @click="builds.record('fuel.proof', { pressureKpa: proofKpa, minutes: proofMinutes, held: true })"
+          >Held</n-button
+        >
+        <n-button
+          :disabled="proofKpa === undefined || proofMinutes === undefined"
+          @click="builds.record('fuel.proof', { pressureKpa: proofKpa, minutes: proofMinutes, held: false })"
+          >Did not hold</n-button
+        >
+      </div>
+    </li>
+    <li :class="{ done: safety }">
+      <h2>Two people and a stop word</h2>
+      <p v-if="safety" class="seen">Stop word “{{ safety.value.stopWord }}”, agreed {{ day(safety.takenAt) }}.</p>
+      <div v-else class="row">
+        <div>
+          <label for="fuel-stop-word">Stop word</label>
+          <n-input v-model:value="stopWord" :maxlength="40" :input-props="{ id: 'fuel-stop-word' }" placeholder="a short word" />
+        </div>
+        <n-button
+          type="primary"
+          :disabled="!stopWord.trim()"
+          data-testid="agreed"
+          @click="builds.record('start.safety', { extinguisher: true, helper: true, stopWord: stopWord.trim() })"
+          >Extinguisher open, agreed</n-button
+        >
+      </div>
+    </li>
+    <li :class="{ done: prime?.value.pumpStops, shut: !mayPressurise }">
+      <h2>Prime: key on, no start</h2>
+      <p v-if="prime" class="seen" :class="{ stop: !prime.value.pumpStops }">
+        {{ prime.value.cycles }} times; the pump {{ prime.value.pumpStops ? 'stops by itself' : 'does not stop' }}.
+      </p>
+      <gate-list v-if="!mayPressurise" :gates="gates.pressurise" :build-id="builds.current!.id" />
+      <div v-else class="row">
+        <quantity-field
+          v-model="cycles"
+          label="Key-ons until it stood"
+          dimension="count"
+          input-id="prime-cycles"
+          :check="within(1, 20, 'times')"
+        />
+        <n-button
+          type="primary"
+          :disabled="cycles === undefined"
+          data-testid="primed"
+          @click="builds.record('fuel.prime', { cycles, pumpStops: true })"
+          >Pump stops by itself</n-button
+        >
+        <n-button @click="builds.record('fuel.prime', { cycles: cycles ?? 1, pumpStops: false })">Pump runs on</n-button>
+      </div>
+    </li>
+    <li :class="{ done: leaks.passed, shut: !mayPressurise }">
+      <h2>
+        Joints under pressure, light and dry towel
+        <small class="soft">{{ joints.length - leaks.unseen.length }} of {{ joints.length }} seen dry</small>
+      </h2>
+      <p v-if="leaks.wet.length" class="stop" role="alert">
+        Wet: {{ leaks.wet.join(', ') }}. Battery off, relieve pressure, mend, prime, look again.
+      </p>
+      <p v-if="!joints.length" class="soft">The list comes from the circuit; lay it out first.</p>
+      <ul v-else class="joints">
+        <li v-for="j in joints" :key="j.id" :class="stateOf(j)">
+          <span class="what"
+            ><strong class="head">{{ j.label }}</strong
+            ><small class="soft"
+              >{{ j.section }} · {{ jointWays[j.type].label }}: {{ jointWays[j.type].made
+              }}{{ j.place === 'boot' || j.place === 'cabin' ? ' · closed space' : '' }}</small
+            ></span
+          >
+          <span class="state num"
+            >{{ stateOf(j) === 'unseen' ? '' : stateOf(j)
+            }}<small v-if="jointReading(j)" class="soft">{{ day(jointReading(j)!.takenAt) }}</small></span
+          >
+          <n-button size="small" :disabled="!mayPressurise" :aria-label="`${j.label}, ${j.section}: dry`" @click="see(j, true)"
+            >Dry</n-button
+          >
+          <n-button size="small" :disabled="!mayPressurise" :aria-label="`${j.label}, ${j.section}: wet`" @click="see(j, false)"
+            >Wet</n-button
+          >
+        </li>
+      </ul>
+      <n-button
+        v-if="joints.length && leaks.unseen.length && mayPressurise"
+        data-testid="all-dry"
+        @click="builds.record('fuel.leak-check', { dry: true })"
+        >I have looked at every one: all dry</n-button
+      >
+    </li>
+    <li :class="{ done: pressures.length }">
+      <h2>Set pressure at the regulator</h2>
+      <p v-for="p in pressures" :key="String(p.running)" class="seen" :class="{ warn: Math.abs(p.fuelPct) > 2 }">
+        {{ p.running ? 'At idle' : 'Engine off' }}: {{ settings.format(p.pressureKpa, 'pressure') }} on the gauge,
+        {{ settings.format(p.baseKpa, 'pressure') }} over the port; {{ p.fuelPct >= 0 ? '+' : '' }}{{ p.fuelPct.toFixed(1) }} % fuel against
+        the tune.
+      </p>
+      <div class="row">
+        <quantity-field v-model="pressure" label="Gauge reads" dimension="pressure" input-id="set-kpa" :check="kpa" />
+        <div>
+          <span class="label">Condition</span>
+          <option-row
+            v-model="running"
+            firm
+            label="Condition"
+            :options="[
+              { value: false, label: 'engine off' },
+              { value: true, label: 'at idle, port as it stays' },
+            ]"
+          />
+        </div>
+        <quantity-field
+          v-if="running && c.fuel.regulator?.reference !== 'open'"
+          v-model="reference"
+          label="At the port, absolute"
+          dimension="pressure"
+          input-id="ref-kpa"
+          :check="within(5, 350, 'kPa')"
+          why="left empty: the survey’s idle"
+        />
+        <n-button
+          type="primary"
+          :disabled="pressure === undefined"
+          data-testid="set-pressure"
+          @click="
+            builds.record(
+              'fuel.pressure',
+              { pressureKpa: pressure, engineRunning: running, ...(running && reference !== undefined ? { referenceKpa: reference } : {}) },
+              { instrument: 'fuel gauge' },
+            )
+          "
+        >
+          Record
+        </n-button>
+      </div>
+    </li>
+    <li :class="{ done: bleedVerdict?.cause === 'holds' }">
+      <h2>Bleed-down after key-off</h2>
+      <p v-if="bleedVerdict" class="seen" :class="{ warn: bleedVerdict.cause !== 'holds' }">
+        {{ bleedVerdict.because }} {{ bleedVerdict.remedy }}
+      </p>
+      <div class="row">
+        <quantity-field v-model="bleedAt.at0Kpa" label="At once" dimension="pressure" input-id="bd-0" :check="kpa" />
+        <quantity-field v-model="bleedAt.at1Kpa" label="1 min" dimension="pressure" input-id="bd-1" :check="kpa" />
+        <quantity-field v-model="bleedAt.at5Kpa" label="5 min" dimension="pressure" input-id="bd-5" :check="kpa" />
+        <quantity-field v-model="bleedAt.at10Kpa" label="10 min" dimension="pressure" input-id="bd-10" :check="kpa" />
+      </div>
+      <div class="row">
+        <div>
+          <span class="label">Pinch test</span>
+          <option-row
+            v-model="pinch"
+            firm
+            label="Pinch test"
+            :options="[
+              { value: 'not-tried', label: 'not tried' },
+              { value: 'feed-holds', label: 'feed pinched: holds' },
+              { value: 'return-holds', label: 'return pinched: holds' },
+              { value: 'neither-holds', label: 'neither holds' },
+            ]"
+          />
+        </div>
+        <n-button
+          type="primary"
+          :disabled="!bleedReady"
+          @click="builds.record('fuel.bleed-down', { ...bleedAt, pinch }, { instrument: 'fuel gauge' })"
+          >Record</n-button
+        >
+      </div>
+    </li>
+    <li :class="{ done: draw }">
+      <h2>
+        Pump draw and its volts
+        <small v-if="expectedA !== null" class="soft">its sheet says {{ settings.format(expectedA, 'current') }}</small>
+      </h2>
+      <p v-if="draw" class="seen">
+        {{ settings.format(draw.value.currentA, 'current') }} at {{ settings.format(draw.value.voltageV, 'voltage')
+        }}{{ volts ? `, ${settings.format(volts.value.supplyV - volts.value.atPumpV, 'voltage')} lost on the way` : '' }}.
+      </p>
+      <div class="row">
+        <quantity-field v-model="drawn.currentA" label="Clamp meter" dimension="current" input-id="draw-a" :check="within(0, 60, 'A')" />
+        <quantity-field v-model="drawn.voltageV" label="At the pump" dimension="voltage" input-id="draw-v" :check="within(5, 16, 'V')" />
+        <quantity-field v-model="drawn.supplyV" label="At the battery" dimension="voltage" input-id="draw-s" :check="within(5, 16, 'V')" />
+        <n-button
+          type="primary"
+          :disabled="drawn.currentA === undefined || drawn.voltageV === undefined || !c.fuel.regulator"
+          @click="recordDraw"
+          >Record</n-button
+        >
+      </div>
+    </li>
+    <li v-if="due.length">
+      <h2>Fall due</h2>
+      <div v-for="d in due" :key="d.when" class="row">
+        <span class="due"
+          >{{ d.label }} <small class="soft">{{ d.dueAt }}</small></span
+        >
+        <n-button @click="builds.record('fuel.recheck', { when: d.when, dry: true })">All dry</n-button>
+        <n-button @click="builds.record('fuel.recheck', { when: d.when, dry: false })">One is wet</n-button>
+      </div>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.steps {
+  list-style: none;
+  counter-reset: step;
+  margin: 0;
+  padding: 0;
+}
+.steps > li {
+  counter-increment: step;
+  position: relative;
+  padding: 10px 0 14px 46px;
+  border-bottom: 1px solid var(--hair);
+}
+.steps > li::before {
+  content: counter(step);
+  position: absolute;
+  left: 0;
+  top: 10px;
+  width: 30px;
+  height: 30px;
+  border: 2px solid var(--soft);
+  display: grid;
+  place-items: center;
+  font:
+    600 18px 'Barlow Condensed',
+    sans-serif;
+}
+.steps > .done::before {
+  content: '✓';
+  border-color: var(--clear);
+  color: var(--clear);
+}
+h2 small {
+  font:
+    500 15px 'Barlow',
+    sans-serif;
+  margin-left: 8px;
+}
+.row,
+.checks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 14px;
+  align-items: end;
+  margin-top: 8px;
+}
+.checks {
+  align-items: center;
+}
+.row > * {
+  max-width: 100%;
+}
+.row :deep(.field) {
+  width: 138px;
+}
+.label,
+label {
+  display: block;
+  font-size: 15px;
+  font-weight: 600;
+}
+.seen {
+  margin: 4px 0;
+}
+.joints {
+  list-style: none;
+  margin: 8px 0;
+  padding: 0;
+  columns: 1;
+}
+.joints li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 76px auto auto;
+  gap: 10px;
+  align-items: center;
+  border-bottom: 1px dotted var(--hair);
+  border-left: 5px solid var(--hair);
+  padding: 4px 0 4px 10px;
+}
+.joints .dry {
+  border-left-color: var(--clear);
+}
+.joints .wet {
+  border-left-color: var(--stop);
+}
+.joints .wet .state {
+  color: var(--stop);
+}
+.what strong {
+  display: block;
+  font-size: 18px;
+}
+.what small,
+.state small {
+  display: block;
+  font-size: 14px;
+}
+.state {
+  font-size: 18px;
+}
+.due {
+  min-width: 250px;
+  align-self: center;
+}
+</style>

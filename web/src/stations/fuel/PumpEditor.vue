@@ -1,0 +1,229 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { checkFact, displayUnit, genericPumps, parseQuantity, toDisplay, type PumpSpec } from '@vectum/core'
+import QuantityField from '../../quantity/QuantityField.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+
+/** The pump's sheet: flow over pressure at the voltage of its rating, one or two curves. */
+const props = defineProps<{ which: 'pump' | 'liftPump' }>()
+const builds = useBuild()
+const settings = useSettings()
+const path = computed(() => `choices.fuel.${props.which}`)
+const spec = computed(() => builds.context!.fuel[props.which] as (PumpSpec & { kind?: 'mechanical' | 'electric' }) | undefined)
+const problem = ref<string | null>(null)
+const pressureUnit = computed(() => displayUnit('pressure', settings.units))
+const flowUnit = computed(() => displayUnit('pumpFlow', settings.units))
+
+const lifters: { id: string; label: string; spec: PumpSpec & { kind: 'mechanical' | 'electric' } }[] = [
+  {
+    id: 'mechanical',
+    label: 'Mechanical, on the engine',
+    spec: {
+      kind: 'mechanical',
+      generic: true,
+      curves: [
+        {
+          voltageV: 12,
+          points: [
+            { pressureKpa: 0, flowLph: 70 },
+            { pressureKpa: 15, flowLph: 45 },
+            { pressureKpa: 28, flowLph: 0 },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    id: 'electric',
+    label: 'Electric, low pressure',
+    spec: {
+      kind: 'electric',
+      generic: true,
+      curves: [
+        {
+          voltageV: 12,
+          points: [
+            { pressureKpa: 0, flowLph: 110 },
+            { pressureKpa: 25, flowLph: 80 },
+            { pressureKpa: 45, flowLph: 0 },
+          ],
+        },
+      ],
+    },
+  },
+]
+const choices = computed(() => (props.which === 'pump' ? genericPumps : lifters))
+
+function put(next: PumpSpec): void {
+  problem.value = checkFact(path.value, next)
+  if (problem.value === null) builds.change(path.value, JSON.parse(JSON.stringify(next)))
+}
+const copy = (): PumpSpec => JSON.parse(JSON.stringify(spec.value)) as PumpSpec
+/** a figure typed into the sheet's table: from here on the curve is the person's own */
+function setPoint(curve: number, point: number, field: 'pressureKpa' | 'flowLph' | 'currentA', text: string): void {
+  const next = copy()
+  try {
+    const value =
+      text.trim() === ''
+        ? undefined
+        : parseQuantity(
+            text,
+            field === 'pressureKpa' ? 'pressure' : field === 'flowLph' ? 'pumpFlow' : 'current',
+            settings.units,
+            'The point',
+          )
+    if (value === undefined && field !== 'currentA') return
+    if (value === undefined) delete next.curves[curve].points[point].currentA
+    else next.curves[curve].points[point][field] = Number(value.toPrecision(10))
+    delete next.generic
+    put(next)
+  } catch (e) {
+    problem.value = (e as Error).message
+  }
+}
+function addPoint(curve: number): void {
+  const next = copy()
+  const points = next.curves[curve].points
+  const last = points[points.length - 1]
+  points.push({ pressureKpa: last.pressureKpa + 50, flowLph: 0 })
+  delete next.generic
+  put(next)
+}
+function dropPoint(curve: number, point: number): void {
+  const next = copy()
+  next.curves[curve].points.splice(point, 1)
+  put(next)
+}
+function addCurve(): void {
+  const next = copy()
+  next.curves.push({
+    voltageV: next.curves[0].voltageV > 12.7 ? 12 : 13.5,
+    points: next.curves[0].points.map((p) => ({ pressureKpa: p.pressureKpa, flowLph: p.flowLph })),
+  })
+  put(next)
+}
+function setVoltage(curve: number, v: number | undefined): void {
+  if (v === undefined) return
+  const next = copy()
+  next.curves[curve].voltageV = v
+  put(next)
+}
+const shown = (metric: number | undefined, unit: { scale: number; offset?: number; decimals: number; id: string }) =>
+  metric === undefined ? '' : String(Number(toDisplay(metric, unit).toFixed(2)))
+</script>
+
+<template>
+  <section class="pump" :aria-label="which === 'pump' ? 'Pump' : 'Lift pump'">
+    <h2>{{ which === 'pump' ? 'Pressure pump' : 'Lift pump' }}</h2>
+    <div class="classes">
+      <span class="soft">Stand-in, until its sheet is here:</span>
+      <n-button v-for="g in choices" :key="g.id" size="small" @click="put(g.spec)">{{ g.label }}</n-button>
+    </div>
+    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <div v-if="spec" class="curves">
+      <div v-for="(curve, c) in spec.curves" :key="c">
+        <quantity-field
+          label="Rated at, at the pump"
+          dimension="voltage"
+          :decimals="1"
+          :input-id="`${which}-v-${c}`"
+          :model-value="curve.voltageV"
+          @update:model-value="(v) => setVoltage(c, v)"
+        />
+        <table>
+          <thead>
+            <tr>
+              <th>{{ pressureUnit.id }}</th>
+              <th>{{ flowUnit.id }}</th>
+              <th>A</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(p, i) in curve.points" :key="i">
+              <td>
+                <input
+                  :value="shown(p.pressureKpa, pressureUnit)"
+                  inputmode="decimal"
+                  :aria-label="`Curve ${c + 1}, point ${i + 1}, pressure`"
+                  @change="setPoint(c, i, 'pressureKpa', ($event.target as HTMLInputElement).value)"
+                />
+              </td>
+              <td>
+                <input
+                  :value="shown(p.flowLph, flowUnit)"
+                  inputmode="decimal"
+                  :aria-label="`Curve ${c + 1}, point ${i + 1}, flow`"
+                  @change="setPoint(c, i, 'flowLph', ($event.target as HTMLInputElement).value)"
+                />
+              </td>
+              <td>
+                <input
+                  :value="p.currentA ?? ''"
+                  inputmode="decimal"
+                  :aria-label="`Curve ${c + 1}, point ${i + 1}, current`"
+                  @change="setPoint(c, i, 'currentA', ($event.target as HTMLInputElement).value)"
+                />
+              </td>
+              <td>
+                <button v-if="curve.points.length > 2" class="plain" :aria-label="`Take out point ${i + 1}`" @click="dropPoint(c, i)">
+                  ×
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <n-button v-if="curve.points.length < 12" size="small" @click="addPoint(c)">Another point</n-button>
+      </div>
+      <n-button v-if="spec.curves.length === 1 && which === 'pump'" size="small" @click="addCurve">A second voltage</n-button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.pump {
+  border: 2px solid var(--ink);
+  padding: 10px 14px;
+  margin: 10px 0;
+}
+.classes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin: 6px 0 10px;
+}
+.curves {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 24px;
+  align-items: start;
+}
+table {
+  border-collapse: collapse;
+  margin: 6px 0;
+}
+th {
+  text-align: left;
+  font-size: 15px;
+}
+input {
+  width: 84px;
+  min-height: 44px;
+  border: 1px solid var(--soft);
+  margin: 0 -1px -1px 0;
+  background: var(--sheet);
+  color: var(--ink);
+  font:
+    600 18px 'Barlow Condensed',
+    sans-serif;
+  padding: 0 8px;
+}
+td button {
+  min-width: 44px;
+  min-height: 44px;
+  text-align: center;
+}
+</style>

@@ -1,0 +1,163 @@
+import { elementLabel, hasSump, sectionsOf, type FuelChoices, type FuelElement, type SectionId } from '@vectum/core'
+
+/** Where everything of a circuit stands on the sheet. Pure geometry: no pressure, no judgement. */
+export type EquipmentId = 'tank' | 'sump' | 'pump' | 'lift-pump' | 'regulator' | 'injectors'
+export interface Placed {
+  key: string
+  x: number
+  y: number
+  label: string
+  section: SectionId | null
+  index: number
+  element: FuelElement | null
+  equipment: EquipmentId | null
+}
+export interface Pipe {
+  section: SectionId
+  points: [number, number][]
+  /** what stands on it, in the order of the flow */
+  items: Placed[]
+}
+export interface CircuitSheet {
+  width: number
+  height: number
+  vessels: { id: 'tank' | 'sump'; x: number; y: number; w: number; h: number; label: string }[]
+  equipment: Placed[]
+  pipes: Pipe[]
+}
+
+const WIDTH = 780
+const LEFT = 74
+const RIGHT = WIDTH - 46
+const ROW = 118
+const TOP = 66
+
+const spread = (from: number, to: number, n: number): number[] =>
+  Array.from({ length: n }, (_, i) => from + ((to - from) * (i + 1)) / (n + 1))
+
+export function circuitSheet(fuel: FuelChoices): CircuitSheet {
+  const layout = fuel.layout!
+  const sump = hasSump(layout)
+  const returnless = layout === 'returnless'
+  const first = TOP + (sump ? 2 * ROW : 0)
+  const [outY, backY] = [first, first + ROW]
+  const place = (section: SectionId, xs: number[], y: number): Placed[] =>
+    (fuel[section] ?? []).map((element, index) => ({
+      key: `${section}:${element.id}`,
+      x: xs[index],
+      y,
+      label: elementLabel(element),
+      section,
+      index,
+      element,
+      equipment: null,
+    }))
+  const equip = (equipment: EquipmentId, x: number, y: number, label: string): Placed => ({
+    key: equipment,
+    x,
+    y,
+    label,
+    section: null,
+    index: -1,
+    element: null,
+    equipment,
+  })
+  const count = (id: SectionId) => fuel[id]?.length ?? 0
+  // the way out: equal slots for everything on the row
+  const row = [
+    ...Array<string>(count('suction')).fill('s'),
+    'pump',
+    ...(returnless ? [...Array<string>(count('delivery')).fill('d'), 'regulator'] : []),
+    ...Array<string>(count('feed')).fill('f'),
+  ]
+  const slots = spread(LEFT, RIGHT, row.length)
+  const xs = (mark: string) => slots.filter((_, i) => row[i] === mark)
+  const pumpX = xs('pump')[0]
+  const regulatorX = returnless ? xs('regulator')[0] : RIGHT
+  const equipment = [
+    equip('pump', pumpX, outY, 'pump'),
+    equip('injectors', RIGHT, outY, 'injectors'),
+    equip('regulator', regulatorX, returnless ? outY : backY, 'regulator'),
+  ]
+  const pipes: Pipe[] = [
+    {
+      section: 'suction',
+      points: [
+        [LEFT, outY],
+        [pumpX, outY],
+      ],
+      items: place('suction', xs('s'), outY),
+    },
+    ...(returnless
+      ? [
+          {
+            section: 'delivery' as const,
+            points: [
+              [pumpX, outY],
+              [regulatorX, outY],
+            ] as [number, number][],
+            items: place('delivery', xs('d'), outY),
+          },
+        ]
+      : []),
+    {
+      section: 'feed',
+      points: [
+        [returnless ? regulatorX : pumpX, outY],
+        [RIGHT, outY],
+      ],
+      items: place('feed', xs('f'), outY),
+    },
+    {
+      section: 'return',
+      points: [
+        [regulatorX, outY],
+        [regulatorX, backY],
+        [LEFT, backY],
+      ],
+      items: place('return', spread(regulatorX, LEFT, count('return')), backY),
+    },
+  ]
+  if (sump) {
+    const [liftY, overY] = [TOP, TOP + ROW]
+    const liftRow = spread(RIGHT, LEFT, count('lift') + 1)
+    equipment.push(equip('lift-pump', liftRow[0], liftY, 'lift pump'))
+    pipes.push({
+      section: 'lift',
+      points: [
+        [RIGHT, liftY],
+        [LEFT, liftY],
+      ],
+      items: place('lift', liftRow.slice(1), liftY),
+    })
+    pipes.push({
+      section: 'overflow',
+      points: [
+        [LEFT, overY],
+        [RIGHT, overY],
+      ],
+      items: place('overflow', spread(LEFT, RIGHT, count('overflow')), overY),
+    })
+  }
+  const bottom = backY + 34
+  return {
+    width: WIDTH,
+    height: backY + 62,
+    vessels: sump
+      ? [
+          { id: 'sump', x: 8, y: TOP - 34, w: LEFT - 8, h: bottom - TOP + 34, label: 'sump' },
+          { id: 'tank', x: RIGHT, y: TOP - 34, w: 40, h: ROW + 68, label: 'tank' },
+        ]
+      : [{ id: 'tank', x: 8, y: outY - 34, w: LEFT - 8, h: bottom - outY + 34, label: 'tank' }],
+    equipment,
+    pipes,
+  }
+}
+
+/** Position in its section that a thing dragged to x would take. */
+export function slotAt(pipe: Pipe, x: number): number {
+  const forward = pipe.points[pipe.points.length - 1][0] > pipe.points[pipe.points.length - 2][0]
+  return pipe.items.filter((i) => (forward ? i.x < x : i.x > x)).length
+}
+
+export const sectionTitle = (fuel: FuelChoices, id: SectionId): string => sectionsOf(fuel.layout!).find((s) => s.id === id)?.title ?? id

@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import type { Fit } from '@vectum/core'
+
+/** Fits, fits with work, does not fit: told by shape as well as colour. */
+defineProps<{ fit: Fit }>()
+const title: Record<Fit, string> = { fits: 'fits', work: 'with work', no: 'does not fit' }
+</script>
+
+<template>
+  <svg class="fit-mark" :class="fit" width="16" height="16" viewBox="0 0 16 16" role="img" :aria-label="title[fit]">
+    <path v-if="fit === 'fits'" d="M2 8.5L6.5 13L14 3.5" />
+    <path v-else-if="fit === 'work'" d="M8 2L14.5 14H1.5Z" />
+    <path v-else d="M2 2H14V14H2ZM4.5 11.5L11.5 4.5" />
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  flex: none;
+}
+path {
+  fill: none;
+  stroke-width: 2.4;
+}
+.fits {
+  stroke: var(--clear);
+}
+.work {
+  stroke: var(--warn);
+}
+.no {
+  stroke: var(--stop);
+}
+</style>

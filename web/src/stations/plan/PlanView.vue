@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import { useRouteQuery } from '../../shell/use-route-query.ts'
+import { useBuild } from '../../stores/build.ts'
+import CautionStrip from '../../shell/CautionStrip.vue'
+import PartsTable from './PartsTable.vue'
+import RouteTable from './RouteTable.vue'
+import ScheduleStrip from './ScheduleStrip.vue'
+import SizeTable from './SizeTable.vue'
+import UnitMatch from './UnitMatch.vue'
+import WaysTable from './WaysTable.vue'
+
+const builds = useBuild()
+const tabs = [
+  { id: 'route', title: 'Route' },
+  { id: 'sizes', title: 'Sizes' },
+  { id: 'ways', title: 'Ways' },
+  { id: 'unit', title: 'Control unit' },
+  { id: 'parts', title: 'Parts' },
+  { id: 'schedule', title: 'Schedule' },
+] as const
+const tab = useRouteQuery('tab', 'route')
+</script>
+
+<template>
+  <div v-if="builds.current && builds.context">
+    <div class="station-head">
+      <h1>Plan</h1>
+      <p>What suits this car, what it takes, and when it is done.</p>
+    </div>
+    <div class="tabs" role="tablist" aria-label="Plan">
+      <button v-for="t in tabs" :key="t.id" role="tab" :aria-selected="tab === t.id" @click="tab = t.id">{{ t.title }}</button>
+    </div>
+    <div class="pane">
+      <route-table v-if="tab === 'route'" />
+      <size-table v-else-if="tab === 'sizes'" />
+      <ways-table v-else-if="tab === 'ways'" />
+      <unit-match v-else-if="tab === 'unit'" />
+      <parts-table v-else-if="tab === 'parts'" />
+      <schedule-strip v-else />
+    </div>
+    <caution-strip station="plan" />
+  </div>
+</template>
+
+<style scoped>
+.pane {
+  padding: 14px 0 18px;
+}
+</style>

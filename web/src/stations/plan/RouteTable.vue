@@ -1,0 +1,304 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { ACCEPTED_WORK, effectOf, HOURLY_RATE, judgeRoutes, recommend, routeTitles, type Fit, type Route } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import { pick, quantity as q, yesNo } from '../../quantity/field.ts'
+import OptionRow from '../../quantity/OptionRow.vue'
+import { useBuild } from '../../stores/build.ts'
+import FitMark from './FitMark.vue'
+
+/** The three routes side by side against the car's demands; what each would change is shown before it is taken. */
+const builds = useBuild()
+const plan = computed(() => builds.context!.plan)
+const judged = computed(() => judgeRoutes(builds.context!))
+const advice = computed(() => recommend(builds.context!))
+const rows = computed(() => {
+  const ids = [...new Set(judged.value.flatMap((j) => j.reasons.map((r) => r.id)))]
+  return ids.map((id) => ({
+    id,
+    label: judged.value.flatMap((j) => j.reasons).find((r) => r.id === id)!.label,
+    cells: judged.value.map((j) => j.reasons.find((r) => r.id === id) ?? null),
+  }))
+})
+const looking = ref<Route | null>(null)
+const patchFor = (route: Route) => ({ choices: { plan: { route } } })
+const effect = computed(() => (looking.value ? effectOf(builds.current!, patchFor(looking.value)) : null))
+function take(): void {
+  builds.change('choices.plan.route', looking.value!)
+  looking.value = null
+}
+const words: Record<Fit, string> = { fits: 'fits', work: 'fits with work', no: 'does not fit' }
+const signed = (n: number) => `${n > 0 ? '+' : ''}${n.toFixed(0)}`
+const x = (v: number, most: number) => (100 * Math.min(v, most)) / most
+const weights: [number, string][] = [
+  [0, 'no'],
+  [1, 'a little'],
+  [2, 'yes'],
+  [3, 'much'],
+]
+const chosenFields = [
+  q('choices.plan.injectors', 'Injectors', 'count'),
+  q('choices.plan.injectorCcMin', 'Injector flow, each', 'injectorFlow', 'its sheet'),
+  q('choices.plan.injectorRatedKpa', 'Rated at', 'pressure', 'pressure difference on the sheet'),
+  q('choices.plan.fuelPressureKpa', 'Fuel pressure', 'pressure', 'over the injector outlet'),
+  q('choices.plan.maxDutyPct', 'Highest duty', 'percent', '85 % until said otherwise'),
+  yesNo('choices.plan.phased', 'Phased injection', 'needs a cam signal'),
+  q('choices.plan.throttleM3Min', 'Throttle passes', 'airVolume', 'all bores, its sheet'),
+  q('choices.plan.throttleRatedKpa', 'At a depression of', 'pressure', 'test depression', 1),
+  q('choices.plan.throttleDropKpa', 'Depression allowed', 'pressure', '5 kPa until said otherwise', 1),
+  yesNo('choices.plan.brakeBooster', 'Brake booster on vacuum'),
+]
+const weighFields = [
+  pick('choices.plan.periodLook', 'A period look matters', weights),
+  pick('choices.plan.reversible', 'Nothing drilled or cut', weights),
+  pick('choices.plan.quiet', 'Quiet', weights),
+  q('choices.plan.acceptWork', 'Points of work accepted', 'count', `${ACCEPTED_WORK} until said otherwise`),
+  q('choices.plan.hourlyRate', 'An hour counts', 'number', `${HOURLY_RATE} until said otherwise`),
+]
+const onOff = [
+  { value: true, label: 'yes' },
+  { value: false, label: 'no' },
+]
+</script>
+
+<template>
+  <div class="switches">
+    <div>
+      <span class="label">The unit times the spark</span>
+      <option-row
+        :model-value="plan.timingControl"
+        :options="onOff"
+        label="The unit times the spark"
+        firm
+        @update:model-value="(v) => builds.change('choices.plan.timingControl', v)"
+      />
+    </div>
+    <div>
+      <span class="label">Electronic throttle</span>
+      <option-row
+        :model-value="plan.electronicThrottle ?? false"
+        :options="onOff"
+        label="Electronic throttle"
+        firm
+        @update:model-value="(v) => builds.change('choices.plan.electronicThrottle', v)"
+      />
+    </div>
+    <p class="advice">
+      <template v-if="advice.best">
+        <strong class="head"
+          >{{ routeTitles[advice.best.route] }}{{ advice.best.timingControl ? ' with' : ' without' }} timing control</strong
+        >
+        is the least that fits.
+      </template>
+      <strong v-else class="head stop">No route fits as things stand.</strong>
+    </p>
+  </div>
+  <div class="scroll">
+    <table class="routes">
+      <thead>
+        <tr>
+          <th></th>
+          <th v-for="j in judged" :key="j.route" scope="col" :class="{ taken: plan.route === j.route }">
+            <span class="head title">{{ routeTitles[j.route] }}</span>
+            <span class="fit"><fit-mark :fit="j.fit" /> {{ words[j.fit] }}</span>
+            <n-button
+              v-if="plan.route !== j.route"
+              size="small"
+              :data-testid="`look-${j.route}`"
+              @click="looking = looking === j.route ? null : j.route"
+            >
+              What would it change?
+            </n-button>
+            <span v-else class="soft">taken</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.id">
+          <th scope="row">{{ r.label }}</th>
+          <td v-for="(cell, i) in r.cells" :key="i" :class="[cell?.fit, { taken: plan.route === judged[i].route }]">
+            <template v-if="cell">
+              <fit-mark :fit="cell.fit" /><span>{{ cell.text }}</span>
+              <svg v-if="cell.bar" class="bar" viewBox="0 0 100 8" preserveAspectRatio="none" aria-hidden="true">
+                <rect class="track" width="100" height="8" />
+                <rect class="value" :width="x(cell.bar.value, cell.bar.most)" y="2" height="4" />
+                <path class="limit" :d="`M${x(cell.bar.limit, cell.bar.most)} 0V8`" />
+              </svg>
+            </template>
+            <span v-else class="soft">–</span>
+          </td>
+        </tr>
+        <tr class="sum">
+          <th scope="row">Parts</th>
+          <td v-for="j in judged" :key="j.route" class="num" :class="{ taken: plan.route === j.route }">{{ j.cost.toFixed(0) }}</td>
+        </tr>
+        <tr class="sum">
+          <th scope="row">Hours</th>
+          <td v-for="j in judged" :key="j.route" class="num" :class="{ taken: plan.route === j.route }">
+            {{ j.hours.low.toFixed(0) }}–{{ j.hours.high.toFixed(0) }} h
+          </td>
+        </tr>
+        <tr class="sum">
+          <th scope="row">Preferences count</th>
+          <td v-for="j in judged" :key="j.route" class="num" :class="{ taken: plan.route === j.route }">
+            {{ j.preferenceHours.toFixed(0) }} h
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <section v-if="effect && looking" class="effect" aria-live="polite" data-testid="effect">
+    <h2>{{ routeTitles[looking] }} would change</h2>
+    <p>
+      Parts <strong class="num">{{ effect.cost.before.toFixed(0) }} → {{ effect.cost.after.toFixed(0) }}</strong> ({{
+        signed(effect.cost.after - effect.cost.before)
+      }}), hours
+      <strong class="num"
+        >{{ effect.hours.before.low.toFixed(0) }}–{{ effect.hours.before.high.toFixed(0) }} → {{ effect.hours.after.low.toFixed(0) }}–{{
+          effect.hours.after.high.toFixed(0)
+        }}</strong
+      >
+    </p>
+    <ul v-if="effect.appears.length || effect.clears.length">
+      <li v-for="f in effect.appears" :key="`${f.station}${f.id}`" :class="f.severity">appears: {{ f.message }}</li>
+      <li v-for="f in effect.clears" :key="`${f.station}${f.id}`" class="clear">goes: {{ f.message }}</li>
+    </ul>
+    <p v-else class="soft">No finding appears or goes.</p>
+    <div class="row">
+      <n-button type="primary" data-testid="take" @click="take">Take {{ routeTitles[looking].toLowerCase() }}</n-button>
+      <n-button @click="looking = null">Leave it</n-button>
+    </div>
+  </section>
+  <section class="advice-list">
+    <h2>Why, and what would change it</h2>
+    <ul>
+      <li v-for="r in [...advice.reasons, ...advice.wouldChange]" :key="r">{{ r }}</li>
+    </ul>
+  </section>
+  <section>
+    <h2>Chosen</h2>
+    <div class="fields"><fact-field v-for="f in chosenFields" :key="f.path" :field="f" /></div>
+    <h2>What matters beside cost</h2>
+    <div class="fields"><fact-field v-for="f in weighFields" :key="f.path" :field="f" /></div>
+  </section>
+</template>
+
+<style scoped>
+.switches {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 28px;
+  align-items: end;
+  margin-bottom: 12px;
+}
+.label {
+  display: block;
+  font-size: 15px;
+  font-weight: 600;
+}
+.advice {
+  margin: 0;
+  font-size: 17px;
+}
+.advice .head {
+  font-size: 20px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.routes {
+  border-collapse: collapse;
+  width: 100%;
+  min-width: 620px;
+  table-layout: fixed;
+}
+.routes th:first-child {
+  width: 112px;
+}
+th {
+  text-align: left;
+  vertical-align: top;
+  padding: 8px 8px 8px 0;
+  font-weight: 600;
+  font-size: 15px;
+}
+thead th {
+  border-bottom: 2px solid var(--ink);
+  padding: 8px;
+}
+.title {
+  display: block;
+  font-size: 22px;
+}
+.fit {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+td {
+  border-bottom: 1px solid var(--hair);
+  padding: 7px 8px;
+  vertical-align: top;
+  font-size: 15px;
+  line-height: 1.25;
+}
+td :deep(.fit-mark) {
+  float: left;
+  margin: 2px 6px 0 0;
+}
+tbody th {
+  border-bottom: 1px solid var(--hair);
+}
+.taken {
+  background: var(--wash);
+}
+td.no {
+  color: var(--stop);
+}
+.sum td {
+  font-size: 20px;
+}
+.bar {
+  display: block;
+  width: 100%;
+  height: 9px;
+  margin-top: 4px;
+}
+.track {
+  fill: var(--hair);
+  opacity: 0.5;
+}
+.value {
+  fill: var(--data);
+}
+.limit {
+  stroke: var(--ink);
+  stroke-width: 1.6;
+  vector-effect: non-scaling-stroke;
+}
+.effect {
+  border: 2px solid var(--ink);
+  padding: 12px 16px;
+  margin: 14px 0;
+}
+.row {
+  display: flex;
+  gap: 10px;
+}
+.advice-list {
+  margin: 14px 0;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 20px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 12px 16px;
+  margin: 8px 0 18px;
+  align-items: start;
+}
+</style>

@@ -1,0 +1,380 @@
+<script setup lang="ts">
+import { addDays, differenceInCalendarDays, format, parseISO } from 'date-fns'
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { checkFact, contextOf, CoreError, defaultPeople, experience, planSchedule, type Person, type ScheduledTask } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import type { Field } from '../../quantity/field.ts'
+import { pick } from '../../quantity/field.ts'
+import QuantityField from '../../quantity/QuantityField.vue'
+import { useBuild } from '../../stores/build.ts'
+import { usePointerDays } from './use-pointer-days.ts'
+
+/** The job as a strip of days with its critical path: drag a task to a later day, and what waits for it moves too. */
+const builds = useBuild()
+const today = format(new Date(), 'yyyy-MM-dd')
+const schedule = computed(() => {
+  try {
+    return { plan: planSchedule(contextOf(builds.current!), today), problem: null }
+  } catch (e) {
+    if (!(e instanceof CoreError)) throw e
+    return { plan: null, problem: e.message }
+  }
+})
+const plan = computed(() => schedule.value.plan)
+const people = computed<Person[]>(() => builds.context!.plan.people ?? defaultPeople)
+const open = ref<string | null>(null)
+const opened = computed(() => plan.value?.tasks.find((t) => t.id === open.value) ?? null)
+
+const ROW = 30
+const first = computed(() => plan.value!.tasks.reduce((a, t) => (t.start < a ? t.start : a), today))
+const span = computed(() => Math.max(14, differenceInCalendarDays(parseISO(plan.value!.end.high), parseISO(first.value)) + 2))
+const dayPx = computed(() => Math.max(7, Math.min(26, 470 / span.value)))
+const x = (date: string) => differenceInCalendarDays(parseISO(date), parseISO(first.value)) * dayPx.value
+const at = (days: number) => format(addDays(parseISO(first.value), days), 'yyyy-MM-dd')
+const weeks = computed(() => Array.from({ length: span.value }, (_, i) => at(i)).filter((d) => parseISO(d).getDay() === 1))
+const barOf = (t: ScheduledTask) => ({ x: x(t.start), w: Math.max(dayPx.value, x(t.end) - x(t.start) + dayPx.value) })
+const path = (id: string, field: string) => `choices.plan.tasks.${id}.${field}`
+const short = (date: string) => format(parseISO(date), 'd MMM')
+
+function move(t: ScheduledTask, days: number): void {
+  if (days === 0 || t.done) return
+  const target = addDays(parseISO(t.start), days)
+  builds.change(path(t.id, 'notBefore'), format(target < parseISO(today) ? parseISO(today) : target, 'yyyy-MM-dd'))
+}
+const drag = usePointerDays(dayPx, (id, days) =>
+  move(
+    plan.value!.tasks.find((t) => t.id === id)!,
+    days,
+  ),
+)
+function onKey(event: KeyboardEvent, t: ScheduledTask): void {
+  const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+  if (step) {
+    event.preventDefault()
+    move(t, event.shiftKey ? 7 * step : step)
+  } else if (event.key === 'Delete' || event.key === 'Backspace') builds.change(path(t.id, 'notBefore'), undefined)
+  else if (event.key === 'Enter' || event.key === ' ') {
+    event.preventDefault()
+    open.value = t.id
+  }
+}
+const kind = { work: 'work', trade: 'outside trade', wait: 'waiting' } as const
+const says = (t: ScheduledTask) =>
+  `${t.title}, ${t.done ? `done ${short(t.start)}` : `${short(t.start)} to ${short(t.end)}`}${t.critical ? ', critical' : ''}`
+const amount = (t: ScheduledTask) =>
+  t.kind === 'work'
+    ? `${t.low.toFixed(1)}–${t.high.toFixed(1)} h`
+    : `${t.amount} days${t.leadDays ? `, booked ${t.leadDays} days ahead` : ''}`
+
+const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+function setPeople(change: (list: Person[]) => Person[]): void {
+  const next = change(people.value.map((p) => ({ name: p.name, hours: [...p.hours] })))
+  if (checkFact('choices.plan.people', next) === null) builds.change('choices.plan.people', next)
+}
+const setHours = (person: number, day: number, text: string) => {
+  const hours = Number(text.replace(',', '.'))
+  if (Number.isFinite(hours)) setPeople((list) => ((list[person].hours[day] = hours), list))
+}
+const settings: Field[] = [
+  pick(
+    'choices.plan.experience',
+    'Whose hands',
+    Object.entries(experience).map(([id, e]) => [id, e.label]),
+    'hours × 1.8, × 1, × 0.7',
+  ),
+  { kind: 'date', path: 'choices.plan.start', label: 'Begins' },
+]
+const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 400) ? 'must be 0 to 400 h' : null)
+</script>
+
+<template>
+  <p v-if="schedule.problem" class="stop" role="alert">{{ schedule.problem }}</p>
+  <template v-if="plan">
+    <div class="bar">
+      <p>
+        <strong class="num big">{{ plan.hours.low.toFixed(0) }}–{{ plan.hours.high.toFixed(0) }} h</strong> of work, done between
+        <strong class="num big" data-testid="end">{{ short(plan.end.low) }} and {{ format(parseISO(plan.end.high), 'd MMM yyyy') }}</strong>
+        <span v-if="plan.assumed.length" class="soft"> (taken: {{ plan.assumed.join(', ') }})</span>
+      </p>
+      <a class="ics" :href="`/api/builds/${builds.current!.id}/schedule.ics?today=${today}`" download>Calendar file</a>
+    </div>
+    <div class="strip">
+      <svg :width="232 + span * dayPx" :height="34 + plan.tasks.length * ROW" role="group" aria-label="Tasks over the days">
+        <g v-for="w in weeks" :key="w" :transform="`translate(${232 + x(w)} 0)`">
+          <path :d="`M0 20V${34 + plan.tasks.length * ROW}`" class="week" />
+          <text v-if="dayPx > 5" x="3" y="14" class="day">{{ short(w) }}</text>
+        </g>
+        <path :d="`M${232 + x(today)} 18V${34 + plan.tasks.length * ROW}`" class="today" />
+        <g v-for="(t, i) in plan.tasks" :key="t.id" :transform="`translate(0 ${28 + i * ROW})`">
+          <text x="0" y="20" class="name" :class="{ done: t.done, critical: t.critical }">
+            {{ t.title.length > 36 ? `${t.title.slice(0, 35)}…` : t.title }}
+          </text>
+          <path :d="`M0 ${ROW}H${232 + span * dayPx}`" class="rule" />
+          <g
+            class="task"
+            :class="[t.kind, { done: t.done, critical: t.critical, on: open === t.id }]"
+            :transform="`translate(${232 + barOf(t).x + (drag.id.value === t.id ? drag.days.value * dayPx : 0)} 4)`"
+            role="button"
+            tabindex="0"
+            :aria-label="says(t)"
+            :data-testid="`task-${t.id}`"
+            @pointerdown="(e) => !t.done && drag.start(e, t.id)"
+            @click="open = t.id"
+            @keydown="(e) => onKey(e, t)"
+          >
+            <rect :width="barOf(t).w" :height="ROW - 8" class="bar-body" />
+            <template v-if="t.days.length">
+              <rect v-for="d in t.days" :key="d.date" :x="x(d.date) - barOf(t).x" :width="dayPx" :height="ROW - 8" class="worked" />
+            </template>
+            <path v-if="t.done" :d="`M4 ${(ROW - 8) / 2}l4 4l7 -8`" class="tick" />
+          </g>
+        </g>
+      </svg>
+    </div>
+    <p class="soft keys">
+      Filled: hours of work. Outlined: outside trade. Dotted: waiting. Heavy edge: on the critical path. Drag a bar, or ← → on it.
+    </p>
+    <section v-if="opened" class="detail" :aria-label="opened.title">
+      <h2>{{ opened.title }}</h2>
+      <p>
+        {{ kind[opened.kind] }}, {{ amount(opened) }}{{ opened.person ? `, ${opened.person}` : ''
+        }}{{ opened.helper ? ', needs a helper' : '' }}; {{ opened.critical ? 'on the critical path' : `may slip ${opened.slackDays} days`
+        }}{{ opened.because ? `; brought in by: ${opened.because}` : '' }}
+      </p>
+      <div class="edit">
+        <quantity-field
+          :label="opened.kind === 'work' ? 'Own figure for its hours' : 'Days'"
+          :dimension="opened.kind === 'work' ? 'hours' : 'days'"
+          input-id="task-hours"
+          :model-value="builds.context!.plan.tasks?.[opened.id]?.hours"
+          :check="hoursCheck"
+          @update:model-value="(v) => builds.change(path(opened!.id, 'hours'), v)"
+        />
+        <quantity-field
+          v-if="opened.kind === 'work' && !opened.done"
+          label="Hours still to do"
+          dimension="hours"
+          input-id="task-left"
+          :model-value="builds.context!.plan.tasks?.[opened.id]?.hoursLeft"
+          :check="hoursCheck"
+          @update:model-value="(v) => builds.change(path(opened!.id, 'hoursLeft'), v)"
+        />
+        <quantity-field
+          v-if="opened.kind === 'work'"
+          label="Hours it took"
+          dimension="hours"
+          input-id="task-took"
+          :model-value="builds.context!.plan.tasks?.[opened.id]?.hoursTaken"
+          @update:model-value="(v) => builds.change(path(opened!.id, 'hoursTaken'), v)"
+        />
+        <div v-if="opened.kind === 'work' && people.length > 1">
+          <label for="task-person">Who</label>
+          <select
+            id="task-person"
+            :value="builds.context!.plan.tasks?.[opened.id]?.person ?? 0"
+            @change="builds.change(path(opened!.id, 'person'), Number(($event.target as HTMLSelectElement).value))"
+          >
+            <option v-for="(p, i) in people" :key="i" :value="i">{{ p.name }}</option>
+          </select>
+        </div>
+        <n-button v-if="!opened.done" type="primary" @click="builds.change(path(opened.id, 'done'), today)">Done today</n-button>
+        <n-button v-else-if="!opened.proven" @click="builds.change(path(opened.id, 'done'), undefined)">Not done</n-button>
+        <span v-else class="soft">proven by the logbook</span>
+        <n-button v-if="opened.notBefore" @click="builds.change(path(opened.id, 'notBefore'), undefined)">Let it fall back</n-button>
+      </div>
+    </section>
+  </template>
+  <section>
+    <h2>Whose time</h2>
+    <div class="fields"><fact-field v-for="f in settings" :key="f.path" :field="f" /></div>
+    <table>
+      <thead>
+        <tr>
+          <th>Free hours</th>
+          <th v-for="d in weekdays" :key="d">{{ d }}</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(p, i) in people" :key="i">
+          <td>
+            <input
+              :value="p.name"
+              :aria-label="`Name of person ${i + 1}`"
+              maxlength="40"
+              class="who"
+              @change="setPeople((l) => ((l[i].name = ($event.target as HTMLInputElement).value || p.name), l))"
+            />
+          </td>
+          <td v-for="(h, d) in p.hours" :key="d">
+            <input
+              :value="h"
+              :aria-label="`${p.name}, ${weekdays[d]}, hours`"
+              inputmode="decimal"
+              @change="setHours(i, d, ($event.target as HTMLInputElement).value)"
+            />
+          </td>
+          <td><n-button v-if="people.length > 1" size="small" @click="setPeople((l) => l.filter((_, k) => k !== i))">Remove</n-button></td>
+        </tr>
+      </tbody>
+    </table>
+    <n-button
+      v-if="people.length < 5"
+      size="small"
+      @click="setPeople((l) => [...l, { name: `Person ${l.length + 1}`, hours: [0, 0, 0, 0, 0, 4, 0] }])"
+      >Another person</n-button
+    >
+  </section>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: center;
+}
+.bar p {
+  margin: 0;
+}
+.big {
+  font-size: 24px;
+}
+.ics {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+  padding: 0 14px;
+  border: 1px solid var(--ink);
+  color: var(--ink);
+  text-decoration: none;
+  white-space: nowrap;
+}
+.strip {
+  overflow-x: auto;
+  margin-top: 8px;
+}
+svg {
+  display: block;
+  touch-action: pan-x pan-y;
+}
+.name,
+.day {
+  font:
+    600 16px 'Barlow Condensed',
+    sans-serif;
+  fill: var(--ink);
+}
+.day {
+  font-size: 14px;
+  fill: var(--soft);
+}
+.name.done {
+  fill: var(--soft);
+}
+.week {
+  stroke: var(--hair);
+}
+.rule {
+  stroke: var(--hair);
+  opacity: 0.5;
+}
+.today {
+  stroke: var(--stop);
+  stroke-width: 2;
+}
+.task {
+  cursor: grab;
+  touch-action: none;
+}
+.bar-body {
+  fill: var(--sheet);
+  stroke: var(--soft);
+}
+.worked {
+  fill: var(--data);
+}
+.trade .bar-body {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.wait .bar-body {
+  stroke-dasharray: 2 4;
+}
+.critical .bar-body {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.done .bar-body {
+  fill: var(--hair);
+  stroke: none;
+}
+.done .worked {
+  fill: none;
+}
+.tick {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2.4;
+}
+.on .bar-body {
+  stroke: var(--data);
+  stroke-width: 3;
+}
+.keys {
+  font-size: 14px;
+  margin: 4px 0 14px;
+}
+.detail {
+  border: 2px solid var(--ink);
+  padding: 12px 16px;
+  margin-bottom: 14px;
+}
+.detail p {
+  margin: 2px 0 8px;
+}
+.edit {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: end;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 2fr 1fr;
+  gap: 12px 16px;
+  margin: 8px 0;
+}
+.edit label {
+  display: block;
+  font-size: 15px;
+  font-weight: 600;
+}
+table {
+  border-collapse: collapse;
+  margin: 6px 0;
+}
+th {
+  text-align: left;
+  font-size: 15px;
+}
+input,
+select {
+  min-height: 44px;
+  width: 52px;
+  border: 1px solid var(--soft);
+  background: var(--sheet);
+  color: var(--ink);
+  font:
+    600 18px 'Barlow Condensed',
+    sans-serif;
+  padding: 0 6px;
+}
+select {
+  width: auto;
+}
+.who {
+  width: 150px;
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui'
+import { computed, reactive } from 'vue'
+import { checkFact, planSizes, type Size, type SizeId } from '@vectum/core'
+import QuantityField from '../../quantity/QuantityField.vue'
+import WorkingNumber from '../../shell/WorkingNumber.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+
+/** Every size with its working, and a place for the person's own figure with its reason. */
+const builds = useBuild()
+const settings = useSettings()
+const sizes = computed(() => planSizes(builds.context!))
+const open = reactive<{ id: SizeId | null; value: number | undefined; reason: string }>({ id: null, value: undefined, reason: '' })
+const path = (id: SizeId) => `choices.plan.overrides.${id}`
+function begin(size: Size): void {
+  open.id = size.sizeId
+  open.value = size.value ?? undefined
+  open.reason = size.reason ?? ''
+}
+const problem = computed(() =>
+  open.id && open.value !== undefined && open.reason.trim() ? checkFact(path(open.id), { value: open.value, reason: open.reason }) : null,
+)
+function keep(): void {
+  builds.change(path(open.id!), { value: open.value, reason: open.reason.trim() })
+  open.id = null
+}
+</script>
+
+<template>
+  <p v-if="!sizes.length" class="soft">Enter displacement or power in Survey: every size comes from them.</p>
+  <div v-for="s in sizes" :key="s.id" class="size">
+    <working-number :number="s" class="number" />
+    <span v-if="s.reason" class="reason">own figure, {{ s.reason }}; computed {{ settings.format(s.computed, s.dimension) }}</span>
+    <div class="tools">
+      <n-button v-if="open.id !== s.sizeId" size="small" @click="begin(s)">Own figure</n-button>
+      <n-button v-if="s.reason" size="small" @click="builds.change(path(s.sizeId), undefined)">Take the computed one</n-button>
+    </div>
+    <form v-if="open.id === s.sizeId" class="own" @submit.prevent="keep">
+      <quantity-field v-model="open.value" :label="`${s.label}, own figure`" :dimension="s.dimension" />
+      <div>
+        <label for="own-reason">Why</label>
+        <n-input
+          v-model:value="open.reason"
+          :maxlength="200"
+          placeholder="the reason stays beside it"
+          :input-props="{ id: 'own-reason' }"
+        />
+      </div>
+      <n-button type="primary" attr-type="submit" :disabled="open.value === undefined || open.reason.trim().length < 3 || problem !== null"
+        >Keep</n-button
+      >
+      <n-button @click="open.id = null">Leave</n-button>
+      <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.size {
+  display: grid;
+  grid-template-columns: minmax(0, 460px) minmax(0, 1fr) auto;
+  gap: 4px 16px;
+  align-items: center;
+}
+.number {
+  grid-column: 1;
+}
+.reason {
+  font-size: 15px;
+}
+.tools {
+  grid-column: 3;
+  display: flex;
+  gap: 8px;
+}
+.own {
+  grid-column: 1 / -1;
+  display: grid;
+  grid-template-columns: 220px minmax(0, 1fr) auto auto;
+  gap: 12px;
+  align-items: end;
+  padding: 8px 0 14px;
+}
+.own p {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+label {
+  font-size: 15px;
+  font-weight: 600;
+}
+@media (max-width: 700px) {
+  .own {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

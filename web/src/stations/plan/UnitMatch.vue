@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { neededFunctions } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import { pick, quantity as q, words, yesNo } from '../../quantity/field.ts'
+import { useBuild } from '../../stores/build.ts'
+import FitMark from './FitMark.vue'
+
+/** What this car asks of a control unit, against a candidate as its own sheet describes it. */
+const builds = useBuild()
+const needed = computed(() => neededFunctions(builds.context!).map((f) => ({ ...f, answer: f.offered(builds.context!.plan.unit ?? {}) })))
+const at = (name: string) => `choices.plan.unit.${name}`
+const fields = [
+  words(at('name'), 'Called'),
+  q(at('injectorOutputs'), 'Injector outputs', 'count'),
+  q(at('coilOutputs'), 'Coil outputs', 'count'),
+  yesNo(at('phased'), 'Phased injection'),
+  yesNo(at('timingControl'), 'Times the spark'),
+  yesNo(at('magneticInput'), 'Magnetic signal'),
+  yesNo(at('hallInput'), 'Hall signal'),
+  yesNo(at('camInput'), 'Cam signal'),
+  yesNo(at('throttleLoad'), 'Load from throttle position'),
+  yesNo(at('electronicThrottle'), 'Electronic throttle'),
+  yesNo(at('boost'), 'Boost'),
+  yesNo(at('fanOutput'), 'Fan output'),
+  yesNo(at('logging'), 'Logging'),
+  yesNo(at('support'), 'Maker answers questions'),
+  pick('choices.plan.supply', 'Bought as', [
+    ['matched-set', 'a matched set'],
+    ['separate', 'separate parts'],
+  ]),
+]
+</script>
+
+<template>
+  <div class="match">
+    <section aria-label="What this car needs">
+      <h2>This car needs</h2>
+      <ul>
+        <li v-for="f in needed" :key="f.id">
+          <fit-mark :fit="f.answer === undefined ? 'work' : f.answer ? 'fits' : 'no'" />
+          <span
+            ><strong class="head">{{ f.label }}</strong
+            ><small class="soft"
+              >{{ f.why }}{{ f.answer === undefined ? '; the sheet has not been asked' : f.answer ? '' : '; missing' }}</small
+            ></span
+          >
+        </li>
+      </ul>
+    </section>
+    <section aria-label="The candidate">
+      <h2>The candidate, from its sheet</h2>
+      <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.match {
+  display: grid;
+  grid-template-columns: 240px minmax(0, 1fr);
+  gap: 24px;
+}
+ul {
+  list-style: none;
+  margin: 8px 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 7px 0;
+  border-bottom: 1px dotted var(--hair);
+}
+li strong {
+  display: block;
+  font-size: 18px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 12px 16px;
+  margin: 8px 0 18px;
+  align-items: start;
+}
+@media (max-width: 700px) {
+  .match {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { ways, wayTaken, type Way } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+
+/** The questions on which practitioners differ: both schools, the standard and why, and what is taken here. */
+const builds = useBuild()
+const list = computed(() => ways.map((way) => ({ way, standard: way.standard(builds.context!), ...wayTaken(builds.context!, way) })))
+function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
+  const option = way.options.find((o) => o.key === key)!
+  builds.change(way.path ?? `choices.plan.ways.${way.id}`, isOn ? undefined : way.path ? option.value : key)
+}
+</script>
+
+<template>
+  <p class="soft">Good people do these differently. The standard is taken until you choose; the reason stands beside it.</p>
+  <article v-for="{ way, key, chosen, standard } in list" :key="way.id">
+    <h3>{{ way.question }}</h3>
+    <div class="options" role="radiogroup" :aria-label="way.question">
+      <button
+        v-for="o in way.options"
+        :key="o.key"
+        role="radio"
+        :aria-checked="key === o.key"
+        :class="{ on: chosen && key === o.key, standard: !chosen && key === o.key }"
+        @click="take(way, o.key, chosen && key === o.key)"
+      >
+        <strong class="head">{{ o.title }}</strong>
+        <small>{{ o.says }}{{ o.key === standard ? ' · standard' : '' }}</small>
+      </button>
+    </div>
+    <p class="soft">{{ way.why }}</p>
+  </article>
+</template>
+
+<style scoped>
+article {
+  display: grid;
+  grid-template-columns: 130px minmax(0, 1fr) 190px;
+  gap: 16px;
+  align-items: center;
+  border-bottom: 1px solid var(--hair);
+  padding: 8px 0;
+}
+.options {
+  display: flex;
+}
+button {
+  flex: 1;
+  min-height: 60px;
+  text-align: left;
+  padding: 6px 12px;
+  border: 1px solid var(--soft);
+  margin-right: -1px;
+  background: var(--sheet);
+  color: var(--ink);
+  cursor: pointer;
+}
+button strong {
+  display: block;
+  font-size: 18px;
+}
+small {
+  font:
+    14px/1.2 'Barlow',
+    sans-serif;
+}
+.standard {
+  box-shadow: inset 0 0 0 2px var(--ink);
+}
+.on {
+  background: var(--ink);
+  color: var(--onInk);
+}
+p {
+  margin: 0;
+  font-size: 14px;
+}
+@media (max-width: 700px) {
+  article {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
