@@ -145,6 +145,9 @@ for (const scheme of ['light', 'dark'] as const)
     for (const path of [
       '/',
       car(4, 'survey'),
+      ...['route', 'sizes', 'ways', 'unit', 'parts', 'schedule'].map((tab) => car(1, `plan?tab=${tab}`)),
+      car(4, 'fuel?state=full'),
+      car(3, 'fuel?tab=proof'),
       car(1, 'spark'),
       car(1, 'tune'),
       car(1, 'start'),

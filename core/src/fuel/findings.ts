@@ -46,9 +46,15 @@ const withSection = (c: SolvableCircuit, id: SectionId, boreMm: number): Solvabl
   sections: { ...c.sections, [id]: withBore(c.sections[id] ?? [], boreMm) },
 })
 const floorState = (d: FuelDesign) => ({ ...d.states.idle, supplyV: CHARGING_HIGH_V })
-/** Lowest pressure that can be set, kPa over the reference port at idle. */
-export const returnFloor = (d: FuelDesign, circuit = d.circuit): number =>
-  returnFloorKpa(circuit, floorState(d)).floorKpa - d.states.idle.referenceKpa
+const floors = new WeakMap<FuelDesign, { floorKpa: number; returnLph: number }>()
+/** The floor of a design as it stands, worked out once. */
+const floorOf = (d: FuelDesign): { floorKpa: number; returnLph: number } => {
+  if (!floors.has(d)) floors.set(d, returnFloorKpa(d.circuit, floorState(d)))
+  return floors.get(d)!
+}
+/** Lowest pressure that can be set, kPa over the reference port at idle; of another circuit in its place where one is given. */
+export const returnFloor = (d: FuelDesign, circuit?: SolvableCircuit): number =>
+  (circuit ? returnFloorKpa(circuit, floorState(d)) : floorOf(d)).floorKpa - d.states.idle.referenceKpa
 
 const design =
   (check: (d: FuelDesign, c: Context) => ReturnType<Rule['check']>): Rule['check'] =>
@@ -187,7 +193,7 @@ export const fuelRules: Rule[] = [
       return finding(
         'stop',
         'The return line holds the pressure up',
-        `With the regulator wide open at idle and ${CHARGING_HIGH_V} V, ${n(returnFloorKpa(d.circuit, floorState(d)).returnLph)} L/h go back and leave ${n(floor)} kPa; ${n(setKpa)} kPa cannot be set.`,
+        `With the regulator wide open at idle and ${CHARGING_HIGH_V} V, ${n(floorOf(d).returnLph)} L/h go back and leave ${n(floor)} kPa; ${n(setKpa)} kPa cannot be set.`,
         bore
           ? `A return of ${bore}, or a smaller pump.`
           : 'A smaller pump: no bore of the table brings the floor under the set pressure. Look at the regulator’s own drop.',
@@ -769,7 +775,7 @@ export function fuelNumbers(c: Context): DerivedNumber[] {
   if (!d) return []
   const full = solutionOf(d, 'full')
   const idle = solutionOf(d, 'idle')
-  const floor = returnFloorKpa(d.circuit, floorState(d))
+  const floor = floorOf(d)
   const worst = d.solutions.reduce((a, b) => (b.inletMarginKpa < a.inletMarginKpa ? b : a))
   const number = (
     id: string,

@@ -235,10 +235,7 @@ function worstImbalance(c: SolvableCircuit, s: FuelState, r: CircuitSolution): n
   }
   for (const b of r.branches) {
     const element = c.sections[b.section]!.find((e) => e.id === b.elementId)!
-    errors.push(
-      (elementFlow(element, b.flowLph, s.fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1).dropKpa - b.dropKpa) /
-        scale,
-    )
+    errors.push((elementFlow(element, b.flowLph, s.fluid, c.clogged).dropKpa - b.dropKpa) / scale)
   }
   return Math.max(...errors.map(Math.abs))
 }

@@ -54,6 +54,16 @@ export interface Pump {
  * @source Fritsch and Carlson (1980) for the curve; the voltage law is that of a positive displacement pump on a direct-current motor
  */
 export function pumpOf(spec: PumpSpec): Pump {
+  const known = pumps.get(spec)
+  if (known) return known
+  const made = makePump(spec)
+  pumps.set(spec, made)
+  return made
+}
+/** Specs are data that nobody changes in place, so a pump is made once from each. */
+const pumps = new WeakMap<PumpSpec, Pump>()
+
+function makePump(spec: PumpSpec): Pump {
   const curves = [...spec.curves].sort((a, b) => a.voltageV - b.voltageV).map(({ voltageV, points }) => ({ voltageV, ...curveOf(points) }))
   const first = curves[0]
   const last = curves[curves.length - 1]

@@ -11,6 +11,8 @@ const G = 9.80665
 const CRACK_LPH = 2
 /** Flow below which nothing moves: keeps 64/Re out of the denormal numbers. */
 const STILL_LPH = 1e-9
+/** A filter finer than this is one that ages by what it holds back. */
+const FINE_BELOW_MICRON = 50
 
 /** One element at one flow: what it takes, and how fast the fuel goes through it. */
 export interface ElementFlow {
@@ -23,35 +25,32 @@ export interface ElementFlow {
  * Pressure an element takes at a flow, kPa; odd in the flow, rising with it, zero at rest.
  * @source lines: Darcy-Weisbach; fittings: loss coefficient times dynamic pressure; filters and valves: squared law through the sheet's point
  */
-export function elementFlow(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): ElementFlow {
+export function elementDropKpa(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): number {
   const q = Math.abs(flowLph)
+  if (q < STILL_LPH) return 0
   const sign = flowLph < 0 ? -1 : 1
   switch (element.kind) {
     case 'line': {
-      if (q < STILL_LPH) return { dropKpa: 0, velocityMS: 0, reynolds: 0 }
       const velocityMS = velocityIn(q, element.boreMm)
-      const reynolds = (velocityMS * element.boreMm * 1000) / fluid.viscosityMm2S
-      const f = smoothFriction(reynolds, ROUGHNESS_UM[element.material] / 1000 / element.boreMm)
-      const dynamicKpa = (fluid.densityKgM3 * velocityMS * velocityMS) / 2000
-      return { dropKpa: (sign * f * element.lengthM * dynamicKpa * 1000) / element.boreMm, velocityMS, reynolds }
+      const f = smoothFriction(reynoldsOf(velocityMS, element.boreMm, fluid), ROUGHNESS_UM[element.material] / 1000 / element.boreMm)
+      return (sign * f * element.lengthM * fluid.densityKgM3 * velocityMS * velocityMS) / 2 / element.boreMm
     }
-    case 'fitting': {
-      const velocityMS = velocityIn(q, element.boreMm)
-      return {
-        dropKpa: (sign * LOSS_K[element.fitting] * element.count * fluid.densityKgM3 * velocityMS * velocityMS) / 2000,
-        velocityMS,
-        reynolds: null,
-      }
-    }
+    case 'fitting':
+      return (sign * LOSS_K[element.fitting] * element.count * fluid.densityKgM3 * velocityIn(q, element.boreMm) ** 2) / 2000
     case 'filter':
-      return { dropKpa: sign * element.dropKpa * clogged * (q / element.atLph) ** 2, velocityMS: null, reynolds: null }
+      return sign * element.dropKpa * (element.micron < FINE_BELOW_MICRON ? clogged : 1) * (q / element.atLph) ** 2
     case 'check-valve':
-      return {
-        dropKpa: sign * (element.openingKpa * Math.min(1, q / CRACK_LPH) + element.dropKpa * (q / element.atLph) ** 2),
-        velocityMS: null,
-        reynolds: null,
-      }
+      return sign * (element.openingKpa * Math.min(1, q / CRACK_LPH) + element.dropKpa * (q / element.atLph) ** 2)
   }
+}
+const reynoldsOf = (velocityMS: number, boreMm: number, fluid: Fluid): number => (velocityMS * boreMm * 1000) / fluid.viscosityMm2S
+
+/** The same with velocity and Reynolds number, where a bore gives them. */
+export function elementFlow(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): ElementFlow {
+  const dropKpa = elementDropKpa(element, flowLph, fluid, clogged)
+  if (element.kind !== 'line' && element.kind !== 'fitting') return { dropKpa, velocityMS: null, reynolds: null }
+  const velocityMS = velocityIn(Math.abs(flowLph), element.boreMm)
+  return { dropKpa, velocityMS, reynolds: element.kind === 'line' ? reynoldsOf(velocityMS, element.boreMm, fluid) : null }
 }
 
 export const fuelStates = [
@@ -59,7 +58,7 @@ export const fuelStates = [
   { id: 'idle', title: 'Warm idle', detail: 'warm idle' },
   { id: 'cruise', title: 'Cruise', detail: 'cruise' },
   { id: 'full', title: 'Full power', detail: 'full power' },
-  { id: 'full-hot', title: 'Full, low, hot', detail: 'full power at 11.5 V with hot fuel' },
+  { id: 'full-hot', title: 'Full, 11.5 V, hot', detail: 'full power at 11.5 V with hot fuel' },
 ] as const
 export type FuelStateId = (typeof fuelStates)[number]['id']
 
@@ -147,8 +146,7 @@ export interface CircuitSolution {
 
 const sum = (elements: readonly FuelElement[], flowLph: number, fluid: Fluid, clogged: number): number => {
   let total = 0
-  for (const element of elements)
-    total += elementFlow(element, flowLph, fluid, element.kind === 'filter' && element.micron < 50 ? clogged : 1).dropKpa
+  for (const element of elements) total += elementDropKpa(element, flowLph, fluid, clogged)
   return total
 }
 
@@ -250,7 +248,7 @@ export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolut
     const lengthM = list.reduce((all, e) => all + (e.kind === 'line' ? e.lengthM : 0), 0)
     let kpa = begins[id].kpa
     return list.map((element): Branch => {
-      const one = elementFlow(element, flowOf[id], fluid, element.kind === 'filter' && element.micron < 50 ? c.clogged : 1)
+      const one = elementFlow(element, flowOf[id], fluid, c.clogged)
       kpa += (element.kind === 'line' ? (kpaPerM * begins[id].fallM * element.lengthM) / lengthM : 0) - one.dropKpa
       return { section: id, elementId: element.id, flowLph: flowOf[id], afterKpa: kpa, ...one }
     })

@@ -1,4 +1,8 @@
-import { contextOf } from '../job/context.ts'
+import { bleedDown } from '../fuel/bleed-down.ts'
+import { pressureChecks } from '../fuel/findings.ts'
+import { leakState } from '../fuel/joints.ts'
+import { designOf } from '../fuel/station.ts'
+import { contextOf, type Context } from '../job/context.ts'
 import type { BuildData } from '../job/build.ts'
 import { evaluate } from '../job/evaluate.ts'
 import { latest, readingsOf } from '../job/readings.ts'
@@ -67,8 +71,6 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
   const tune = build.tunes.find((t) => t.status === 'in-car')
   const timing = currentTiming(c)
   const sweep = sweepOf(c)
-  const pressure = latest(c.readings, 'fuel.pressure')
-  const leak = latest(c.readings, 'fuel.leak-check')
   const ran = latest(c.readings, 'start.ran')
   const learn = latest(c.readings, 'learn.result')
   const light = readingsOf(c.readings, 'spark.timing-light')
@@ -119,21 +121,16 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
       lines: document ? tuneLines(document, resolved, number, text) : [],
     },
     {
+      id: 'fuel',
+      title: 'Fuel system',
+      empty: 'The fuel system is not laid out.',
+      lines: fuelLines(c, number, text),
+    },
+    {
       id: 'measured',
       title: 'What was measured',
       empty: 'No readings recorded.',
       lines: [
-        ...number(
-          'Fuel pressure',
-          pressure?.value.pressureKpa,
-          'pressure',
-          pressure ? `${pressure.who}, ${pressure.takenAt.slice(0, 10)}` : undefined,
-        ),
-        ...text(
-          'Leak check',
-          leak ? (leak.value.dry ? 'dry' : `wet: ${leak.value.where ?? ''}`) : undefined,
-          leak ? `${leak.who}, ${leak.takenAt.slice(0, 10)}` : undefined,
-        ),
         ...number('Fired after', ran?.value.secondsToFire, 'timeS', ran ? ran.takenAt.slice(0, 10) : undefined),
         ...number('Idle after start', ran?.value.idleRpm, 'rpm'),
         ...(timing
@@ -173,6 +170,38 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
     },
     { id: 'cautions', title: 'For the owner', empty: '', lines: ownerCautions.map((text) => ({ label: '', text })) },
     { id: 'followups', title: 'What falls due', empty: '', lines: followUps.map((text) => ({ label: '', text })) },
+  ]
+}
+
+const layoutWords = { return: 'Return line', returnless: 'Returnless', 'lift-sump': 'Lift and sump', 'surge-tank': 'Surge tank' } as const
+
+/** The fuel system as designed and as proved. */
+function fuelLines(
+  c: Context,
+  number: (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number) => ReportLine[],
+  text: (label: string, value: string | undefined, note?: string) => ReportLine[],
+): ReportLine[] {
+  if (!c.fuel.layout) return []
+  const full = designOf(c)?.solutions.find((s) => s.state === 'full')
+  const leaks = leakState(c)
+  const bleed = latest(c.readings, 'fuel.bleed-down')
+  const draw = latest(c.readings, 'fuel.pump-draw')
+  const checks = readingsOf(c.readings, 'fuel.recheck')
+  return [
+    ...text('Layout', layoutWords[c.fuel.layout]),
+    ...number('Regulator set to', c.fuel.regulator?.setKpa, 'pressure', 'over its port'),
+    ...number('Pump margin at full power, computed', full?.marginPct, 'percent'),
+    ...pressureChecks(c).flatMap((p) => number(p.running ? 'Pressure at idle' : 'Pressure, engine off', p.pressureKpa, 'pressure')),
+    ...number('Kept after ten minutes', bleed ? bleedDown(bleed.value).keptPct : null, 'percent'),
+    ...number('Pump draws', draw?.value.currentA, 'current'),
+    ...text(
+      'Joints under pressure',
+      leaks.passed ? 'all dry' : leaks.wet.length ? `wet: ${leaks.wet.join(', ')}` : undefined,
+      leaks.lastAt?.slice(0, 10),
+    ),
+    ...checks.flatMap((r) =>
+      text(r.value.when === 'hot' ? 'Leak check, hot' : 'Leak check, first week', r.value.dry ? 'dry' : 'wet', r.takenAt.slice(0, 10)),
+    ),
   ]
 }
 

@@ -201,17 +201,33 @@ export function layOverCalendar(
     }
   }
   const lastDay = Math.max(firstDay, ...ended.values())
-  // slack on the calendar as laid: how far the day of the first follower, or the end, lies behind
-  const followers = new Map<string, string[]>()
-  for (const t of tasks) for (const id of t.after) followers.set(id, [...(followers.get(id) ?? []), t.id])
-  const slackOf = new Map<string, number>()
-  const order = network.activities.map((a) => a.id).reverse()
-  for (const id of order) {
-    const room = (followers.get(id) ?? []).map(
-      (f) => began.get(f)! - ended.get(id)! - (freeFrom.get(id)! > ended.get(id)! ? 1 : 0) + slackOf.get(f)!,
-    )
-    slackOf.set(id, Math.max(0, Math.min(lastDay - ended.get(id)!, ...room)))
+  // slack on the calendar as laid: what follows by order, or because the same person takes it up next
+  const followers = new Map<string, string[]>(tasks.map((t) => [t.id, []]))
+  for (const t of tasks) for (const id of t.after) followers.get(id)!.push(t.id)
+  hours.forEach((_, person) => {
+    const own = tasks.filter((t) => t.kind === 'work' && !t.done && t.amount > 0 && t.person === person)
+    own.sort((p, q) => began.get(p.id)! - began.get(q.id)! || ended.get(p.id)! - ended.get(q.id)!)
+    own.slice(1).forEach((next, i) => followers.get(own[i].id)!.push(next.id))
+  })
+  /** days a task could still take before a day: of its person's for work, of the calendar for what needs nobody */
+  const room = (t: CalendarTask, until: number): number => {
+    if (t.kind !== 'work') return Math.max(0, until - freeFrom.get(t.id)!)
+    let count = 0
+    for (let day = ended.get(t.id)! + 1; day < until; day++) if (hours[t.person][weekday(day)] > 0) count++
+    return count
   }
+  const byId = new Map(tasks.map((t) => [t.id, t]))
+  const slackOf = new Map<string, number>()
+  const backward = [...tasks].sort((p, q) => ended.get(q.id)! - ended.get(p.id)! || began.get(q.id)! - began.get(p.id)!)
+  const settle = (id: string): number => {
+    if (!slackOf.has(id)) {
+      slackOf.set(id, 0)
+      const rooms = followers.get(id)!.map((f) => room(byId.get(id)!, began.get(f)!) + settle(f))
+      slackOf.set(id, Math.min(room(byId.get(id)!, lastDay + 1), ...rooms))
+    }
+    return slackOf.get(id)!
+  }
+  for (const t of backward) settle(t.id)
   return {
     end: isoOf(lastDay),
     entries: tasks.map((t) => ({

@@ -8,7 +8,7 @@ import { airPerCylinderG } from '../tune/fuel-equation.ts'
 import { vePeakPct } from '../tune/ve-model.ts'
 import { Route } from './choices.ts'
 import { partsCost, partsList } from './parts.ts'
-import { injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
+import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
 import { planHours } from './tasks.ts'
 
 export const routeTitles: Record<Route, string> = {
@@ -111,14 +111,16 @@ function reasonsFor(c: Context, v: RouteVariant): RouteReason[] {
       same && plan.throttleM3Min && plan.throttleRatedKpa
         ? throttleFlowAt(plan.throttleM3Min, plan.throttleRatedKpa, plan.throttleDropKpa ?? THROTTLE_DROP_KPA)
         : null
-    const bore = planSizes(variantContext(c, v)).find((s) => s.sizeId === 'throttle')
+    const variant = variantContext(c, v)
+    const bore = planSizes(variant).find((s) => s.sizeId === 'throttle')
+    const bores = boresFor(variant, route)
     say(
       'airflow',
       'Throttle flow',
       have !== null && have < air.volumeM3Min ? 'no' : 'fits',
       have !== null
         ? `passes ${have.toFixed(1)} m³/min at ${plan.throttleDropKpa ?? THROTTLE_DROP_KPA} kPa; the engine takes ${air.volumeM3Min.toFixed(1)}`
-        : `takes ${air.volumeM3Min.toFixed(1)} m³/min: ${bore?.label.replace('Throttle bore, ', '') ?? ''} ${bore?.value?.toFixed(0) ?? '–'} mm or more`,
+        : `takes ${air.volumeM3Min.toFixed(1)} m³/min: ${bores === 1 ? 'one bore' : `${bores} bores`} of ${bore?.value?.toFixed(0) ?? '–'} mm or more`,
       have !== null ? { value: air.volumeM3Min, limit: have, unit: 'm³/min', most: Math.max(have, air.volumeM3Min) * 1.3 } : null,
     )
   }
@@ -265,6 +267,12 @@ export const judgeRoutes = (
  * Cheapest counts parts, hours at the person's rate, and the preferences, all shown.
  */
 export function recommend(c: Context): Recommendation {
+  if (c.resolved.powerKw === null || c.resolved.cylinders === null)
+    return {
+      best: null,
+      reasons: ['Too little is known to recommend a route: enter cylinders and displacement in Survey.'],
+      wouldChange: [],
+    }
   const every = [true, false].flatMap((timing) => [false, true].flatMap((electronic) => judgeRoutes(c, timing, electronic)))
   const possible = every
     .filter((j) => j.fit !== 'no' && j.reasons.filter((r) => r.fit === 'work').length <= (c.plan.acceptWork ?? ACCEPTED_WORK))

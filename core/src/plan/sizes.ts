@@ -80,6 +80,12 @@ export function injectorChosen({ plan }: Context): number | null {
 
 /** Every size of the conversion with its working; an override stands in its place with the reason given. */
 export function planSizes(c: Context): Size[] {
+  if (!known.has(c)) known.set(c, computeSizes(c))
+  return known.get(c)!
+}
+const known = new WeakMap<Context, Size[]>()
+
+function computeSizes(c: Context): Size[] {
   const { resolved: r, plan, facts } = c
   const assumedOf = (...paths: string[]) => r.assumptions.filter((a) => paths.includes(a.path)).map((a) => a.label)
   const sizes: Size[] = []
@@ -240,10 +246,10 @@ export function planSizes(c: Context): Size[] {
 /** Injector chosen, at pressure: beside the sizes, for the docket. */
 export function planNumbers(c: Context): DerivedNumber[] {
   const chosen = injectorChosen(c)
-  const sizes: DerivedNumber[] = planSizes(c)
+  const sizes: readonly DerivedNumber[] = planSizes(c)
   const { injectorCcMin, injectorRatedKpa, fuelPressureKpa } = c.plan
   return chosen === null
-    ? sizes
+    ? [...sizes]
     : [
         ...sizes,
         {

@@ -161,7 +161,7 @@ export function planTasks(c: Context): PlanTask[] {
     base: 6 + HOURS_PER_CIRCUIT * extraCircuits,
     after: ['removal', ...only('trigger', 'pedal')],
   })
-  add({ id: 'tune', title: 'Base tune computed and looked over', station: 'tune', kind: 'work', base: 0.5, after: ['mock-up'] })
+  add({ id: 'tune', title: 'Base tune computed and looked over', station: 'tune', kind: 'work', base: 0.5, after: [] })
   add({
     id: 'leak-check',
     title: 'Prime and leak check, joint by joint',

@@ -80,6 +80,12 @@ export function currentLightReadings(c: Context): { rpm: number; observedDeg: nu
 
 /** Verdict on the current light readings; null without any. */
 export function currentTiming(c: Context): TimingVerdict | null {
+  if (!timings.has(c)) timings.set(c, judgeCurrentTiming(c))
+  return timings.get(c)!
+}
+const timings = new WeakMap<Context, TimingVerdict | null>()
+
+function judgeCurrentTiming(c: Context): TimingVerdict | null {
   const readings = currentLightReadings(c)
   if (c.spark.referenceDeg === undefined || readings.length === 0) return null
   return judgeTiming({

@@ -20,6 +20,7 @@ export const firingOrdersFor = (cylinders?: number, layout?: string): number[][]
   known
     .filter((k) => (cylinders === undefined || k.cylinders === cylinders) && (layout === undefined || k.layout === layout))
     .map((k) => k.order)
+    .filter((order, i, all) => all.findIndex((other) => other.join() === order.join()) === i)
 
 export const isPermutation = (order: readonly number[], cylinders: number): boolean =>
   order.length === cylinders && [...order].sort((a, b) => a - b).every((value, i) => value === i + 1)

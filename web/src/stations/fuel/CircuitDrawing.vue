@@ -22,9 +22,15 @@ function pieces(pipe: Pipe): { d: string; kpa: number }[] {
   if (!props.solution) return [{ d: pipe.points.map(([x, y], i) => `${i ? 'L' : 'M'}${x} ${y}`).join(''), kpa: 0 }]
   const corners = pipe.points
   const list: { d: string; kpa: number }[] = []
-  let path = `M${corners[0][0]} ${corners[0][1]}`
-  for (const [x, y] of corners.slice(1, -1)) path += `L${x} ${y}`
   let kpa = sectionOf(pipe.section)?.startKpa ?? 0
+  let path = `M${corners[0][0]} ${corners[0][1]}`
+  for (const [x, y] of corners.slice(1, -1)) {
+    // up to its regulator a return stands at the pressure before it
+    if (pipe.section === 'return' && !sheet.value.pipes.some((p) => p.section === 'delivery')) {
+      list.push({ d: `${path}L${x} ${y}`, kpa: node('regulator') ?? kpa })
+      path = `M${x} ${y}`
+    } else path += `L${x} ${y}`
+  }
   for (const item of pipe.items) {
     list.push({ d: `${path}L${item.x} ${item.y}`, kpa })
     path = `M${item.x} ${item.y}`
@@ -175,8 +181,8 @@ function onKey(event: KeyboardEvent, p: Placed): void {
     >
       <rect x="-30" y="-26" width="60" height="52" class="hit" />
       <element-mark :equipment="p.equipment" :back="p.equipment === 'lift-pump'" />
-      <text y="40" text-anchor="middle">{{ p.label }}</text>
-      <text y="57" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
+      <text :y="p.equipment === 'injectors' ? -36 : 40" text-anchor="middle">{{ p.label }}</text>
+      <text :y="p.equipment === 'injectors' ? -19 : 57" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
     </g>
   </svg>
 </template>

@@ -52,6 +52,11 @@ const clearedWords = {
   extinguisher: 'Class B extinguisher at hand',
 }
 const allCleared = computed(() => Object.values(cleared).every(Boolean))
+const again = ref(false)
+function isolate(): void {
+  builds.record('fuel.isolated', { ...cleared })
+  again.value = false
+}
 const stopWord = ref('')
 const cycles = ref<number | undefined>(2)
 const pressure = ref<number>()
@@ -107,11 +112,10 @@ function recordDraw(): void {
     <li :class="{ done: isolated }">
       <h2>Before a line is opened</h2>
       <p v-if="isolated" class="seen">Recorded by {{ isolated.who }}, {{ day(isolated.takenAt) }}.</p>
-      <div class="checks">
+      <n-button v-if="isolated && !again" size="small" @click="again = true">Do it again</n-button>
+      <div v-else class="checks">
         <n-checkbox v-for="(words, key) in clearedWords" :key="key" v-model:checked="cleared[key]" :label="words" />
-        <n-button type="primary" :disabled="!allCleared" data-testid="isolated" @click="builds.record('fuel.isolated', { ...cleared })"
-          >Record</n-button
-        >
+        <n-button type="primary" :disabled="!allCleared" data-testid="isolated" @click="isolate">Record</n-button>
       </div>
     </li>
     <li :class="{ done: arrows?.value.right }">

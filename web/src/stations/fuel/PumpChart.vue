@@ -41,7 +41,7 @@ const hereCurve = computed(() => props.chart.curves.find((c) => c.state === prop
         <text x="42" :y="y(t) + 5" text-anchor="end">{{ t }}</text>
       </g>
       <text :x="W - 10" :y="H - 3" text-anchor="end">flow, {{ flowUnit.id }}</text>
-      <text x="52" y="20">rise, {{ riseUnit.id }}</text>
+      <text :x="W - 10" y="20" text-anchor="end">rise, {{ riseUnit.id }}</text>
       <path v-for="c in chart.curves" :key="c.state" :d="path(c.points)!" class="curve" :class="{ on: c.state === state }" />
       <path :d="path(chart.demand)!" class="demand" />
       <path :d="`M${px(here.useLph)} ${H - 34}V${py(here.riseKpa)}`" class="use" />

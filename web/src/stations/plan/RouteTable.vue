@@ -91,7 +91,7 @@ const onOff = [
         >
         is the least that fits.
       </template>
-      <strong v-else class="head stop">No route fits as things stand.</strong>
+      <strong v-else class="head">{{ advice.reasons[0] }}</strong>
     </p>
   </div>
   <div class="scroll">

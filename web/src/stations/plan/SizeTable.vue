@@ -59,7 +59,7 @@ function keep(): void {
 <style scoped>
 .size {
   display: grid;
-  grid-template-columns: minmax(0, 460px) minmax(0, 1fr) auto;
+  grid-template-columns: minmax(0, 460px) auto minmax(0, 1fr);
   gap: 4px 16px;
   align-items: center;
 }
@@ -67,14 +67,17 @@ function keep(): void {
   grid-column: 1;
 }
 .reason {
+  grid-column: 1 / -1;
+  order: 1;
   font-size: 15px;
 }
 .tools {
-  grid-column: 3;
+  grid-column: 2;
   display: flex;
   gap: 8px;
 }
 .own {
+  order: 2;
   grid-column: 1 / -1;
   display: grid;
   grid-template-columns: 220px minmax(0, 1fr) auto auto;

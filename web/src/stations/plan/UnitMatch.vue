@@ -38,7 +38,7 @@ const fields = [
       <h2>This car needs</h2>
       <ul>
         <li v-for="f in needed" :key="f.id">
-          <fit-mark :fit="f.answer === undefined ? 'work' : f.answer ? 'fits' : 'no'" />
+          <fit-mark :fit="f.answer === undefined ? 'open' : f.answer ? 'fits' : 'no'" />
           <span
             ><strong class="head">{{ f.label }}</strong
             ><small class="soft"

@@ -53,6 +53,10 @@ async function keep(list: FileList | null | undefined): Promise<void> {
   if (input.value) input.value.value = ''
   await load()
 }
+function drop(event: DragEvent): void {
+  over.value = false
+  void keep(event.dataTransfer?.files)
+}
 async function remove(file: AttachedFile): Promise<void> {
   try {
     await api(`/builds/${builds.current!.id}/files/${file.id}`, { method: 'DELETE' })
@@ -70,10 +74,7 @@ async function remove(file: AttachedFile): Promise<void> {
     :aria-label="`Photos and files, ${title}`"
     @dragover.prevent="over = true"
     @dragleave="over = false"
-    @drop.prevent="
-      over = false
-      keep($event.dataTransfer?.files)
-    "
+    @drop.prevent="drop"
   >
     <figure v-for="f in here" :key="f.id">
       <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">
