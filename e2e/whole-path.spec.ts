@@ -65,6 +65,8 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   // plan: the effect is shown before the route is taken, a size answers why, an override keeps its reason
   await station(page, 'Plan')
   await page.getByRole('radiogroup', { name: 'The unit times the spark' }).getByRole('radio', { name: 'yes' }).click()
+  await expect(page.getByTestId('effect')).toContainText('The unit timing the spark would change')
+  await page.getByTestId('take').click()
   await page.getByTestId('look-throttle-body').click()
   await expect(page.getByTestId('effect')).toContainText('Parts')
   await page.getByTestId('take').click()

@@ -230,3 +230,13 @@ export function startingCircuit(layout: FuelLayout): Pick<FuelChoices, SectionId
         : [hose(0.4, 'bay', 'return-hose'), hard(runM, 8, far, 'return-line'), bend(4, far, 'return-bends')],
   }
 }
+
+/** What choosing a layout sets: the layout, and a starting circuit for the sections it needs and does not have yet. */
+export function layoutChanges(fuel: FuelChoices, layout: FuelLayout, setKpa?: number): [path: string, value: unknown][] {
+  const start = startingCircuit(layout)
+  const changes: [string, unknown][] = [['choices.fuel.layout', layout]]
+  for (const { id } of sectionsOf(layout)) if (!fuel[id]?.length && start[id]) changes.push([`choices.fuel.${id}`, start[id]])
+  if (!fuel.regulator) changes.push(['choices.fuel.regulator', { ...start.regulator, ...(setKpa ? { setKpa } : {}) }])
+  if (start.sump && !fuel.sump) changes.push(['choices.fuel.sump', start.sump])
+  return changes
+}

@@ -7,6 +7,7 @@ import {
   designOf,
   fuelDesign,
   fuelGates,
+  layoutChanges,
   genericPumps,
   jointsOf,
   leakState,
@@ -199,6 +200,16 @@ describe('set-up and proof', () => {
     const done = (['hot', 'first-week'] as const).map((when) => madeReading('fuel.recheck', { when, dry: true }))
     expect(finding('fuel.recheck', {}, [ran, done[0]])!.severity).toBe('note')
     expect(finding('fuel.recheck', {}, [ran, ...done])).toBeUndefined()
+  })
+})
+
+describe('choosing a layout', () => {
+  it('brings what it needs and keeps what is laid out', () => {
+    const changed = Object.fromEntries(layoutChanges(soundFuel, 'returnless'))
+    expect(Object.keys(changed)).toEqual(['choices.fuel.layout', 'choices.fuel.delivery'])
+    const fresh = Object.fromEntries(layoutChanges({}, 'lift-sump', 250))
+    expect(fresh['choices.fuel.regulator']).toMatchObject({ setKpa: 250 })
+    expect(Object.keys(fresh)).toEqual(expect.arrayContaining(['choices.fuel.lift', 'choices.fuel.overflow', 'choices.fuel.sump']))
   })
 })
 

@@ -64,6 +64,12 @@ export const cautions: readonly Caution[] = [
     text: 'A heated exhaust sensor never sits in a running exhaust unpowered: plug the bung until the sensor is wired.',
   },
   {
+    id: 'drive',
+    stations: ['learn'],
+    kind: 'order',
+    text: 'A passenger works the screen, or the log is read afterwards. Public-road limits hold; cells at high load go to a dyno.',
+  },
+  {
     id: 'tank-trade',
     stations: ['plan', 'fuel'],
     kind: 'defer',

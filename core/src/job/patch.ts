@@ -11,6 +11,15 @@ export function mergePatch(target: unknown, patch: unknown): unknown {
   return result
 }
 
+/** Puts two patches together; a null in a patch is a wish to clear and must stay. */
+export function mergePatches(a: unknown, b: unknown): unknown {
+  if (b === null || typeof b !== 'object' || Array.isArray(b)) return b
+  const result: Record<string, unknown> =
+    a !== null && typeof a === 'object' && !Array.isArray(a) ? { ...(a as Record<string, unknown>) } : {}
+  for (const [key, value] of Object.entries(b)) result[key] = mergePatches(result[key], value)
+  return result
+}
+
 export interface Change {
   path: string
   from: unknown

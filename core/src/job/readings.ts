@@ -58,6 +58,8 @@ export const readingKinds = {
       .array(z.strictObject({ id: z.string().max(40), state: z.enum(['pass', 'fail', 'waiting']), seen: z.string().max(200) }))
       .max(40),
   }),
+  'start.flooded': z.strictObject({ note: z.string().trim().max(200).optional() }),
+  'start.flood-cleared': z.strictObject({ pumpOff: z.literal(true), plugsOut: z.literal(true), oilClean: z.boolean() }),
   'start.ran': z.strictObject({
     secondsToFire: z.number().min(0).max(600),
     idleRpm: z.number().min(0).max(5000),

@@ -4,6 +4,7 @@ import { evaluate } from '../job/evaluate.ts'
 import type { Finding, StationId } from '../job/finding.ts'
 import { mergePatch } from '../job/patch.ts'
 import { partsCost, partsList } from './parts.ts'
+import { variantPatch, type RouteVariant } from './routes.ts'
 import { planHours } from './tasks.ts'
 
 export interface PlanEffect {
@@ -36,4 +37,10 @@ export function effectOf(build: BuildData, patch: object): PlanEffect {
     appears: b.findings.filter((f) => f.severity !== 'note' && !before.has(key(f))),
     clears: a.findings.filter((f) => f.severity !== 'note' && !now.has(key(f))),
   }
+}
+
+/** Two plans side by side: what the second would change against the first, both laid over the same build. */
+export function comparePlans(build: BuildData, first: RouteVariant, second: RouteVariant): PlanEffect {
+  const from = mergePatch(build, variantPatch(build.choices.plan ?? {}, first)) as BuildData
+  return effectOf(from, variantPatch(from.choices.plan ?? {}, second))
 }

@@ -85,6 +85,19 @@ export const planRules: Rule[] = [
     },
   },
   {
+    id: 'plan.injector-count',
+    station: 'plan',
+    check: ({ plan, resolved }) =>
+      plan.route && plan.route !== 'throttle-body' && plan.injectors && resolved.cylinders && plan.injectors % resolved.cylinders !== 0
+        ? finding(
+            'stop',
+            'Not an injector for each port',
+            `${plan.injectors} injectors on ${resolved.cylinders} cylinders; ${routeTitles[plan.route].toLowerCase()} wants one at each, or two.`,
+            'Correct the number of injectors, or choose the throttle body.',
+          )
+        : null,
+  },
+  {
     id: 'plan.throttle-small',
     station: 'plan',
     check: (c) => {

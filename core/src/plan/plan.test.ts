@@ -6,6 +6,7 @@ import { mergePatch } from '../job/patch.ts'
 import type { BuildData } from '../job/build.ts'
 import {
   Choices,
+  comparePlans,
   effectOf,
   idlePulseMs,
   injectorWanted,
@@ -128,6 +129,7 @@ describe('plan findings', () => {
   it.each<[string, object, string]>([
     ['injectors too small', plan({ injectorCcMin: 200 }), 'plan.injector-capacity'],
     ['injectors too large', plan({ injectorCcMin: 3000, fuelPressureKpa: 600 }), 'plan.injector-large'],
+    ['two injectors at six ports', plan({ route: 'multi-port', injectors: 2 }), 'plan.injector-count'],
     ['a small throttle', plan({ throttleM3Min: 3, throttleRatedKpa: 5 }), 'plan.throttle-small'],
     ['nitrous on the old advance', { ...plan({ timingControl: false }), facts: { induction: { nitrous: true } } }, 'plan.timing-needed'],
     ['high compression under a throttle body', { facts: { engine: { compressionRatio: 10.5 } } }, 'plan.mixture-spread'],
@@ -159,6 +161,18 @@ describe('what a choice would do', () => {
         .appears.map((f) => f.id)
         .sort(),
     )
+  })
+})
+
+describe('two plans', () => {
+  it('differ by what each asks for, and a plan differs from itself by nothing', () => {
+    const tb = { route: 'throttle-body', timingControl: true, electronicThrottle: false } as const
+    const mp = { route: 'multi-port', timingControl: true, electronicThrottle: false } as const
+    const there = comparePlans(soundBuild(), tb, mp)
+    const back = comparePlans(soundBuild(), mp, tb)
+    expect(there.cost.after - there.cost.before).toBeCloseTo(back.cost.before - back.cost.after, 6)
+    const none = comparePlans(soundBuild(), mp, mp)
+    expect([none.cost.after - none.cost.before, none.appears.length, none.clears.length]).toEqual([0, 0, 0])
   })
 })
 

@@ -225,18 +225,15 @@ function reasonsFor(c: Context, v: RouteVariant): RouteReason[] {
   return reasons
 }
 
-const variantPatch = (v: RouteVariant) => ({
-  choices: { plan: { route: v.route, timingControl: v.timingControl, electronicThrottle: v.electronicThrottle } },
+/** Choices that taking a route sets: injectors chosen for another route do not carry over. */
+export const routeChanges = (plan: Context['plan'], route: Route): Record<string, unknown> =>
+  route === plan.route ? { route } : { route, injectors: null, injectorCcMin: null }
+
+/** A merge patch that takes a route with or without timing control and electronic throttle. */
+export const variantPatch = (plan: Context['plan'], v: RouteVariant) => ({
+  choices: { plan: { ...routeChanges(plan, v.route), timingControl: v.timingControl, electronicThrottle: v.electronicThrottle } },
 })
-/** The build as it would be with a route taken; injectors chosen for another route do not carry over. */
-function variantContext(c: Context, v: RouteVariant): Context {
-  const patched = mergePatch(c.build, variantPatch(v)) as typeof c.build
-  if (v.route !== c.plan.route && patched.choices.plan) {
-    delete patched.choices.plan.injectors
-    delete patched.choices.plan.injectorCcMin
-  }
-  return contextOf(patched)
-}
+const variantContext = (c: Context, v: RouteVariant): Context => contextOf(mergePatch(c.build, variantPatch(c.plan, v)) as typeof c.build)
 
 const worst = (reasons: RouteReason[]): Fit =>
   reasons.some((r) => r.fit === 'no') ? 'no' : reasons.some((r) => r.fit === 'work') ? 'work' : 'fits'

@@ -1,7 +1,27 @@
 import { cautionsFor } from '../job/cautions.ts'
 import { finding, type Rule } from '../job/context.ts'
+import { latest } from '../job/readings.ts'
+import { floodedSince } from './gates.ts'
 
 export const startRules: Rule[] = [
+  {
+    id: 'start.flooded',
+    station: 'start',
+    check: (c) => {
+      const since = floodedSince(c)
+      const oil = latest(c.readings, 'start.flood-cleared')
+      return since
+        ? finding(
+            'stop',
+            'The engine is flooded',
+            `Recorded ${since.slice(0, 10)}. A cylinder full of liquid bends rods.${oil && !oil.value.oilClean && oil.takenAt >= since ? ' Fuel was found in the oil.' : ''}`,
+            oil && !oil.value.oilClean && oil.takenAt >= since
+              ? 'Change the oil and filter, then check again and record it.'
+              : 'Pump off, plugs out, look at the oil for fuel, turn it by hand. Record it before the starter.',
+          )
+        : null
+    },
+  },
   {
     id: 'start.cautions',
     station: 'start',

@@ -89,6 +89,17 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       why: pressure ? `${pressure.value.pressureKpa.toFixed(0)} kPa` : 'prime, then record the gauge',
       station: 'start',
     },
+    ...(floodedSince(c)
+      ? [
+          {
+            id: 'flooded',
+            label: 'Flooding cleared',
+            met: false,
+            why: 'pump off, plugs out, oil checked for fuel before the engine is turned',
+            station: 'start' as const,
+          },
+        ]
+      : []),
     {
       id: 'leak',
       label: 'Leak check at pressure: dry',
@@ -98,6 +109,13 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
     },
   ]
   return { 'key-on': keyOn, prime, crank }
+}
+
+/** A flooding that has not been cleared since: pump off, plugs out, and no fuel in the oil. Fuel in the oil does not clear it. */
+export function floodedSince(c: Context): string | null {
+  const flooded = latest(c.readings, 'start.flooded')
+  const cleared = readingsOf(c.readings, 'start.flood-cleared').filter((r) => r.value.oilClean)
+  return flooded && !cleared.some((r) => r.takenAt >= flooded.takenAt) ? flooded.takenAt : null
 }
 
 /** Seconds the last start took and whether the engine has ever run on the tune now in the car. */

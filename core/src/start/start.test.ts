@@ -1,3 +1,7 @@
+import { contextOf } from '../job/context.ts'
+import { evaluate } from '../job/evaluate.ts'
+import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
+import { startGates } from './gates.ts'
 import { describe, expect, it } from 'vitest'
 import type { Frame } from '../bench/rig.ts'
 import { observe, sanityChecks, startStopRules, startWatch, stopRule } from './index.ts'
@@ -92,4 +96,24 @@ describe('stop rules', () => {
   })
   it('coolant that runs away', () => expect(run(seconds(1, { coolantC: 118 }))).toContain('Coolant'))
   it('nothing on a sound engine', () => expect(run(seconds(30, { lambda: 0.97, mapKpa: 48 }))).toBeNull())
+})
+
+describe('flooding', () => {
+  const state = (readings: ReturnType<typeof madeReading>[]) => {
+    const start = evaluate(soundBuild({}, readings)).stations.find((s) => s.id === 'start')!
+    return {
+      stopped: start.findings.some((f) => f.id === 'start.flooded'),
+      gate: startGates(contextOf(soundBuild({}, readings)), []).crank.find((g) => g.id === 'flooded'),
+    }
+  }
+  it('shuts the starter until plugs are out and the oil is clean', () => {
+    const flooded = madeReading('start.flooded', {})
+    expect(state([]).gate).toBeUndefined()
+    expect(state([flooded])).toMatchObject({ stopped: true, gate: { met: false } })
+    const oily = madeReading('start.flood-cleared', { pumpOff: true, plugsOut: true, oilClean: false })
+    expect(state([flooded, oily]).stopped).toBe(true)
+    const clean = madeReading('start.flood-cleared', { pumpOff: true, plugsOut: true, oilClean: true })
+    expect(state([flooded, oily, clean])).toEqual({ stopped: false, gate: undefined })
+    expect(state([clean, madeReading('start.flooded', {})]).stopped).toBe(true)
+  })
 })

@@ -1,10 +1,17 @@
 /** Common firing orders by number of cylinders and layout: to pick from, never to assume silently. */
 const known: { cylinders: number; layout: 'inline' | 'vee' | 'flat'; order: number[] }[] = [
+  { cylinders: 1, layout: 'inline', order: [1] },
+  { cylinders: 2, layout: 'inline', order: [1, 2] },
+  { cylinders: 2, layout: 'vee', order: [1, 2] },
+  { cylinders: 2, layout: 'flat', order: [1, 2] },
+  { cylinders: 3, layout: 'inline', order: [1, 3, 2] },
+  { cylinders: 3, layout: 'inline', order: [1, 2, 3] },
   { cylinders: 4, layout: 'inline', order: [1, 3, 4, 2] },
   { cylinders: 4, layout: 'inline', order: [1, 2, 4, 3] },
   { cylinders: 4, layout: 'vee', order: [1, 3, 4, 2] },
   { cylinders: 4, layout: 'flat', order: [1, 4, 3, 2] },
   { cylinders: 4, layout: 'flat', order: [1, 3, 2, 4] },
+  { cylinders: 5, layout: 'inline', order: [1, 2, 4, 5, 3] },
   { cylinders: 6, layout: 'inline', order: [1, 5, 3, 6, 2, 4] },
   { cylinders: 6, layout: 'inline', order: [1, 4, 2, 6, 3, 5] },
   { cylinders: 6, layout: 'vee', order: [1, 4, 2, 5, 3, 6] },
@@ -14,6 +21,9 @@ const known: { cylinders: number; layout: 'inline' | 'vee' | 'flat'; order: numb
   { cylinders: 8, layout: 'vee', order: [1, 5, 4, 2, 6, 3, 7, 8] },
   { cylinders: 8, layout: 'vee', order: [1, 3, 7, 2, 6, 5, 4, 8] },
   { cylinders: 8, layout: 'inline', order: [1, 6, 2, 5, 8, 3, 7, 4] },
+  { cylinders: 10, layout: 'vee', order: [1, 10, 9, 4, 3, 6, 5, 8, 7, 2] },
+  { cylinders: 12, layout: 'vee', order: [1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10] },
+  { cylinders: 12, layout: 'flat', order: [1, 9, 5, 12, 3, 8, 6, 10, 2, 7, 4, 11] },
 ]
 
 export const firingOrdersFor = (cylinders?: number, layout?: string): number[][] =>

@@ -52,6 +52,10 @@ function describe(kind: string, value: Record<string, unknown>): string {
       return `Extinguisher at hand, helper ready, stop word "${value.stopWord as string}"`
     case 'start.sanity':
       return value.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'
+    case 'start.flooded':
+      return `Flooded${value.note ? `: ${value.note as string}` : ''}`
+    case 'start.flood-cleared':
+      return value.oilClean ? 'After flooding: pump off, plugs out, no fuel in the oil' : 'After flooding: FUEL IN THE OIL'
     case 'start.ran':
       return `Engine fired after ${(value.secondsToFire as number).toFixed(1)} s and idles at ${(value.idleRpm as number).toFixed(0)} rpm`
     case 'learn.result':

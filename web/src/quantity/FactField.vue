@@ -122,7 +122,7 @@ function undo(): void {
         <option-row
           :model-value="asText"
           :options="suggestions.map((o) => ({ value: o.join('-'), label: o.join('-') }))"
-          label="Known firing orders"
+          label="Usual orders"
           firm
           @update:model-value="(o) => set(parseFiringOrder(o!))"
         />

@@ -12,7 +12,7 @@ const list = kinds.flatMap((kind) => cautionsFor(props.station).filter((c) => c.
     <summary>
       <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true"><path d="M10 2.5L18.5 17.5H1.5Z M10 8v4.5M10 14.2v1.3" /></svg>
       <strong class="head">{{ list[0]?.text }}</strong>
-      <span class="more">{{ list.length - 1 }} more</span>
+      <span v-if="list.length > 1" class="more">{{ list.length - 1 }} more</span>
     </summary>
     <ul>
       <li v-for="c in list.slice(1)" :key="c.id" :class="c.kind">{{ c.text }}</li>

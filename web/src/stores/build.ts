@@ -1,7 +1,17 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { contextOf, evaluate, mergePatch, patchFor, valueAt, type ReadingInput, type ReadingKind, type StationId } from '@vectum/core'
+import {
+  contextOf,
+  evaluate,
+  mergePatch,
+  mergePatches,
+  patchFor,
+  valueAt,
+  type ReadingInput,
+  type ReadingKind,
+  type StationId,
+} from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
 import type { Build } from '../api/types.ts'
 import { useLink } from './link.ts'
@@ -150,7 +160,7 @@ export const useBuild = defineStore('build', () => {
   async function sendChanges(): Promise<void> {
     for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0; attempt++) {
       const sent = pending.value.changes
-      const patch = sent.reduce<unknown>((all, c) => mergePatchKeepingNull(all, patchFor(c.path, c.value)), {})
+      const patch = sent.reduce<unknown>((all, c) => mergePatches(all, patchFor(c.path, c.value)), {})
       try {
         saved.value = await api<Build>(`/builds/${saved.value.id}`, {
           method: 'PATCH',
@@ -226,12 +236,3 @@ export const useBuild = defineStore('build', () => {
     station,
   }
 })
-
-/** Puts two patches together; a null in a patch is a wish to clear and must stay. */
-function mergePatchKeepingNull(a: unknown, b: unknown): unknown {
-  if (b === null || typeof b !== 'object' || Array.isArray(b)) return b
-  const result: Record<string, unknown> =
-    a !== null && typeof a === 'object' && !Array.isArray(a) ? { ...(a as Record<string, unknown>) } : {}
-  for (const [key, value] of Object.entries(b)) result[key] = mergePatchKeepingNull(result[key], value)
-  return result
-}

@@ -66,6 +66,9 @@ const equipmentKpa = (p: Placed): number | null =>
         : null
 const kpaText = (kpa: number | null) =>
   kpa === null ? '' : settings.format(kpa, 'pressure', settings.system === 'metric' && Math.abs(kpa) < 20 ? 1 : undefined)
+/** above where a pipe leaves downwards */
+const labelled = (p: Placed, above: number, below: number) =>
+  p.equipment === 'injectors' ? above : p.equipment === 'regulator' && props.fuel.layout === 'returnless' ? above - 10 : below
 const says = (p: Placed) =>
   `${p.label}${p.section ? `, ${p.section}` : ''}${p.element && afterOf(p) !== null ? `, ${kpaText(afterOf(p))} behind it` : ''}`
 
@@ -181,8 +184,8 @@ function onKey(event: KeyboardEvent, p: Placed): void {
     >
       <rect x="-30" y="-26" width="60" height="52" class="hit" />
       <element-mark :equipment="p.equipment" :back="p.equipment === 'lift-pump'" />
-      <text :y="p.equipment === 'injectors' ? -36 : 40" text-anchor="middle">{{ p.label }}</text>
-      <text :y="p.equipment === 'injectors' ? -19 : 57" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
+      <text :y="labelled(p, -36, 40)" text-anchor="middle">{{ p.label }}</text>
+      <text :y="labelled(p, -19, 57)" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
     </g>
   </svg>
 </template>

@@ -322,6 +322,11 @@ h2 small {
   padding: 2px 12px;
   cursor: pointer;
 }
+.bores small {
+  font:
+    500 14px 'Barlow Condensed',
+    sans-serif;
+}
 .bores strong {
   display: block;
   font-size: 17px;

@@ -8,10 +8,9 @@ import {
   type FuelLayout,
   fuelStates,
   genericPumps,
+  layoutChanges,
   missingForCircuit,
   pumpChart,
-  sectionsOf,
-  startingCircuit,
   type FuelElement,
   type FuelStateId,
   type SectionId,
@@ -20,6 +19,7 @@ import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
+import FileShelf from '../../shell/FileShelf.vue'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import CircuitDrawing from './CircuitDrawing.vue'
@@ -54,15 +54,9 @@ const layouts: { value: FuelLayout; label: string }[] = [
   { value: 'lift-sump', label: 'Lift and sump' },
   { value: 'surge-tank', label: 'Surge tank' },
 ]
-/** a layout brings a starting circuit; what is laid out already for its sections stays */
 function setLayout(layout: FuelLayout | undefined): void {
   if (!layout) return
-  const start = startingCircuit(layout)
-  builds.change('choices.fuel.layout', layout)
-  for (const { id } of sectionsOf(layout)) if (!fuel.value[id]?.length && start[id]) builds.change(`choices.fuel.${id}`, start[id])
-  if (!fuel.value.regulator)
-    builds.change('choices.fuel.regulator', { ...start.regulator, setKpa: c.value.plan.fuelPressureKpa ?? start.regulator!.setKpa })
-  if (start.sump && !fuel.value.sump) builds.change('choices.fuel.sump', start.sump)
+  for (const [path, value] of layoutChanges(fuel.value, layout, c.value.plan.fuelPressureKpa)) builds.change(path, value)
   selected.value = null
 }
 function move(section: SectionId, from: number, to: number): void {
@@ -149,7 +143,10 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
       <button role="tab" :aria-selected="tab === 'circuit'" @click="tab = 'circuit'">Circuit</button>
       <button role="tab" :aria-selected="tab === 'proof'" @click="tab = 'proof'">Set-up and proof</button>
     </div>
-    <proof-steps v-if="tab === 'proof'" />
+    <template v-if="tab === 'proof'">
+      <proof-steps />
+      <file-shelf item="fuel-system" title="Fuel system" />
+    </template>
     <template v-else>
       <p v-if="!fuel.layout" class="empty">
         Choose a layout above. It brings a starting circuit with the lengths of a usual saloon; measure yours and change them on the

@@ -2,6 +2,7 @@
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { checkFact, displayUnit, genericPumps, parseQuantity, toDisplay, type PumpSpec } from '@vectum/core'
+import CellInput from '../../quantity/CellInput.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -144,27 +145,27 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
           <tbody>
             <tr v-for="(p, i) in curve.points" :key="i">
               <td>
-                <input
+                <cell-input
+                  numeric
                   :value="shown(p.pressureKpa, pressureUnit)"
-                  inputmode="decimal"
-                  :aria-label="`Curve ${c + 1}, point ${i + 1}, pressure`"
-                  @change="setPoint(c, i, 'pressureKpa', ($event.target as HTMLInputElement).value)"
+                  :label="`Curve ${c + 1}, point ${i + 1}, pressure`"
+                  @commit="(t) => setPoint(c, i, 'pressureKpa', t)"
                 />
               </td>
               <td>
-                <input
+                <cell-input
+                  numeric
                   :value="shown(p.flowLph, flowUnit)"
-                  inputmode="decimal"
-                  :aria-label="`Curve ${c + 1}, point ${i + 1}, flow`"
-                  @change="setPoint(c, i, 'flowLph', ($event.target as HTMLInputElement).value)"
+                  :label="`Curve ${c + 1}, point ${i + 1}, flow`"
+                  @commit="(t) => setPoint(c, i, 'flowLph', t)"
                 />
               </td>
               <td>
-                <input
+                <cell-input
+                  numeric
                   :value="p.currentA ?? ''"
-                  inputmode="decimal"
-                  :aria-label="`Curve ${c + 1}, point ${i + 1}, current`"
-                  @change="setPoint(c, i, 'currentA', ($event.target as HTMLInputElement).value)"
+                  :label="`Curve ${c + 1}, point ${i + 1}, current`"
+                  @commit="(t) => setPoint(c, i, 'currentA', t)"
                 />
               </td>
               <td>
@@ -209,17 +210,9 @@ th {
   text-align: left;
   font-size: 15px;
 }
-input {
+td :deep(.cell) {
   width: 84px;
-  min-height: 44px;
-  border: 1px solid var(--soft);
   margin: 0 -1px -1px 0;
-  background: var(--sheet);
-  color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
-  padding: 0 8px;
 }
 td button {
   min-width: 44px;

@@ -16,6 +16,7 @@ import {
 import type { ApiError } from '../../api/client.ts'
 import { api, upload } from '../../api/client.ts'
 import type { ImportedLog, Tune } from '../../api/types.ts'
+import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import CellMap from './CellMap.vue'
 import MappingSheet from './MappingSheet.vue'
@@ -201,6 +202,7 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
       <h1>Learn</h1>
       <p>Where is the mixture proven, and what should be driven next?</p>
     </div>
+    <caution-strip station="learn" />
     <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
     <mapping-sheet
       v-if="preview && file"

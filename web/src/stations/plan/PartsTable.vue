@@ -13,6 +13,7 @@ import {
   type Part,
   type PriceId,
 } from '@vectum/core'
+import CellInput from '../../quantity/CellInput.vue'
 import { useBuild } from '../../stores/build.ts'
 
 /** The parts list from the choices: specification, place, status, price; as CSV both ways. */
@@ -99,22 +100,20 @@ async function bring(): Promise<void> {
         </td>
         <td>{{ p.used }}</td>
         <td class="r">
-          <input
+          <cell-input
+            numeric
             :value="p.quantity"
-            :aria-label="`Quantity, ${p.name}`"
-            inputmode="decimal"
-            @change="
-              setNumber('Quantity', ($event.target as HTMLInputElement).value, 0, 1000, (v) => builds.change(path(p, 'quantity'), v))
-            "
+            :label="`Quantity, ${p.name}`"
+            @commit="(t) => setNumber('Quantity', t, 0, 1000, (v) => builds.change(path(p, 'quantity'), v))"
           />
           {{ p.unit }}
         </td>
         <td class="r">
-          <input
+          <cell-input
+            numeric
             :value="p.price"
-            :aria-label="`Price, ${p.name}`"
-            inputmode="decimal"
-            @change="setNumber('Price', ($event.target as HTMLInputElement).value, 0, 100000, (v) => builds.change(path(p, 'price'), v))"
+            :label="`Price, ${p.name}`"
+            @commit="(t) => setNumber('Price', t, 0, 100000, (v) => builds.change(path(p, 'price'), v))"
           />
         </td>
         <td>
@@ -142,12 +141,11 @@ async function bring(): Promise<void> {
   <div v-else class="book">
     <label v-for="(_, id) in priceBook" :key="id">
       <span>{{ id.replace(/-/g, ' ') }}</span>
-      <input
+      <cell-input
+        numeric
         :value="priceOf(builds.context!.plan, id as PriceId)"
-        inputmode="decimal"
-        @change="
-          setNumber('Price', ($event.target as HTMLInputElement).value, 0, 100000, (v) => builds.change(`choices.plan.prices.${id}`, v))
-        "
+        :label="`Price book, ${id.replace(/-/g, ' ')}`"
+        @commit="(t) => setNumber('Price', t, 0, 100000, (v) => builds.change(`choices.plan.prices.${id}`, v))"
       />
     </label>
   </div>
@@ -214,7 +212,7 @@ select {
 option {
   background: var(--sheet);
 }
-td input {
+td .cell {
   width: 76px;
   text-align: right;
 }
@@ -238,7 +236,7 @@ td .date {
   align-items: center;
   gap: 8px;
 }
-.book input {
+.book .cell {
   width: 86px;
   text-align: right;
 }

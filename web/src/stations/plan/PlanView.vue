@@ -2,6 +2,7 @@
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import CautionStrip from '../../shell/CautionStrip.vue'
+import FileShelf from '../../shell/FileShelf.vue'
 import PartsTable from './PartsTable.vue'
 import RouteTable from './RouteTable.vue'
 import ScheduleStrip from './ScheduleStrip.vue'
@@ -38,6 +39,7 @@ const tab = useRouteQuery('tab', 'route')
       <parts-table v-else-if="tab === 'parts'" />
       <schedule-strip v-else />
     </div>
+    <file-shelf item="plan" title="Plan" />
     <caution-strip station="plan" />
   </div>
 </template>

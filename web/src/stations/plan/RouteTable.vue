@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
-import { ACCEPTED_WORK, effectOf, HOURLY_RATE, judgeRoutes, recommend, routeTitles, type Fit, type Route } from '@vectum/core'
+import { computed } from 'vue'
+import { ACCEPTED_WORK, HOURLY_RATE, judgeRoutes, recommend, routeChanges, routeTitles, type Fit, type Route } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q, yesNo } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
+import ComparePlans from './ComparePlans.vue'
+import EffectCard from './EffectCard.vue'
 import FitMark from './FitMark.vue'
+import { useProposal } from './use-proposal.ts'
 
 /** The three routes side by side against the car's demands; what each would change is shown before it is taken. */
 const builds = useBuild()
@@ -21,15 +24,16 @@ const rows = computed(() => {
     cells: judged.value.map((j) => j.reasons.find((r) => r.id === id) ?? null),
   }))
 })
-const looking = ref<Route | null>(null)
-const patchFor = (route: Route) => ({ choices: { plan: { route } } })
-const effect = computed(() => (looking.value ? effectOf(builds.current!, patchFor(looking.value)) : null))
-function take(): void {
-  builds.change('choices.plan.route', looking.value!)
-  looking.value = null
-}
+const { proposal, propose, take, leave } = useProposal()
+const proposeRoute = (route: Route): void =>
+  propose(
+    routeTitles[route],
+    ...Object.entries(routeChanges(plan.value, route)).map(([key, value]): [string, unknown] => [
+      `choices.plan.${key}`,
+      value ?? undefined,
+    ]),
+  )
 const words: Record<Fit, string> = { fits: 'fits', work: 'fits with work', no: 'does not fit' }
-const signed = (n: number) => `${n > 0 ? '+' : ''}${n.toFixed(0)}`
 const x = (v: number, most: number) => (100 * Math.min(v, most)) / most
 const weights: [number, string][] = [
   [0, 'no'],
@@ -71,7 +75,7 @@ const onOff = [
         :options="onOff"
         label="The unit times the spark"
         firm
-        @update:model-value="(v) => builds.change('choices.plan.timingControl', v)"
+        @update:model-value="(v) => propose(v ? 'The unit timing the spark' : 'The old advance', ['choices.plan.timingControl', v])"
       />
     </div>
     <div>
@@ -81,7 +85,7 @@ const onOff = [
         :options="onOff"
         label="Electronic throttle"
         firm
-        @update:model-value="(v) => builds.change('choices.plan.electronicThrottle', v)"
+        @update:model-value="(v) => propose(v ? 'An electronic throttle' : 'A throttle by cable', ['choices.plan.electronicThrottle', v])"
       />
     </div>
     <p class="advice">
@@ -102,12 +106,7 @@ const onOff = [
           <th v-for="j in judged" :key="j.route" scope="col" :class="{ taken: plan.route === j.route }">
             <span class="head title">{{ routeTitles[j.route] }}</span>
             <span class="fit"><fit-mark :fit="j.fit" /> {{ words[j.fit] }}</span>
-            <n-button
-              v-if="plan.route !== j.route"
-              size="small"
-              :data-testid="`look-${j.route}`"
-              @click="looking = looking === j.route ? null : j.route"
-            >
+            <n-button v-if="plan.route !== j.route" size="small" :data-testid="`look-${j.route}`" @click="proposeRoute(j.route)">
               What would it change?
             </n-button>
             <span v-else class="soft">taken</span>
@@ -148,34 +147,14 @@ const onOff = [
       </tbody>
     </table>
   </div>
-  <section v-if="effect && looking" class="effect" aria-live="polite" data-testid="effect">
-    <h2>{{ routeTitles[looking] }} would change</h2>
-    <p>
-      Parts <strong class="num">{{ effect.cost.before.toFixed(0) }} → {{ effect.cost.after.toFixed(0) }}</strong> ({{
-        signed(effect.cost.after - effect.cost.before)
-      }}), hours
-      <strong class="num"
-        >{{ effect.hours.before.low.toFixed(0) }}–{{ effect.hours.before.high.toFixed(0) }} → {{ effect.hours.after.low.toFixed(0) }}–{{
-          effect.hours.after.high.toFixed(0)
-        }}</strong
-      >
-    </p>
-    <ul v-if="effect.appears.length || effect.clears.length">
-      <li v-for="f in effect.appears" :key="`${f.station}${f.id}`" :class="f.severity">appears: {{ f.message }}</li>
-      <li v-for="f in effect.clears" :key="`${f.station}${f.id}`" class="clear">goes: {{ f.message }}</li>
-    </ul>
-    <p v-else class="soft">No finding appears or goes.</p>
-    <div class="row">
-      <n-button type="primary" data-testid="take" @click="take">Take {{ routeTitles[looking].toLowerCase() }}</n-button>
-      <n-button @click="looking = null">Leave it</n-button>
-    </div>
-  </section>
+  <effect-card v-if="proposal" :proposal="proposal" @take="take" @leave="leave" />
   <section class="advice-list">
     <h2>Why, and what would change it</h2>
     <ul>
       <li v-for="r in [...advice.reasons, ...advice.wouldChange]" :key="r">{{ r }}</li>
     </ul>
   </section>
+  <compare-plans />
   <section>
     <h2>Chosen</h2>
     <div class="fields"><fact-field v-for="f in chosenFields" :key="f.path" :field="f" /></div>
@@ -277,15 +256,6 @@ td.no {
   stroke: var(--ink);
   stroke-width: 1.6;
   vector-effect: non-scaling-stroke;
-}
-.effect {
-  border: 2px solid var(--ink);
-  padding: 12px 16px;
-  margin: 14px 0;
-}
-.row {
-  display: flex;
-  gap: 10px;
 }
 .advice-list {
   margin: 14px 0;

@@ -6,6 +6,7 @@ import { checkFact, contextOf, CoreError, defaultPeople, experience, planSchedul
 import FactField from '../../quantity/FactField.vue'
 import type { Field } from '../../quantity/field.ts'
 import { pick } from '../../quantity/field.ts'
+import CellInput from '../../quantity/CellInput.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { usePointerDays } from './use-pointer-days.ts'
@@ -152,6 +153,15 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
           @update:model-value="(v) => builds.change(path(opened!.id, 'hours'), v)"
         />
         <quantity-field
+          v-if="opened.leadDays !== undefined && !opened.done"
+          label="Booked ahead"
+          dimension="days"
+          input-id="task-lead"
+          :model-value="builds.context!.plan.tasks?.[opened.id]?.leadDays ?? opened.leadDays"
+          :check="(v) => (v !== undefined && (v < 0 || v > 365) ? 'must be 0 to 365 days' : null)"
+          @update:model-value="(v) => builds.change(path(opened!.id, 'leadDays'), v)"
+        />
+        <quantity-field
           v-if="opened.kind === 'work' && !opened.done"
           label="Hours still to do"
           dimension="hours"
@@ -199,21 +209,16 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
       <tbody>
         <tr v-for="(p, i) in people" :key="i">
           <td>
-            <input
-              :value="p.name"
-              :aria-label="`Name of person ${i + 1}`"
-              maxlength="40"
+            <cell-input
               class="who"
-              @change="setPeople((l) => ((l[i].name = ($event.target as HTMLInputElement).value || p.name), l))"
+              :value="p.name"
+              :label="`Name of person ${i + 1}`"
+              :maxlength="40"
+              @commit="(t) => setPeople((l) => ((l[i].name = t.trim() || p.name), l))"
             />
           </td>
           <td v-for="(h, d) in p.hours" :key="d">
-            <input
-              :value="h"
-              :aria-label="`${p.name}, ${weekdays[d]}, hours`"
-              inputmode="decimal"
-              @change="setHours(i, d, ($event.target as HTMLInputElement).value)"
-            />
+            <cell-input numeric :value="h" :label="`${p.name}, ${weekdays[d]}, hours`" @commit="(t) => setHours(i, d, t)" />
           </td>
           <td><n-button v-if="people.length > 1" size="small" @click="setPeople((l) => l.filter((_, k) => k !== i))">Remove</n-button></td>
         </tr>
@@ -359,7 +364,7 @@ th {
   text-align: left;
   font-size: 15px;
 }
-input,
+td :deep(.cell),
 select {
   min-height: 44px;
   width: 52px;
@@ -374,7 +379,7 @@ select {
 select {
   width: auto;
 }
-.who {
+td :deep(.who) {
   width: 150px;
 }
 </style>

@@ -1,14 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { ways, wayTaken, type Way } from '@vectum/core'
+import { layoutChanges, ways, wayTaken, type FuelLayout, type Way } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
+import EffectCard from './EffectCard.vue'
+import { useProposal } from './use-proposal.ts'
 
 /** The questions on which practitioners differ: both schools, the standard and why, and what is taken here. */
 const builds = useBuild()
+const { proposal, propose, take: takeIt, leave } = useProposal()
 const list = computed(() => ways.map((way) => ({ way, standard: way.standard(builds.context!), ...wayTaken(builds.context!, way) })))
 function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
   const option = way.options.find((o) => o.key === key)!
-  builds.change(way.path ?? `choices.plan.ways.${way.id}`, isOn ? undefined : way.path ? option.value : key)
+  const { fuel, plan } = builds.context!
+  if (way.id === 'supply' && !isOn)
+    return propose(`${way.question}: ${option.title}`, ...layoutChanges(fuel, option.value as FuelLayout, plan.fuelPressureKpa))
+  propose(`${way.question}: ${option.title}`, [way.path ?? `choices.plan.ways.${way.id}`, isOn ? undefined : way.path ? option.value : key])
 }
 </script>
 
@@ -31,6 +37,7 @@ function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
     </div>
     <p class="soft">{{ way.why }}</p>
   </article>
+  <effect-card v-if="proposal" :proposal="proposal" @take="takeIt" @leave="leave" />
 </template>
 
 <style scoped>

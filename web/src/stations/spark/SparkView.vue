@@ -13,6 +13,7 @@ import {
   sweepOf,
 } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
+import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import CapDrawing from './CapDrawing.vue'
 import CrankDial from './CrankDial.vue'
@@ -86,6 +87,7 @@ const zeroOffset = ref<number | undefined>(0)
       <h1>Spark</h1>
       <p>When does the pulse come, and which terminal is the rotor under?</p>
     </div>
+    <caution-strip station="spark" />
     <div class="tabs" role="tablist">
       <button v-for="t in tabs" :key="t.id" role="tab" :aria-selected="tab === t.id" @click="tab = t.id">{{ t.title }}</button>
     </div>

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { latest, startGates, stopsBefore } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
+import FloodCard from './FloodCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive, type Reply } from '../../stores/live.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -134,6 +135,7 @@ const lambdaText = computed(() =>
       <n-button v-if="live.state === 'refused'" size="small" @click="live.again()">Try again</n-button>
     </div>
 
+    <flood-card />
     <ol class="steps" aria-label="Steps">
       <li v-for="(s, i) in steps" :key="s.id">
         <button :class="{ here: step === s.id, done: s.done }" :aria-current="step === s.id ? 'step' : undefined" @click="picked = s.id">

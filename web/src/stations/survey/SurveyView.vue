@@ -9,7 +9,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarOutline from './CarOutline.vue'
 import { fieldFor, fieldsOf, zones, type Group } from './fields.ts'
-import FileShelf from './FileShelf.vue'
+import FileShelf from '../../shell/FileShelf.vue'
 import OldTiming from './OldTiming.vue'
 
 const builds = useBuild()

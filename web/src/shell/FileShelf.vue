@@ -2,8 +2,8 @@
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { MAX_FILE_BYTES, type AttachedFile } from '@vectum/core'
-import { api, upload, type ApiError } from '../../api/client.ts'
-import { useBuild } from '../../stores/build.ts'
+import { api, upload, type ApiError } from '../api/client.ts'
+import { useBuild } from '../stores/build.ts'
 import { thumbnailOf } from './thumbnail.ts'
 
 /** Photos and files of one item of the build: taken with the camera, chosen, or dropped here. */

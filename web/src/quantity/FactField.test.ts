@@ -1,0 +1,51 @@
+import { mount } from '@vue/test-utils'
+import { expect, it } from 'vitest'
+import { useSettings } from '../stores/settings.ts'
+import { openBuild } from '../testing/open-build.fixture.ts'
+import { pick, words } from './field.ts'
+import FactField from './FactField.vue'
+
+const type = async (w: ReturnType<typeof mount>, text: string) => {
+  await w.find('input').setValue(text)
+  await w.find('input').trigger('change')
+}
+
+it('a list of figures is typed in the units seen and kept metric', async () => {
+  const builds = await openBuild()
+  useSettings().system = 'inch'
+  const w = mount(FactField, {
+    props: {
+      field: { kind: 'numbers', path: 'facts.health.compressionKpa', label: 'Compression', dimension: 'pressure', example: '150 155' },
+    },
+  })
+  await type(w, '150 155  160')
+  const kept = builds.current!.facts.health!.compressionKpa!
+  expect(kept.map((v) => Math.round(v))).toEqual([1034, 1069, 1103])
+  await type(w, '150 many')
+  expect(w.find('[role="alert"]').text()).toContain('type the list like 150 155')
+  expect(builds.current!.facts.health!.compressionKpa).toEqual(kept)
+})
+it('one of some options, and pressed again it is not known', async () => {
+  const builds = await openBuild()
+  const w = mount(FactField, {
+    props: {
+      field: pick('facts.exhaust.kind', 'Kind', [
+        ['manifold', 'cast manifold'],
+        ['headers', 'headers'],
+      ]),
+    },
+  })
+  await w.findAll('button')[1].trigger('click')
+  expect(builds.current!.facts.exhaust!.kind).toBe('headers')
+  await w.findAll('button')[1].trigger('click')
+  expect(builds.current!.facts.exhaust!.kind).toBeUndefined()
+})
+it('text too long is refused with its bound, and can be put back', async () => {
+  const builds = await openBuild({ facts: { car: { owner: 'Ada' } } })
+  const w = mount(FactField, { props: { field: words('facts.car.owner', 'Owner') } })
+  await type(w, 'x'.repeat(200))
+  expect(w.find('[role="alert"]').text()).toContain('80')
+  await w.find('.undo').trigger('click')
+  expect((w.find('input').element as HTMLInputElement).value).toBe('Ada')
+  expect(builds.current!.facts.car!.owner).toBe('Ada')
+})

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import EffectList from './EffectList.vue'
+import type { Proposal } from './use-proposal.ts'
+
+/** A choice not yet taken, with what it would change. */
+defineProps<{ proposal: Proposal }>()
+const emit = defineEmits<{ take: []; leave: [] }>()
+</script>
+
+<template>
+  <section class="effect" aria-live="polite" data-testid="effect">
+    <h2>{{ proposal.title }} would change</h2>
+    <effect-list :effect="proposal.effect" />
+    <div class="row">
+      <n-button type="primary" data-testid="take" @click="emit('take')">Take it</n-button>
+      <n-button @click="emit('leave')">Leave it</n-button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.effect {
+  position: sticky;
+  bottom: 0;
+  z-index: 2;
+  background: var(--sheet);
+  border: 2px solid var(--ink);
+  padding: 10px 16px;
+  margin: 12px 0;
+}
+.row {
+  display: flex;
+  gap: 10px;
+  margin-top: 6px;
+}
+</style>

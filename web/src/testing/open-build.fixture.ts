@@ -1,0 +1,29 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { vi } from 'vitest'
+import { evaluate, mergePatch, type BuildData } from '@vectum/core'
+import { soundBuild } from '../../../core/src/job/made-up.fixture.ts'
+import { useBuild } from '../stores/build.ts'
+
+/** A build opened in the store over a server in miniature: what a component changes can be read from the store afterwards. */
+export async function openBuild(patch: object = {}, readings: BuildData['readings'] = []) {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  const data = { ...soundBuild(patch, readings), version: 1 }
+  const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
+  const answer = (body: unknown) => new Response(JSON.stringify(body), { status: 200, headers: { 'content-type': 'application/json' } })
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (url: string, options: RequestInit = {}) => {
+      if (String(url).endsWith('/files')) return answer([])
+      if (options.method === 'PATCH') Object.assign(data, mergePatch(data, JSON.parse(String(options.body))), { version: data.version + 1 })
+      if (options.method === 'PUT') {
+        const body = JSON.parse(String(options.body)) as BuildData['readings'][number]
+        data.readings.push({ ...body, id: String(url).split('/').at(-1)!, instrument: null, who: 'x', conditions: null, supersedes: null })
+      }
+      return answer(full())
+    }),
+  )
+  const store = useBuild()
+  await store.open('sound')
+  return store
+}
