@@ -9,6 +9,7 @@ import { Facts } from '../survey/facts.ts'
 import type { BuildData, TuneSummary } from './build.ts'
 import { evaluate } from './evaluate.ts'
 import { changesBetween, mergePatch, patchFor, valueAt } from './patch.ts'
+import { madeReading } from './made-up.fixture.ts'
 import { inForce, latest, type StoredReading } from './readings.ts'
 
 const file = (name: string) =>
@@ -19,18 +20,6 @@ const file = (name: string) =>
     choices: BuildData['choices']
     readings: { id: string; kind: StoredReading['kind']; value: never; who: string }[]
   }
-let clock = 0
-const reading = (kind: StoredReading['kind'], value: object, more: Partial<StoredReading> = {}): StoredReading => ({
-  id: `r${clock++}`,
-  kind,
-  value: value as never,
-  instrument: null,
-  who: 'Ada',
-  takenAt: new Date(1.7e12 + clock * 1000).toISOString(),
-  conditions: null,
-  supersedes: null,
-  ...more,
-})
 const tune = (more: Partial<TuneSummary> = {}): TuneSummary => ({
   id: 't1',
   number: 1,
@@ -45,7 +34,7 @@ const tune = (more: Partial<TuneSummary> = {}): TuneSummary => ({
 })
 const build = (name: string, more: Partial<BuildData> = {}): BuildData => {
   const { id, title, facts, choices, readings } = file(name)
-  return { id, title, facts, choices, readings: readings.map((r) => reading(r.kind, r.value)), tunes: [], logs: [], ...more }
+  return { id, title, facts, choices, readings: readings.map((r) => madeReading(r.kind, r.value)), tunes: [], logs: [], ...more }
 }
 const station = (b: BuildData, id: string) => evaluate(b).stations.find((s) => s.id === id)!
 const ids = (b: BuildData) => evaluate(b).stations.flatMap((s) => s.findings.map((f) => f.id))
@@ -103,15 +92,15 @@ describe('rules', () => {
     expect(found!.remedy.length).toBeGreaterThan(5)
   })
   it('a hand-twist test that found movement is a stop until a later one finds none', () => {
-    const moving = { ...six, readings: [...six.readings, reading('spark.lock-out', { moves: true })] }
+    const moving = { ...six, readings: [...six.readings, madeReading('spark.lock-out', { moves: true })] }
     expect(station(moving, 'spark').state).toBe('blocked')
-    expect(station({ ...moving, readings: [...moving.readings, reading('spark.lock-out', { moves: false })] }, 'spark').state).toBe(
+    expect(station({ ...moving, readings: [...moving.readings, madeReading('spark.lock-out', { moves: false })] }, 'spark').state).toBe(
       'cleared',
     )
   })
   it('a superseded reading no longer counts', () => {
-    const wrong = reading('fuel.pressure', { pressureKpa: 30, engineRunning: false })
-    const right = reading('fuel.pressure', { pressureKpa: 300, engineRunning: false }, { supersedes: wrong.id })
+    const wrong = madeReading('fuel.pressure', { pressureKpa: 30, engineRunning: false })
+    const right = madeReading('fuel.pressure', { pressureKpa: 300, engineRunning: false }, { supersedes: wrong.id })
     expect(inForce([wrong, right])).toEqual([right])
     expect(latest([wrong, right], 'fuel.pressure')).toBe(right)
   })
@@ -125,10 +114,10 @@ describe('gates of the first start', () => {
       tunes: [tune()],
       readings: [
         ...b.readings,
-        reading('start.sanity', { passed: true, checks: [] }),
-        reading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }),
-        reading('fuel.prime', { cycles: 2, pumpStops: true }),
-        reading('fuel.pressure', { pressureKpa: 300, engineRunning: false }),
+        madeReading('start.sanity', { passed: true, checks: [] }),
+        madeReading('start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' }),
+        madeReading('fuel.prime', { cycles: 2, pumpStops: true }),
+        madeReading('fuel.pressure', { pressureKpa: 300, engineRunning: false }),
         ...extra,
       ],
     }
@@ -139,26 +128,26 @@ describe('gates of the first start', () => {
       .map((r) => r.id)
   it('opens only with a dry leak check', () => {
     expect(unmet(ready())).toContain('leak')
-    expect(unmet(ready([reading('fuel.leak-check', { dry: true })]))).not.toContain('leak')
-    expect(station(ready([reading('fuel.leak-check', { dry: false, where: 'feed flare' })]), 'start').state).toBe('blocked')
+    expect(unmet(ready([madeReading('fuel.leak-check', { dry: true })]))).not.toContain('leak')
+    expect(station(ready([madeReading('fuel.leak-check', { dry: false, where: 'feed flare' })]), 'start').state).toBe('blocked')
   })
   it('asks for the key-on checks again after another tune went into the car', () => {
     const b = { ...ready(), tunes: [tune({ inCarSince: '2099-01-01T00:00:00.000Z' })] }
     expect(unmet(b)).toContain('sanity')
   })
   it('warns with the fuelling error when the gauge is off by more than 4 %', () => {
-    const b = ready([reading('fuel.pressure', { pressureKpa: 340, engineRunning: false }, { takenAt: '2031-01-01T00:00:00.000Z' })])
+    const b = ready([madeReading('fuel.pressure', { pressureKpa: 340, engineRunning: false }, { takenAt: '2031-01-01T00:00:00.000Z' })])
     // sqrt(340/300) = 1.0646
     expect(station(b, 'fuel').findings.find((f) => f.id === 'fuel.pressure')!.because).toContain('+6.5 % fuel')
   })
   it('clears when it has run and the light agrees within a degree', () => {
     const light = [850, 900, 3200, 3200, 850, 3250, 2000, 2100].map((rpm) =>
-      reading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }),
+      madeReading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }),
     )
-    const ran = reading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
-    expect(station(ready([reading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')
+    const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
+    expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')
     const off = light.map((r) => ({ ...r, value: { ...(r.value as object), observedDeg: 19 } as never }))
-    expect(station(ready([reading('fuel.leak-check', { dry: true }), ran, ...off]), 'start').state).not.toBe('cleared')
+    expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...off]), 'start').state).not.toBe('cleared')
   })
 })
 
