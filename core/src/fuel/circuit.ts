@@ -103,6 +103,10 @@ export const FuelChoices = z.strictObject({
       vent: z.enum(['to-tank', 'outside', 'none']).optional(),
     })
     .optional(),
+  mapFrom: z
+    .enum(['plenum', 'one-runner', 'ported'])
+    .optional()
+    .describe('where the unit reads manifold pressure; apart from the regulator port'),
   tankGaugeKpa: z.number().min(-10).max(20).optional().describe('pressure in the tank over the air, kPa'),
   winterRvpKpa: z.number().min(30).max(110).optional().describe('Reid vapour pressure of winter fuel, kPa'),
   summerRvpKpa: z.number().min(30).max(110).optional().describe('Reid vapour pressure of summer fuel, kPa'),

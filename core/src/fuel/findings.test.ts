@@ -49,6 +49,8 @@ describe('fuel findings', () => {
       'warn',
     ],
     ['a capped regulator', fuel({ regulator: { reference: 'capped' } }), 'fuel.reference', 'warn'],
+    ['manifold pressure from a ported source', fuel({ mapFrom: 'ported' }), 'fuel.map-source', 'stop'],
+    ['manifold pressure from one runner', fuel({ mapFrom: 'one-runner' }), 'fuel.map-source', 'warn'],
     [
       'a fine filter before the pump',
       fuel({ suction: [{ id: 'f', kind: 'filter', micron: 10, dropKpa: 3, atLph: 200, body: 'metal', place: 'under' }] }),

@@ -262,6 +262,26 @@ export const fuelRules: Rule[] = [
     },
   },
   {
+    id: 'fuel.map-source',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.mapFrom === 'ported'
+        ? finding(
+            'stop',
+            'The unit reads a ported source',
+            'Above the closed plate it sees air pressure at idle: the engine would be fuelled for full load.',
+            'A port in the plenum, below the plates, shared by all cylinders.',
+          )
+        : fuel.mapFrom === 'one-runner'
+          ? finding(
+              'warn',
+              'The unit reads one runner only',
+              'The pressure of one cylinder pulses with its own strokes and stands for the rest.',
+              'A port in the plenum, or a collector from all runners.',
+            )
+          : null,
+  },
+  {
     id: 'fuel.filter-order',
     station: 'fuel',
     check: (c) => {

@@ -17,9 +17,9 @@ export const PumpCurve = z.strictObject({
     .superRefine((points, context) => {
       for (let i = 1; i < points.length; i++) {
         if (points[i].pressureKpa <= points[i - 1].pressureKpa)
-          context.addIssue({ code: 'custom', path: [i, 'pressureKpa'], message: 'must rise from point to point, kPa' })
+          context.addIssue({ code: 'custom', path: [i, 'pressureKpa'], message: 'pressure must rise from point to point, kPa' })
         if (points[i].flowLph > points[i - 1].flowLph)
-          context.addIssue({ code: 'custom', path: [i, 'flowLph'], message: 'must not rise with pressure, L/h' })
+          context.addIssue({ code: 'custom', path: [i, 'flowLph'], message: 'flow must not rise with pressure, L/h' })
       }
     }),
 })

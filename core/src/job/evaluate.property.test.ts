@@ -1,7 +1,10 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { handoverReport } from '../handover/report.ts'
+import { genericPumps, startingCircuit, withBore } from '../fuel/index.ts'
 import { Choices } from '../plan/choices.ts'
+import { judgeRoutes, partsList, planSchedule, recommend } from '../plan/index.ts'
+import { contextOf } from './context.ts'
 import { Facts } from '../survey/facts.ts'
 import type { BuildData } from './build.ts'
 import { evaluate, rules } from './evaluate.ts'
@@ -50,6 +53,20 @@ const facts = fc.record({
     rotorRadiusMm: num(8, 60),
     damperDiameterMm: num(60, 400),
   }),
+  induction: group({ kind: pick('natural', 'draw-through', 'blow-through'), nitrous: maybe(fc.boolean()), boostKpa: num(0, 250) }),
+  health: group({
+    compressionKpa: maybe(fc.array(fc.double({ min: 0, max: 2500, noNaN: true }), { minLength: 1, maxLength: 12 })),
+    leakDownPct: maybe(fc.array(fc.double({ min: 0, max: 100, noNaN: true }), { minLength: 1, maxLength: 12 })),
+    shaftPlayMm: num(0, 5),
+  }),
+  fuel: group({
+    kind: pick('petrol', 'e10', 'e85'),
+    tankL: num(5, 300),
+    tankVented: maybe(fc.boolean()),
+    mechanicalPump: maybe(fc.boolean()),
+  }),
+  exhaust: group({ bung: pick('none', 'after-merge', 'one-branch', 'far-back'), leaks: maybe(fc.boolean()) }),
+  gearing: group({ tyreSize: pick('205/70R15', '6.40-13', 'round'), tyreDiameterMm: num(350, 1200), kickDown: pick('none', 'cable') }),
   electrics: group({
     polarity: pick('negative-earth', 'positive-earth'),
     charging: pick('alternator', 'dynamo'),
@@ -66,6 +83,31 @@ const choices = fc.record({
     injectorRatedKpa: num(50, 700),
     fuelPressureKpa: num(50, 700),
   }),
+  fuel: maybe(
+    fc
+      .record({
+        layout: fc.constantFrom('return' as const, 'returnless' as const, 'lift-sump' as const, 'surge-tank' as const),
+        pump: fc.constantFrom(...genericPumps.map((p) => p.spec)),
+        lift: maybe(fc.constantFrom(...genericPumps.map((p) => ({ ...p.spec, kind: 'electric' as const })))),
+        setKpa: fc.double({ min: 30, max: 700, noNaN: true }),
+        reference: fc.constantFrom('open' as const, 'manifold' as const, 'above-plates' as const, 'capped' as const),
+        boreMm: fc.double({ min: 2, max: 30, noNaN: true }),
+        heights: group({ fuelM: num(0, 3), pumpM: num(0, 3), railM: num(0, 3), sumpM: num(0, 3) }),
+        cut: maybe(fc.boolean()),
+      })
+      .map((f) => {
+        const start = startingCircuit(f.layout)
+        return {
+          ...start,
+          feed: withBore(start.feed!, f.boreMm),
+          pump: f.pump,
+          liftPump: f.lift,
+          regulator: { ...start.regulator, setKpa: f.setKpa, reference: f.reference },
+          heights: f.heights,
+          safety: { stallCutOff: f.cut },
+        }
+      }),
+  ),
   spark: group({
     trigger: pick('speed-signal', 'locked-magnetic', 'hall', 'crank-cam'),
     referenceDeg: num(0, 360),
@@ -91,7 +133,15 @@ it('any survey is judged: no crash, no NaN, every finding with its reason, every
         logs: [],
       }
       const { stations: reports, next } = evaluate(build)
-      const text = JSON.stringify([reports, handoverReport(build)])
+      const c = contextOf(build)
+      const text = JSON.stringify([
+        reports,
+        handoverReport(build),
+        judgeRoutes(c),
+        recommend(c),
+        partsList(c),
+        planSchedule(c, '2026-03-02'),
+      ])
       if (/NaN|Infinity|undefined/.test(text)) return false
       for (const report of reports) {
         if (report.findings.some((f) => !f.message || f.because.length < 5 || f.remedy.length < 5)) return false
@@ -100,7 +150,7 @@ it('any survey is judged: no crash, no NaN, every finding with its reason, every
       }
       return next.action.length > 3
     }),
-    { numRuns: 300 },
+    { numRuns: 160 },
   )
 })
 

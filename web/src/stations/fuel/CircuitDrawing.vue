@@ -69,6 +69,39 @@ const kpaText = (kpa: number | null) =>
 /** above where a pipe leaves downwards */
 const labelled = (p: Placed, above: number, below: number) =>
   p.equipment === 'injectors' ? above : p.equipment === 'regulator' && props.fuel.layout === 'returnless' ? above - 10 : below
+const ports = { open: 'port open to air', manifold: 'port to manifold', 'above-plates': 'port above plates', capped: 'port capped' }
+const mapWords = { plenum: 'MAP from plenum', 'one-runner': 'MAP from one runner', ported: 'MAP from a ported source' }
+/** the regulator's port and where the unit reads manifold pressure: two lines that are easily taken for one */
+const notes = computed(() => {
+  const regulator = sheet.value.equipment.find((p) => p.equipment === 'regulator')!
+  const injectors = sheet.value.equipment.find((p) => p.equipment === 'injectors')!
+  const { regulator: set, mapFrom } = props.fuel
+  const right = regulator.x === injectors.x
+  return [
+    ...(set
+      ? [
+          {
+            d: `M${regulator.x} ${regulator.y - 17}v-14h${right ? -34 : 34}`,
+            x: regulator.x + (right ? -38 : 38),
+            y: regulator.y - 27,
+            end: right,
+            text: ports[set.reference],
+          },
+        ]
+      : []),
+    ...(mapFrom
+      ? [
+          {
+            d: `M${injectors.x - 16} ${injectors.y + 2}v20h-16`,
+            x: injectors.x - 36,
+            y: injectors.y + 27,
+            end: true,
+            text: mapWords[mapFrom],
+          },
+        ]
+      : []),
+  ]
+})
 const says = (p: Placed) =>
   `${p.label}${p.section ? `, ${p.section}` : ''}${p.element && afterOf(p) !== null ? `, ${kpaText(afterOf(p))} behind it` : ''}`
 
@@ -146,6 +179,10 @@ function onKey(event: KeyboardEvent, p: Placed): void {
         {{ l.back ? '← ' : '' }}{{ l.section }} {{ l.text }}{{ l.back ? '' : ' →' }}
       </text>
     </g>
+    <g v-for="n in notes" :key="n.text">
+      <path :d="n.d" class="signal" />
+      <text :x="n.x" :y="n.y" :text-anchor="n.end ? 'end' : 'start'" class="note">{{ n.text }}</text>
+    </g>
     <template v-for="pipe in sheet.pipes" :key="`${pipe.section}-items`">
       <g
         v-for="p in pipe.items"
@@ -220,6 +257,17 @@ svg {
     600 17px 'Barlow Condensed',
     sans-serif;
   fill: var(--soft);
+}
+.signal {
+  fill: none;
+  stroke: var(--ink);
+  stroke-dasharray: 3 3;
+}
+.note {
+  font:
+    500 14px 'Barlow Condensed',
+    sans-serif;
+  fill: var(--ink);
 }
 .hit {
   fill: transparent;

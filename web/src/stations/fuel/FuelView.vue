@@ -73,6 +73,16 @@ const regulatorFields: Field[] = [
     ['above-plates', 'above the plates'],
     ['capped', 'capped'],
   ]),
+  pick(
+    'choices.fuel.mapFrom',
+    'The unit reads MAP at',
+    [
+      ['plenum', 'the plenum'],
+      ['one-runner', 'one runner'],
+      ['ported', 'a ported source'],
+    ],
+    'apart from the regulator’s port',
+  ),
   q('choices.fuel.regulator.minReturnLph', 'Return flow it needs', 'pumpFlow'),
   q('choices.fuel.regulator.openDropKpa', 'Wide open it takes', 'pressure'),
   q('choices.fuel.regulator.openAtLph', 'At a flow of', 'pumpFlow'),

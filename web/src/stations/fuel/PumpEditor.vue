@@ -57,8 +57,9 @@ const lifters: { id: string; label: string; spec: PumpSpec & { kind: 'mechanical
 ]
 const choices = computed(() => (props.which === 'pump' ? genericPumps : lifters))
 
-function put(next: PumpSpec): void {
-  problem.value = checkFact(path.value, next)
+function put(next: PumpSpec, where = ''): void {
+  const refused = checkFact(path.value, next)
+  problem.value = refused === null ? null : where + refused
   if (problem.value === null) builds.change(path.value, JSON.parse(JSON.stringify(next)))
 }
 const copy = (): PumpSpec => JSON.parse(JSON.stringify(spec.value)) as PumpSpec
@@ -79,7 +80,7 @@ function setPoint(curve: number, point: number, field: 'pressureKpa' | 'flowLph'
     if (value === undefined) delete next.curves[curve].points[point].currentA
     else next.curves[curve].points[point][field] = Number(value.toPrecision(10))
     delete next.generic
-    put(next)
+    put(next, `Curve ${curve + 1}, point ${point + 1}: `)
   } catch (e) {
     problem.value = (e as Error).message
   }

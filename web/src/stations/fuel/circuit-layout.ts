@@ -75,7 +75,7 @@ export function circuitSheet(fuel: FuelChoices): CircuitSheet {
   const pumpX = xs('pump')[0]
   const regulatorX = returnless ? xs('regulator')[0] : RIGHT
   const equipment = [
-    equip('pump', pumpX, outY, 'pump'),
+    equip('pump', pumpX, outY, fuel.pumpPlace === 'in-tank' ? 'pump, in tank' : 'pump'),
     equip('injectors', RIGHT, outY, 'injectors'),
     equip('regulator', regulatorX, returnless ? outY : backY, 'regulator'),
   ]
