@@ -76,25 +76,18 @@ const notes = computed(() => {
   const regulator = sheet.value.equipment.find((p) => p.equipment === 'regulator')!
   const injectors = sheet.value.equipment.find((p) => p.equipment === 'injectors')!
   const { regulator: set, mapFrom } = props.fuel
-  const right = regulator.x === injectors.x
+  const atEnd = regulator.x === injectors.x
+  const port = atEnd
+    ? { d: `M${regulator.x - 17} ${regulator.y - 8}h-10v-19h-8`, x: regulator.x - 39, y: regulator.y - 22, end: true }
+    : { d: `M${regulator.x + 17} ${regulator.y + 8}h7v80h6`, x: regulator.x + 34, y: regulator.y + 93, end: false }
   return [
-    ...(set
-      ? [
-          {
-            d: `M${regulator.x} ${regulator.y - 17}v-14h${right ? -34 : 34}`,
-            x: regulator.x + (right ? -38 : 38),
-            y: regulator.y - 27,
-            end: right,
-            text: ports[set.reference],
-          },
-        ]
-      : []),
+    ...(set ? [{ ...port, text: ports[set.reference] }] : []),
     ...(mapFrom
       ? [
           {
-            d: `M${injectors.x - 16} ${injectors.y + 2}v20h-16`,
-            x: injectors.x - 36,
-            y: injectors.y + 27,
+            d: `M${injectors.x - 20} ${injectors.y + 4}v62h-6`,
+            x: injectors.x - 30,
+            y: injectors.y + 71,
             end: true,
             text: mapWords[mapFrom],
           },
