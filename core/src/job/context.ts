@@ -12,6 +12,7 @@ export interface Context {
   plan: NonNullable<Choices['plan']>
   spark: NonNullable<Choices['spark']>
   fuel: NonNullable<Choices['fuel']>
+  tach: NonNullable<Choices['tach']>
   readings: StoredReading[]
 }
 
@@ -30,6 +31,7 @@ export function contextOf(build: BuildData): Context {
     plan: build.choices.plan ?? {},
     spark: build.choices.spark ?? {},
     fuel: build.choices.fuel ?? {},
+    tach: build.choices.tach ?? {},
     readings: inForce(build.readings),
   }
 }

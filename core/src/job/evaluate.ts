@@ -5,6 +5,8 @@ import { missingForCircuit } from '../fuel/station.ts'
 import { planRules } from '../plan/findings.ts'
 import { planNumbers } from '../plan/sizes.ts'
 import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
+import { signalRules } from '../spark/trigger-signal.ts'
+import { tachRules } from '../tach/tachometer.ts'
 import { startRules } from '../start/findings.ts'
 import { hasRun, startGates, type Stop } from '../start/gates.ts'
 import { surveyRules } from '../survey/findings.ts'
@@ -16,7 +18,16 @@ import { stations, type DerivedNumber, type Finding, type StationId, type Statio
 import { latest } from './readings.ts'
 
 /** Every rule of the core, once. */
-export const rules: readonly Rule[] = [...surveyRules, ...planRules, ...fuelRules, ...sparkRules, ...startRules, ...learnRules]
+export const rules: readonly Rule[] = [
+  ...surveyRules,
+  ...planRules,
+  ...fuelRules,
+  ...sparkRules,
+  ...signalRules,
+  ...tachRules,
+  ...startRules,
+  ...learnRules,
+]
 
 /** What clears a station: each met by facts and readings, never by a tick alone. The first unmet one is the next action. */
 export interface Requirement {

@@ -9,6 +9,11 @@ export const readingKinds = {
     referenceDeg: z.number().min(0).max(360).describe('reference angle set in the unit while it was read'),
     delayUs: z.number().min(0).max(2000).describe('delay set in the unit while it was read'),
   }),
+  'spark.signal': z.strictObject({
+    noiseV: z.number().min(0.001).max(100).describe('peak of the noise between pulses, V'),
+    crankingV: z.number().min(0.001).max(200).describe('peak while cranking, V'),
+  }),
+  'tach.reading': z.strictObject({ trueRpm: z.number().min(100).max(15000), shownRpm: z.number().min(0).max(20000) }),
   'spark.zero-mark': z.strictObject({ method: z.enum(['piston-stop', 'piston-watched']), offsetDeg: z.number().min(-30).max(30) }),
   'spark.lock-out': z.strictObject({ moves: z.boolean().describe('hand-twist test: true when the rotor still moves against its shaft') }),
   'survey.old-timing': z.strictObject({

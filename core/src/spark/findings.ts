@@ -49,16 +49,16 @@ export const phaseOf = (c: Context) => {
   return { input, output: rotorPhase.run(input) }
 }
 
-const dwellOf = (c: Context) => {
+export const dwellOf = (c: Context) => {
   if (!controlsTiming(c) || c.resolved.cylinders === null) return null
   const input = {
     batteryV: LOADED_BATTERY_V,
     inductanceMh: c.resolved.coilInductanceMh,
     resistanceOhm: c.resolved.coilPrimaryOhm,
-    targetA: TARGET_COIL_A,
+    targetA: c.spark.targetA ?? TARGET_COIL_A,
     rpm: c.resolved.redlineRpm,
     sparksPerRev: hasDistributor(c) ? c.resolved.cylinders / 2 : 0.5,
-    burnMs: BURN_MS,
+    burnMs: c.spark.burnMs ?? BURN_MS,
   }
   return { input, output: dwell.run(input) }
 }

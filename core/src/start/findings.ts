@@ -1,4 +1,3 @@
-import { cautionsFor } from '../job/cautions.ts'
 import { finding, type Rule } from '../job/context.ts'
 import { latest } from '../job/readings.ts'
 import { floodedSince } from './gates.ts'
@@ -21,22 +20,5 @@ export const startRules: Rule[] = [
           )
         : null
     },
-  },
-  {
-    id: 'start.cautions',
-    station: 'start',
-    check: () =>
-      finding(
-        'note',
-        'Before the key',
-        cautionsFor('start')
-          .filter((caution) => caution.kind === 'danger')
-          .map((caution) => caution.text)
-          .join(' '),
-        cautionsFor('start')
-          .filter((caution) => caution.kind === 'order')
-          .map((caution) => caution.text)
-          .join(' '),
-      ),
   },
 ]

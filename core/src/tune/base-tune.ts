@@ -67,6 +67,9 @@ function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number
   return Math.min(value, guardDeg(full, mapKpa, r.barometerKpa))
 }
 
+/** Advance the base tune would command at a point, crank degrees BTDC, from the survey alone. */
+export const plannedSparkDeg = (r: ResolvedFacts, rpm: number, mapKpa: number): number => sparkDeg(rpm, mapKpa, r, idleTargetRpm(r))
+
 function lambdaTarget(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
   const idleness = (1 - smooth(idleRpm * 1.3, idleRpm * 1.8, rpm)) * (1 - smooth(r.idleMapKpa + 10, r.idleMapKpa + 25, mapKpa))
   const base = 1 - (1 - IDLE_LAMBDA[r.camClass]) * idleness

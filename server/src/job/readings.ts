@@ -20,6 +20,10 @@ function describe(kind: string, value: Record<string, unknown>): string {
   switch (kind) {
     case 'spark.timing-light':
       return `Timing light: ${value.observedDeg as number}° at ${value.rpm as number} rpm, ${value.commandedDeg as number}° commanded`
+    case 'spark.signal':
+      return `Pick-up signal: ${value.crankingV as number} V cranking over ${value.noiseV as number} V noise`
+    case 'tach.reading':
+      return `Tachometer shows ${value.shownRpm as number} at ${value.trueRpm as number} rpm`
     case 'spark.zero-mark':
       return `Zero mark proven by ${(value.method as string).replace('-', ' ')}, offset ${value.offsetDeg as number}°`
     case 'spark.lock-out':

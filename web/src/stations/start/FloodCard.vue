@@ -23,7 +23,9 @@ function clear(oilClean: boolean): void {
     <n-button type="primary" :disabled="!ready" data-testid="oil-clean" @click="clear(true)">No fuel in the oil</n-button>
     <n-button :disabled="!ready" @click="clear(false)">Fuel in the oil</n-button>
   </div>
-  <n-button v-else size="small" data-testid="flooded" @click="builds.record('start.flooded', {})">It flooded</n-button>
+  <div v-else class="ask">
+    <n-button size="small" data-testid="flooded" @click="builds.record('start.flooded', {})">It flooded</n-button>
+  </div>
 </template>
 
 <style scoped>
@@ -35,6 +37,11 @@ function clear(oilClean: boolean): void {
   border: 2px solid var(--stop);
   padding: 8px 14px;
   margin-bottom: 10px;
+}
+.ask {
+  display: flex;
+  justify-content: flex-end;
+  margin-bottom: 6px;
 }
 .head {
   color: var(--stop);

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { latest, startGates, stopsBefore } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
+import CautionStrip from '../../shell/CautionStrip.vue'
 import FloodCard from './FloodCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive, type Reply } from '../../stores/live.ts'
@@ -135,6 +136,7 @@ const lambdaText = computed(() =>
       <n-button v-if="live.state === 'refused'" size="small" @click="live.again()">Try again</n-button>
     </div>
 
+    <caution-strip station="start" />
     <flood-card />
     <ol class="steps" aria-label="Steps">
       <li v-for="(s, i) in steps" :key="s.id">

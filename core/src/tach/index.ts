@@ -1,0 +1,2 @@
+export * from './frequency.ts'
+export * from './tachometer.ts'

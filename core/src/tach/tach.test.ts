@@ -1,0 +1,114 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { evaluate } from '../job/evaluate.ts'
+import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
+import { fitTach, lagOf, needleStep, sourcePulsesPerRev, tachAdapter, tachRatio } from './index.ts'
+
+const found = (tach: object, readings = [] as ReturnType<typeof madeReading>[], more: object = {}) =>
+  evaluate(soundBuild({ choices: { tach }, ...more }, readings)).stations.find((s) => s.id === 'spark')!.findings
+
+describe('pulses', () => {
+  it.each([
+    ['single-coil', 6, 3],
+    ['paired-coil', 6, 1],
+    ['coil-per-cylinder', 6, 0.5],
+  ] as const)('%s on %d cylinders gives %d a turn', (source, cylinders, ppr) => expect(sourcePulsesPerRev({ source }, cylinders)).toBe(ppr))
+  it('an output of the unit gives what it is set to, and nothing is guessed before it is', () => {
+    expect(sourcePulsesPerRev({ source: 'unit-output', unitPulsesPerRev: 2 }, 8)).toBe(2)
+    expect(sourcePulsesPerRev({ source: 'unit-output' }, 8)).toBeNull()
+    expect(sourcePulsesPerRev({}, 8)).toBeNull()
+  })
+  // six cylinders on one coil are 3 pulses a turn; set to 8 it wants 4
+  it('set to eight on a six it shows three quarters', () => expect(tachRatio(3, 8)).toBeCloseTo(0.75, 12))
+})
+
+describe('adapters', () => {
+  it('nothing between equals, something between unequals, and a current loop never on a capacitive box', () => {
+    expect(tachAdapter('square-12v', 'square-12v', false)).toEqual({ needed: null, stop: false })
+    expect(tachAdapter('square-12v', 'coil-spike', false).needed).toContain('spike')
+    expect(tachAdapter('square-5v', 'square-12v', false).needed).toContain('pull-up')
+    expect(tachAdapter('coil-spike', 'current-loop', true).stop).toBe(true)
+    expect(tachAdapter('coil-spike', 'current-loop', false).stop).toBe(false)
+  })
+})
+
+describe('fit of readings', () => {
+  it('finds gain and offset exactly, whatever they are', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.3, max: 3, noNaN: true }), fc.double({ min: -300, max: 300, noNaN: true }), (gain, offset) => {
+        const fit = fitTach([900, 2100, 3800].map((trueRpm) => ({ trueRpm, shownRpm: gain * trueRpm + offset })))!
+        return Math.abs(fit.gain - gain) < 1e-9 && Math.abs(fit.offsetRpm - offset) < 1e-6
+      }),
+    )
+  })
+  it.each([
+    [4, 6],
+    [6, 4],
+    [8, 4],
+    [6, 8],
+    [8, 6],
+  ])('names a setting of %d on %d cylinders', (set, cylinders) => {
+    const readings = [1000, 3000].map((trueRpm) => ({ trueRpm, shownRpm: (trueRpm * cylinders) / set }))
+    expect(fitTach(readings, cylinders)!.setting).toEqual({ set, true: cylinders })
+  })
+  it('one speed gives the gain alone, a true one names nothing, none gives nothing', () => {
+    expect(fitTach([{ trueRpm: 2000, shownRpm: 1500 }])).toMatchObject({ gain: 0.75, offsetRpm: 0 })
+    expect(fitTach([{ trueRpm: 2000, shownRpm: 2010 }])!.setting).toBeNull()
+    expect(fitTach([])).toBeNull()
+  })
+})
+
+describe('lag', () => {
+  it('the time constant of a first-order display comes back from its own steps, up and down', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.05, max: 2, noNaN: true }), fc.boolean(), (tau, up) => {
+        const [from, to] = up ? [900, 3000] : [3000, 900]
+        let rpm = from
+        const shown = Array.from({ length: 12 }, (_, i) => ({
+          timeS: (i + 1) * tau * 0.25,
+          rpm: (rpm = needleStep(rpm, to, tau * 0.25, tau, tau)),
+        }))
+        return Math.abs(lagOf(from, to, shown)! - tau) < 1e-6
+      }),
+    )
+  })
+  it('a needle may fall more slowly than it rises', () => {
+    const rise = needleStep(1000, 2000, 0.1, 0.1, 0.4) - 1000
+    const fall = 2000 - needleStep(2000, 1000, 0.1, 0.1, 0.4)
+    expect(rise).toBeGreaterThan(fall)
+  })
+  it('says nothing from points that are all at the end', () => expect(lagOf(900, 3000, [{ timeS: 3, rpm: 3000 }])).toBeNull())
+})
+
+describe('findings', () => {
+  it.each<[string, object, ReturnType<typeof madeReading>[], object, string, 'stop' | 'warn']>([
+    ['a wrong cylinder setting', { source: 'single-coil', setCylinders: 8 }, [], {}, 'tach.ratio', 'warn'],
+    ['another level', { level: 'square-12v', wants: 'coil-spike' }, [], {}, 'tach.adapter', 'warn'],
+    [
+      'a current loop on a capacitive box',
+      { level: 'coil-spike', wants: 'current-loop' },
+      [],
+      { facts: { ignition: { kind: 'capacitive' } } },
+      'tach.adapter',
+      'stop',
+    ],
+    [
+      'readings three quarters of the truth',
+      {},
+      [1000, 3000].map((trueRpm) => madeReading('tach.reading', { trueRpm, shownRpm: 0.75 * trueRpm })),
+      {},
+      'tach.reads-wrong',
+      'warn',
+    ],
+  ])('finds %s', (_what, tach, readings, more, id, severity) =>
+    expect(found(tach, readings, more).find((f) => f.id === id)?.severity).toBe(severity),
+  )
+  it('a tachometer that fits and reads true has nothing against it', () => {
+    const readings = [1000, 3000].map((trueRpm) => madeReading('tach.reading', { trueRpm, shownRpm: trueRpm + 20 }))
+    expect(
+      found({ source: 'single-coil', setCylinders: 6, level: 'coil-spike', wants: 'coil-spike' }, readings).filter((f) =>
+        f.id.startsWith('tach.'),
+      ),
+    ).toEqual([])
+  })
+})

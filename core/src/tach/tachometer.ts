@@ -1,0 +1,165 @@
+import { z } from 'zod'
+import { weightedLine } from '../calc/weighted-line.ts'
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { readingsOf } from '../job/readings.ts'
+
+export const TachChoices = z.strictObject({
+  source: z.enum(['single-coil', 'paired-coil', 'coil-per-cylinder', 'unit-output']).optional(),
+  unitPulsesPerRev: z.number().min(0.25).max(12).optional().describe('pulses per crank turn of the unit’s tach output'),
+  level: z.enum(['coil-spike', 'square-12v', 'square-5v']).optional().describe('what the source gives'),
+  wants: z.enum(['coil-spike', 'square-12v', 'square-5v', 'current-loop']).optional().describe('what the tachometer was made for'),
+  setCylinders: z.int().min(1).max(12).optional().describe('number of cylinders the tachometer is set to'),
+  redlineRpm: z.number().min(1000).max(12000).optional(),
+  shiftRpm: z.number().min(1000).max(12000).optional(),
+})
+export type TachChoices = z.infer<typeof TachChoices>
+
+/** Pulses per crank turn at the source (handbook 03): one coil sparks for each firing, a paired coil once a turn, an own coil every other. */
+export function sourcePulsesPerRev(tach: TachChoices, cylinders: number): number | null {
+  switch (tach.source) {
+    case 'single-coil':
+      return cylinders / 2
+    case 'paired-coil':
+      return 1
+    case 'coil-per-cylinder':
+      return 0.5
+    case 'unit-output':
+      return tach.unitPulsesPerRev ?? null
+    default:
+      return null
+  }
+}
+/** How much the tachometer shows of the truth: pulses it gets over pulses it was made for. */
+export const tachRatio = (pulsesPerRev: number, setCylinders: number): number => pulsesPerRev / (setCylinders / 2)
+
+export interface Adapter {
+  needed: string | null
+  stop: boolean
+}
+/** What must stand between source and tachometer, by what one gives and the other was made for. */
+export function tachAdapter(
+  gives: NonNullable<TachChoices['level']>,
+  wants: NonNullable<TachChoices['wants']>,
+  capacitive: boolean,
+): Adapter {
+  if (wants === 'current-loop')
+    return capacitive
+      ? { needed: 'a current-loop tachometer cannot stand in the feed of a capacitive box: it burns out', stop: true }
+      : { needed: 'a converter that drives the loop, or the movement rebuilt for a square wave', stop: false }
+  if (gives === wants) return { needed: null, stop: false }
+  if (gives === 'coil-spike') return { needed: 'a divider that brings hundreds of volts down to the square wave', stop: false }
+  if (wants === 'coil-spike') return { needed: 'a spike generator: a relay coil or a converter box that makes the high pulse', stop: false }
+  return { needed: gives === 'square-5v' ? 'a pull-up or level shifter to 12 V' : 'a resistor divider to 5 V', stop: false }
+}
+
+/** Ratios of wrong cylinder settings worth a name. */
+const settings = [4, 6, 8, 12].flatMap((set) =>
+  [4, 6, 8, 12].filter((true_) => true_ !== set).map((true_) => ({ set, true: true_, gain: true_ / set })),
+)
+const SAME_GAIN = 0.03
+
+export interface TachFit {
+  gain: number
+  offsetRpm: number
+  worstRpm: number
+  /** the wrong cylinder setting that would give this gain; null when it is right or nothing fits */
+  setting: { set: number; true: number } | null
+}
+const settingOf = (named: (typeof settings)[number] | undefined) => (named ? { set: named.set, true: named.true } : null)
+
+/**
+ * Gain and offset of a tachometer from what it shows and what is true. One reading gives the gain alone.
+ * @returns null without readings
+ * @source least squares line
+ */
+export function fitTach(readings: readonly { trueRpm: number; shownRpm: number }[], cylinders: number | null = null): TachFit | null {
+  if (!readings.length) return null
+  const speeds = new Set(readings.map((r) => Math.round(r.trueRpm / 100)))
+  const line =
+    speeds.size < 2
+      ? { a: 0, b: readings.reduce((s, r) => s + r.shownRpm / r.trueRpm, 0) / readings.length }
+      : weightedLine(
+          readings.map((r) => r.trueRpm),
+          readings.map((r) => r.shownRpm),
+          readings.map(() => 1),
+        )
+  const named = settings.filter((s) => Math.abs(s.gain / line.b - 1) < SAME_GAIN)
+  return {
+    gain: line.b,
+    offsetRpm: line.a,
+    worstRpm: Math.max(...readings.map((r) => Math.abs(r.shownRpm - r.trueRpm))),
+    setting: settingOf(named.find((s) => s.true === cylinders) ?? named[0]),
+  }
+}
+
+/**
+ * Time constant of a display that follows a step of speed, s, from what it showed at given times after the step.
+ * @returns null when fewer than two of the points lie between start and end
+ * @source first-order lag: ln((end - shown)/(end - start)) = -t/tau, least squares through the origin
+ */
+export function lagOf(fromRpm: number, toRpm: number, shown: readonly { timeS: number; rpm: number }[]): number | null {
+  const points = shown
+    .map(({ timeS, rpm }) => ({ timeS, left: (toRpm - rpm) / (toRpm - fromRpm) }))
+    .filter((p) => p.timeS > 0 && p.left > 0.02 && p.left < 0.98)
+  if (points.length < 2) return null
+  const tt = points.reduce((s, p) => s + p.timeS * p.timeS, 0)
+  const tl = points.reduce((s, p) => s - p.timeS * Math.log(p.left), 0)
+  return tl > 0 ? tt / tl : null
+}
+
+/** Where a needle stands that follows the speed with a lag, one step on: some fall more slowly than they rise. */
+export const needleStep = (needleRpm: number, shownRpm: number, stepS: number, riseS: number, fallS: number): number =>
+  shownRpm + (needleRpm - shownRpm) * Math.exp(-stepS / Math.max(1e-6, shownRpm > needleRpm ? riseS : fallS))
+
+const SHOWN_TOLERANCE = 0.04
+export const tachReadings = (c: Context) => readingsOf(c.readings, 'tach.reading').map((r) => r.value)
+
+export const tachRules: Rule[] = [
+  {
+    id: 'tach.ratio',
+    station: 'spark',
+    check: ({ tach, resolved }) => {
+      const ppr = resolved.cylinders === null ? null : sourcePulsesPerRev(tach, resolved.cylinders)
+      if (ppr === null || !tach.setCylinders) return null
+      const ratio = tachRatio(ppr, tach.setCylinders)
+      return Math.abs(ratio - 1) > 0.001
+        ? finding(
+            'warn',
+            'The tachometer counts another number of pulses',
+            `${ppr} pulses a turn come, set to ${tach.setCylinders} cylinders it wants ${tach.setCylinders / 2}: it shows ${(100 * ratio).toFixed(0)} % of the speed.`,
+            `Set it to ${2 * ppr} cylinders, or have the unit put out ${tach.setCylinders / 2} pulses a turn.`,
+          )
+        : null
+    },
+  },
+  {
+    id: 'tach.adapter',
+    station: 'spark',
+    check: ({ tach, facts, plan }) => {
+      if (!tach.level || !tach.wants) return null
+      const capacitive = facts.ignition?.kind === 'capacitive' || plan.ways?.['coil-drive'] === 'b'
+      const adapter = tachAdapter(tach.level, tach.wants, capacitive)
+      if (!adapter.needed) return null
+      return finding(
+        adapter.stop ? 'stop' : 'warn',
+        adapter.stop ? 'This tachometer and a capacitive box do not go together' : 'The tachometer needs an adapter',
+        `The source gives ${tach.level.replace('-', ' ')}, the tachometer was made for ${tach.wants.replace('-', ' ')}.`,
+        adapter.stop ? `Another drive: ${adapter.needed}.` : `Between them: ${adapter.needed}.`,
+      )
+    },
+  },
+  {
+    id: 'tach.reads-wrong',
+    station: 'spark',
+    check: (c) => {
+      const fit = fitTach(tachReadings(c), c.resolved.cylinders)
+      if (!fit || (Math.abs(fit.gain - 1) < SHOWN_TOLERANCE && Math.abs(fit.offsetRpm) < 150)) return null
+      return finding(
+        'warn',
+        'The tachometer reads wrong',
+        `It shows ${fit.gain.toFixed(3)} times the speed${Math.abs(fit.offsetRpm) >= 20 ? `, ${fit.offsetRpm > 0 ? '+' : ''}${fit.offsetRpm.toFixed(0)} rpm` : ''}${fit.setting ? `: as one set to ${fit.setting.set} cylinders on an engine of ${fit.setting.true}` : ''}.`,
+        fit.setting ? `Set it to ${fit.setting.true} cylinders and read again.` : 'Calibrate it, or look at its drive level.',
+      )
+    },
+  },
+]

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { fitTach, needleStep, sourcePulsesPerRev, tachAdapter, tachFrequency, tachRatio, tachReadings } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import { pick, quantity as q } from '../../quantity/field.ts'
+import QuantityField from '../../quantity/QuantityField.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
+
+/** The tachometer: what pulses it gets, what must stand between, and whether it reads true. */
+const builds = useBuild()
+const settings = useSettings()
+const c = computed(() => builds.context!)
+const tach = computed(() => c.value.tach)
+const ppr = computed(() => (c.value.resolved.cylinders === null ? null : sourcePulsesPerRev(tach.value, c.value.resolved.cylinders)))
+const ratio = computed(() => (ppr.value !== null && tach.value.setCylinders ? tachRatio(ppr.value, tach.value.setCylinders) : null))
+const adapter = computed(() =>
+  tach.value.level && tach.value.wants
+    ? tachAdapter(tach.value.level, tach.value.wants, c.value.facts.ignition?.kind === 'capacitive')
+    : null,
+)
+const fit = computed(() => fitTach(tachReadings(c.value), c.value.resolved.cylinders))
+const trueRpm = ref<number>()
+const shownRpm = ref<number>()
+function record(): void {
+  builds.record('tach.reading', { trueRpm: trueRpm.value, shownRpm: shownRpm.value })
+  trueRpm.value = shownRpm.value = undefined
+}
+const limits = (v: number | undefined) => (v !== undefined && (v < 100 || v > 15000) ? 'must be 100 to 15000 rpm' : null)
+const fields = [
+  pick('choices.tach.source', 'Pulses from', [
+    ['single-coil', 'the one coil'],
+    ['paired-coil', 'a paired coil'],
+    ['coil-per-cylinder', 'one of the coils'],
+    ['unit-output', 'the unit'],
+  ]),
+  q('choices.tach.unitPulsesPerRev', 'The unit gives, a turn', 'number'),
+  pick('choices.tach.level', 'They are', [
+    ['coil-spike', 'coil spikes'],
+    ['square-12v', '12 V square'],
+    ['square-5v', '5 V square'],
+  ]),
+  pick('choices.tach.wants', 'It was made for', [
+    ['coil-spike', 'coil spikes'],
+    ['square-12v', '12 V square'],
+    ['square-5v', '5 V square'],
+    ['current-loop', 'a current loop'],
+  ]),
+  q('choices.tach.setCylinders', 'Set to cylinders', 'count'),
+  q('choices.tach.redlineRpm', 'Redline mark', 'rpm'),
+  q('choices.tach.shiftRpm', 'Shift mark', 'rpm'),
+]
+// a strip rather than a dial: the speed, and the needle that follows it
+const speed = ref(1500)
+const needle = ref(0)
+const full = computed(() => Math.ceil((c.value.resolved.redlineRpm * 1.25) / 1000) * 1000)
+let frame = 0
+let last = 0
+const tick = (now: number): void => {
+  const shown = speed.value * (ratio.value ?? 1)
+  needle.value = needleStep(needle.value, Math.min(shown, full.value), last ? (now - last) / 1000 : 0, 0.18, 0.32)
+  last = now
+  frame = requestAnimationFrame(tick)
+}
+frame = requestAnimationFrame(tick)
+onBeforeUnmount(() => cancelAnimationFrame(frame))
+const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
+</script>
+
+<template>
+  <section class="pad">
+    <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
+    <p v-if="ppr !== null" class="big">
+      <strong class="num">{{ ppr }}</strong> pulses a turn,
+      {{ tachFrequency.run({ rpm: speed, pulsesPerRev: ppr }).frequencyHz.toFixed(1) }} Hz at {{ speed }} rpm<template v-if="ratio !== null"
+        >; it shows <strong class="num" :class="{ warn: Math.abs(ratio - 1) > 0.001 }">{{ (100 * ratio).toFixed(0) }} %</strong> of the
+        speed</template
+      >.
+    </p>
+    <p v-if="adapter" :class="adapter.stop ? 'stop' : adapter.needed ? 'warn' : 'clear'">
+      {{ adapter.needed ? `Between them: ${adapter.needed}.` : 'Source and tachometer go together as they are.' }}
+    </p>
+    <div class="strip">
+      <svg viewBox="0 0 100 16" preserveAspectRatio="none" role="img" :aria-label="`The needle shows ${needle.toFixed(0)} rpm`">
+        <path v-for="k in full / 1000 + 1" :key="k" :d="`M${at((k - 1) * 1000)} 16v-6`" class="tick" />
+        <path v-if="tach.redlineRpm" :d="`M${at(tach.redlineRpm)} 4H100`" class="red" />
+        <path v-if="tach.shiftRpm" :d="`M${at(tach.shiftRpm)} 8v8`" class="red" />
+        <path :d="`M${at(needle)} 0v16`" class="needle" />
+      </svg>
+      <div class="scale num">
+        <span v-for="k in full / 1000 + 1" :key="k">{{ k - 1 }}</span>
+      </div>
+      <label
+        >True speed <input v-model.number="speed" type="range" min="0" :max="full" step="50" aria-label="True speed" />
+        <strong class="num">{{ speed }} rpm</strong></label
+      >
+    </div>
+    <h2>Readings</h2>
+    <div class="row">
+      <quantity-field v-model="trueRpm" label="True" dimension="rpm" input-id="tach-true" :check="limits" />
+      <quantity-field v-model="shownRpm" label="Tachometer shows" dimension="rpm" input-id="tach-shown" :check="limits" />
+      <n-button type="primary" :disabled="trueRpm === undefined || shownRpm === undefined" @click="record">Record</n-button>
+    </div>
+    <p v-if="fit" data-testid="tach-fit">
+      Shows <strong class="num">{{ fit.gain.toFixed(3) }}</strong> times the speed{{
+        Math.abs(fit.offsetRpm) >= 20 ? `, ${fit.offsetRpm > 0 ? '+' : ''}${fit.offsetRpm.toFixed(0)} rpm` : ''
+      }}, {{ settings.format(fit.worstRpm, 'rpm') }} off at worst{{
+        fit.setting ? `: as one set to ${fit.setting.set} cylinders on an engine of ${fit.setting.true}` : ''
+      }}.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.pad {
+  padding-top: 14px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
+  gap: 10px 16px;
+  margin-bottom: 12px;
+}
+.big .num {
+  font-size: 28px;
+}
+.strip {
+  margin: 12px 0 18px;
+}
+svg {
+  width: 100%;
+  height: 54px;
+  background: var(--paper);
+  border: 1px solid var(--hair);
+}
+.tick,
+.needle,
+.red {
+  stroke: var(--ink);
+  vector-effect: non-scaling-stroke;
+}
+.needle {
+  stroke: var(--data);
+  stroke-width: 4;
+}
+.red {
+  stroke: var(--stop);
+  stroke-width: 3;
+}
+.scale {
+  display: flex;
+  justify-content: space-between;
+  font-size: 18px;
+}
+.strip label {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  min-height: 44px;
+}
+.strip input {
+  flex: 1;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: end;
+}
+</style>
