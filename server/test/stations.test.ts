@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { call, newBuild, sendParts, startApp } from './helpers.ts'
+import { call, newBuild, sendLog, sendParts, startApp } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
@@ -136,6 +136,17 @@ describe('plan', () => {
     expect((await call(app, 'POST', '/api/schedule/critical-path', { activities })).json).toMatchObject({ length: 5, path: ['a', 'b'] })
     const circle = [{ ...activities[0], after: ['b'] }, activities[1]]
     expect((await call(app, 'POST', '/api/schedule/critical-path', { activities: circle })).json.code).toBe('SCHEDULE_LOOP')
+  })
+})
+
+describe('spikes of a log', () => {
+  it('counts the jumps that no crank can do', async () => {
+    const { id } = await newBuild(app)
+    const rows = Array.from({ length: 400 }, (_, i) => `${(i / 20).toFixed(2)},${i === 100 || i === 250 ? 5200 : 850 + (i % 3)},40,14.7`)
+    const log = await sendLog(app, id, `Time,RPM,MAP,AFR\n${rows.join('\n')}\n`)
+    expect(log.status).toBe(201)
+    const { json } = await call(app, 'GET', `/api/logs/${log.json.id as string}/spikes`)
+    expect(json.map((s: { timeS: number }) => s.timeS)).toEqual([5, 12.5])
   })
 })
 

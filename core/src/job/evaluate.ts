@@ -5,6 +5,7 @@ import { missingForCircuit } from '../fuel/station.ts'
 import { planRules } from '../plan/findings.ts'
 import { planNumbers } from '../plan/sizes.ts'
 import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
+import { interferenceRules } from '../spark/interference.ts'
 import { signalRules } from '../spark/trigger-signal.ts'
 import { tachRules } from '../tach/tachometer.ts'
 import { startRules } from '../start/findings.ts'
@@ -24,6 +25,7 @@ export const rules: readonly Rule[] = [
   ...fuelRules,
   ...sparkRules,
   ...signalRules,
+  ...interferenceRules,
   ...tachRules,
   ...startRules,
   ...learnRules,

@@ -13,6 +13,11 @@ export const readingKinds = {
     noiseV: z.number().min(0.001).max(100).describe('peak of the noise between pulses, V'),
     crankingV: z.number().min(0.001).max(200).describe('peak while cranking, V'),
   }),
+  'spark.symptom': z.strictObject({ symptom: z.enum(['speed-spikes', 'resets', 'display-loss', 'pump-runs-on']), seen: z.boolean() }),
+  'spark.interference': z.strictObject({
+    suspect: z.enum(['solid-leads', 'plain-plugs', 'harness-route', 'long-leads', 'unit-ground', 'shield-ends', 'capacitor', 'alternator']),
+    found: z.boolean(),
+  }),
   'tach.reading': z.strictObject({ trueRpm: z.number().min(100).max(15000), shownRpm: z.number().min(0).max(20000) }),
   'spark.zero-mark': z.strictObject({ method: z.enum(['piston-stop', 'piston-watched']), offsetDeg: z.number().min(-30).max(30) }),
   'spark.lock-out': z.strictObject({ moves: z.boolean().describe('hand-twist test: true when the rotor still moves against its shaft') }),

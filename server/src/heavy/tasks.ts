@@ -9,6 +9,7 @@ import {
   previewLog,
   shuffleColumn,
   solveWithSetup,
+  speedSpikes,
   type ChannelId,
   type IdleVerdict,
   type LearnResult,
@@ -16,6 +17,7 @@ import {
   type LogData,
   type LogMapping,
   type Rejection,
+  type SpeedSpike,
 } from '@vectum/core'
 
 /** Heavy work of the server, run in worker threads so that the event loop stays free. Everything goes in and out as plain data. */
@@ -45,7 +47,10 @@ export interface IdleTask extends StoredLog {
   kind: 'idle'
   targetRpm: number | null
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask
+export interface SpikesTask extends StoredLog {
+  kind: 'spikes'
+}
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -71,6 +76,11 @@ const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
   columnsToLog(stored.columns.map(({ channel, data }) => ({ channel, shuffled: inflateRawSync(data) })))
 
 export const learn = (task: LearnTask): LearnResult => solveWithSetup(unpackLog(task), task.setup)
+
+export function spikes(task: SpikesTask): SpeedSpike[] {
+  const { timeS, channels } = unpackLog(task)
+  return channels.rpm ? speedSpikes(timeS, channels.rpm) : []
+}
 
 export const idle = (task: IdleTask): IdleVerdict =>
   judgeIdle(unpackLog(task), task.targetRpm === null ? {} : { targetRpm: task.targetRpm })

@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Reading, readingKinds, type ReadingInput, zodErrors } from '@vectum/core'
+import { Reading, readingKinds, symptomWords, type ReadingInput, type SymptomId, zodErrors } from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -22,6 +22,10 @@ function describe(kind: string, value: Record<string, unknown>): string {
       return `Timing light: ${value.observedDeg as number}° at ${value.rpm as number} rpm, ${value.commandedDeg as number}° commanded`
     case 'spark.signal':
       return `Pick-up signal: ${value.crankingV as number} V cranking over ${value.noiseV as number} V noise`
+    case 'spark.symptom':
+      return `${symptomWords[value.symptom as SymptomId]}: ${value.seen ? 'yes' : 'no longer'}`
+    case 'spark.interference':
+      return `Interference, ${(value.suspect as string).replace('-', ' ')}: ${value.found ? 'found' : 'clear'}`
     case 'tach.reading':
       return `Tachometer shows ${value.shownRpm as number} at ${value.trueRpm as number} rpm`
     case 'spark.zero-mark':

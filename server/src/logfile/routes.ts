@@ -180,6 +180,12 @@ export function logRoutes(
   )
 
   app.get<{ Params: { logId: string } }>(
+    '/api/logs/:logId/spikes',
+    { schema: docs({ summary: 'Jumps of the speed signal beyond what the crank can do', tags: ['logs'], params: LogParams }) },
+    async (request) => pool.run({ kind: 'spikes', columns: await LogStore.columns(store, request.params.logId) }),
+  )
+
+  app.get<{ Params: { logId: string } }>(
     '/api/logs/:logId/idle',
     { schema: docs({ summary: 'What kind of idle the log shows', tags: ['logs'], params: LogParams, answer: IdleVerdict }) },
     async (request) => {

@@ -4,6 +4,7 @@ import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import CoilTab from './CoilTab.vue'
 import CurveTab from './CurveTab.vue'
+import InterferenceTab from './InterferenceTab.vue'
 import OrderTab from './OrderTab.vue'
 import PhaseTab from './PhaseTab.vue'
 import TachTab from './TachTab.vue'
@@ -19,6 +20,7 @@ const tabs = [
   { id: 'coil', title: 'Dwell' },
   { id: 'curve', title: 'Old curve' },
   { id: 'tach', title: 'Tachometer' },
+  { id: 'interference', title: 'Interference' },
 ] as const
 const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trigger ? 'phase' : 'trigger')
 </script>
@@ -39,7 +41,8 @@ const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trig
     <order-tab v-else-if="tab === 'order'" />
     <coil-tab v-else-if="tab === 'coil'" />
     <curve-tab v-else-if="tab === 'curve'" />
-    <tach-tab v-else />
+    <tach-tab v-else-if="tab === 'tach'" />
+    <interference-tab v-else />
   </div>
 </template>
 

@@ -2,6 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CoilTab from './CoilTab.vue'
+import InterferenceTab from './InterferenceTab.vue'
 import CurveTab from './CurveTab.vue'
 import OrderTab from './OrderTab.vue'
 import TachTab from './TachTab.vue'
@@ -90,5 +91,19 @@ describe('tachometer', () => {
     expect(w.find('[data-testid="tach-fit"]').text()).toContain('set to 8 cylinders on an engine of 6')
     expect(builds.station('spark')!.findings.map((f) => f.id)).toEqual(expect.arrayContaining(['tach.ratio', 'tach.reads-wrong']))
     w.unmount()
+  })
+})
+
+describe('interference', () => {
+  it('a symptom marks the suspect to look at next, and a check that is clear moves on', async () => {
+    await openBuild()
+    const w = mount(InterferenceTab)
+    expect(w.find('.next').exists()).toBe(false)
+    await button(w, 'The unit resets').trigger('click')
+    expect(w.find('.next').text()).toContain('Loom along plug leads or coil')
+    await w.find('[aria-label="Loom along plug leads or coil: clear"]').trigger('click')
+    expect(w.find('.next').text()).toContain('Long unconnected leads')
+    await button(w, 'The unit resets').trigger('click')
+    expect(w.find('.next').exists()).toBe(false)
   })
 })

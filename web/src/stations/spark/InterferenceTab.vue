@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { activeSymptoms, interferenceSuspects, nextSuspect, symptomIds, symptomWords, type SpeedSpike } from '@vectum/core'
+import { api, type ApiError } from '../../api/client.ts'
+import { useBuild } from '../../stores/build.ts'
+
+/** Symptom first, then suspect by suspect in order, each with how it is proved; and the spikes of a log, counted. */
+const builds = useBuild()
+const symptoms = computed(() => activeSymptoms(builds.context!))
+const suspects = computed(() => interferenceSuspects(builds.context!))
+const next = computed(() => (symptoms.value.length ? nextSuspect(suspects.value) : null))
+const words = { found: 'it is this', clear: 'not this', open: '' } as const
+const logs = computed(() => builds.current!.logs)
+const spikes = ref<{ name: string; list: SpeedSpike[] } | null>(null)
+const problem = ref<string | null>(null)
+async function look(id: string, name: string): Promise<void> {
+  problem.value = null
+  try {
+    spikes.value = { name, list: await api<SpeedSpike[]>(`/logs/${id}/spikes`) }
+  } catch (e) {
+    problem.value = (e as ApiError).message
+  }
+}
+</script>
+
+<template>
+  <section class="pad">
+    <h2>What is seen?</h2>
+    <div class="symptoms" role="group" aria-label="Symptoms">
+      <button
+        v-for="s in symptomIds"
+        :key="s"
+        :aria-pressed="symptoms.includes(s)"
+        :class="{ on: symptoms.includes(s) }"
+        @click="builds.record('spark.symptom', { symptom: s, seen: !symptoms.includes(s) })"
+      >
+        {{ symptomWords[s] }}
+      </button>
+    </div>
+    <h2>Suspects, in order</h2>
+    <ol>
+      <li v-for="s in suspects" :key="s.id" :class="[s.state, { next: next?.id === s.id }]">
+        <span class="what"
+          ><strong class="head">{{ s.title }}</strong> <small class="soft">{{ s.prove }}</small><small
+            v-if="s.state === 'found'"
+            class="cure"
+            >{{ s.cure }}</small
+          ></span
+        >
+        <span class="state"
+          >{{ words[s.state] }}<small class="soft">{{ s.because }}</small></span
+        >
+        <n-button
+          size="small"
+          :aria-label="`${s.title}: found`"
+          @click="builds.record('spark.interference', { suspect: s.id, found: true })"
+          >Found</n-button
+        >
+        <n-button
+          size="small"
+          :aria-label="`${s.title}: clear`"
+          @click="builds.record('spark.interference', { suspect: s.id, found: false })"
+          >Clear</n-button
+        >
+      </li>
+    </ol>
+    <h2>Speed spikes in a log</h2>
+    <p v-if="!logs.length" class="soft">Bring a log at Learn, or keep a trace at First start, to have its speed looked over.</p>
+    <div v-else class="logs">
+      <n-button v-for="l in logs" :key="l.id" size="small" @click="look(l.id, l.name)">{{ l.name }}</n-button>
+    </div>
+    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <p v-if="spikes" data-testid="spikes">
+      <strong class="num">{{ spikes.list.length }}</strong> in {{ spikes.name
+      }}{{
+        spikes.list.length
+          ? `, the first at ${spikes.list[0].timeS.toFixed(1)} s from ${spikes.list[0].fromRpm.toFixed(0)} to ${spikes.list[0].toRpm.toFixed(0)} rpm`
+          : ': the speed is clean'
+      }}.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.pad {
+  padding-top: 14px;
+}
+.symptoms,
+.logs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 6px 0 16px;
+}
+.symptoms button {
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1px solid var(--soft);
+  background: var(--sheet);
+  color: var(--ink);
+  font:
+    600 17px 'Barlow Condensed',
+    sans-serif;
+  cursor: pointer;
+}
+.symptoms .on {
+  background: var(--ink);
+  color: var(--onInk);
+}
+ol {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 16px;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 110px auto auto;
+  gap: 10px;
+  align-items: center;
+  border-bottom: 1px dotted var(--hair);
+  border-left: 5px solid var(--hair);
+  padding: 6px 0 6px 10px;
+}
+.found {
+  border-left-color: var(--warn);
+}
+.clear {
+  border-left-color: var(--clear);
+  color: var(--ink);
+}
+.next {
+  background: var(--wash);
+}
+.what strong {
+  font-size: 18px;
+  display: block;
+}
+small {
+  display: block;
+  font-size: 14px;
+}
+.cure {
+  font-weight: 600;
+}
+</style>
