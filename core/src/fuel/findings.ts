@@ -7,7 +7,15 @@ import { PUMP_MARGIN_PCT } from './fuels.ts'
 import { jointsOf, leakState } from './joints.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpOf } from './pump.ts'
-import { fuelStates, returnFloorKpa, solveCircuit, type CircuitSolution, type FuelStateId, type SolvableCircuit } from './solve.ts'
+import {
+  fuelStates,
+  returnFloorKpa,
+  solveCircuit,
+  type Branch,
+  type CircuitSolution,
+  type FuelStateId,
+  type SolvableCircuit,
+} from './solve.ts'
 import { CHARGING_HIGH_V, circuitDefaults, designOf, stateMapKpa, wantedReference, withBore, type FuelDesign } from './station.ts'
 import { surgeReserve } from './surge-reserve.ts'
 
@@ -348,10 +356,7 @@ export const fuelRules: Rule[] = [
     id: 'fuel.feed-velocity',
     station: 'fuel',
     check: design((d) => {
-      const fast = d.solutions
-        .flatMap((s) => s.branches.map((b) => ({ ...b, state: s.state })))
-        .filter((b) => b.section !== 'suction' && (b.velocityMS ?? 0) > FEED_LIMIT_M_S)
-        .sort((a, b) => b.velocityMS! - a.velocityMS!)[0]
+      const fast = fastestIn(d, (section) => section !== 'suction', FEED_LIMIT_M_S)
       if (!fast) return null
       const bore = boreThatDoes((b) => velocityIn(fast.flowLph, b) <= FEED_LIMIT_M_S)
       return finding(
@@ -366,10 +371,7 @@ export const fuelRules: Rule[] = [
     id: 'fuel.suction-velocity',
     station: 'fuel',
     check: design((d) => {
-      const fast = d.solutions
-        .flatMap((s) => s.branches.map((b) => ({ ...b, state: s.state })))
-        .filter((b) => b.section === 'suction' && (b.velocityMS ?? 0) > SUCTION_LIMIT_M_S)
-        .sort((a, b) => b.velocityMS! - a.velocityMS!)[0]
+      const fast = fastestIn(d, (section) => section === 'suction', SUCTION_LIMIT_M_S)
       if (!fast) return null
       const bore = boreThatDoes((b) => velocityIn(fast.flowLph, b) <= SUCTION_LIMIT_M_S)
       return finding(

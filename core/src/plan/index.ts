@@ -1,6 +1,7 @@
 export * from './choices.ts'
 export * from './compare.ts'
 export * from './findings.ts'
+export * from './parts-csv.ts'
 export * from './parts.ts'
 export * from './routes.ts'
 export * from './schedule.ts'

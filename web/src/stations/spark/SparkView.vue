@@ -16,7 +16,7 @@ const tabs = [
   { id: 'trigger', title: 'Trigger' },
   { id: 'phase', title: 'Phase' },
   { id: 'light', title: 'Timing light' },
-  { id: 'order', title: 'Order and coils' },
+  { id: 'order', title: 'Order' },
   { id: 'coil', title: 'Dwell' },
   { id: 'curve', title: 'Old curve' },
   { id: 'tach', title: 'Tachometer' },
