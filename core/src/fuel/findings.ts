@@ -64,6 +64,16 @@ const floorOf = (d: FuelDesign): { floorKpa: number; returnLph: number } => {
 export const returnFloor = (d: FuelDesign, circuit?: SolvableCircuit): number =>
   (circuit ? returnFloorKpa(circuit, floorState(d)) : floorOf(d)).floorKpa - d.states.idle.referenceKpa
 
+/** The fastest flow over a limit in the sections asked for, over all states. */
+function fastestIn(d: FuelDesign, counts: (section: SectionId) => boolean, limitMS: number): (Branch & { state: FuelStateId }) | null {
+  let found: (Branch & { state: FuelStateId }) | null = null
+  for (const { branches, state } of d.solutions)
+    for (const b of branches)
+      if (b.velocityMS !== null && b.velocityMS > limitMS && b.velocityMS > (found?.velocityMS ?? 0) && counts(b.section))
+        found = { ...b, state }
+  return found
+}
+
 const design =
   (check: (d: FuelDesign, c: Context) => ReturnType<Rule['check']>): Rule['check'] =>
   (c) => {
