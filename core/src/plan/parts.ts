@@ -1,7 +1,7 @@
 import { hasSump, sectionsOf, sizeOfBore } from '../fuel/circuit.ts'
 import { elementLabel } from '../fuel/joints.ts'
 import type { Context } from '../job/context.ts'
-import type { PartEntry, PartStatus} from './choices.ts';
+import type { PartEntry, PartStatus } from './choices.ts'
 import { type PlanChoices } from './choices.ts'
 import { injectorsFor, planSizes } from './sizes.ts'
 import type { z } from 'zod'
