@@ -1,4 +1,5 @@
 import { createPinia, setActivePinia } from 'pinia'
+import { watch } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { evaluate, mergePatch, type BuildData } from '@vectum/core'
 import { useBuild } from './build.ts'
@@ -138,5 +139,22 @@ describe('the build on the screen', () => {
     await vi.waitFor(() => expect(builds.refused).toContain('must be at most 12000 rpm'))
     expect(builds.pendingCount).toBe(0)
     expect(builds.current!.facts.engine!.redlineRpm).toBeUndefined()
+  })
+
+  it('a reading never leaves the screen while it is being saved', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    const seen: number[] = []
+    const stop = watch(
+      () => builds.current!.readings.filter((r) => r.kind === 'spark.lock-out').length,
+      (n) => seen.push(n),
+      { flush: 'sync' },
+    )
+    builds.record('spark.lock-out', { moves: false })
+    await settled()
+    stop()
+    expect(seen.length).toBeGreaterThan(0)
+    expect(Math.min(...seen)).toBeGreaterThan(0)
+    expect(builds.current!.readings.filter((r) => r.kind === 'spark.lock-out')).toHaveLength(1)
   })
 })

@@ -138,12 +138,13 @@ export const useBuild = defineStore('build', () => {
       for (const reading of [...pending.value.readings]) {
         try {
           await api(`/builds/${saved.value.id}/readings/${reading.id}`, { method: 'PUT', body: reading.body })
+          // read back before it is let go of here, so that it never leaves the screen in between
+          saved.value = await api<Build>(`/builds/${saved.value.id}`)
         } catch (e) {
           if ((e as ApiError).temporary) throw e
           refused.value = (e as ApiError).message
         }
         keep((p) => ({ ...p, readings: p.readings.filter((r) => r.id !== reading.id) }))
-        saved.value = await api<Build>(`/builds/${saved.value.id}`)
       }
       await sendChanges()
     } catch (e) {
