@@ -76,6 +76,47 @@ export const Regulator = z.strictObject({
 /** A mechanical pump gives what its sheet says whatever the voltage; an electric one follows the supply. */
 export const LiftPump = PumpSpec.extend({ kind: z.enum(['mechanical', 'electric']) })
 
+export type LiftPump = z.infer<typeof LiftPump>
+/** Stand-ins for what lifts fuel into a sump, made up for planning, until its sheet is typed in. */
+export const genericLiftPumps: { id: string; label: string; spec: LiftPump }[] = [
+  {
+    id: 'mechanical',
+    label: 'Mechanical, on the engine',
+    spec: {
+      kind: 'mechanical',
+      generic: true,
+      curves: [
+        {
+          voltageV: 12,
+          points: [
+            { pressureKpa: 0, flowLph: 70 },
+            { pressureKpa: 15, flowLph: 45 },
+            { pressureKpa: 28, flowLph: 0 },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    id: 'electric',
+    label: 'Electric, low pressure',
+    spec: {
+      kind: 'electric',
+      generic: true,
+      curves: [
+        {
+          voltageV: 12,
+          points: [
+            { pressureKpa: 0, flowLph: 110 },
+            { pressureKpa: 25, flowLph: 80 },
+            { pressureKpa: 45, flowLph: 0 },
+          ],
+        },
+      ],
+    },
+  },
+]
+
 export const FuelChoices = z.strictObject({
   layout: FuelLayout.optional(),
   pumpPlace: z.enum(['in-tank', 'outside']).optional(),

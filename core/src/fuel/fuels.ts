@@ -20,3 +20,5 @@ export const DEAD_TIME_14V_MS = 0.9
 export const DEAD_TIME_SLOPE_MS_PER_V = -0.12
 /** Opening time, dead time included, below which injectors no longer meter evenly, ms: usual span; the part's sheet wins (handbook 01). */
 export const LINEAR_LIMIT_MS: readonly [number, number] = [1, 1.5]
+/** Share by which a pressure may differ from what the tune counts on; 4 % of pressure is 2 % of fuel (handbook 02). */
+export const PRESSURE_TOLERANCE = 0.04

@@ -1,5 +1,5 @@
 import { bleedDown } from '../fuel/bleed-down.ts'
-import { pressureChecks } from '../fuel/findings.ts'
+import { pressureChecks } from '../fuel/proof-findings.ts'
 import { leakState } from '../fuel/joints.ts'
 import { designOf } from '../fuel/station.ts'
 import { contextOf, type Context } from '../job/context.ts'

@@ -10,7 +10,7 @@ import type { BuildData, TuneSummary } from './build.ts'
 import { evaluate } from './evaluate.ts'
 import { changesBetween, mergePatch, patchFor, valueAt } from './patch.ts'
 import { madeReading } from './made-up.fixture.ts'
-import { inForce, latest, type StoredReading } from './readings.ts'
+import { checkReading, inForce, latest, type StoredReading } from './readings.ts'
 
 const file = (name: string) =>
   JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', name), 'utf8')) as {
@@ -148,6 +148,21 @@ describe('gates of the first start', () => {
     expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')
     const off = light.map((r) => ({ ...r, value: { ...(r.value as object), observedDeg: 19 } as never }))
     expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...off]), 'start').state).not.toBe('cleared')
+  })
+})
+
+describe('readings', () => {
+  it.each([
+    ['fuel.pressure', 'pressureKpa', 9999, 'must be at most 1500 kPa'],
+    ['fuel.prime', 'cycles', 0, 'must be at least 1'],
+    ['survey.old-timing', 'rpm', 20, 'must be at least 50 rpm'],
+    ['tach.reading', 'trueRpm', 'fast', 'must be a number in rpm'],
+  ] as const)('%s, %s = %j is refused with bound and unit, as the server would', (kind, field, value, words) =>
+    expect(checkReading(kind, field, value)).toBe(words),
+  )
+  it('takes a good one, and says nothing of what is not there', () => {
+    expect(checkReading('fuel.pressure', 'pressureKpa', 300)).toBeNull()
+    expect(checkReading('fuel.pressure', 'pressureKpa', undefined)).toBeNull()
   })
 })
 

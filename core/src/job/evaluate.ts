@@ -1,5 +1,6 @@
 import { learnRules, currentLearn, CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from '../learn/findings.ts'
-import { fuelNumbers, fuelRules } from '../fuel/findings.ts'
+import { fuelRules } from '../fuel/findings.ts'
+import { fuelNumbers } from '../fuel/flow-findings.ts'
 import { jointsOf, leakState } from '../fuel/joints.ts'
 import { missingForCircuit } from '../fuel/station.ts'
 import { planRules } from '../plan/findings.ts'

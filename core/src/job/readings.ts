@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { zodErrors } from '../calc/wording.ts'
 
 /** What was measured or witnessed: append-only; a wrong one is superseded by a later one, never changed. One schema per kind. */
 export const readingKinds = {
@@ -127,4 +128,12 @@ export function latest<K extends ReadingKind>(readings: readonly StoredReading[]
   let found: StoredReading<K> | null = null
   for (const r of readingsOf(readings, kind)) if (!found || r.takenAt >= found.takenAt) found = r
   return found
+}
+
+/** What is wrong with one field of a reading, in words with bound and unit; null when it can be taken. The same schema decides on the server. */
+export function checkReading<K extends ReadingKind>(kind: K, field: string, value: unknown): string | null {
+  const schema = (readingKinds[kind].shape as Record<string, z.ZodType | undefined>)[field]
+  if (!schema || value === undefined) return null
+  const parsed = z.strictObject({ [field]: schema }).safeParse({ [field]: value })
+  return parsed.success ? null : (zodErrors(parsed.error)[0]?.message ?? 'cannot be taken')
 }

@@ -1,7 +1,7 @@
 import { densityKgM3 } from '../air/density.ts'
 import { engineFlow } from '../air/engine-flow.ts'
 import { CHARGING_HIGH_V, boosted, designOf } from '../fuel/station.ts'
-import { returnFloor, FEED_LIMIT_M_S } from '../fuel/findings.ts'
+import { returnFloor, FEED_LIMIT_M_S } from '../fuel/flow-findings.ts'
 import { bsfcGKwh, fuels, MAX_DUTY_PCT, PUMP_MARGIN_PCT } from '../fuel/fuels.ts'
 import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
 import { injectorSize } from '../fuel/injector-size.ts'

@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { contextOf } from '../job/context.ts'
 import { evaluate } from '../job/evaluate.ts'
 import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import { fitTach, lagOf, needleStep, sourcePulsesPerRev, tachAdapter, tachRatio } from './index.ts'
+import { adapterOf, fitTach, lagOf, needleStep, sourcePulsesPerRev, tachAdapter, tachRatio } from './index.ts'
 
 const found = (tach: object, readings = [] as ReturnType<typeof madeReading>[], more: object = {}) =>
   evaluate(soundBuild({ choices: { tach }, ...more }, readings)).stations.find((s) => s.id === 'spark')!.findings
@@ -29,6 +30,15 @@ describe('adapters', () => {
     expect(tachAdapter('square-5v', 'square-12v', false).needed).toContain('pull-up')
     expect(tachAdapter('coil-spike', 'current-loop', true).stop).toBe(true)
     expect(tachAdapter('coil-spike', 'current-loop', false).stop).toBe(false)
+  })
+})
+
+describe('the adapter of a build', () => {
+  it('is the same for screen and finding: a capacitive drive chosen in the plan counts like one that is fitted', () => {
+    const loop = { choices: { tach: { level: 'coil-spike', wants: 'current-loop' } } }
+    expect(adapterOf(contextOf(soundBuild(loop)))!.stop).toBe(false)
+    expect(adapterOf(contextOf(soundBuild({ choices: { ...loop.choices, plan: { ways: { 'coil-drive': 'b' } } } })))!.stop).toBe(true)
+    expect(adapterOf(contextOf(soundBuild()))).toBeNull()
   })
 })
 

@@ -52,6 +52,15 @@ export function tachAdapter(
   return { needed: gives === 'square-5v' ? 'a pull-up or level shifter to 12 V' : 'a resistor divider to 5 V', stop: false }
 }
 
+/** The adapter this build needs; null while source or tachometer are not known. */
+export function adapterOf({ tach, facts, plan }: Context): Adapter | null {
+  if (!tach.level || !tach.wants) return null
+  return tachAdapter(tach.level, tach.wants, facts.ignition?.kind === 'capacitive' || plan.ways?.['coil-drive'] === 'b')
+}
+
+/** How fast a usual needle rises and falls, s, for the picture of it until a step has been measured. */
+export const USUAL_NEEDLE_S = { rise: 0.18, fall: 0.32 } as const
+
 /** Ratios of wrong cylinder settings worth a name. */
 const settings = [4, 6, 8, 12].flatMap((set) =>
   [4, 6, 8, 12].filter((true_) => true_ !== set).map((true_) => ({ set, true: true_, gain: true_ / set })),
@@ -135,15 +144,14 @@ export const tachRules: Rule[] = [
   {
     id: 'tach.adapter',
     station: 'spark',
-    check: ({ tach, facts, plan }) => {
-      if (!tach.level || !tach.wants) return null
-      const capacitive = facts.ignition?.kind === 'capacitive' || plan.ways?.['coil-drive'] === 'b'
-      const adapter = tachAdapter(tach.level, tach.wants, capacitive)
-      if (!adapter.needed) return null
+    check: (c) => {
+      const adapter = adapterOf(c)
+      if (!adapter?.needed) return null
+      const { level, wants } = c.tach
       return finding(
         adapter.stop ? 'stop' : 'warn',
         adapter.stop ? 'This tachometer and a capacitive box do not go together' : 'The tachometer needs an adapter',
-        `The source gives ${tach.level.replace('-', ' ')}, the tachometer was made for ${tach.wants.replace('-', ' ')}.`,
+        `The source gives ${level!.replace('-', ' ')}, the tachometer was made for ${wants!.replace('-', ' ')}.`,
         adapter.stop ? `Another drive: ${adapter.needed}.` : `Between them: ${adapter.needed}.`,
       )
     },

@@ -3,6 +3,7 @@ import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import {
   bleedDown,
+  checkReading,
   fuelGates,
   jointsOf,
   jointWays,
@@ -74,9 +75,7 @@ const expectedA = computed(() =>
   c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
 )
 
-const within = (low: number, high: number, unit: string) => (v: number | undefined) =>
-  v !== undefined && (v < low || v > high) ? `must be ${low} to ${high} ${unit}` : null
-const kpa = within(0, 1500, 'kPa')
+const check = (kind: ReadingKind, field: string) => (v: number | undefined) => checkReading(kind, field, v)
 
 /** the latest reading of a joint, and whether it still stands */
 const jointReading = (j: Joint) =>
@@ -141,10 +140,16 @@ function recordDraw(): void {
           label="Tested at"
           dimension="pressure"
           input-id="proof-kpa"
-          :check="kpa"
+          :check="check('fuel.proof', 'pressureKpa')"
           why="above the working pressure"
         />
-        <quantity-field v-model="proofMinutes" label="Minutes" dimension="count" input-id="proof-min" :check="within(0, 600, 'min')" />
+        <quantity-field
+          v-model="proofMinutes"
+          label="Minutes"
+          dimension="count"
+          input-id="proof-min"
+          :check="check('fuel.proof', 'minutes')"
+        />
         <n-button
           type="primary"
           :disabled="proofKpa === undefined || proofMinutes === undefined"
@@ -187,7 +192,7 @@ function recordDraw(): void {
           label="Key-ons until it stood"
           dimension="count"
           input-id="prime-cycles"
-          :check="within(1, 20, 'times')"
+          :check="check('fuel.prime', 'cycles')"
         />
         <n-button
           type="primary"
@@ -238,13 +243,19 @@ function recordDraw(): void {
     </li>
     <li :class="{ done: pressures.length }">
       <h2>Set pressure at the regulator</h2>
-      <p v-for="p in pressures" :key="String(p.running)" class="seen" :class="{ warn: Math.abs(p.fuelPct) > 2 }">
+      <p v-for="p in pressures" :key="String(p.running)" class="seen" :class="{ warn: p.off }">
         {{ p.running ? 'At idle' : 'Engine off' }}: {{ settings.format(p.pressureKpa, 'pressure') }} on the gauge,
         {{ settings.format(p.baseKpa, 'pressure') }} over the port; {{ p.fuelPct >= 0 ? '+' : '' }}{{ p.fuelPct.toFixed(1) }} % fuel against
         the tune.
       </p>
       <div class="row">
-        <quantity-field v-model="pressure" label="Gauge reads" dimension="pressure" input-id="set-kpa" :check="kpa" />
+        <quantity-field
+          v-model="pressure"
+          label="Gauge reads"
+          dimension="pressure"
+          input-id="set-kpa"
+          :check="check('fuel.pressure', 'pressureKpa')"
+        />
         <div>
           <span class="label">Condition</span>
           <option-row
@@ -263,7 +274,7 @@ function recordDraw(): void {
           label="At the port, absolute"
           dimension="pressure"
           input-id="ref-kpa"
-          :check="within(5, 350, 'kPa')"
+          :check="check('fuel.pressure', 'referenceKpa')"
           why="left empty: the survey’s idle"
         />
         <n-button
@@ -288,10 +299,34 @@ function recordDraw(): void {
         {{ bleedVerdict.because }} {{ bleedVerdict.remedy }}
       </p>
       <div class="row">
-        <quantity-field v-model="bleedAt.at0Kpa" label="At once" dimension="pressure" input-id="bd-0" :check="kpa" />
-        <quantity-field v-model="bleedAt.at1Kpa" label="1 min" dimension="pressure" input-id="bd-1" :check="kpa" />
-        <quantity-field v-model="bleedAt.at5Kpa" label="5 min" dimension="pressure" input-id="bd-5" :check="kpa" />
-        <quantity-field v-model="bleedAt.at10Kpa" label="10 min" dimension="pressure" input-id="bd-10" :check="kpa" />
+        <quantity-field
+          v-model="bleedAt.at0Kpa"
+          label="At once"
+          dimension="pressure"
+          input-id="bd-0"
+          :check="check('fuel.bleed-down', 'at0Kpa')"
+        />
+        <quantity-field
+          v-model="bleedAt.at1Kpa"
+          label="1 min"
+          dimension="pressure"
+          input-id="bd-1"
+          :check="check('fuel.bleed-down', 'at1Kpa')"
+        />
+        <quantity-field
+          v-model="bleedAt.at5Kpa"
+          label="5 min"
+          dimension="pressure"
+          input-id="bd-5"
+          :check="check('fuel.bleed-down', 'at5Kpa')"
+        />
+        <quantity-field
+          v-model="bleedAt.at10Kpa"
+          label="10 min"
+          dimension="pressure"
+          input-id="bd-10"
+          :check="check('fuel.bleed-down', 'at10Kpa')"
+        />
       </div>
       <div class="row">
         <div>
@@ -326,9 +361,27 @@ function recordDraw(): void {
         }}{{ volts ? `, ${settings.format(volts.value.supplyV - volts.value.atPumpV, 'voltage')} lost on the way` : '' }}.
       </p>
       <div class="row">
-        <quantity-field v-model="drawn.currentA" label="Clamp meter" dimension="current" input-id="draw-a" :check="within(0, 60, 'A')" />
-        <quantity-field v-model="drawn.voltageV" label="At the pump" dimension="voltage" input-id="draw-v" :check="within(5, 16, 'V')" />
-        <quantity-field v-model="drawn.supplyV" label="At the battery" dimension="voltage" input-id="draw-s" :check="within(5, 16, 'V')" />
+        <quantity-field
+          v-model="drawn.currentA"
+          label="Clamp meter"
+          dimension="current"
+          input-id="draw-a"
+          :check="check('fuel.pump-draw', 'currentA')"
+        />
+        <quantity-field
+          v-model="drawn.voltageV"
+          label="At the pump"
+          dimension="voltage"
+          input-id="draw-v"
+          :check="check('fuel.pump-draw', 'voltageV')"
+        />
+        <quantity-field
+          v-model="drawn.supplyV"
+          label="At the battery"
+          dimension="voltage"
+          input-id="draw-s"
+          :check="check('fuel.pump-volts', 'supplyV')"
+        />
         <n-button
           type="primary"
           :disabled="drawn.currentA === undefined || drawn.voltageV === undefined || !c.fuel.regulator"

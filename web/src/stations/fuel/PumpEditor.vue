@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { checkFact, displayUnit, genericPumps, parseQuantity, toDisplay, type PumpSpec } from '@vectum/core'
+import { checkFact, displayUnit, genericLiftPumps, genericPumps, parseQuantity, toDisplay, type PumpSpec } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -17,45 +17,7 @@ const problem = ref<string | null>(null)
 const pressureUnit = computed(() => displayUnit('pressure', settings.units))
 const flowUnit = computed(() => displayUnit('pumpFlow', settings.units))
 
-const lifters: { id: string; label: string; spec: PumpSpec & { kind: 'mechanical' | 'electric' } }[] = [
-  {
-    id: 'mechanical',
-    label: 'Mechanical, on the engine',
-    spec: {
-      kind: 'mechanical',
-      generic: true,
-      curves: [
-        {
-          voltageV: 12,
-          points: [
-            { pressureKpa: 0, flowLph: 70 },
-            { pressureKpa: 15, flowLph: 45 },
-            { pressureKpa: 28, flowLph: 0 },
-          ],
-        },
-      ],
-    },
-  },
-  {
-    id: 'electric',
-    label: 'Electric, low pressure',
-    spec: {
-      kind: 'electric',
-      generic: true,
-      curves: [
-        {
-          voltageV: 12,
-          points: [
-            { pressureKpa: 0, flowLph: 110 },
-            { pressureKpa: 25, flowLph: 80 },
-            { pressureKpa: 45, flowLph: 0 },
-          ],
-        },
-      ],
-    },
-  },
-]
-const choices = computed(() => (props.which === 'pump' ? genericPumps : lifters))
+const choices = computed(() => (props.which === 'pump' ? genericPumps : genericLiftPumps))
 
 function put(next: PumpSpec, where = ''): void {
   const refused = checkFact(path.value, next)

@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount, ref } from 'vue'
-import { fitTach, needleStep, sourcePulsesPerRev, tachAdapter, tachFrequency, tachRatio, tachReadings } from '@vectum/core'
+import {
+  adapterOf,
+  checkReading,
+  fitTach,
+  needleStep,
+  sourcePulsesPerRev,
+  tachFrequency,
+  tachRatio,
+  tachReadings,
+  USUAL_NEEDLE_S,
+} from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q } from '../../quantity/field.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
@@ -15,11 +25,7 @@ const c = computed(() => builds.context!)
 const tach = computed(() => c.value.tach)
 const ppr = computed(() => (c.value.resolved.cylinders === null ? null : sourcePulsesPerRev(tach.value, c.value.resolved.cylinders)))
 const ratio = computed(() => (ppr.value !== null && tach.value.setCylinders ? tachRatio(ppr.value, tach.value.setCylinders) : null))
-const adapter = computed(() =>
-  tach.value.level && tach.value.wants
-    ? tachAdapter(tach.value.level, tach.value.wants, c.value.facts.ignition?.kind === 'capacitive')
-    : null,
-)
+const adapter = computed(() => adapterOf(c.value))
 const fit = computed(() => fitTach(tachReadings(c.value), c.value.resolved.cylinders))
 const trueRpm = ref<number>()
 const shownRpm = ref<number>()
@@ -27,7 +33,6 @@ function record(): void {
   builds.record('tach.reading', { trueRpm: trueRpm.value, shownRpm: shownRpm.value })
   trueRpm.value = shownRpm.value = undefined
 }
-const limits = (v: number | undefined) => (v !== undefined && (v < 100 || v > 15000) ? 'must be 100 to 15000 rpm' : null)
 const fields = [
   pick('choices.tach.source', 'Pulses from', [
     ['single-coil', 'the one coil'],
@@ -59,7 +64,13 @@ let frame = 0
 let last = 0
 const tick = (now: number): void => {
   const shown = speed.value * (ratio.value ?? 1)
-  needle.value = needleStep(needle.value, Math.min(shown, full.value), last ? (now - last) / 1000 : 0, 0.18, 0.32)
+  needle.value = needleStep(
+    needle.value,
+    Math.min(shown, full.value),
+    last ? (now - last) / 1000 : 0,
+    USUAL_NEEDLE_S.rise,
+    USUAL_NEEDLE_S.fall,
+  )
   last = now
   frame = requestAnimationFrame(tick)
 }
@@ -98,8 +109,20 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
     </div>
     <h2>Readings</h2>
     <div class="row">
-      <quantity-field v-model="trueRpm" label="True" dimension="rpm" input-id="tach-true" :check="limits" />
-      <quantity-field v-model="shownRpm" label="Tachometer shows" dimension="rpm" input-id="tach-shown" :check="limits" />
+      <quantity-field
+        v-model="trueRpm"
+        label="True"
+        dimension="rpm"
+        input-id="tach-true"
+        :check="(v) => checkReading('tach.reading', 'trueRpm', v)"
+      />
+      <quantity-field
+        v-model="shownRpm"
+        label="Tachometer shows"
+        dimension="rpm"
+        input-id="tach-shown"
+        :check="(v) => checkReading('tach.reading', 'shownRpm', v)"
+      />
       <n-button type="primary" :disabled="trueRpm === undefined || shownRpm === undefined" @click="record">Record</n-button>
     </div>
     <p v-if="fit" data-testid="tach-fit">

@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { checkFact, ignitionUses, latest, thresholdFor, wrongEdgeShiftDeg, hasDistributor, timingTape, CHECK_BAR_MM } from '@vectum/core'
+import {
+  checkFact,
+  checkReading,
+  ignitionUses,
+  latest,
+  thresholdFor,
+  wrongEdgeShiftDeg,
+  hasDistributor,
+  timingTape,
+  CHECK_BAR_MM,
+} from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import DamperTape from './DamperTape.vue'
@@ -40,7 +50,6 @@ const tape = computed(() => {
   const diameter = c.value.resolved.damperDiameterMm
   return diameter === null ? null : timingTape(diameter, -10, Math.max(60, Math.ceil((spark.value.referenceDeg ?? 50) / 10) * 10 + 10))
 })
-const volts = (v: number | undefined) => (v !== undefined && (v <= 0 || v > 200) ? 'must be more than 0 and at most 200 V' : null)
 </script>
 
 <template>
@@ -147,8 +156,20 @@ const volts = (v: number | undefined) => (v !== undefined && (v <= 0 || v > 200)
       <div>
         <p>Scope at the pick-up: peak of the noise between pulses, peak of the pulse while cranking.</p>
         <div class="line">
-          <quantity-field v-model="noise" label="Noise, peak" dimension="voltage" input-id="sig-noise" :check="volts" />
-          <quantity-field v-model="cranking" label="Cranking, peak" dimension="voltage" input-id="sig-crank" :check="volts" />
+          <quantity-field
+            v-model="noise"
+            label="Noise, peak"
+            dimension="voltage"
+            input-id="sig-noise"
+            :check="(v) => checkReading('spark.signal', 'noiseV', v)"
+          />
+          <quantity-field
+            v-model="cranking"
+            label="Cranking, peak"
+            dimension="voltage"
+            input-id="sig-crank"
+            :check="(v) => checkReading('spark.signal', 'crankingV', v)"
+          />
           <n-button
             :disabled="noise === undefined || cranking === undefined"
             @click="builds.record('spark.signal', { noiseV: noise, crankingV: cranking }, { instrument: 'scope' })"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { readingsOf } from '@vectum/core'
+import { checkReading, readingsOf } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -19,8 +19,6 @@ function record(): void {
   builds.record('survey.old-timing', { rpm: rpm.value, observedDeg: degrees.value, vacuumCan: can.value }, { instrument: 'timing light' })
   rpm.value = degrees.value = undefined
 }
-const limits = (low: number, high: number, unit: string) => (v: number | undefined) =>
-  v !== undefined && (v < low || v > high) ? `must be ${low} to ${high} ${unit}` : null
 </script>
 
 <template>
@@ -31,13 +29,19 @@ const limits = (low: number, high: number, unit: string) => (v: number | undefin
       </span>
     </p>
     <div class="row">
-      <quantity-field v-model="rpm" label="Speed" dimension="rpm" input-id="old-rpm" :check="limits(50, 15000, 'rpm')" />
+      <quantity-field
+        v-model="rpm"
+        label="Speed"
+        dimension="rpm"
+        input-id="old-rpm"
+        :check="(v) => checkReading('survey.old-timing', 'rpm', v)"
+      />
       <quantity-field
         v-model="degrees"
         label="Light reads"
         dimension="angle"
         input-id="old-deg"
-        :check="limits(-60, 120, 'crank degrees')"
+        :check="(v) => checkReading('survey.old-timing', 'observedDeg', v)"
       />
       <div>
         <span class="label">Vacuum can</span>

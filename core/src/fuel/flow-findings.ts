@@ -1,0 +1,452 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { shown, type DerivedNumber } from '../job/finding.ts'
+import { boreTable, hasSump, type SectionId } from './circuit.ts'
+import { PRESSURE_TOLERANCE, PUMP_MARGIN_PCT } from './fuels.ts'
+import { velocityIn } from './line-drop.ts'
+import { pumpOf } from './pump.ts'
+import {
+  fuelStates,
+  returnFloorKpa,
+  solveCircuit,
+  type Branch,
+  type CircuitSolution,
+  type FuelStateId,
+  type SolvableCircuit,
+} from './solve.ts'
+import { CHARGING_HIGH_V, circuitDefaults, designOf, wantedReference, withBore, type FuelDesign } from './station.ts'
+import { surgeReserve } from './surge-reserve.ts'
+
+/** Limits of handbook 02. */
+export const FEED_LIMIT_M_S = 3
+export const SUCTION_LIMIT_M_S = 1
+const INLET_STOP_KPA = 10
+const INLET_WARN_KPA = 20
+
+const n = (value: number, decimals = 0): string => value.toFixed(decimals)
+const solutionOf = (d: FuelDesign, id: FuelStateId): CircuitSolution => d.solutions.find((s) => s.state === id)!
+const titleOf = (id: FuelStateId): string => fuelStates.find((s) => s.id === id)!.detail
+
+/** Smallest bore of the table with which a sum comes right; null when none does. */
+function boreThatDoes(fits: (boreMm: number) => boolean): string | null {
+  const found = boreTable.find((b) => fits(b.boreMm))
+  return found ? `${found.size} (${found.boreMm} mm bore)` : null
+}
+const withSection = (c: SolvableCircuit, id: SectionId, boreMm: number): SolvableCircuit => ({
+  ...c,
+  sections: { ...c.sections, [id]: withBore(c.sections[id] ?? [], boreMm) },
+})
+const floorState = (d: FuelDesign) => ({ ...d.states.idle, supplyV: CHARGING_HIGH_V })
+const floors = new WeakMap<FuelDesign, { floorKpa: number; returnLph: number }>()
+/** The floor of a design as it stands, worked out once. */
+const floorOf = (d: FuelDesign): { floorKpa: number; returnLph: number } => {
+  if (!floors.has(d)) floors.set(d, returnFloorKpa(d.circuit, floorState(d)))
+  return floors.get(d)!
+}
+/** Lowest pressure that can be set, kPa over the reference port at idle; of another circuit in its place where one is given. */
+export const returnFloor = (d: FuelDesign, circuit?: SolvableCircuit): number =>
+  (circuit ? returnFloorKpa(circuit, floorState(d)) : floorOf(d)).floorKpa - d.states.idle.referenceKpa
+
+/** The fastest flow over a limit in the sections asked for, over all states. */
+function fastestIn(d: FuelDesign, counts: (section: SectionId) => boolean, limitMS: number): (Branch & { state: FuelStateId }) | null {
+  let found: (Branch & { state: FuelStateId }) | null = null
+  for (const { branches, state } of d.solutions)
+    for (const b of branches)
+      if (b.velocityMS !== null && b.velocityMS > limitMS && b.velocityMS > (found?.velocityMS ?? 0) && counts(b.section))
+        found = { ...b, state }
+  return found
+}
+
+const design =
+  (check: (d: FuelDesign, c: Context) => ReturnType<Rule['check']>): Rule['check'] =>
+  (c) => {
+    const d = designOf(c)
+    return d ? check(d, c) : null
+  }
+
+/** What the solved circuit says: flow, pressure, voltage, vapour, each with what would cure it. */
+export const flowRules: Rule[] = [
+  {
+    id: 'fuel.pump-small',
+    station: 'fuel',
+    check: design((d) => {
+      const full = solutionOf(d, 'full')
+      const margin = full.marginPct ?? 0
+      if (margin >= PUMP_MARGIN_PCT) return null
+      const wanted = full.wantedLph * (1 + PUMP_MARGIN_PCT / 100)
+      const because = `${n(full.wantedLph * (1 + margin / 100))} L/h at ${n(full.targetKpa)} kPa and ${n(full.pumpV, 1)} V at the pump; full power takes ${n(full.wantedLph)} L/h, so the margin is ${n(margin)} % of ${PUMP_MARGIN_PCT} % wanted.`
+      return finding(
+        margin < 0 ? 'stop' : 'warn',
+        margin < 0 ? 'The pump is too small at this pressure' : 'The pump has little margin at full power',
+        because,
+        `A pump of ${n(wanted)} L/h or more at ${n(full.targetKpa)} kPa and ${n(full.pumpV, 1)} V.`,
+      )
+    }),
+  },
+  {
+    id: 'fuel.low-voltage',
+    station: 'fuel',
+    check: design((d) => {
+      const hot = solutionOf(d, 'full-hot')
+      return (solutionOf(d, 'full').marginPct ?? 0) >= 0 && (hot.marginPct ?? 0) < 0
+        ? finding(
+            'warn',
+            'The pump cannot feed full power at 11.5 V with hot fuel',
+            `${n(hot.pumpFlowLph)} L/h at ${n(hot.pumpV, 1)} V at the pump, ${n(hot.wantedLph)} L/h wanted; the rail falls to ${n(hot.railKpa)} kPa.`,
+            'A larger pump, a thicker supply wire, or less power asked for while charging fails.',
+          )
+        : null
+    }),
+  },
+  {
+    id: 'fuel.wiring-drop',
+    station: 'fuel',
+    check: design((d, c) => {
+      const full = solutionOf(d, 'full')
+      if ((full.marginPct ?? 0) >= PUMP_MARGIN_PCT || full.pumpA === null) return null
+      const without = solveCircuit({ ...d.circuit, wireOhm: 0 }, d.states.full)
+      if ((without.marginPct ?? 0) < PUMP_MARGIN_PCT) return null
+      const areaMm2 = c.fuel.wiring?.areaMm2 ?? circuitDefaults.wireAreaMm2
+      const does = [1.5, 2.5, 4, 6, 10, 16].find(
+        (area) =>
+          (solveCircuit({ ...d.circuit, wireOhm: (d.circuit.wireOhm * areaMm2) / area }, d.states.full).marginPct ?? 0) >= PUMP_MARGIN_PCT,
+      )
+      return finding(
+        'warn',
+        'The pump is large enough, its wiring is not',
+        `${n(full.supplyV - full.pumpV, 2)} V are lost at ${n(full.pumpA, 1)} A: ${n(full.pumpV, 1)} V at the pump gives ${n(full.marginPct ?? 0)} % margin, ${n(without.supplyV, 1)} V would give ${n(without.marginPct ?? 0)} %.`,
+        does
+          ? `${does} mm² or more to the pump, through a relay fed from the battery.`
+          : 'A shorter, thicker supply through a relay fed from the battery.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.return-floor',
+    station: 'fuel',
+    check: design((d) => {
+      const { setKpa } = d.circuit.regulator
+      const floor = returnFloor(d)
+      if (floor <= setKpa) return null
+      const bore = boreThatDoes((b) => returnFloor(d, withSection(d.circuit, 'return', b)) < 0.9 * setKpa)
+      return finding(
+        'stop',
+        'The return line holds the pressure up',
+        `With the regulator wide open at idle and ${CHARGING_HIGH_V} V, ${n(floorOf(d).returnLph)} L/h go back and leave ${n(floor)} kPa; ${n(setKpa)} kPa cannot be set.`,
+        bore
+          ? `A return of ${bore}, or a smaller pump.`
+          : 'A smaller pump: no bore of the table brings the floor under the set pressure. Look at the regulator’s own drop.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.not-held',
+    station: 'fuel',
+    check: design((d) => {
+      const lost = d.solutions.filter(
+        (s) => s.state !== 'prime' && s.state !== 'full-hot' && (s.regulator === 'closed' || s.regulator === 'starved'),
+      )
+      return lost.length
+        ? finding(
+            'stop',
+            'The pressure is not held',
+            `${lost.map((s) => `${titleOf(s.state)}: ${n(s.railKpa)} kPa of ${n(s.targetKpa)} kPa`).join('; ')}.`,
+            'More pump flow at pressure, or less loss before the injectors.',
+          )
+        : null
+    }),
+  },
+  {
+    id: 'fuel.off-curve',
+    station: 'fuel',
+    check: design((d) => {
+      const { lastPointKpa } = pumpOf(d.circuit.pump)
+      const past = d.solutions.find((s) => s.pumpRiseKpa > lastPointKpa)
+      return past
+        ? finding(
+            'warn',
+            'The pump works beyond the last point of its curve',
+            `${n(past.pumpRiseKpa)} kPa across it at ${titleOf(past.state)}; the curve ends at ${n(lastPointKpa)} kPa, and nothing is known past it.`,
+            'Type more points from the pump’s sheet.',
+          )
+        : null
+    }),
+  },
+  {
+    id: 'fuel.reference',
+    station: 'fuel',
+    check: (c) => {
+      const reference = c.fuel.regulator?.reference
+      if (!reference || !c.plan.route) return null
+      const wanted = wantedReference(c)
+      if (reference === wanted) return null
+      const set = c.fuel.regulator!.setKpa
+      const idle = c.resolved.idleMapKpa - c.resolved.barometerKpa
+      const words = {
+        open: 'left open to air',
+        manifold: 'connected to the manifold',
+        'above-plates': 'connected above the plates',
+        capped: 'capped',
+      }
+      const across = wanted === 'manifold' ? set - idle : wanted === 'open' && reference === 'manifold' ? set + idle : set
+      const errorPct = 100 * (Math.sqrt(Math.max(0, across) / set) - 1)
+      return finding(
+        'warn',
+        reference === 'capped' ? 'The regulator’s port is capped' : 'The regulator’s port goes to the wrong place',
+        `With this route it should be ${words[wanted]}; it is ${words[reference]}. At warm idle ${n(across)} kPa stand across the injectors instead of ${n(set)} kPa: ${errorPct > 0 ? '+' : ''}${n(errorPct, 1)} % fuel against the tune.`,
+        reference === 'capped'
+          ? 'Open the port: sealed, the pressure drifts with the heat of the trapped air.'
+          : `Have the port ${words[wanted]}, unless the unit is set to compensate for the difference.`,
+      )
+    },
+  },
+  {
+    id: 'fuel.pump-high',
+    station: 'fuel',
+    check: (c) => {
+      const d = designOf(c)
+      if (!d || c.fuel.pumpPlace === 'in-tank') return null
+      const { pumpM, fuelM, sumpM } = d.circuit.heights
+      const source = hasSump(d.circuit.layout) ? sumpM : fuelM
+      return pumpM > source && !c.fuel.pump?.selfPriming
+        ? finding(
+            'stop',
+            'The pump stands above the fuel',
+            `Pump ${n(pumpM, 2)} m, fuel ${n(source, 2)} m above the ground at a quarter full; this pump does not draw itself full.`,
+            'Mount it below the outlet, or take an in-tank or a self-priming pump.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.inlet',
+    station: 'fuel',
+    check: design((d) => {
+      const worst = d.solutions.reduce((a, b) => (b.inletMarginKpa < a.inletMarginKpa ? b : a))
+      if (worst.inletMarginKpa >= INLET_WARN_KPA) return null
+      const stop = worst.inletMarginKpa < INLET_STOP_KPA
+      return finding(
+        stop ? 'stop' : 'warn',
+        stop ? 'Fuel boils at the pump inlet' : 'Little margin against vapour at the pump inlet',
+        `${titleOf(worst.state)}: ${n(worst.inletAbsKpa, 1)} kPa at the inlet, the fuel at ${n(d.states[worst.state].fluid.temperatureC)} °C boils at ${n(worst.vapourKpa, 1)} kPa; ${n(worst.inletMarginKpa, 1)} kPa left of ${INLET_WARN_KPA}.`,
+        'A pump in the tank or lower, a larger suction bore, a coarser strainer, cooler fuel.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.feed-velocity',
+    station: 'fuel',
+    check: design((d) => {
+      const fast = fastestIn(d, (section) => section !== 'suction', FEED_LIMIT_M_S)
+      if (!fast) return null
+      const bore = boreThatDoes((b) => velocityIn(fast.flowLph, b) <= FEED_LIMIT_M_S)
+      return finding(
+        'warn',
+        'A line is too small for its flow',
+        `${fast.section}: ${fast.elementId} runs ${n(fast.velocityMS!, 1)} m/s at ${titleOf(fast.state)} (${n(fast.flowLph)} L/h); ${FEED_LIMIT_M_S} m/s is the limit.`,
+        bore ? `${bore} or larger.` : 'A larger bore than the table holds.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.suction-velocity',
+    station: 'fuel',
+    check: design((d) => {
+      const fast = fastestIn(d, (section) => section === 'suction', SUCTION_LIMIT_M_S)
+      if (!fast) return null
+      const bore = boreThatDoes((b) => velocityIn(fast.flowLph, b) <= SUCTION_LIMIT_M_S)
+      return finding(
+        'warn',
+        'The suction side is too small',
+        `${fast.elementId} runs ${n(fast.velocityMS!, 2)} m/s at ${titleOf(fast.state)}; about ${SUCTION_LIMIT_M_S} m/s is the limit.`,
+        bore ? `${bore} or larger, as short as it can be.` : 'A larger bore than the table holds, as short as it can be.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.lift',
+    station: 'fuel',
+    check: design((d) => {
+      const full = solutionOf(d, 'full')
+      if (!full.lift || full.lift.flowLph >= full.wantedLph) return null
+      return finding(
+        'warn',
+        'The lift pump does not keep up at full power',
+        `It brings ${n(full.lift.flowLph)} L/h, the engine takes ${n(full.wantedLph)} L/h.`,
+        'A larger lift line or lift pump; the sump alone feeds what is missing.',
+      )
+    }),
+  },
+  {
+    id: 'fuel.surge',
+    station: 'fuel',
+    check: design((d, c) => {
+      const full = solutionOf(d, 'full')
+      if (!full.lift) return null
+      const volumeL = c.fuel.sump?.volumeL
+      if (volumeL === undefined) return null
+      const uncoveredS = c.fuel.sump?.uncoveredS ?? circuitDefaults.uncoveredS
+      const { seconds } = surgeReserve.run({ volumeL, liftLph: 0, useLph: full.wantedLph })
+      if (seconds === null || seconds >= uncoveredS) return null
+      return finding(
+        'warn',
+        'The sump runs dry in a long bend',
+        `${n(volumeL, 2)} L last ${n(seconds, 1)} s at full power with the pick-up dry; ${n(uncoveredS)} s are assumed.`,
+        `A pot of ${n((uncoveredS * full.wantedLph) / 3600, 2)} L or more, or a baffled tank.`,
+      )
+    }),
+  },
+  {
+    id: 'fuel.plan-pressure',
+    station: 'fuel',
+    check: ({ plan, fuel }) =>
+      plan.fuelPressureKpa && fuel.regulator && Math.abs(fuel.regulator.setKpa / plan.fuelPressureKpa - 1) > PRESSURE_TOLERANCE
+        ? finding(
+            'warn',
+            'Regulator and plan name two pressures',
+            `${n(fuel.regulator.setKpa)} kPa at the regulator, ${n(plan.fuelPressureKpa)} kPa in the plan: ${n(100 * (Math.sqrt(fuel.regulator.setKpa / plan.fuelPressureKpa) - 1), 1)} % fuel.`,
+            'Make them one: injectors and tune are sized with the plan’s.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.generic-pump',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.pump?.generic
+        ? finding(
+            'note',
+            'The pump curve is a stand-in',
+            `A made-up class at ${n(fuel.pump.curves[0].voltageV, 1)} V, good for planning only.`,
+            'Type the points from the sheet of the pump in hand before it is bought.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.one-curve',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.pump && fuel.pump.curves.length === 1 && !fuel.pump.generic
+        ? finding(
+            'note',
+            'One pump curve',
+            `Rated at ${n(fuel.pump.curves[0].voltageV, 1)} V; other voltages are worked with flow rising from 4 V.`,
+            'A second curve from the sheet, at another voltage, takes the assumption away.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.assumptions',
+    station: 'fuel',
+    check: design((d) =>
+      d.assumed.length
+        ? finding(
+            'note',
+            'The circuit is worked with stand-ins',
+            `${d.assumed.join('; ')}.`,
+            'Measure what you can on the car; each changes the sums.',
+          )
+        : null,
+    ),
+  },
+]
+
+/** Key figures of the circuit for the docket, each with its working. */
+export function fuelNumbers(c: Context): DerivedNumber[] {
+  const d = designOf(c)
+  if (!d) return []
+  const full = solutionOf(d, 'full')
+  const idle = solutionOf(d, 'idle')
+  const floor = floorOf(d)
+  const worst = d.solutions.reduce((a, b) => (b.inletMarginKpa < a.inletMarginKpa ? b : a))
+  const number = (
+    id: string,
+    label: string,
+    value: number | null,
+    dimension: DerivedNumber['dimension'],
+    formula: string,
+    source: string,
+    inputs: Record<string, unknown>,
+  ): DerivedNumber => ({ id, station: 'fuel', label, value, dimension, formula, source, inputs: shown(inputs), assumed: d.assumed })
+  const circuit = 'Conservation of volume and energy; Darcy-Weisbach, Haaland (1983)'
+  return [
+    number(
+      'fuel.rail',
+      'Pressure at the injectors, full power',
+      full.railKpa,
+      'pressure',
+      'rise across the pump - losses - head, at the flow where regulator and pump agree',
+      circuit,
+      {
+        pumpRiseKpa: full.pumpRiseKpa,
+        pumpFlowLph: full.pumpFlowLph,
+        useLph: full.useLph,
+        returnLph: full.returnLph,
+      },
+    ),
+    number(
+      'fuel.margin',
+      'Pump margin, full power',
+      full.marginPct,
+      'percent',
+      'flow at set pressure and voltage / use - 1',
+      'Pump sheet; flow with (V - 4 V)',
+      {
+        useLph: full.wantedLph,
+        pumpV: full.pumpV,
+        targetKpa: full.targetKpa,
+      },
+    ),
+    number(
+      'fuel.floor',
+      'Lowest pressure that can be set',
+      floor.floorKpa - d.states.idle.referenceKpa,
+      'pressure',
+      'open regulator + return line + head + tank, at nearly the whole pump flow',
+      circuit,
+      {
+        returnLph: floor.returnLph,
+        supplyV: CHARGING_HIGH_V,
+      },
+    ),
+    number(
+      'fuel.inlet',
+      'Margin against vapour, worst state',
+      worst.inletMarginKpa,
+      'pressure',
+      'atmosphere + head - losses - vapour pressure',
+      'US EPA AP-42 section 7.1 for vapour pressure',
+      {
+        state: titleOf(worst.state),
+        inletAbsKpa: worst.inletAbsKpa,
+        vapourKpa: worst.vapourKpa,
+        barometerKpa: d.circuit.barometerKpa,
+      },
+    ),
+    number(
+      'fuel.heat',
+      'Heat back to the tank, idle',
+      idle.heatW,
+      'heat',
+      'pump volts x amperes x share that returns',
+      'Conservation of energy',
+      {
+        pumpV: idle.pumpV,
+        pumpA: idle.pumpA ?? 'not on the sheet',
+        returnLph: idle.returnLph,
+        pumpFlowLph: idle.pumpFlowLph,
+      },
+    ),
+    number(
+      'fuel.warming',
+      'Tank warming in an hour, a quarter full, nothing lost',
+      idle.tankRiseKPerH,
+      'temperatureRise',
+      'heat x 3600 / (mass x 2200 J/kg K)',
+      'Conservation of energy; Heywood, table D.4',
+      {
+        heatW: idle.heatW,
+        tankFuelL: d.circuit.tankFuelL,
+      },
+    ),
+  ]
+}

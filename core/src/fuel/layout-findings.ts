@@ -1,0 +1,283 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { hasSump, sectionsOf, type FuelElement, type SectionId } from './circuit.ts'
+import { jointsOf } from './joints.ts'
+
+const EXHAUST_MM = 100
+const COARSE_MICRON = 100
+const FINE_MICRON = 40
+const n = (value: number, decimals = 0): string => value.toFixed(decimals)
+
+/** Every element of the chosen layout with the section it stands in. */
+function elements(c: Context): { section: SectionId; element: FuelElement }[] {
+  if (!c.fuel.layout) return []
+  return sectionsOf(c.fuel.layout).flatMap(({ id }) => (c.fuel[id] ?? []).map((element) => ({ section: id, element })))
+}
+const lines = (c: Context) => elements(c).flatMap(({ section, element }) => (element.kind === 'line' ? [{ section, element }] : []))
+const where = (list: { section: SectionId; element: FuelElement }[]): string => list.map((e) => `${e.section}: ${e.element.id}`).join(', ')
+const onPressureSide = (section: SectionId): boolean => section === 'feed' || section === 'delivery'
+
+/** What is fitted, where it runs, and what cuts it off: rules that need no sum. */
+export const layoutRules: Rule[] = [
+  {
+    id: 'fuel.map-source',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.mapFrom === 'ported'
+        ? finding(
+            'stop',
+            'The unit reads a ported source',
+            'Above the closed plate it sees air pressure at idle: the engine would be fuelled for full load.',
+            'A port in the plenum, below the plates, shared by all cylinders.',
+          )
+        : fuel.mapFrom === 'one-runner'
+          ? finding(
+              'warn',
+              'The unit reads one runner only',
+              'The pressure of one cylinder pulses with its own strokes and stands for the rest.',
+              'A port in the plenum, or a collector from all runners.',
+            )
+          : null,
+  },
+  {
+    id: 'fuel.filter-order',
+    station: 'fuel',
+    check: (c) => {
+      const filters = elements(c).flatMap(({ section, element }) => (element.kind === 'filter' ? [{ section, element }] : []))
+      const fineBefore = filters.filter((f) => f.section === 'suction' && f.element.micron < FINE_MICRON)
+      const fineAfter = filters.some((f) => onPressureSide(f.section) && f.element.micron <= FINE_MICRON)
+      if (!fineBefore.length) return null
+      return finding(
+        'stop',
+        'A fine filter stands before the pump',
+        `${where(fineBefore)}: ${fineBefore.map((f) => `${f.element.micron} µm`).join(', ')}. It starves the pump as it fills${fineAfter ? '' : ', and nothing fine stands after it'}.`,
+        `Coarse (${COARSE_MICRON} µm) before the pump, fine (10 µm) after it.`,
+      )
+    },
+  },
+  {
+    id: 'fuel.filter-missing',
+    station: 'fuel',
+    check: (c) =>
+      c.fuel.feed?.length &&
+      !elements(c).some(({ section, element }) => element.kind === 'filter' && onPressureSide(section) && element.micron <= FINE_MICRON)
+        ? finding(
+            'warn',
+            'No fine filter after the pump',
+            'Injector seats are scored by what a 10 µm filter would have held.',
+            'A filter of about 10 µm between pump and injectors.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.tank-vent',
+    station: 'fuel',
+    check: ({ facts }) =>
+      facts.fuel?.tankVented === false
+        ? finding(
+            'warn',
+            'The tank is not vented',
+            'The pump draws the tank down until it starves, or collapses it.',
+            'Fit a vent with a roll-over valve, as local code asks.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.soft-hose',
+    station: 'fuel',
+    check: (c) => {
+      const bad = lines(c).filter((l) => l.element.hose === 'carburettor' && (onPressureSide(l.section) || l.section === 'return'))
+      return bad.length
+        ? finding(
+            'stop',
+            'Carburettor hose under pressure',
+            `${where(bad)}: it is rated for a few kPa and swells, then bursts.`,
+            'Hose rated for injection pressure, with the clamps that belong to it.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.closed-space',
+    station: 'fuel',
+    check: (c) => {
+      const inside = lines(c).filter((l) => l.element.material === 'hose' && (l.element.place === 'boot' || l.element.place === 'cabin'))
+      return inside.length
+        ? finding(
+            'stop',
+            'Hose in a closed space',
+            `${where(inside)}: vapour through its wall and a failed clamp stay inside with the people.`,
+            'Hard line with sealed bulkheads there, and a vented cover over any joint.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.exhaust',
+    station: 'fuel',
+    check: (c) => {
+      const near = lines(c).filter((l) => l.element.exhaustMm !== undefined && l.element.exhaustMm < EXHAUST_MM && !l.element.shielded)
+      return near.length
+        ? finding(
+            'stop',
+            'A line runs by the exhaust unshielded',
+            `${near.map((l) => `${l.element.id}: ${l.element.exhaustMm} mm`).join(', ')}; ${EXHAUST_MM} mm is the least.`,
+            'Move it, or put a heat shield between and say so.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.moving-parts',
+    station: 'fuel',
+    check: (c) => {
+      const crossing = lines(c).filter((l) => l.element.crossesMoving)
+      return crossing.length
+        ? finding(
+            'stop',
+            'A line crosses moving parts',
+            `${where(crossing)}: linkage, axle or belts wear through it.`,
+            'Lead it another way and clip it.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.plastic-filter',
+    station: 'fuel',
+    check: (c) => {
+      const bad = elements(c).filter(({ element }) => element.kind === 'filter' && element.body === 'plastic' && element.place === 'bay')
+      return bad.length
+        ? finding(
+            'stop',
+            'A plastic filter under the bonnet',
+            `${where(bad)}: heat and vibration crack it over a hot engine.`,
+            'A metal filter rated for the pressure, or one under the car.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.mechanical-pump',
+    station: 'fuel',
+    check: ({ facts, fuel }) =>
+      fuel.layout && !hasSump(fuel.layout) && facts.fuel?.mechanicalPump === true && fuel.safety?.mechanicalPumpRemoved === false
+        ? finding(
+            'stop',
+            'The mechanical pump is left in the line',
+            'It cannot stand injection pressure, and its diaphragm leaks into the sump oil.',
+            'Take it out and blank its hole, or choose a layout in which it fills a sump.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.low-regulator',
+    station: 'fuel',
+    check: ({ facts, fuel }) =>
+      facts.fuel?.reuseRegulator &&
+      facts.fuel.reuseRegulatorKpa !== undefined &&
+      fuel.regulator &&
+      facts.fuel.reuseRegulatorKpa < fuel.regulator.setKpa
+        ? finding(
+            'stop',
+            'The regulator to be kept is a low-pressure one',
+            `It holds ${n(facts.fuel.reuseRegulatorKpa)} kPa; ${n(fuel.regulator.setKpa)} kPa are wanted.`,
+            'A regulator made for injection pressure.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.stall-cut-off',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.safety?.stallCutOff === false
+        ? finding(
+            'stop',
+            'The pump can keep running with the engine stopped',
+            'A reset of the control unit can leave its output on.',
+            'A cut-off that does not depend on the control unit and stops the pump within 2 s of lost speed.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.crash-cut-off',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.safety?.crashCutOff === false
+        ? finding(
+            'warn',
+            'No inertia or roll-over cut-off',
+            'After a crash the pump empties the tank through whatever broke.',
+            'A switch in the pump supply that opens on impact.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.relay',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.safety?.relay === false
+        ? finding(
+            'warn',
+            'The pump is fed straight from the switched supply',
+            'The ignition switch and its thin wires carry the whole pump current.',
+            'A relay at the pump’s supply, fed from the battery through a fuse.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.ports',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.safety?.portsPlugged === false
+        ? finding(
+            'stop',
+            'An unused port is open or closed with the wrong plug',
+            fuel.layout === 'returnless'
+              ? 'Returnless: the return port of the body stands under full pressure.'
+              : 'Every unused port stands under full pressure.',
+            'Close it with a fitting rated for the pressure.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.sump-vent',
+    station: 'fuel',
+    check: ({ fuel }) =>
+      fuel.layout && hasSump(fuel.layout) && fuel.sump?.vent === 'none'
+        ? finding(
+            'stop',
+            'The sump has no vent',
+            'Air and vapour collect in it until the pump draws them.',
+            'A vent or overflow back to the tank.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.baffle',
+    station: 'fuel',
+    check: ({ facts, fuel }) =>
+      fuel.layout && !hasSump(fuel.layout) && facts.fuel?.tankBaffled === false
+        ? finding(
+            'warn',
+            'The tank has no baffles',
+            'At a quarter full the pick-up runs dry in bends; injection stumbles at once where a float bowl carried on.',
+            'A baffle, a pot in the tank, or a surge tank.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.joint-ends',
+    station: 'fuel',
+    check: ({ fuel }) => {
+      const bad = jointsOf(fuel).filter((j) => j.mismatch)
+      return bad.length
+        ? finding(
+            'warn',
+            'Ends that do not belong together',
+            `${bad.map((j) => `${j.section}, ${j.label}: ${j.mismatch!.join(' on ')}`).join('; ')}.`,
+            'An adapter made for both, or the same kind of end.',
+          )
+        : null
+    },
+  },
+]

@@ -1,0 +1,190 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { latest, readingsOf } from '../job/readings.ts'
+import { bleedDown } from './bleed-down.ts'
+import { PRESSURE_TOLERANCE } from './fuels.ts'
+import { leakState } from './joints.ts'
+import { pumpOf } from './pump.ts'
+import { stateMapKpa } from './station.ts'
+
+const DRAW_TOLERANCE = 0.25
+const RECHECK_DAYS = 7
+const n = (value: number, decimals = 0): string => value.toFixed(decimals)
+
+/** Pressure across the base the tune counts on: rail plus barometer less the pressure at the reference port, kPa. */
+export const basePressureKpa = (pressureKpa: number, barometerKpa: number, referenceKpa: number): number =>
+  pressureKpa + barometerKpa - referenceKpa
+
+/** What set-up and proof have shown: readings against what they should be. */
+export const proofRules: Rule[] = [
+  {
+    id: 'fuel.leak',
+    station: 'fuel',
+    holdsAllAfter: true,
+    check: (c) => {
+      const { wet } = leakState(c)
+      return wet.length
+        ? finding(
+            'stop',
+            'A fuel joint is wet',
+            `${wet.join(', ')}.`,
+            'Battery off, relieve pressure, mend the joint, prime again and record a dry check. No key before that.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.proof',
+    station: 'fuel',
+    holdsAllAfter: true,
+    check: (c) => {
+      const proof = latest(c.readings, 'fuel.proof')
+      return proof && !proof.value.held
+        ? finding(
+            'stop',
+            'The proof test of the covered joints did not hold',
+            `${n(proof.value.pressureKpa)} kPa for ${n(proof.value.minutes)} min, seen by ${proof.who}.`,
+            'Relieve pressure, remake the joint, and prove it again before it is covered.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.arrows',
+    station: 'fuel',
+    check: (c) =>
+      latest(c.readings, 'fuel.arrows')?.value.right === false
+        ? finding(
+            'stop',
+            'A flow arrow points the wrong way',
+            'Pump, filter and check valve pass fuel one way only.',
+            'Turn the part round, then record the arrows again.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.prime',
+    station: 'fuel',
+    holdsAllAfter: true,
+    check: (c) =>
+      latest(c.readings, 'fuel.prime')?.value.pumpStops === false
+        ? finding(
+            'stop',
+            'The pump does not stop by itself after priming',
+            'With the key on and the engine still it must stop after its few seconds.',
+            'Find what feeds it: relay stuck, wired to the switched supply, or the cut-off bridged. Prime again.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.pressure',
+    station: 'fuel',
+    check: (c) => {
+      const base = c.plan.fuelPressureKpa
+      const bad = pressureChecks(c).filter((p) => p.off)
+      if (!bad.length) return null
+      return finding(
+        'warn',
+        'Fuel pressure is not what the tune expects',
+        bad
+          .map(
+            (p) =>
+              `${p.running ? 'At idle' : 'Engine off'}: ${n(p.pressureKpa)} kPa read${p.running ? `, ${n(p.referenceKpa)} kPa at the port` : ''} makes ${n(p.baseKpa)} kPa of ${n(base!)} kPa, ${p.fuelPct > 0 ? '+' : ''}${n(p.fuelPct, 1)} % fuel`,
+          )
+          .join('; ') + '.',
+        'Set the regulator, or correct the pressure in the plan and compute the tune again.',
+      )
+    },
+  },
+  {
+    id: 'fuel.bleed-down',
+    station: 'fuel',
+    check: (c) => {
+      const reading = latest(c.readings, 'fuel.bleed-down')
+      const verdict = reading ? bleedDown(reading.value) : null
+      return verdict && verdict.cause !== 'holds' ? finding('warn', 'The pressure does not stand', verdict.because, verdict.remedy) : null
+    },
+  },
+  {
+    id: 'fuel.pump-draw',
+    station: 'fuel',
+    check: (c) => {
+      const draw = latest(c.readings, 'fuel.pump-draw')
+      if (!draw || !c.fuel.pump) return null
+      const expected = pumpOf(c.fuel.pump).currentA(draw.value.pressureKpa)
+      if (expected === null || Math.abs(draw.value.currentA / expected - 1) <= DRAW_TOLERANCE) return null
+      const high = draw.value.currentA > expected
+      return finding(
+        'warn',
+        high ? 'The pump draws too much' : 'The pump draws too little',
+        `${n(draw.value.currentA, 1)} A at ${n(draw.value.pressureKpa)} kPa and ${n(draw.value.voltageV, 1)} V; its curve says ${n(expected, 1)} A.`,
+        high
+          ? 'A blocked filter or line, or a worn pump: measure the pressure at the pump.'
+          : 'Low voltage, air in the pump, or pressure relieved inside it.',
+      )
+    },
+  },
+  {
+    id: 'fuel.recheck',
+    station: 'fuel',
+    check: (c) => {
+      const due = rechecksDue(c)
+      return due.length
+        ? finding(
+            due.some((d) => d.when === 'hot') ? 'warn' : 'note',
+            'A leak check falls due',
+            due.map((d) => `${d.label}, ${d.since}`).join('; ') + '.',
+            'Look at every joint again, hot, and record it.',
+          )
+        : null
+    },
+  },
+]
+
+export interface PressureCheck {
+  running: boolean
+  pressureKpa: number
+  referenceKpa: number
+  baseKpa: number
+  fuelPct: number
+  /** further from the plan's pressure than the tolerance */
+  off: boolean
+}
+/** Set pressure in its two conditions, each brought to the base the tune counts on. */
+export function pressureChecks(c: Context): PressureCheck[] {
+  const base = c.plan.fuelPressureKpa
+  return [false, true].flatMap((running) => {
+    const reading = readingsOf(c.readings, 'fuel.pressure')
+      .filter((r) => r.value.engineRunning === running)
+      .at(-1)
+    if (!reading) return []
+    const portAtIdle = c.fuel.regulator?.reference === 'manifold' ? stateMapKpa(c, 'idle') : c.resolved.barometerKpa
+    const referenceKpa = reading.value.referenceKpa ?? (running ? portAtIdle : c.resolved.barometerKpa)
+    const baseKpa = basePressureKpa(reading.value.pressureKpa, c.resolved.barometerKpa, referenceKpa)
+    return [
+      {
+        running,
+        pressureKpa: reading.value.pressureKpa,
+        referenceKpa,
+        baseKpa,
+        fuelPct: base ? 100 * (Math.sqrt(Math.max(0, baseKpa) / base) - 1) : 0,
+        off: base ? Math.abs(baseKpa / base - 1) > PRESSURE_TOLERANCE : false,
+      },
+    ]
+  })
+}
+
+/** Leak checks after the first drive (hot) and after the first week, due once the engine has run. Dates only from readings: no clock here. */
+export function rechecksDue(c: Context): { when: 'hot' | 'first-week'; label: string; since: string; dueAt: string }[] {
+  const ran = readingsOf(c.readings, 'start.ran')[0]
+  if (!ran) return []
+  const done = new Set(
+    readingsOf(c.readings, 'fuel.recheck')
+      .filter((r) => r.value.dry)
+      .map((r) => r.value.when),
+  )
+  const dueAt = (days: number) => new Date(Date.parse(ran.takenAt) + days * 86_400_000).toISOString().slice(0, 10)
+  return [
+    { when: 'hot' as const, label: 'Hot, after the first drive', since: `engine first ran ${ran.takenAt.slice(0, 10)}`, dueAt: dueAt(0) },
+    { when: 'first-week' as const, label: 'After the first week', since: `due ${dueAt(RECHECK_DAYS)}`, dueAt: dueAt(RECHECK_DAYS) },
+  ].filter((d) => !done.has(d.when))
+}
