@@ -7,7 +7,9 @@ import type { BuildData } from '../job/build.ts'
 import { evaluate } from '../job/evaluate.ts'
 import { latest, readingsOf } from '../job/readings.ts'
 import type { Dimension } from '../quantity/units.ts'
-import { currentTiming, sweepOf } from '../spark/findings.ts'
+import { sweepOf } from '../spark/phase.ts'
+import { currentTiming } from '../spark/timing.ts'
+import { triggerWays } from '../spark/ways.ts'
 import type { ResolvedFacts } from '../survey/resolve.ts'
 import { bilinear } from '../tune/axes.ts'
 import { idleTargetRpm } from '../tune/base-tune.ts'
@@ -29,12 +31,6 @@ export interface ReportSection {
 }
 
 const route = { 'throttle-body': 'Throttle body', 'multi-port': 'Multi-port', 'individual-runner': 'Individual runner' } as const
-const trigger = {
-  'speed-signal': 'Speed signal only, old advance kept',
-  'locked-magnetic': 'Locked magnetic distributor',
-  hall: 'Hall distributor',
-  'crank-cam': 'Crank trigger with cam sync, coil per cylinder',
-} as const
 
 /** What the owner must know, in words that hold for every conversion. */
 export const ownerCautions = [
@@ -101,7 +97,7 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
           plan.injectors ? `${plan.injectors} of ${plan.injectorCcMin ?? '?'} cc/min at ${plan.injectorRatedKpa ?? '?'} kPa` : undefined,
         ),
         ...number('Fuel pressure planned', plan.fuelPressureKpa, 'pressure'),
-        ...text('Trigger', spark.trigger ? trigger[spark.trigger] : undefined),
+        ...text('Trigger', spark.trigger ? triggerWays[spark.trigger].title : undefined),
         ...number('Reference angle', spark.referenceDeg, 'angle', 'crank degrees BTDC'),
         ...number('Signal delay', spark.delayUs, 'timeUs'),
         ...number('Rotor in line at', spark.alignDegBtdc, 'angle', 'crank degrees BTDC'),

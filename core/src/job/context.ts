@@ -23,7 +23,8 @@ export function contextOf(build: BuildData): Context {
   const resolved = resolveFacts(build.facts)
   const ownPower = build.choices.plan?.overrides?.power
   if (ownPower) resolved.powerKw = ownPower.value
-  if (build.choices.spark?.trigger === 'crank-cam') resolved.assumptions = resolved.assumptions.filter((a) => !ROTOR_FACTS.has(a.path))
+  if (build.choices.spark?.trigger === 'crank-cam' || build.choices.spark?.trigger === 'toothed-wheel')
+    resolved.assumptions = resolved.assumptions.filter((a) => !ROTOR_FACTS.has(a.path))
   return {
     build,
     facts: build.facts,

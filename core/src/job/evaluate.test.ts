@@ -142,7 +142,11 @@ describe('gates of the first start', () => {
   })
   it('clears when it has run and the light agrees within a degree', () => {
     const light = [850, 900, 3200, 3200, 850, 3250, 2000, 2100].map((rpm) =>
-      madeReading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }),
+      madeReading(
+        'spark.timing-light',
+        { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 },
+        { takenAt: '2031-01-01T00:00:00.000Z' },
+      ),
     )
     const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
     expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')

@@ -5,9 +5,11 @@ import { jointsOf, leakState } from '../fuel/joints.ts'
 import { missingForCircuit } from '../fuel/station.ts'
 import { planRules } from '../plan/findings.ts'
 import { planNumbers } from '../plan/sizes.ts'
-import { controlsTiming, currentTiming, phaseOf, sparkNumbers, sparkRules } from '../spark/findings.ts'
+import { sparkNumbers, sparkRules } from '../spark/findings.ts'
+import { sparkProcedure } from '../spark/procedure.ts'
+import { currentTiming } from '../spark/timing.ts'
+import { controlsTiming } from '../spark/ways.ts'
 import { interferenceRules } from '../spark/interference.ts'
-import { signalRules } from '../spark/trigger-signal.ts'
 import { tachRules } from '../tach/tachometer.ts'
 import { startRules } from '../start/findings.ts'
 import { hasRun, startGates, type Stop } from '../start/gates.ts'
@@ -25,7 +27,6 @@ export const rules: readonly Rule[] = [
   ...planRules,
   ...fuelRules,
   ...sparkRules,
-  ...signalRules,
   ...interferenceRules,
   ...tachRules,
   ...startRules,
@@ -131,29 +132,9 @@ function requirements(id: StationId, c: Context, stops: Stop[]): Requirement[] {
     case 'spark':
       return [
         { id: 'trigger', met: spark.trigger !== undefined, action: 'Choose how the unit will see the crank' },
-        ...(controlsTiming(c)
-          ? [
-              { id: 'reference', met: spark.referenceDeg !== undefined, action: 'Choose the reference angle and set the pick-up to it' },
-              {
-                id: 'zero-mark',
-                met: latest(c.readings, 'spark.zero-mark') !== null,
-                action: 'Prove the zero mark with a piston stop and record it',
-              },
-            ]
-          : []),
-        ...(spark.trigger === 'locked-magnetic'
-          ? [
-              {
-                id: 'lock-out',
-                met: latest(c.readings, 'spark.lock-out')?.value.moves === false,
-                action: 'Twist the rotor by hand and record that nothing moves',
-              },
-            ]
-          : []),
-        ...(phaseOf(c) ? [{ id: 'align', met: spark.alignDegBtdc !== undefined, action: 'Set the rotor’s alignment on the dial' }] : []),
-        ...(spark.trigger === 'crank-cam'
-          ? [{ id: 'sync', met: spark.camSyncWindows !== undefined, action: 'Choose the place of the cam sync pulse' }]
-          : []),
+        ...sparkProcedure(c)
+          .filter((step) => step.required)
+          .map((step) => ({ id: step.id, met: step.state === 'done', action: step.title })),
       ]
     case 'tune':
       return [

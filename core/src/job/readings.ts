@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { zodErrors } from '../calc/wording.ts'
+import { FiringOrder } from '../survey/facts.ts'
 
 /** What was measured or witnessed: append-only; a wrong one is superseded by a later one, never changed. One schema per kind. */
 export const readingKinds = {
@@ -14,13 +15,79 @@ export const readingKinds = {
     noiseV: z.number().min(0.001).max(100).describe('peak of the noise between pulses, V'),
     crankingV: z.number().min(0.001).max(200).describe('peak while cranking, V'),
   }),
+  'spark.stroke': z.strictObject({
+    method: z.enum(['thumb', 'gauge', 'valves']),
+    inStep: z.boolean().describe('on number one’s compression the rotor points at tower one, or the cam target stands at its sensor'),
+  }),
+  'spark.order': z.strictObject({ cylinders: FiringOrder.describe('cylinders in the order their leads or coils spark') }),
+  'spark.polarity': z.strictObject({ right: z.boolean(), method: z.enum(['scope', 'lamp', 'meter']) }),
+  'spark.air-gap': z.strictObject({
+    leastMm: z.number().min(0).max(10).describe('least gap in a turn by hand, mm'),
+    mostMm: z.number().min(0).max(10).describe('most gap in a turn by hand, mm'),
+  }),
+  'spark.fitted': z.strictObject({
+    referenceDeg: z.number().min(0).max(360).describe('crank degrees BTDC at which the pick-up was set by hand'),
+    alignDegBtdc: z.number().min(-60).max(120).optional().describe('crank degrees BTDC at which rotor and terminal were set in line'),
+  }),
+  'spark.moved': z.strictObject({
+    what: z.enum(['distributor', 'sensor', 'cap']),
+    laterDeg: z.number().min(-180).max(180).describe('crank degrees by which pulse or terminal now comes later'),
+  }),
+  'spark.phase-seen': z.strictObject({
+    advanceDeg: z.number().min(-20).max(70).describe('at the crank while it was looked at, BTDC'),
+    beforeTerminalDeg: z.number().min(-45).max(45).describe('rotor before the terminal (past it: minus), distributor degrees'),
+  }),
+  'spark.slack': z.strictObject({ crankDeg: z.number().min(0).max(60).describe('crank degrees turned back before the rotor follows') }),
+  'spark.cam-lamp': z.strictObject({ crankDegBtdc: z.number().min(-360).max(720).describe('crank angle BTDC at which the lamp changes') }),
+  'spark.coil-current': z.strictObject({
+    batteryV: z.number().min(4).max(18),
+    peakA: z.number().min(0).max(60).describe('peak by clamp, A'),
+  }),
+  'spark.lead': z.strictObject({
+    cylinder: z.int().min(1).max(12),
+    lengthMm: z.number().min(50).max(2500),
+    ohm: z.number().min(0).max(1_000_000).describe('end to end, ohm'),
+  }),
+  'spark.scope': z.strictObject({
+    rpm: z.number().min(0).max(15000),
+    pulses: z.int().min(0),
+    missing: z.int().min(0),
+    extra: z.int().min(0),
+    jitterDeg: z.number().min(0).max(90).nullable().describe('crank degrees rms'),
+    polarity: z.enum(['right', 'reversed', 'unknown']),
+    noiseV: z.number().min(0).max(500),
+    peakV: z.number().min(0).max(500),
+  }),
+  'spark.fit': z.strictObject({
+    referenceErrorDeg: z.number().min(-400).max(400),
+    referenceErrorSeDeg: z.number().min(0),
+    delayErrorUs: z.number().nullable(),
+    readings: z.int().min(1),
+    fix: z.enum(['turn-distributor', 'move-sensor', 'change-reference']),
+  }),
+  'spark.done': z.strictObject({ step: z.string().regex(/^[a-z][a-z0-9-]{0,40}$/) }),
+  'tach.step': z.strictObject({
+    fromRpm: z.number().min(0).max(15000),
+    toRpm: z.number().min(0).max(15000),
+    points: z
+      .array(z.strictObject({ timeS: z.number().min(0.01).max(30), shownRpm: z.number().min(0).max(20000) }))
+      .min(2)
+      .max(40),
+  }),
   'spark.symptom': z.strictObject({ symptom: z.enum(['speed-spikes', 'resets', 'display-loss', 'pump-runs-on']), seen: z.boolean() }),
   'spark.interference': z.strictObject({
     suspect: z.enum(['solid-leads', 'plain-plugs', 'harness-route', 'long-leads', 'unit-ground', 'shield-ends', 'capacitor', 'alternator']),
     found: z.boolean(),
   }),
   'tach.reading': z.strictObject({ trueRpm: z.number().min(100).max(15000), shownRpm: z.number().min(0).max(20000) }),
-  'spark.zero-mark': z.strictObject({ method: z.enum(['piston-stop', 'piston-watched']), offsetDeg: z.number().min(-30).max(30) }),
+  'spark.zero-mark': z.strictObject({
+    method: z.enum(['piston-stop', 'piston-watched']),
+    offsetDeg: z.number().min(-30).max(30).describe('what the mark must be corrected by, crank degrees'),
+    dealt: z
+      .enum(['stored', 're-marked'])
+      .optional()
+      .describe('stored: every light reading is corrected; re-marked: the mark is right now'),
+  }),
   'spark.lock-out': z.strictObject({ moves: z.boolean().describe('hand-twist test: true when the rotor still moves against its shaft') }),
   'survey.old-timing': z.strictObject({
     rpm: z.number().min(50).max(15000),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { FuelChoices } from '../fuel/circuit.ts'
+import { SparkChoices } from '../spark/choices.ts'
 import { TachChoices } from '../tach/tachometer.ts'
 
 export const Route = z.enum(['throttle-body', 'multi-port', 'individual-runner'])
@@ -96,21 +97,6 @@ export const PlanChoices = z.strictObject({
   tasks: z.record(key, TaskEntry).optional(),
   start: isoDate.optional(),
   people: z.array(Person).min(1).max(5).optional(),
-})
-export const SparkChoices = z.strictObject({
-  trigger: z.enum(['speed-signal', 'locked-magnetic', 'hall', 'crank-cam']).optional(),
-  referenceDeg: z.number().min(0).max(360).optional().describe('crank degrees BTDC at which the pulse arrives, as set in the unit'),
-  minAdvanceDeg: z.number().min(-20).max(60).optional(),
-  maxAdvanceDeg: z.number().min(0).max(70).optional(),
-  alignDegBtdc: z.number().min(-60).max(120).optional().describe('crank angle at which rotor and terminal are in line'),
-  camSyncWindows: z.union([z.literal(0.5), z.literal(1.5)]).optional(),
-  coilChannels: z.enum(['by-cylinder', 'by-firing-order']).optional(),
-  delayUs: z.number().min(0).max(2000).optional().describe('signal delay compensated by the unit, microseconds'),
-  staticDeg: z.number().min(-10).max(40).optional().describe('static timing of the old ignition, crank degrees BTDC'),
-  targetA: z.number().min(1).max(30).optional().describe('coil current wanted, A'),
-  burnMs: z.number().min(0.1).max(5).optional().describe('spark duration, ms'),
-  latencyUs: z.number().min(0).max(2000).optional().describe('time the unit needs between pulse and spark, microseconds'),
-  towerOne: z.number().min(0).max(360).optional().describe('place of tower one on the cap, degrees clockwise from the top of the drawing'),
 })
 export const Choices = z.strictObject({
   plan: PlanChoices.optional(),

@@ -1,5 +1,6 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
 import { boosted } from '../fuel/station.ts'
+import { coilCount, coilsOf, hasCamSignal, hasDistributor, sensorOf } from '../spark/ways.ts'
 import type { UnitSpec } from './choices.ts'
 import { idlePulseMs, routeTitles } from './routes.ts'
 import { injectorChosen, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
@@ -9,7 +10,7 @@ import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../fuel/fuels.ts'
 export function neededFunctions(
   c: Context,
 ): { id: string; label: string; why: string; offered: (unit: UnitSpec) => boolean | undefined }[] {
-  const { plan, spark, facts, resolved } = c
+  const { plan, facts, resolved } = c
   const need: ReturnType<typeof neededFunctions> = []
   const add = (id: string, label: string, why: string, offered: (unit: UnitSpec) => boolean | undefined) =>
     need.push({ id, label, why, offered })
@@ -26,14 +27,17 @@ export function neededFunctions(
     )
   if (plan.phased) add('phased', 'Phased injection', facts.engine?.siamesedInlets ? 'shared inlet ports' : 'chosen', (u) => u.phased)
   if (plan.timingControl) add('timing', 'Timing control', 'chosen', (u) => u.timingControl)
-  if (spark.trigger === 'crank-cam') {
-    add('coil-outputs', `${resolved.cylinders ?? 4} coil outputs`, 'a coil per cylinder', (u) =>
-      atLeast(u.coilOutputs, resolved.cylinders ?? 4),
+  const coils = coilsOf(c)
+  const outputs = coilCount(coils, resolved.cylinders ?? 4)
+  if (coils !== 'single')
+    add('coil-outputs', `${outputs} coil outputs`, coils === 'paired' ? 'paired coils' : 'a coil per cylinder', (u) =>
+      atLeast(u.coilOutputs, outputs),
     )
-    add('cam', 'Cam signal input', 'crank trigger with sync', (u) => u.camInput)
-  }
-  if (spark.trigger === 'hall') add('hall', 'Hall signal input', 'the distributor chosen', (u) => u.hallInput)
-  if (spark.trigger === 'locked-magnetic') add('magnetic', 'Magnetic signal input', 'the distributor kept', (u) => u.magneticInput)
+  if (hasCamSignal(c)) add('cam', 'Cam signal input', 'crank trigger with sync', (u) => u.camInput)
+  const sensor = sensorOf(c)
+  const at = hasDistributor(c) ? 'the distributor chosen' : 'the crank sensor chosen'
+  if (sensor === 'magnetic') add('magnetic', 'Magnetic signal input', at, (u) => u.magneticInput)
+  else if (sensor) add('hall', 'Hall signal input', at, (u) => u.hallInput)
   if (plan.route === 'individual-runner' || resolved.camClass === 'wild')
     add(
       'throttle-load',

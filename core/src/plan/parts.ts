@@ -1,6 +1,7 @@
 import { hasSump, sectionsOf, sizeOfBore } from '../fuel/circuit.ts'
 import { elementLabel } from '../fuel/joints.ts'
 import type { Context } from '../job/context.ts'
+import { coilCount, coilsOf, hasCamSignal } from '../spark/ways.ts'
 import type { PartEntry, PartStatus } from './choices.ts'
 import { type PlanChoices } from './choices.ts'
 import { injectorsFor, planSizes } from './sizes.ts'
@@ -71,7 +72,7 @@ export const priceOf = (plan: z.infer<typeof PlanChoices>, id: PriceId): number 
 
 /** Every part that the choices ask for, with its specification, quantity and place. */
 export function partsList(c: Context): Part[] {
-  const { plan, spark, fuel, facts, resolved } = c
+  const { plan, fuel, facts, resolved } = c
   const parts: Part[] = []
   const size = new Map(planSizes(c).map((s) => [s.sizeId, s.value]))
   const fixed = (value: number | null | undefined, decimals = 0) =>
@@ -221,16 +222,7 @@ export function partsList(c: Context): Part[] {
   add('crash-switch', 'crash-switch', 'Inertia or roll-over switch', 'opens the pump supply', 1, 'pump supply')
   add('stall-cut-off', 'stall-cut-off', 'Cut-off on lost speed', 'stops the pump within 2 s, apart from the control unit', 1, 'pump supply')
   add('wire', 'wire', 'Wire', 'thin-wall, by the circuit list', 25, 'loom', 'm')
-  if (plan.timingControl || spark.trigger === 'crank-cam') {
-    if (spark.trigger === 'locked-magnetic') add('lock-plate', 'lock-plate', 'Lock-out plate', 'for the old distributor', 1, 'distributor')
-    else if (spark.trigger === 'crank-cam') {
-      add('crank-wheel', 'crank-wheel', 'Trigger wheel and crank sensor', 'with bracket', 1, 'damper')
-      add('cam-sensor', 'cam-sensor', 'Cam sync sensor', 'one pulse a cycle', 1, 'distributor bore or cam')
-      add('coils', 'coil-per-cylinder', 'Coil', 'one for each cylinder', cylinders, 'near the plugs')
-    } else if (spark.trigger !== 'speed-signal' && facts.ignition?.kind !== 'hall')
-      add('distributor', 'distributor', 'Hall distributor, locked', 'rotation and drive as the old one', 1, 'engine')
-    if (spark.trigger !== 'crank-cam') add('coil', 'coil', 'Ignition coil', `${resolved.coilPrimaryOhm.toFixed(2)} ohm primary`, 1, 'bay')
-  }
+  addIgnition(c, cylinders, add)
   if (facts.ignition?.leads === 'solid-core') add('leads', 'leads', 'Resistive leads, set', `${cylinders} and coil`, 1, 'ignition')
   if (facts.ignition?.plugs === 'plain') add('plugs', 'plugs', 'Resistor plugs', 'heat range as before', cylinders, 'head')
   const charging = facts.electrics?.chargingRatedA
@@ -241,6 +233,34 @@ export function partsList(c: Context): Part[] {
     add('vacuum-reservoir', 'vacuum-reservoir', 'Vacuum reservoir', 'with check valve', 1, 'brake booster')
   add('gaskets', 'gaskets', 'Gaskets and sealants', 'fuel-proof; no silicone near the exhaust sensor', 1, 'engine')
   return parts
+}
+
+type AddPart = (id: string, price: PriceId, name: string, spec: string, quantity: number, used: string) => void
+
+function addIgnition(c: Context, cylinders: number, add: AddPart): void {
+  const { plan, spark, facts, resolved } = c
+  const coils = coilsOf(c)
+  if (!plan.timingControl && coils === 'single') return
+  if (coils !== 'single') {
+    add('crank-wheel', 'crank-wheel', 'Trigger wheel and crank sensor', 'with bracket', 1, 'damper')
+    if (hasCamSignal(c)) add('cam-sensor', 'cam-sensor', 'Cam sync sensor', 'one pulse a cycle', 1, 'distributor bore or cam')
+    const paired = coils === 'paired'
+    add(
+      'coils',
+      'coil-per-cylinder',
+      'Coil',
+      paired ? 'two towers, one for each pair' : 'one for each cylinder',
+      coilCount(coils, cylinders),
+      'near the plugs',
+    )
+    return
+  }
+  if (spark.trigger === 'locked-magnetic') add('lock-plate', 'lock-plate', 'Lock-out plate', 'for the old distributor', 1, 'distributor')
+  else if (spark.trigger === 'own-curve')
+    add('distributor', 'distributor', 'Distributor with its own curve', 'rotation and drive as the old one', 1, 'engine')
+  else if (spark.trigger !== 'speed-signal' && facts.ignition?.kind !== 'hall')
+    add('distributor', 'distributor', 'Hall distributor, locked', 'rotation and drive as the old one', 1, 'engine')
+  add('coil', 'coil', 'Ignition coil', `${resolved.coilPrimaryOhm.toFixed(2)} ohm primary`, 1, 'bay')
 }
 
 /** What is still to be paid, and the whole. */

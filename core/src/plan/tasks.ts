@@ -148,8 +148,8 @@ export function planTasks(c: Context): PlanTask[] {
       after: ['induction'],
       because: 'electronic throttle',
     })
-  if (spark.trigger === 'crank-cam')
-    add({ id: 'trigger', title: 'Crank trigger and cam sync', station: 'spark', kind: 'work', base: 7, after: ['removal'] })
+  if (spark.trigger === 'crank-cam' || spark.trigger === 'toothed-wheel')
+    add({ id: 'trigger', title: 'Crank trigger and its signals', station: 'spark', kind: 'work', base: 7, after: ['removal'] })
   else if (spark.trigger && spark.trigger !== 'speed-signal')
     add({ id: 'trigger', title: 'Distributor swap or lock-out', station: 'spark', kind: 'work', base: 3, after: ['removal'] })
   const extraCircuits = Math.max(0, circuits(c) - BASE_CIRCUITS)

@@ -1,33 +1,29 @@
+import { shown, type DerivedNumber } from '../job/finding.ts'
 import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest, readingsOf, type StoredReading } from '../job/readings.ts'
+import { latest } from '../job/readings.ts'
+import { plannedSparkDeg } from '../tune/base-tune.ts'
+import { tachFrequency } from '../tach/frequency.ts'
+import { sourcePulsesPerRev } from '../tach/tachometer.ts'
+import { camSyncPosition } from './cam-sync-position.ts'
+import { coilRules, dwellOf } from './coil.ts'
+import { damperArc } from './damper-arc.ts'
 import { dwell } from './dwell.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
-import { defaultSweep } from './geometry.ts'
-import { referenceWindow } from './reference-window.ts'
+import { camSyncOf, fittingRules } from './fitting.ts'
+import { ownCurveRules } from './own-curve.ts'
+import { phaseOf, phaseRules, sweepOf } from './phase.ts'
+import { timingProofRules } from './proofs.ts'
+import { degreesToUs, referenceWindow } from './reference-window.ts'
 import { rotorPhase } from './rotor-phase.ts'
-import { camSyncPosition } from './cam-sync-position.ts'
-import { damperArc } from './damper-arc.ts'
-import { tachFrequency } from '../tach/frequency.ts'
-import { shown, type DerivedNumber } from '../job/finding.ts'
-import { judgeTiming, type TimingVerdict } from './timing-fixes.ts'
+import { scopeRules } from './scope/findings.ts'
+import { edgeRules } from './sensor-edge.ts'
+import { timingRules } from './timing.ts'
+import { signalRules } from './trigger-signal.ts'
+import { controlsTiming, hasCamSignal, wayOf } from './ways.ts'
 
 /** Degrees by which a usual trigger jitters, taken off the lead (handbook 03). */
 const JITTER_DEG = 2
 const DEFAULT_LATENCY_US = 300
-const THIN_OVERLAP_DIST_DEG = 1.5
-const TARGET_COIL_A = 6.5
-const BURN_MS = 1.2
-const LOADED_BATTERY_V = 13.5
-
-export const hasDistributor = ({ spark }: Pick<Context, 'spark'>): boolean =>
-  spark.trigger === 'locked-magnetic' || spark.trigger === 'hall'
-export const controlsTiming = ({ spark }: Pick<Context, 'spark'>): boolean =>
-  spark.trigger !== undefined && spark.trigger !== 'speed-signal'
-
-export const sweepOf = ({ spark }: Pick<Context, 'spark'>) => ({
-  minAdvanceDeg: spark.minAdvanceDeg ?? defaultSweep.minAdvanceDeg,
-  maxAdvanceDeg: spark.maxAdvanceDeg ?? defaultSweep.maxAdvanceDeg,
-})
 
 const windowOf = (c: Context) => {
   if (!controlsTiming(c) || c.spark.referenceDeg === undefined || c.resolved.cylinders === null) return null
@@ -35,73 +31,30 @@ const windowOf = (c: Context) => {
   return { input, output: referenceWindow.run(input) }
 }
 
-export const phaseOf = (c: Context) => {
-  if (!hasDistributor(c) || c.resolved.cylinders === null) return null
-  const sweep = sweepOf(c)
-  const input = {
-    alignDegBtdc: c.spark.alignDegBtdc ?? (sweep.minAdvanceDeg + sweep.maxAdvanceDeg) / 2,
-    ...sweep,
-    cylinders: c.resolved.cylinders,
-    rotorRadiusMm: c.resolved.rotorRadiusMm,
-    tipWidthMm: c.resolved.rotorTipWidthMm,
-    terminalWidthMm: c.resolved.terminalWidthMm,
+/**
+ * The speed at which the pulse leaves the unit least time before the most advance commanded there. Over the manifold pressures the base tune
+ * would command its most at light load; the swept range bounds it.
+ */
+export function tightestLead(c: Context): { rpm: number; advanceDeg: number; leadUs: number } | null {
+  const { referenceDeg } = c.spark
+  if (!controlsTiming(c) || referenceDeg === undefined) return null
+  const { redlineRpm, barometerKpa } = c.resolved
+  const { maxAdvanceDeg } = sweepOf(c)
+  let tightest: { rpm: number; advanceDeg: number; leadUs: number } | null = null
+  for (let share = 0.1; share <= 1.001; share += 0.1) {
+    const rpm = Math.round((share * redlineRpm) / 10) * 10
+    const planned = Math.max(...[0.35, 0.6, 1].map((load) => plannedSparkDeg(c.resolved, rpm, load * barometerKpa)))
+    // without a range of its own the plan is what will be commanded; a range entered is meant
+    const advanceDeg = c.spark.maxAdvanceDeg === undefined ? Math.min(planned, maxAdvanceDeg) : maxAdvanceDeg
+    const leadUs = degreesToUs(referenceDeg - advanceDeg - JITTER_DEG, rpm)
+    if (!tightest || leadUs < tightest.leadUs) tightest = { rpm, advanceDeg, leadUs }
   }
-  return { input, output: rotorPhase.run(input) }
-}
-
-export const dwellOf = (c: Context) => {
-  if (!controlsTiming(c) || c.resolved.cylinders === null) return null
-  const input = {
-    batteryV: LOADED_BATTERY_V,
-    inductanceMh: c.resolved.coilInductanceMh,
-    resistanceOhm: c.resolved.coilPrimaryOhm,
-    targetA: c.spark.targetA ?? TARGET_COIL_A,
-    rpm: c.resolved.redlineRpm,
-    sparksPerRev: hasDistributor(c) ? c.resolved.cylinders / 2 : 0.5,
-    burnMs: c.spark.burnMs ?? BURN_MS,
-  }
-  return { input, output: dwell.run(input) }
-}
-
-/** Light readings taken with the settings now in the unit; readings under other settings belong to the past. */
-export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] {
-  const { referenceDeg, delayUs = 0 } = c.spark
-  if (referenceDeg === undefined) return []
-  return readingsOf(c.readings, 'spark.timing-light').filter(
-    (r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
-  )
-}
-
-/** The current light readings as speed and error: seen and corrected by the proven zero mark, less commanded. */
-export function currentLightReadings(c: Context): { rpm: number; observedDeg: number }[] {
-  const offset = latest(c.readings, 'spark.zero-mark')?.value.offsetDeg ?? 0
-  return currentLight(c).map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset - r.value.commandedDeg }))
-}
-
-/** Verdict on the current light readings; null without any. */
-export function currentTiming(c: Context): TimingVerdict | null {
-  if (!timings.has(c)) timings.set(c, judgeCurrentTiming(c))
-  return timings.get(c)!
-}
-const timings = new WeakMap<Context, TimingVerdict | null>()
-
-function judgeCurrentTiming(c: Context): TimingVerdict | null {
-  const readings = currentLightReadings(c)
-  if (c.spark.referenceDeg === undefined || readings.length === 0) return null
-  return judgeTiming({
-    commandedDeg: 0,
-    readings,
-    referenceDeg: c.spark.referenceDeg,
-    delayUs: c.spark.delayUs ?? 0,
-    rotation: c.facts.ignition?.rotation ?? 'clockwise',
-    hasDistributor: hasDistributor(c),
-    maxRpm: Math.min(4000, c.resolved.redlineRpm * 0.8),
-  })
+  return tightest
 }
 
 const n1 = (value: number) => value.toFixed(1)
 
-export const sparkRules: Rule[] = [
+const triggerRules: Rule[] = [
   {
     id: 'spark.no-trigger',
     station: 'spark',
@@ -156,22 +109,23 @@ export const sparkRules: Rule[] = [
     station: 'spark',
     check: (c) => {
       const window = windowOf(c)
-      if (!window) return null
+      const tight = tightestLead(c)
+      if (!window || !tight) return null
       const latencyUs = c.spark.latencyUs ?? DEFAULT_LATENCY_US
-      const leadUs = ((window.output.leadDeg - JITTER_DEG) / (6 * window.input.maxRpm)) * 1e6
-      if (window.output.leadDeg <= 0)
+      const { referenceDeg } = window.input
+      if (referenceDeg <= tight.advanceDeg)
         return finding(
           'stop',
           'The pulse comes after the spark is due',
-          `Pulse at ${n1(window.input.referenceDeg)}°, most advance ${n1(window.input.maxAdvanceDeg)}°.`,
-          `Set the reference to ${n1(window.input.maxAdvanceDeg + 10)}° or more.`,
+          `Pulse at ${n1(referenceDeg)}°, most advance ${n1(tight.advanceDeg)}°.`,
+          `Set the reference to ${n1(tight.advanceDeg + 10)}° or more.`,
         )
-      return leadUs < latencyUs
+      return tight.leadUs < latencyUs
         ? finding(
             'stop',
             'The pulse comes too late at high speed',
-            `${n1(window.output.leadDeg)}° less ${JITTER_DEG}° jitter is ${leadUs.toFixed(0)} µs at ${window.input.maxRpm} rpm; the unit needs ${latencyUs} µs.`,
-            `Set the reference to ${n1(window.input.maxAdvanceDeg + JITTER_DEG + 6e-6 * window.input.maxRpm * latencyUs + 0.5)}° or more, or command less advance up there.`,
+            `${n1(referenceDeg - tight.advanceDeg)}° less ${JITTER_DEG}° jitter is ${tight.leadUs.toFixed(0)} µs at ${tight.rpm} rpm; the unit needs ${latencyUs} µs.`,
+            `Set the reference to ${n1(tight.advanceDeg + JITTER_DEG + 6e-6 * tight.rpm * latencyUs + 0.5)}° or more, or command less advance up there.`,
           )
         : null
     },
@@ -205,39 +159,10 @@ export const sparkRules: Rule[] = [
         : null,
   },
   {
-    id: 'spark.phase',
-    station: 'spark',
-    check: (c) => {
-      const phase = phaseOf(c)
-      if (!phase) return null
-      const { overlapDistDeg, bestAlignDegBtdc, crossFireMarginDistDeg, offsetAtMaxDistDeg, offsetAtMinDistDeg } = phase.output
-      const shift = (phase.input.alignDegBtdc - bestAlignDegBtdc) / 2
-      const worse = Math.abs(offsetAtMaxDistDeg) > Math.abs(offsetAtMinDistDeg) ? phase.input.maxAdvanceDeg : phase.input.minAdvanceDeg
-      const remedy = `Best alignment is ${n1(bestAlignDegBtdc)}° BTDC: turn the cap ${n1(Math.abs(shift))}° ${shift < 0 ? 'against' : 'with'} rotation, or narrow the swept range.`
-      if (overlapDistDeg <= 0 || crossFireMarginDistDeg <= 0)
-        return finding(
-          'stop',
-          'The rotor leaves its terminal',
-          `At ${n1(worse)}° BTDC the electrodes miss each other by ${n1(-overlapDistDeg)} distributor degrees; ${n1(crossFireMarginDistDeg)}° to the next tower.`,
-          remedy,
-        )
-      return overlapDistDeg < THIN_OVERLAP_DIST_DEG
-        ? finding(
-            'warn',
-            Math.abs(shift) < 0.5
-              ? 'Little rotor overlap at the ends'
-              : `Rotor aligned ${n1(Math.abs(shift * 2))}° ${shift < 0 ? 'late' : 'early'}`,
-            `At ${n1(worse)}° BTDC only ${n1(overlapDistDeg)}° of overlap is left.`,
-            remedy,
-          )
-        : null
-    },
-  },
-  {
     id: 'spark.cam-sync',
     station: 'spark',
     check: (c) =>
-      c.spark.trigger === 'crank-cam' && c.spark.camSyncWindows === undefined
+      hasCamSignal(c) && c.spark.trigger === 'crank-cam' && c.spark.camSyncWindows === undefined
         ? finding(
             'warn',
             'Cam sync position is not chosen',
@@ -246,73 +171,20 @@ export const sparkRules: Rule[] = [
           )
         : null,
   },
-  {
-    id: 'spark.dwell',
-    station: 'spark',
-    check: (c) => {
-      const d = dwellOf(c)
-      if (!d) return null
-      if (d.output.dwellMs === null)
-        return finding(
-          'stop',
-          'The coil never reaches its current',
-          `${d.input.batteryV} V over ${d.input.resistanceOhm} ohm is ${n1(d.input.batteryV / d.input.resistanceOhm)} A; ${d.input.targetA} A is wanted.`,
-          'Take out the ballast or choose a coil of lower resistance.',
-        )
-      if (d.output.dwellMs > d.output.availableMs)
-        return finding(
-          'stop',
-          'No time to charge the coil',
-          `Dwell ${d.output.dwellMs.toFixed(2)} ms, available ${d.output.availableMs.toFixed(2)} ms at ${d.input.rpm} rpm.`,
-          'A faster coil, less current, or more coils.',
-        )
-      return d.output.dwellMs > 0.9 * d.output.availableMs
-        ? finding(
-            'warn',
-            'Coil charging is tight',
-            `Dwell ${d.output.dwellMs.toFixed(2)} ms of ${d.output.availableMs.toFixed(2)} ms at ${d.input.rpm} rpm.`,
-            'Expect weak sparks near the redline; a faster coil helps.',
-          )
-        : null
-    },
-  },
-  {
-    id: 'spark.zero-mark',
-    station: 'spark',
-    check: (c) =>
-      controlsTiming(c) && !latest(c.readings, 'spark.zero-mark')
-        ? finding(
-            'warn',
-            'The zero mark is not proven',
-            'A damper ring can slip; every light reading hangs on it.',
-            'Prove it with a piston stop from both directions and record the offset.',
-          )
-        : null,
-  },
-  {
-    id: 'spark.timing-mistake',
-    station: 'spark',
-    check: (c) => {
-      const verdict = currentTiming(c)
-      return verdict?.mistake
-        ? finding('warn', 'The timing readings contradict each other', verdict.mistake.message, 'Repeat them before anything is adjusted.')
-        : null
-    },
-  },
-  {
-    id: 'spark.timing-error',
-    station: 'spark',
-    check: (c) => {
-      const verdict = currentTiming(c)
-      if (!verdict || verdict.mistake || verdict.worstErrorDeg <= 1) return null
-      return finding(
-        'warn',
-        `Timing is off by up to ${n1(verdict.worstErrorDeg)}°`,
-        `Reference error ${n1(verdict.referenceErrorDeg)}° ± ${n1(verdict.referenceErrorSeDeg)}°${verdict.delayErrorUs === null ? '' : `, delay error ${verdict.delayErrorUs.toFixed(0)} ± ${(verdict.delayErrorSeUs ?? 0).toFixed(0)} µs`}.`,
-        verdict.fixes[0]?.title ?? 'Take readings at another speed.',
-      )
-    },
-  },
+]
+
+/** Every rule of the station but those of interference and tachometer. */
+export const sparkRules: Rule[] = [
+  ...triggerRules,
+  ...fittingRules,
+  ...timingProofRules,
+  ...edgeRules,
+  ...signalRules,
+  ...scopeRules,
+  ...phaseRules,
+  ...ownCurveRules,
+  ...coilRules,
+  ...timingRules,
 ]
 
 export function sparkNumbers(c: Context): DerivedNumber[] {
@@ -366,11 +238,10 @@ export function sparkNumbers(c: Context): DerivedNumber[] {
     add('spark.cross-fire', 'Clear of next tower', phase.output.crossFireMarginDistDeg, 'angle', rotorPhase, phase.input, rotor)
     add('spark.best-align', 'Best alignment', phase.output.bestAlignDegBtdc, 'angle', rotorPhase, phase.input)
   }
-  if (c.spark.trigger === 'crank-cam' && c.spark.referenceDeg !== undefined && c.resolved.cylinders !== null) {
-    const input = { referenceDeg: c.spark.referenceDeg, cylinders: c.resolved.cylinders, windows: c.spark.camSyncWindows ?? 0.5 }
-    const sync = camSyncPosition.run(input)
-    add('spark.cam-sync', 'Cam sync pulse', sync.positionDegBtdc, 'angle', camSyncPosition, input)
-    add('spark.cam-margin', 'Clear of crank pulses', sync.marginDeg, 'angle', camSyncPosition, input)
+  const sync = camSyncOf(c)
+  if (sync) {
+    add('spark.cam-sync', 'Cam sync pulse', sync.output.positionDegBtdc, 'angle', camSyncPosition, sync.input)
+    add('spark.cam-margin', 'Clear of crank pulses', sync.output.marginDeg, 'angle', camSyncPosition, sync.input)
   }
   const d = dwellOf(c)
   if (d)
@@ -387,8 +258,8 @@ export function sparkNumbers(c: Context): DerivedNumber[] {
     const input = { damperDiameterMm: c.resolved.damperDiameterMm, angleDeg: c.spark.referenceDeg }
     add('spark.damper-arc', 'Reference mark along the rim', damperArc.run(input).arcMm, 'length', damperArc, input)
   }
-  if (c.resolved.cylinders !== null && c.spark.trigger) {
-    const input = { rpm: 1000, pulsesPerRev: c.resolved.cylinders / 2 }
+  if (c.resolved.cylinders !== null && wayOf(c)) {
+    const input = { rpm: 1000, pulsesPerRev: sourcePulsesPerRev(c.tach, c.resolved.cylinders) ?? c.resolved.cylinders / 2 }
     add('tach.frequency', 'Tach signal at 1,000 rpm, Hz', tachFrequency.run(input).frequencyHz, 'number', tachFrequency, input)
   }
   return numbers

@@ -122,7 +122,7 @@ describe('the timing fit', () => {
       hasDistributor: true,
       maxRpm: 4000,
     })
-    expect(verdict.mistake?.kind).toBe('poor-fit')
+    expect(verdict.mistake?.kind).toBe('advance-moves')
   })
 
   it('asks for more readings until the answer is good enough, at the speed that helps most', () => {

@@ -1,5 +1,6 @@
-import { fitTiming, type TimingReading } from './fit-timing.ts'
 import { delayDeg } from './delay-retard.ts'
+import { firingIntervalDeg } from './firing-interval.ts'
+import { fitTiming, LIGHT_SIGMA_DEG, type TimingReading } from './fit-timing.ts'
 
 export interface TimingFix {
   id: 'turn-distributor' | 'move-sensor' | 'change-reference' | 'change-delay'
@@ -9,7 +10,7 @@ export interface TimingFix {
   movesAlignDeg: number
 }
 
-export type ReadingMistake = 'scatter' | 'poor-fit'
+export type ReadingMistake = 'scatter' | 'doubled' | 'advance-moves' | 'wrong-lead' | 'poor-fit'
 
 export interface TimingVerdict {
   referenceErrorDeg: number
@@ -28,6 +29,26 @@ export interface TimingVerdict {
   enough: boolean
   /** largest error left between idle and the highest speed asked about, if nothing is changed */
   worstErrorDeg: number
+  /** set-up mistakes that leave just such an error behind: looked at before anything is adjusted */
+  suspects: string[]
+}
+/** A light reading; without a commanded value of its own it was taken at the one given for all. */
+export type LightReading = TimingReading & { commandedDeg?: number }
+export interface TimingQuestion {
+  commandedDeg: number
+  readings: LightReading[]
+  referenceDeg: number
+  delayUs: number
+  rotation: 'clockwise' | 'anticlockwise'
+  hasDistributor: boolean
+  /** speeds between which a next reading can be taken, rpm */
+  minRpm?: number
+  maxRpm: number
+  cylinders?: number | null
+  pairedCoils?: boolean
+  /** crank degrees by which the wrong edge or the wrong polarity would shift the pulse, where that is known */
+  edgeShiftDeg?: number | null
+  lobeShiftDeg?: number | null
 }
 
 const MAX_SCATTER_DEG = 1.5
@@ -42,19 +63,12 @@ const GOOD_DELAY_SE_US = 35
  * error sets it right and moves nothing; turning the housing by half of it does the same and carries the rotor alignment with it.
  * Readings at one speed that spread more than 1.5 degrees, or a fit that misses by more than 1 degree, are a reading problem, not a setting.
  */
-export function judgeTiming(input: {
-  commandedDeg: number
-  readings: TimingReading[]
-  referenceDeg: number
-  delayUs: number
-  rotation: 'clockwise' | 'anticlockwise'
-  hasDistributor: boolean
-  maxRpm: number
-}): TimingVerdict {
+export function judgeTiming(input: TimingQuestion): TimingVerdict {
   const { commandedDeg, readings, referenceDeg, delayUs, rotation, hasDistributor, maxRpm } = input
-  const fit = fitTiming.run({ commandedDeg, readings })
+  const errors = readings.map((r) => ({ rpm: r.rpm, observedDeg: r.observedDeg - (r.commandedDeg ?? commandedDeg) }))
+  const fit = fitTiming.run({ commandedDeg: 0, readings: errors })
   const speeds = readings.map((r) => r.rpm)
-  const mistake = findMistake(readings, fit.residualDeg)
+  const mistake = findMistake(input, errors, fit)
   const error = fit.referenceErrorDeg
   const fixes: TimingFix[] = []
   if (!mistake && Math.abs(error) >= 0.25) {
@@ -101,35 +115,89 @@ export function judgeTiming(input: {
     fixes,
     newReferenceDeg: mistake ? null : referenceDeg + error,
     newDelayUs: mistake || delayError === null ? null : Math.max(0, delayUs + delayError),
-    // a line is tightened most at whichever end is further from the middle of what there is
-    nextRpm:
-      high < maxRpm * 0.6
-        ? Math.round((maxRpm * 0.7) / 100) * 100
-        : average(speeds) - low > high - average(speeds)
-          ? Math.round(high / 50) * 50
-          : Math.round(low / 50) * 50,
+    nextRpm: nextSpeed(speeds, input.minRpm ?? 800, maxRpm),
     enough,
     worstErrorDeg: Math.max(...[low, high].map((rpm) => Math.abs(error - delayDeg(rpm, delayError ?? 0)))),
+    suspects: mistake ? [] : suspectsOf(input, error),
   }
 }
 
-const average = (values: number[]): number => values.reduce((a, b) => a + b, 0) / values.length
 const signed = (value: number, decimals = 1): string => `${value > 0 ? '+' : ''}${value.toFixed(decimals)}`
 
-function findMistake(readings: TimingReading[], residualDeg: number | null): TimingVerdict['mistake'] {
-  for (const { rpm } of readings) {
-    const near = readings.filter((r) => Math.abs(r.rpm - rpm) <= Math.max(25, rpm * 0.02)).map((r) => r.observedDeg)
+/** The speed at which one more reading leaves the least uncertainty, each of the two errors counted against what is good enough. */
+function nextSpeed(speeds: readonly number[], minRpm: number, maxRpm: number): number {
+  let best = { rpm: maxRpm, worth: Infinity }
+  for (let rpm = Math.ceil(minRpm / 50) * 50; rpm <= maxRpm; rpm += 50) {
+    const x = [...speeds, rpm].map((v) => -delayDeg(v, 1))
+    const n = x.length
+    const mean = x.reduce((a, b) => a + b, 0) / n
+    const spread = x.reduce((a, v) => a + (v - mean) ** 2, 0)
+    if (spread === 0) continue
+    const referenceSe = LIGHT_SIGMA_DEG * Math.sqrt(1 / n + mean ** 2 / spread)
+    const delaySe = LIGHT_SIGMA_DEG / Math.sqrt(spread)
+    const worth = Math.max(referenceSe / GOOD_REFERENCE_SE_DEG, delaySe / GOOD_DELAY_SE_US)
+    if (worth < best.worth - 1e-9) best = { rpm, worth }
+  }
+  return best.rpm
+}
+
+const RISE_US = 60
+const DOUBLED_DEG = 1.5
+const SHIFT_DEG = 2
+
+function suspectsOf({ edgeShiftDeg, lobeShiftDeg }: TimingQuestion, errorDeg: number): string[] {
+  const suspects: string[] = []
+  if (edgeShiftDeg && Math.abs(Math.abs(errorDeg) - edgeShiftDeg) < SHIFT_DEG && Math.abs(errorDeg) > SHIFT_DEG)
+    suspects.push(
+      `${Math.abs(errorDeg).toFixed(1)}° is the width of the target: look whether the unit takes the wrong edge before anything is turned.`,
+    )
+  if (lobeShiftDeg && errorDeg < 0 && Math.abs(-errorDeg - lobeShiftDeg) < 0.35 * lobeShiftDeg)
+    suspects.push(`${Math.abs(errorDeg).toFixed(1)}° late is about a lobe of the pick-up: look at its polarity again.`)
+  return suspects
+}
+
+/** Timing that rises with speed cannot come from a delay: a signal is late, never early, and the unit takes off no more than it was told. */
+function risesWithSpeed(fit: ReturnType<typeof fitTiming.run>, delayUs: number): boolean {
+  if (fit.delayErrorUs === null || fit.delayErrorSeUs === null) return false
+  return -fit.delayErrorUs > delayUs + Math.max(RISE_US, 2 * fit.delayErrorSeUs)
+}
+
+function findMistake(
+  { readings, commandedDeg, delayUs, pairedCoils, cylinders }: TimingQuestion,
+  errors: readonly TimingReading[],
+  fit: ReturnType<typeof fitTiming.run>,
+): TimingVerdict['mistake'] {
+  for (const { rpm } of errors) {
+    const near = errors.filter((r) => Math.abs(r.rpm - rpm) <= Math.max(25, rpm * 0.02)).map((r) => r.observedDeg)
     const spread = Math.max(...near) - Math.min(...near)
     if (spread > MAX_SCATTER_DEG)
       return {
         kind: 'scatter',
-        message: `Readings near ${rpm.toFixed(0)} rpm differ by ${spread.toFixed(1)}°. That is a reading problem, not a setting: parallax, a loose plug lead, the light on the wrong lead, or a worn drive.`,
+        message: `Readings near ${rpm.toFixed(0)} rpm differ by ${spread.toFixed(1)}°. That is a reading problem, not a setting: parallax, a loose plug lead, the light on the wrong lead, or a worn drive (chain, gear, bush).`,
       }
   }
-  if (residualDeg !== null && residualDeg > MAX_RESIDUAL_DEG)
+  const commanded = (r: LightReading) => r.commandedDeg ?? commandedDeg
+  if (pairedCoils && readings.every((r) => commanded(r) > 4 * DOUBLED_DEG && Math.abs(r.observedDeg - 2 * commanded(r)) < DOUBLED_DEG))
+    return {
+      kind: 'doubled',
+      message: `Every reading is twice what was commanded. A dial-back light sees both sparks of a paired coil: set it to two-stroke, or use a plain light and the marks.`,
+    }
+  if (risesWithSpeed(fit, delayUs))
+    return {
+      kind: 'advance-moves',
+      message: `Timing rises with speed, by ${(-delayDeg(1000, fit.delayErrorUs!)).toFixed(1)}° for each 1,000 rpm. A delay can only make it fall: weights or a vacuum can still move. Look under the plate and do the hand-twist test again.`,
+    }
+  const interval = cylinders ? firingIntervalDeg(cylinders) : null
+  const places = interval === null ? 0 : Math.round(fit.referenceErrorDeg / interval)
+  if (interval !== null && places !== 0 && Math.abs(fit.referenceErrorDeg - places * interval) < interval / 6)
+    return {
+      kind: 'wrong-lead',
+      message: `The error of ${fit.referenceErrorDeg.toFixed(0)}° is ${Math.abs(places)} firing interval${Math.abs(places) > 1 ? 's' : ''}: the light is on another cylinder’s lead, or the leads are laid that many towers round.`,
+    }
+  if (fit.residualDeg !== null && fit.residualDeg > MAX_RESIDUAL_DEG)
     return {
       kind: 'poor-fit',
-      message: `The readings miss any straight line by ${residualDeg.toFixed(1)}°. Old advance weights still moving look like this, and so does a dial-back light on paired coils. Check those before adjusting.`,
+      message: `The readings miss any straight line by ${fit.residualDeg.toFixed(1)}°. Old advance weights still moving look like this, and so does a dial-back light on paired coils. Check those before adjusting.`,
     }
   return null
 }

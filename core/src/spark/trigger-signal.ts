@@ -4,9 +4,6 @@ import { latest } from '../job/readings.ts'
 /** A threshold should stand this many times clear of noise below and of the signal above (handbook 03). */
 const THRESHOLD_RATIO = 2
 
-/** Crank degrees by which the wrong edge of a target shifts every spark: its width, doubled when it turns with the distributor. */
-export const wrongEdgeShiftDeg = (targetWidthDeg: number, inDistributor: boolean): number => targetWidthDeg * (inDistributor ? 2 : 1)
-
 /**
  * Threshold between noise and signal, V: the geometric mean stands the same ratio from both.
  * @returns clear tells how many times the threshold stands over the noise, and the signal over the threshold
@@ -15,15 +12,6 @@ export function thresholdFor(noiseV: number, crankingV: number): { thresholdV: n
   const thresholdV = Math.sqrt(noiseV * crankingV)
   return { thresholdV, clear: thresholdV > 0 ? crankingV / thresholdV : 0 }
 }
-
-/**
- * Reference angle of a toothed wheel, crank degrees BTDC.
- * @param toothAtTdc tooth under the sensor at number one's top centre, counted from the reference tooth in the order they pass
- * @param remainderDeg what the wheel must still turn from that tooth's edge to top centre
- * @source geometry: teeth stand 360/n apart, missing ones counted
- */
-export const wheelReferenceDeg = (teeth: number, toothAtTdc: number, referenceTooth: number, remainderDeg: number): number =>
-  ((toothAtTdc - referenceTooth) * 360) / teeth + remainderDeg
 
 /** Knock frequencies of a bore, kHz: first circumferential mode and the two next. Source: Draper (1938), about 900 / (pi r) with r in mm. */
 export function knockFrequenciesKhz(boreMm: number): [number, number, number] {

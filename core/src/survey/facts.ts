@@ -36,9 +36,11 @@ export const EngineFacts = z.strictObject({
   powerSource: z.enum(['dyno', 'maker', 'estimate']).optional(),
   rotation: z.enum(['clockwise', 'anticlockwise']).optional().describe('of the crank, seen from the front'),
   siamesedInlets: z.boolean().optional(),
+  oddFire: z.boolean().optional().describe('the firings do not follow each other evenly'),
 })
 export const CamFacts = z.strictObject({
   class: CamClass.optional(),
+  material: z.enum(['cast-iron', 'roller-steel', 'billet']).optional(),
   inletDurationDeg: z.number().min(150).max(320).optional().describe('at 1.27 mm lift, crank degrees'),
   exhaustDurationDeg: z.number().min(150).max(320).optional().describe('at 1.27 mm lift, crank degrees'),
   lobeSeparationDeg: z.number().min(90).max(125).optional().describe('cam degrees'),

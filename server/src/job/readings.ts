@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Reading, readingKinds, symptomWords, type ReadingInput, type SymptomId, zodErrors } from '@vectum/core'
+import { Reading, readingKinds, readingWords, type ReadingInput, zodErrors } from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -14,66 +14,6 @@ const LogbookQuery = z.object({
   kind: z.string().max(40).optional(),
   q: z.string().max(100).optional(),
 })
-
-/** How a reading reads in the logbook. */
-function describe(kind: string, value: Record<string, unknown>): string {
-  switch (kind) {
-    case 'spark.timing-light':
-      return `Timing light: ${value.observedDeg as number}° at ${value.rpm as number} rpm, ${value.commandedDeg as number}° commanded`
-    case 'spark.signal':
-      return `Pick-up signal: ${value.crankingV as number} V cranking over ${value.noiseV as number} V noise`
-    case 'spark.symptom':
-      return `${symptomWords[value.symptom as SymptomId]}: ${value.seen ? 'yes' : 'no longer'}`
-    case 'spark.interference':
-      return `Interference, ${(value.suspect as string).replace('-', ' ')}: ${value.found ? 'found' : 'clear'}`
-    case 'tach.reading':
-      return `Tachometer shows ${value.shownRpm as number} at ${value.trueRpm as number} rpm`
-    case 'spark.zero-mark':
-      return `Zero mark proven by ${(value.method as string).replace('-', ' ')}, offset ${value.offsetDeg as number}°`
-    case 'spark.lock-out':
-      return value.moves ? 'Hand-twist test: the rotor still moves' : 'Hand-twist test: nothing moves'
-    case 'fuel.pressure':
-      return `Fuel pressure ${(value.pressureKpa as number).toFixed(0)} kPa${value.engineRunning ? ', engine running' : ''}`
-    case 'fuel.leak-check':
-      return value.dry ? 'Leak check at pressure: dry' : `Leak check: WET${value.where ? ` at ${value.where as string}` : ''}`
-    case 'fuel.joint':
-      return `Joint ${value.jointId as string}: ${value.dry ? 'dry' : `WET${value.note ? `, ${value.note as string}` : ''}`}`
-    case 'fuel.isolated':
-      return 'Battery earth off, pressure relieved, engine cold, ventilated, extinguisher at hand'
-    case 'fuel.arrows':
-      return value.right ? 'Flow arrows of pump, filter and check valve: right' : 'A flow arrow points the WRONG way'
-    case 'fuel.prime':
-      return `Primed ${value.cycles as number} times; pump ${value.pumpStops ? 'stops by itself' : 'does NOT stop'}`
-    case 'fuel.proof':
-      return `Proof test ${value.pressureKpa as number} kPa for ${value.minutes as number} min: ${value.held ? 'held' : 'did NOT hold'}`
-    case 'fuel.bleed-down':
-      return `Bleed-down ${value.at0Kpa as number}, ${value.at1Kpa as number}, ${value.at5Kpa as number}, ${value.at10Kpa as number} kPa after 0, 1, 5, 10 min`
-    case 'fuel.pump-draw':
-      return `Pump draws ${value.currentA as number} A at ${value.pressureKpa as number} kPa and ${value.voltageV as number} V`
-    case 'fuel.pump-volts':
-      return `${value.atPumpV as number} V at the pump, ${value.supplyV as number} V at the battery`
-    case 'fuel.recheck':
-      return `Leak check ${value.when === 'hot' ? 'hot' : 'after the first week'}: ${value.dry ? 'dry' : `WET${value.where ? ` at ${value.where as string}` : ''}`}`
-    case 'survey.old-timing':
-      return `Old timing ${value.observedDeg as number}° at ${value.rpm as number} rpm, vacuum can ${value.vacuumCan ? 'on' : 'off'}`
-    case 'start.safety':
-      return `Extinguisher at hand, helper ready, stop word "${value.stopWord as string}"`
-    case 'start.sanity':
-      return value.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'
-    case 'start.flooded':
-      return `Flooded${value.note ? `: ${value.note as string}` : ''}`
-    case 'start.flood-cleared':
-      return value.oilClean ? 'After flooding: pump off, plugs out, no fuel in the oil' : 'After flooding: FUEL IN THE OIL'
-    case 'start.ran':
-      return `Engine fired after ${(value.secondsToFire as number).toFixed(1)} s and idles at ${(value.idleRpm as number).toFixed(0)} rpm`
-    case 'learn.result':
-      return `Log solved: ${value.provenTimePct === null ? 'nothing' : `${(value.provenTimePct as number).toFixed(0)} % of the time`} proven, ${value.unsafeCells as number} unsafe cells`
-    case 'handover.signed':
-      return `Hand-over signed by ${value.name as string}`
-    default:
-      return String(value.text ?? kind)
-  }
-}
 
 /** Appends one reading; the same id with the same content again is no second record. */
 export async function appendReading(
@@ -119,7 +59,7 @@ export async function appendReading(
         buildId,
         input.who ?? who,
         'reading',
-        `${input.supersedes ? 'Superseded: ' : ''}${describe(input.kind, value.data as Record<string, unknown>)}`,
+        `${input.supersedes ? 'Superseded: ' : ''}${readingWords(input.kind, value.data)}`,
         {
           readingId,
           kind: input.kind,

@@ -1,0 +1,233 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { latest } from '../job/readings.ts'
+import { firingIntervalDeg } from './firing-interval.ts'
+import type { SensorKind, SparkChoices } from './choices.ts'
+import { camSyncPosition } from './cam-sync-position.ts'
+import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, wayOf } from './ways.ts'
+
+/** Usual air gap by kind of sensor, mm; the sensor's own sheet goes before it (handbook 03). */
+export const airGapMm = (sensor: SensorKind, inDistributor: boolean): [number, number] =>
+  sensor === 'magnetic' ? (inDistributor ? [0.2, 0.5] : [0.5, 1.2]) : [0.8, 1.5]
+
+/** Which drive gear a cam bears: the wrong pair wears through in hours (handbook 03). */
+const gearFits: Record<
+  NonNullable<NonNullable<Context['facts']['cam']>['material']>,
+  { fits: NonNullable<SparkChoices['gear']>[]; want: string }
+> = {
+  'cast-iron': { fits: ['cast-iron', 'composite', 'bronze'], want: 'a cast-iron gear' },
+  'roller-steel': { fits: ['melonised-steel', 'composite', 'bronze'], want: 'a melonised or steel gear' },
+  billet: { fits: ['bronze', 'composite'], want: 'a bronze gear, or what the cam’s maker says' },
+}
+
+/**
+ * Reference angle of a toothed wheel, crank degrees BTDC.
+ * @param toothAtTdc tooth under the sensor at number one's top centre, counted from the reference tooth in the order they pass
+ * @param remainderDeg what the wheel must still turn from that tooth's edge to top centre
+ * @source geometry: teeth stand 360/n apart, missing ones counted
+ */
+export const wheelReferenceDeg = (teeth: number, toothAtTdc: number, referenceTooth: number, remainderDeg: number): number =>
+  ((toothAtTdc - referenceTooth) * 360) / teeth + remainderDeg
+
+/** The reference the counted wheel gives, crank degrees BTDC; null until all of it is counted. */
+export function wheelReferenceOf({ wheel }: SparkChoices): number | null {
+  if (!wheel?.teeth || wheel.toothAtTdc === undefined || wheel.referenceTooth === undefined) return null
+  const deg = wheelReferenceDeg(wheel.teeth, wheel.toothAtTdc, wheel.referenceTooth, wheel.remainderDeg ?? 0)
+  return ((deg % 360) + 360) % 360
+}
+
+/** Degrees between pulses in step with the sync that are taken up by slack and jitter before margins are counted. */
+const SYNC_JITTER_DEG = 2
+/** Cam pulse, its margin after slack and jitter, and where the lamp was seen to change; null where there is no cam signal to place. */
+export function camSyncOf(c: Context) {
+  if (!hasCamSignal(c) || c.spark.trigger !== 'crank-cam' || c.spark.referenceDeg === undefined || c.resolved.cylinders === null)
+    return null
+  const input = { referenceDeg: c.spark.referenceDeg, cylinders: c.resolved.cylinders, windows: c.spark.camSyncWindows ?? 0.5 }
+  const output = camSyncPosition.run(input)
+  const slackDeg = latest(c.readings, 'spark.slack')?.value.crankDeg ?? 0
+  const seen = latest(c.readings, 'spark.cam-lamp')?.value.crankDegBtdc ?? null
+  const offDeg = seen === null ? 0 : ((((seen - output.positionDegBtdc + 360) % 720) + 720) % 720) - 360
+  return { input, output, slackDeg, seen, offDeg, leftDeg: output.marginDeg - Math.abs(offDeg) - slackDeg - SYNC_JITTER_DEG }
+}
+
+const WORN_SLACK_DEG = 5
+const CAPACITIVE_COIL_V = 300
+
+export const fittingRules: Rule[] = [
+  {
+    id: 'spark.odd-fire',
+    station: 'spark',
+    check: ({ facts, resolved }) =>
+      facts.engine?.oddFire
+        ? finding(
+            'stop',
+            'An odd-fire engine is not computed here',
+            `Its firings do not follow each other at ${resolved.cylinders ? `${firingIntervalDeg(resolved.cylinders).toFixed(0)}°` : 'even intervals'}: reference window, rotor phase and cam sync would all be wrong for half the cylinders.`,
+            'Leave timing to the old ignition, or take each cylinder’s angle from its maker’s sheet.',
+          )
+        : null,
+  },
+  {
+    id: 'spark.signal-source',
+    station: 'spark',
+    check: ({ spark, facts }) => {
+      if (spark.trigger !== 'speed-signal' && spark.trigger !== 'own-curve') return null
+      const capacitive = facts.ignition?.kind === 'capacitive' || spark.coilDrive === 'capacitive'
+      if (capacitive && spark.signalFrom === 'coil-negative')
+        return finding(
+          'stop',
+          'The coil of a capacitive box is no speed signal',
+          `Its primary carries ${CAPACITIVE_COIL_V} V and more; the input of the unit bears battery voltage.`,
+          'Take the signal from the tach output of the box.',
+        )
+      return spark.signalFrom
+        ? null
+        : finding(
+            'warn',
+            'Where the speed signal comes from is not chosen',
+            capacitive ? 'A capacitive box gives it at its tach output only.' : 'Coil negative, or a tach output.',
+            'Choose it at Trigger.',
+          )
+    },
+  },
+  {
+    id: 'spark.air-gap',
+    station: 'spark',
+    check: (c) => {
+      const sensor = sensorOf(c)
+      const gap = latest(c.readings, 'spark.air-gap')
+      if (!sensor || !gap) return null
+      const [low, high] = airGapMm(sensor, hasDistributor(c))
+      const { leastMm, mostMm } = gap.value
+      if (leastMm >= low && mostMm <= high && mostMm - leastMm <= high - low) return null
+      return finding(
+        'warn',
+        mostMm - leastMm > high - low
+          ? 'The wheel runs out of true'
+          : leastMm < low
+            ? 'The air gap is too small'
+            : 'The air gap is too large',
+        `${leastMm} to ${mostMm} mm in a turn; ${low} to ${high} mm is usual for this sensor.`,
+        'Set it to the sensor’s own sheet, turn the wheel by hand all the way round, and measure again.',
+      )
+    },
+  },
+  {
+    id: 'spark.gear',
+    station: 'spark',
+    check: (c) => {
+      const material = c.facts.cam?.material
+      if (!hasDistributor(c) || !c.spark.gear) return null
+      if (!material)
+        return finding(
+          'warn',
+          'Cam material is not known',
+          'The drive gear must suit it.',
+          'Find it out; with an unknown cam take bronze or the maker’s word.',
+        )
+      const { fits, want } = gearFits[material]
+      return fits.includes(c.spark.gear)
+        ? null
+        : finding(
+            'stop',
+            'Drive gear and cam eat each other',
+            `A ${c.spark.gear.replace('-', ' ')} gear on a ${material.replace('-', ' ')} cam.`,
+            `Fit ${want}, lubricated, collar fully down.`,
+          )
+    },
+  },
+  {
+    id: 'spark.wheel',
+    station: 'spark',
+    check: ({ spark }) => {
+      if (spark.trigger !== 'toothed-wheel') return null
+      if (!spark.wheel?.teeth || spark.wheel.missing === undefined)
+        return finding(
+          'warn',
+          'The wheel is not counted',
+          'Teeth and missing teeth tell the unit where it is.',
+          'Count the places round the wheel, missing ones too.',
+        )
+      const counted = wheelReferenceOf(spark)
+      if (counted === null || spark.referenceDeg === undefined) return null
+      return Math.abs(counted - spark.referenceDeg) > 0.5
+        ? finding(
+            'stop',
+            'The reference in the unit is not the one counted on the wheel',
+            `Counted ${counted.toFixed(1)}°, set ${spark.referenceDeg.toFixed(1)}°.`,
+            `Set ${counted.toFixed(1)}°, or count again with the piston at top centre.`,
+          )
+        : null
+    },
+  },
+  {
+    id: 'spark.paired-only',
+    station: 'spark',
+    check: (c) => {
+      if (!wayOf(c) || hasDistributor(c) || !controlsTiming(c)) return null
+      if (coilsOf(c) === 'per-cylinder' && !hasCamSignal(c))
+        return finding(
+          'stop',
+          'A coil for each cylinder needs a cam signal',
+          'The crank alone does not tell compression from exhaust.',
+          'Add a cam signal, or pair the coils.',
+        )
+      if (coilsOf(c) === 'paired' && c.resolved.cylinders !== null && c.resolved.cylinders % 2 === 1)
+        return finding(
+          'stop',
+          'An odd number of cylinders cannot be paired',
+          `${c.resolved.cylinders} cylinders.`,
+          'Add a cam signal and a coil for each.',
+        )
+      return !hasCamSignal(c) && c.plan.phased
+        ? finding(
+            'stop',
+            'Phased injection needs a cam signal',
+            'The plan times the injectors to each inlet stroke.',
+            'Add a cam signal, or inject in pairs (Plan).',
+          )
+        : null
+    },
+  },
+  {
+    id: 'spark.cam-margin',
+    station: 'spark',
+    check: (c) => {
+      const sync = camSyncOf(c)
+      if (!sync || sync.leftDeg > 0.25 * sync.output.marginDeg) return null
+      return finding(
+        sync.leftDeg <= 0 ? 'stop' : 'warn',
+        'The cam pulse comes close to a crank pulse',
+        `Wanted ${sync.output.positionDegBtdc.toFixed(0)}°${sync.seen === null ? '' : `, lamp changes at ${sync.seen.toFixed(0)}°`}; slack ${sync.slackDeg.toFixed(0)}°: ${sync.leftDeg.toFixed(0)}° of ${sync.output.marginDeg.toFixed(0)}° are left.`,
+        'Turn the cam sensor until the lamp changes at the wanted angle, coming against the rotation so that slack is taken up.',
+      )
+    },
+  },
+  {
+    id: 'spark.slack',
+    station: 'spark',
+    check: (c) => {
+      const slack = latest(c.readings, 'spark.slack')?.value.crankDeg
+      return slack !== undefined && slack > WORN_SLACK_DEG
+        ? finding(
+            'warn',
+            'Worn chain, gear or bush',
+            `${slack.toFixed(0)}° of crank before the rotor follows; ${WORN_SLACK_DEG}° is much.`,
+            'Timing will scatter by it at a steady speed: renew the drive, or trigger from the crank.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'spark.knock-place',
+    station: 'spark',
+    check: ({ spark }) =>
+      spark.knock?.place && spark.knock.place !== 'block-middle'
+        ? finding(
+            'warn',
+            'The knock sensor hears little there',
+            `It sits on the ${spark.knock.place === 'block-end' ? 'end of the block' : spark.knock.place}.`,
+            'Bolt it straight to the block between the middle cylinders, no washer, torque by its sheet.',
+          )
+        : null,
+  },
+]

@@ -1,0 +1,80 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { alongCurve } from '../tune/tune.ts'
+import { guardDeg, fullLoadAdvanceDeg, plannedSparkDeg } from '../tune/base-tune.ts'
+import { sweepOf } from './phase.ts'
+import type { SparkChoices } from './choices.ts'
+
+type OwnCurve = NonNullable<SparkChoices['ownCurve']>
+const sorted = <T>(points: readonly T[], by: (point: T) => number): T[] => [...points].sort((a, b) => by(a) - by(b))
+
+/** Advance of a programmable distributor, crank degrees BTDC: its curve over speed plus what is added over manifold pressure, straight between points. */
+export function ownAdvanceDeg(curve: OwnCurve, rpm: number, mapKpa: number): number | null {
+  if (!curve.points?.length) return null
+  const overSpeed = alongCurve(
+    sorted(curve.points, (p) => p.rpm).map((p) => [p.rpm, p.deg] as const),
+    rpm,
+  )
+  const added = curve.load?.length
+    ? alongCurve(
+        sorted(curve.load, (p) => p.mapKpa).map((p) => [p.mapKpa, p.deg] as const),
+        mapKpa,
+      )
+    : 0
+  return overSpeed + added
+}
+
+export interface OwnCurveRow {
+  rpm: number
+  /** at full load and at a light load, crank degrees BTDC */
+  fullDeg: number
+  lightDeg: number
+  plannedFullDeg: number
+  plannedLightDeg: number
+  guardDeg: number
+}
+const LIGHT_LOAD_SHARE = 0.5
+
+/** The summed advance at even speeds, beside what the base tune would command and the detonation guard; empty without a curve. */
+export function ownCurveTable(c: Context): OwnCurveRow[] {
+  const curve = c.spark.ownCurve
+  if (c.spark.trigger !== 'own-curve' || !curve?.points?.length) return []
+  const { redlineRpm, barometerKpa } = c.resolved
+  const lightKpa = LIGHT_LOAD_SHARE * barometerKpa
+  const step = Math.ceil(redlineRpm / 8 / 100) * 100
+  return Array.from({ length: Math.floor(redlineRpm / step) }, (_, i) => (i + 1) * step).map((rpm) => ({
+    rpm,
+    fullDeg: ownAdvanceDeg(curve, rpm, barometerKpa)!,
+    lightDeg: ownAdvanceDeg(curve, rpm, lightKpa)!,
+    plannedFullDeg: plannedSparkDeg(c.resolved, rpm, barometerKpa),
+    plannedLightDeg: plannedSparkDeg(c.resolved, rpm, lightKpa),
+    guardDeg: guardDeg(fullLoadAdvanceDeg(c.resolved), barometerKpa, barometerKpa),
+  }))
+}
+
+export const ownCurveRules: Rule[] = [
+  {
+    id: 'spark.own-curve',
+    station: 'spark',
+    check: (c) => {
+      const rows = ownCurveTable(c)
+      const over = rows.filter((r) => r.fullDeg > r.guardDeg).sort((a, b) => b.fullDeg - b.guardDeg - (a.fullDeg - a.guardDeg))[0]
+      if (over)
+        return finding(
+          'stop',
+          'The distributor’s curve is over the detonation guard',
+          `${over.fullDeg.toFixed(1)}° at full load and ${over.rpm} rpm; ${over.guardDeg.toFixed(1)}° is the guard for this compression and octane.`,
+          `Take ${(over.fullDeg - over.guardDeg).toFixed(1)}° or more out of the curve there. Raising it again wants a knock check.`,
+        )
+      const { minAdvanceDeg, maxAdvanceDeg } = sweepOf(c)
+      const out = rows.find((r) => Math.max(r.fullDeg, r.lightDeg) > maxAdvanceDeg || Math.min(r.fullDeg, r.lightDeg) < minAdvanceDeg)
+      return out
+        ? finding(
+            'warn',
+            'The summed curve leaves the swept range',
+            `At ${out.rpm} rpm it gives ${out.fullDeg.toFixed(1)}° to ${out.lightDeg.toFixed(1)}°; the rotor was phased for ${minAdvanceDeg}° to ${maxAdvanceDeg}°.`,
+            'Widen least and most advance to the curve, then set the phase again.',
+          )
+        : null
+    },
+  },
+]

@@ -1,0 +1,5 @@
+export * from './csv.ts'
+export * from './findings.ts'
+export * from './judge.ts'
+export * from './pattern.ts'
+export * from './trace.ts'

@@ -1,0 +1,101 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { readingsOf, type StoredReading } from '../job/readings.ts'
+import { idleTargetRpm } from '../tune/base-tune.ts'
+import { unproved, zeroMark } from './proofs.ts'
+import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-edge.ts'
+import { judgeTiming, type LightReading, type TimingVerdict } from './timing-fixes.ts'
+import { coilsOf, hasDistributor, sensorOf } from './ways.ts'
+
+/** When the pick-up was last set or moved by hand: light readings before it belong to the past. */
+function lastMoved(c: Context): string {
+  const moved = readingsOf(c.readings, 'spark.moved').filter((r) => r.value.what !== 'cap')
+  return (
+    [...moved, ...readingsOf(c.readings, 'spark.fitted')]
+      .map((r) => r.takenAt)
+      .sort()
+      .at(-1) ?? ''
+  )
+}
+
+/** Light readings taken with the settings now in the unit and the pick-up where it stands now. */
+export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] {
+  const { referenceDeg, delayUs = 0 } = c.spark
+  if (referenceDeg === undefined) return []
+  const since = lastMoved(c)
+  return readingsOf(c.readings, 'spark.timing-light').filter(
+    (r) => r.takenAt > since && Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
+  )
+}
+
+/** The current light readings, seen and corrected by the proven zero mark. */
+const corrected = (c: Context): (LightReading & { commandedDeg: number })[] => {
+  const offset = zeroMark(c)?.correctionDeg ?? 0
+  return currentLight(c).map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset, commandedDeg: r.value.commandedDeg }))
+}
+/** The same as speed and error: less what was commanded. */
+export const currentLightReadings = (c: Context): { rpm: number; observedDeg: number }[] =>
+  corrected(c).map(({ rpm, observedDeg, commandedDeg }) => ({ rpm, observedDeg: observedDeg - commandedDeg }))
+
+/** Verdict on the current light readings; null without any. */
+export function currentTiming(c: Context): TimingVerdict | null {
+  if (!timings.has(c)) timings.set(c, judgeCurrentTiming(c))
+  return timings.get(c)!
+}
+const timings = new WeakMap<Context, TimingVerdict | null>()
+
+function judgeCurrentTiming(c: Context): TimingVerdict | null {
+  const readings = corrected(c)
+  if (c.spark.referenceDeg === undefined || readings.length === 0) return null
+  const magnetic = sensorOf(c) === 'magnetic'
+  const reversed = magnetic ? reversedAtSpeeds(c).flatMap((s) => s.lateDeg ?? []) : []
+  return judgeTiming({
+    commandedDeg: 0,
+    readings,
+    referenceDeg: c.spark.referenceDeg,
+    delayUs: c.spark.delayUs ?? 0,
+    rotation: c.facts.ignition?.rotation ?? 'clockwise',
+    hasDistributor: hasDistributor(c),
+    minRpm: idleTargetRpm(c.resolved),
+    maxRpm: Math.min(4000, c.resolved.redlineRpm * 0.8),
+    cylinders: c.resolved.cylinders,
+    pairedCoils: coilsOf(c) === 'paired',
+    edgeShiftDeg: magnetic ? null : wrongEdgeShiftDeg(c.spark.targetWidthDeg ?? USUAL_TARGET_DEG, hasDistributor(c)),
+    lobeShiftDeg: reversed.length ? reversed.reduce((a, b) => a + b, 0) / reversed.length : null,
+  })
+}
+
+export const timingRules: Rule[] = [
+  {
+    id: 'spark.timing-mistake',
+    station: 'spark',
+    check: (c) => {
+      const verdict = currentTiming(c)
+      if (!verdict?.mistake) return null
+      const moves = verdict.mistake.kind === 'advance-moves'
+      return finding(
+        'warn',
+        moves ? 'Timing that rises with speed is no delay' : 'The timing readings contradict each other',
+        verdict.mistake.message,
+        moves ? 'Do not adjust anything: find what still moves.' : 'Repeat them before anything is adjusted.',
+      )
+    },
+  },
+  {
+    id: 'spark.timing-error',
+    station: 'spark',
+    check: (c) => {
+      const verdict = currentTiming(c)
+      if (!verdict || verdict.mistake || verdict.worstErrorDeg <= 1) return null
+      const because = `Reference error ${verdict.referenceErrorDeg.toFixed(1)}° ± ${verdict.referenceErrorSeDeg.toFixed(1)}°${verdict.delayErrorUs === null ? '' : `, delay error ${verdict.delayErrorUs.toFixed(0)} ± ${(verdict.delayErrorSeUs ?? 0).toFixed(0)} µs`}.`
+      const missing = unproved(c)
+      return finding(
+        'warn',
+        `Timing is off by up to ${verdict.worstErrorDeg.toFixed(1)}°`,
+        [because, ...verdict.suspects].join(' '),
+        missing.length
+          ? `Nothing is adjusted before ${missing.map((p) => p.title.toLowerCase()).join(', ')} ${missing.length > 1 ? 'are' : 'is'} proved: each can look like a timing error.`
+          : (verdict.fixes[0]?.title ?? 'Take readings at another speed.'),
+      )
+    },
+  },
+]
