@@ -8,6 +8,8 @@ import { computeBaseTune, idleTargetRpm } from '../tune/base-tune.ts'
 import { fitTiming } from '../spark/fit-timing.ts'
 import { resolveFacts } from '../survey/resolve.ts'
 import { benchCarFor, trueVe } from './car.ts'
+import { benchIgnition } from './ignition.ts'
+import { mergePatch } from '../job/patch.ts'
 import { burnShare, CRITICAL_FLOW, indicatedWorkJ, sparkEfficiency, thermalShare } from './physics.ts'
 import { Random, seedOf } from './random.ts'
 import { Bench, type Frame } from './rig.ts'
@@ -165,20 +167,33 @@ describe('the base tune on the bench engine, before any learning', () => {
 describe('instruments', () => {
   it('the timing light shows the pick-up’s real place and delay; setting both right leaves nothing', () => {
     const bench = onBench('2-rampart.json', 85)
-    bench.setting = { referenceDeg: 58, delayUs: 0 }
+    const car = demo('2-rampart.json')
+    const build = {
+      id: car.id,
+      title: '',
+      facts: car.facts,
+      choices: mergePatch(car.choices, { spark: { delayUs: 0 } }) as Choices,
+      readings: [],
+      tunes: [],
+      logs: [],
+    }
+    bench.ignition = benchIgnition(build)!
     start(bench, 8)
     bench.unit.fixedAdvanceDeg = 15
     const readings: { rpm: number; observedDeg: number }[] = []
     for (let k = 0; k < 12; k++) {
-      bench.throttlePct = k % 2 ? 14 : 0
+      bench.throttlePct = k % 2 ? 18 : 0
       bench.run(6)
       const { rpm, observedDeg } = bench.timingLight()
       readings.push({ rpm, observedDeg })
     }
     const fit = fitTiming.run({ commandedDeg: 15, readings })
-    expect(Math.abs(fit.referenceErrorDeg - (bench.car.referenceTrueDeg! - 58))).toBeLessThan(0.9)
-    expect(Math.abs(fit.delayErrorUs! - bench.car.delayUs)).toBeLessThan(60)
-    bench.setting = { referenceDeg: bench.car.referenceTrueDeg!, delayUs: bench.car.delayUs }
+    expect(Math.abs(fit.referenceErrorDeg - (bench.ignition.pulseDeg! - 58))).toBeLessThan(3 * fit.referenceErrorSeDeg)
+    expect(Math.abs(fit.delayErrorUs! - bench.ignition.delayUs)).toBeLessThan(3 * fit.delayErrorSeUs!)
+    expect(fit.delayErrorSeUs!).toBeLessThan(60)
+    const { pulseDeg, delayUs } = bench.ignition
+    bench.ignition.context.spark.referenceDeg = pulseDeg!
+    bench.ignition.context.spark.delayUs = delayUs
     expect(bench.trueAdvanceDeg()).toBeCloseTo(15, 9)
   })
 

@@ -36,10 +36,6 @@ export interface BenchCar {
   thermostatC: number
   starterNm: number
   dynamo: boolean
-  /** where the pulse really arrives, crank degrees BTDC; null without timing control */
-  referenceTrueDeg: number | null
-  /** real signal delay, microseconds */
-  delayUs: number
   /** true VE on an even grid, %, rows by MAP; see `trueVe` */
   ve: { rpmStep: number; mapStep: number; columns: number; rows: number; cells: Float64Array }
 }
@@ -120,17 +116,11 @@ export function trueVe(car: BenchCar, rpm: number, mapKpa: number): number {
 }
 
 /**
- * A bench car for a build: same engine on paper, but with its own VE, its own pick-up error and delay, all from the seed.
+ * A bench car for a build: same engine on paper, but with its own VE, from the seed.
  * Friction is set so that torque balances at the surveyed idle; throttle and valve so that the air it needs there can pass.
- * @param setUpReferenceDeg reference the pick-up was set to by hand; it comes out a few degrees off, as it does on a real car
  * @throws CoreError FACT_MISSING when cylinders, displacement or injectors are not known
  */
-export function benchCarFor(
-  facts: Facts,
-  choices: Choices,
-  seed: number,
-  setUpReferenceDeg: number | null = choices.spark?.referenceDeg ?? null,
-): BenchCar {
+export function benchCarFor(facts: Facts, choices: Choices, seed: number): BenchCar {
   const r = resolveFacts(facts)
   if (r.cylinders === null) throw new CoreError('FACT_MISSING', 'number of cylinders')
   if (r.displacementCc === null) throw new CoreError('FACT_MISSING', 'displacement')
@@ -186,8 +176,6 @@ export function benchCarFor(
     thermostatC: 82,
     starterNm: 40 + 32 * displacementM3 * 1000,
     dynamo: facts.electrics?.charging === 'dynamo',
-    referenceTrueDeg: setUpReferenceDeg === null ? null : setUpReferenceDeg + (random.next() < 0.5 ? -1 : 1) * (1.5 + 2.5 * random.next()),
-    delayUs: 60 + 80 * random.next(),
     ve,
   }
   fitAirAndFriction(car, r.idleMapKpa, powerRpm)

@@ -1,4 +1,7 @@
 export * from './car.ts'
+export * from './faults.ts'
+export * from './ignition.ts'
+export * from './instruments.ts'
 export * from './physics.ts'
 export * from './random.ts'
 export * from './rig.ts'

@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import { symptomWords } from '../spark/interference.ts'
-import { readingKinds, type ReadingKind } from './readings.ts'
+import type { readingKinds, ReadingKind } from './readings.ts'
 
 const spaced = (id: string): string => id.replaceAll('-', ' ')
 const wetOrDry = (dry: boolean, where?: string): string => (dry ? 'dry' : `WET${where ? ` at ${where}` : ''}`)

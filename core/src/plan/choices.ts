@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { BenchChoices } from '../bench/faults.ts'
 import { FuelChoices } from '../fuel/circuit.ts'
 import { SparkChoices } from '../spark/choices.ts'
 import { TachChoices } from '../tach/tachometer.ts'
@@ -103,5 +104,6 @@ export const Choices = z.strictObject({
   spark: SparkChoices.optional(),
   tach: TachChoices.optional(),
   fuel: FuelChoices.optional(),
+  bench: BenchChoices.optional(),
 })
 export type Choices = z.infer<typeof Choices>

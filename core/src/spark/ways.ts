@@ -1,5 +1,4 @@
-import type { Context } from '../job/context.ts'
-import type { SensorKind, TriggerWay } from './choices.ts'
+import type { SensorKind, SparkChoices, TriggerWay } from './choices.ts'
 
 export interface WayTraits {
   title: string
@@ -58,7 +57,7 @@ export const triggerWays: Record<TriggerWay, WayTraits> = {
   },
 }
 
-type WithSpark = Pick<Context, 'spark'>
+type WithSpark = { readonly spark: SparkChoices }
 export const wayOf = ({ spark }: WithSpark): WayTraits | null => (spark.trigger ? triggerWays[spark.trigger] : null)
 export const hasDistributor = (c: WithSpark): boolean => wayOf(c)?.distributor ?? false
 export const controlsTiming = (c: WithSpark): boolean => wayOf(c)?.controls ?? false

@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto'
 import {
   Bench,
   benchCarFor,
+  benchIgnition,
+  controlsTiming,
   contextOf,
   CoreError,
   evaluate,
   leakState,
   observe,
-  readingsOf,
   sanityChecks,
   seedOf,
   startGates,
@@ -82,10 +83,7 @@ export class LiveSession {
     tune: { id: string; number: number; document: ReturnType<typeof unpackTune> },
     private readonly onError: (error: unknown) => void,
   ) {
-    // the pick-up stays where it was set by hand, whatever the unit is told later
-    const first = readingsOf(build.readings, 'spark.timing-light')[0]
-    const setUp = first?.value.referenceDeg ?? build.choices.spark?.referenceDeg ?? null
-    this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id), setUp), tune.document)
+    this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune.document)
     this.bench.pumpInhibited = true
     this.tuneId = tune.id
     this.tuneNumber = tune.number
@@ -104,9 +102,13 @@ export class LiveSession {
   }
 
   private applySetting(): void {
-    const { referenceDeg, delayUs = 0, trigger } = this.build.choices.spark ?? {}
-    this.bench.setting =
-      referenceDeg === undefined || trigger === undefined || trigger === 'speed-signal' ? null : { referenceDeg, delayUs }
+    this.bench.ignition = benchIgnition(this.build)
+  }
+  /** Reference angle and delay set in the unit; null while the unit does not time the spark. */
+  private get setting(): { referenceDeg: number; delayUs: number } | null {
+    const spark = this.build.choices.spark ?? {}
+    const { referenceDeg, delayUs = 0 } = spark
+    return referenceDeg === undefined || !controlsTiming({ spark }) ? null : { referenceDeg, delayUs }
   }
 
   get idleMs(): number {
@@ -120,7 +122,7 @@ export class LiveSession {
         type: 'hello',
         device: 'bench',
         tune: { id: this.tuneId, number: this.tuneNumber },
-        setting: this.bench.setting,
+        setting: this.setting,
         rate: this.rate,
         pumpAllowed: !this.bench.pumpInhibited,
         recent: this.trace.slice(-750).map(compact),
@@ -341,7 +343,7 @@ export class LiveSession {
       this.cutOff()
       this.broadcast({ type: 'stopped', reason: `A fuel joint is wet (${wet.join(', ')})` })
     }
-    this.broadcast({ type: 'setting', setting: this.bench.setting })
+    this.broadcast({ type: 'setting', setting: this.setting })
   }
 
   private async saveTrace(name: string | undefined, who: string): Promise<{ logId: string; rows: number }> {

@@ -1,0 +1,83 @@
+import { z } from 'zod'
+import type { SparkChoices } from '../spark/choices.ts'
+import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from '../spark/ways.ts'
+
+type WithSpark = { readonly spark: SparkChoices }
+
+export interface FaultKind {
+  title: string
+  /** how large it can be made; null: it is there or not */
+  size: { unit: string; usual: number; min: number; max: number } | null
+  /** whether the ignition chosen can have it */
+  befalls: (c: WithSpark) => boolean
+}
+const any = () => true
+const wound = (c: WithSpark) => sensorOf(c) === 'magnetic'
+const square = (c: WithSpark) => sensorOf(c) !== null && !wound(c)
+
+/** What can be wrong with the ignition of the bench car. */
+export const ignitionFaults = {
+  'zero-slipped': { title: 'Damper ring slipped', size: { unit: '° crank', usual: 8, min: -25, max: 25 }, befalls: any },
+  'stroke-out': { title: 'Distributor or cam signal a crank turn out', size: null, befalls: (c) => hasDistributor(c) || hasCamSignal(c) },
+  'leads-crossed': { title: 'Two leads or coils crossed', size: null, befalls: any },
+  'order-reversed': { title: 'Leads laid against the rotation', size: null, befalls: hasDistributor },
+  'weights-move': {
+    title: 'Advance weights still move',
+    size: { unit: '° crank', usual: 14, min: 4, max: 30 },
+    befalls: (c) => c.spark.trigger === 'locked-magnetic',
+  },
+  'edge-wrong': { title: 'Square output the other way round', size: null, befalls: square },
+  'polarity-reversed': { title: 'Wires of the magnetic pick-up changed over', size: null, befalls: wound },
+  'reference-off': {
+    title: 'Pick-up set at the wrong angle',
+    size: { unit: '° crank', usual: 12, min: -30, max: 30 },
+    befalls: controlsTiming,
+  },
+  'delay-long': { title: 'Long signal delay', size: { unit: 'µs', usual: 250, min: 50, max: 600 }, befalls: controlsTiming },
+  'phase-off': { title: 'Rotor not where it was set', size: { unit: '° crank', usual: 44, min: -60, max: 60 }, befalls: hasDistributor },
+  'gap-wide': { title: 'Air gap too large', size: { unit: 'mm', usual: 2, min: 1.6, max: 4 }, befalls: controlsTiming },
+  'run-out': { title: 'Trigger wheel out of true', size: { unit: 'mm', usual: 0.9, min: 0.7, max: 2 }, befalls: controlsTiming },
+  'noise-high': { title: 'Noise on the pick-up lead', size: { unit: 'V', usual: 0.6, min: 0.1, max: 3 }, befalls: any },
+  'pulse-missing': { title: 'A target is broken off', size: null, befalls: controlsTiming },
+  'pulse-extra': { title: 'Double triggering', size: null, befalls: controlsTiming },
+  'drive-worn': { title: 'Chain, gear or bush worn', size: { unit: '° crank rms', usual: 1.4, min: 0.5, max: 4 }, befalls: any },
+  'sync-off': {
+    title: 'Cam sensor turned out of place',
+    size: { unit: '° crank', usual: 85, min: -170, max: 170 },
+    befalls: (c) => c.spark.trigger === 'crank-cam' && hasCamSignal(c),
+  },
+  ballast: {
+    title: 'Ballast resistor left in the coil feed',
+    size: { unit: 'ohm', usual: 1.2, min: 0.4, max: 3 },
+    befalls: controlsTiming,
+  },
+  'lead-bad': { title: 'A plug lead badly crimped', size: null, befalls: any },
+  'light-other-lead': { title: 'Timing light on another lead', size: null, befalls: controlsTiming },
+  'light-doubled': { title: 'Dial-back light on paired coils', size: null, befalls: (c) => coilsOf(c) === 'paired' },
+  'light-parallax': { title: 'Marks read from a changing place', size: { unit: '°', usual: 3, min: 2, max: 8 }, befalls: controlsTiming },
+  'tach-setting': { title: 'Tachometer set to another number of cylinders', size: null, befalls: any },
+  interference: { title: 'Loom beside the plug leads', size: null, befalls: any },
+} as const satisfies Record<string, FaultKind>
+
+export type IgnitionFaultId = keyof typeof ignitionFaults
+const ids = Object.keys(ignitionFaults) as [IgnitionFaultId, ...IgnitionFaultId[]]
+
+/** How the bench car was set up. It is what is really there: no rule of judgement may look at it. */
+export const BenchChoices = z.strictObject({
+  faults: z
+    .array(z.strictObject({ id: z.enum(ids), size: z.number().min(-400).max(1000).optional() }))
+    .max(ids.length)
+    .optional(),
+})
+export type BenchChoices = z.infer<typeof BenchChoices>
+
+/** The faults that the ignition chosen can have, in the order of the table. */
+export const faultsFor = (c: WithSpark): IgnitionFaultId[] => ids.filter((id) => (ignitionFaults[id] as FaultKind).befalls(c))
+
+/** Size of a fault set on the bench; 1 for one that is only there or not, null when it is not set. */
+export function faultSize(bench: BenchChoices | undefined, id: IgnitionFaultId): number | null {
+  const set = bench?.faults?.find((f) => f.id === id)
+  if (!set) return null
+  const { size } = ignitionFaults[id] as FaultKind
+  return size === null ? 1 : Math.min(size.max, Math.max(size.min, set.size ?? size.usual))
+}

@@ -1,0 +1,184 @@
+import type { BuildData } from '../job/build.ts'
+import { contextOf, type Context } from '../job/context.ts'
+import { readingsOf } from '../job/readings.ts'
+import { ownAdvanceDeg } from '../spark/own-curve.ts'
+import { firingIntervalDeg } from '../spark/firing-interval.ts'
+import { camSyncPosition } from '../spark/cam-sync-position.ts'
+import { delayDeg } from '../spark/delay-retard.ts'
+import { alignOf } from '../spark/phase.ts'
+import {
+  CRANKING_RPM,
+  edgeErrorDeg,
+  edgeOf,
+  peakAtV,
+  RELEASE_V,
+  reversedShiftDeg,
+  USUAL_LOBE_DEG,
+  USUAL_TARGET_DEG,
+} from '../spark/sensor-edge.ts'
+import { coilsOf, controlsTiming, hasDistributor, sensorDegToCrank, sensorOf } from '../spark/ways.ts'
+import { faultSize, type IgnitionFaultId } from './faults.ts'
+import { Random, seedOf } from './random.ts'
+
+/** Peak of a sound magnetic pick-up while cranking and noise of a sound lead, V. */
+const SOUND_CRANKING_V = 1.2
+const SOUND_NOISE_V = 0.08
+const SOUND_JITTER_DEG = 0.12
+/** Speeds between which loose weights swing out. */
+const WEIGHTS_RPM = { from: 900, to: 2800 }
+
+/** The ignition of the bench car as it really is: what hands did to it, what the seed and the faults set on it make of that. */
+export interface BenchIgnition {
+  context: Context
+  seed: number
+  cylinders: number
+  firingOrder: readonly number[]
+  fault: (id: IgnitionFaultId) => number | null
+  /** what the damper mark must be corrected by now */
+  zeroOffsetDeg: number
+  /** true crank angle BTDC at which the mechanical moment of the pulse comes, weights at rest; null without a pick-up that was set */
+  pulseDeg: number | null
+  /** true crank angle BTDC at which rotor and terminal are in line; null without a rotor */
+  alignDegBtdc: number | null
+  delayUs: number
+  jitterDeg: number
+  slackDeg: number
+  noiseV: number
+  crankingV: number
+  /** cylinders in the order in which their leads or coils spark */
+  order: number[]
+}
+
+/**
+ * What is really there on the bench: every instrument and the running engine read it, no rule does. Settings in the unit do not move metal: only
+ * readings of hand work do (`spark.fitted`, then `spark.moved`). Nobody sets a pick-up better than a few degrees by eye; the seed says how far off.
+ * @returns null while cylinders, firing order or way of triggering are not known
+ */
+export function benchIgnition(build: BuildData): BenchIgnition | null {
+  const context = contextOf(build)
+  const { cylinders } = context.resolved
+  const firingOrder = build.facts.engine?.firingOrder
+  const { trigger } = context.spark
+  if (!trigger || cylinders === null || !firingOrder || firingOrder.length !== cylinders) return null
+  const seed = seedOf(build.id) ^ 0x1641
+  const random = new Random(seed)
+  const handErrorDeg = (random.next() < 0.5 ? -1 : 1) * (1.5 + 2.5 * random.next())
+  const delayUs = 60 + 80 * random.next()
+  const handAlignErrorDeg = 2 * (2 * random.next() - 1)
+  const fault = (id: IgnitionFaultId) => faultSize(context.build.choices.bench, id)
+
+  const marks = readingsOf(build.readings, 'spark.zero-mark')
+  const slipped = fault('zero-slipped') ?? 0
+  const reMarked = marks.some((r) => r.value.dealt === 're-marked')
+  const fitted = readingsOf(build.readings, 'spark.fitted')
+    .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
+    .at(-1)
+  // a pick-up set before the mark was dealt with stands off by as much as the mark
+  const setByWrongMark = fitted && marks.some((r) => r.value.dealt !== undefined && r.takenAt < fitted.takenAt) ? 0 : slipped
+  const setAt = fitted?.value.referenceDeg ?? context.spark.referenceDeg
+  const moved = readingsOf(build.readings, 'spark.moved').filter((r) => !fitted || r.takenAt > fitted.takenAt)
+  const laterDeg = (what: readonly string[]) =>
+    moved.filter((r) => what.includes(r.value.what)).reduce((sum, r) => sum + r.value.laterDeg, 0)
+  const pulseDeg =
+    controlsTiming(context) && setAt !== undefined
+      ? setAt + setByWrongMark + handErrorDeg + (fault('reference-off') ?? 0) - laterDeg(['distributor', 'sensor'])
+      : null
+  const setAlign = fitted?.value.alignDegBtdc ?? alignOf(context)
+  return {
+    context,
+    seed,
+    cylinders,
+    firingOrder,
+    fault,
+    zeroOffsetDeg: reMarked ? 0 : slipped,
+    pulseDeg,
+    alignDegBtdc: hasDistributor(context)
+      ? setAlign + handAlignErrorDeg + (fault('phase-off') ?? 0) - laterDeg(['distributor', 'cap'])
+      : null,
+    delayUs: delayUs + (fault('delay-long') ?? 0),
+    jitterDeg: Math.hypot(SOUND_JITTER_DEG, fault('drive-worn') ?? 0),
+    slackDeg: fault('drive-worn') === null ? 1.5 : 2 + 4 * fault('drive-worn')!,
+    noiseV: fault('noise-high') ?? SOUND_NOISE_V,
+    crankingV: SOUND_CRANKING_V * (fault('gap-wide') === null ? 1 : 0.35),
+    order: orderAsLed(firingOrder, fault),
+  }
+}
+
+function orderAsLed(firingOrder: readonly number[], fault: (id: IgnitionFaultId) => number | null): number[] {
+  const order = [...firingOrder]
+  if (fault('order-reversed') !== null) order.splice(1, order.length - 1, ...order.slice(1).reverse())
+  if (fault('leads-crossed') !== null && order.length > 2) [order[1], order[2]] = [order[2], order[1]]
+  return order
+}
+
+/** Degrees by which the electrical moment comes after the mechanical one at a speed: wrong edge, or wires of a magnetic pick-up changed over. */
+export function sensorLateDeg(ignition: BenchIgnition, rpm: number): number {
+  const { context: c, fault } = ignition
+  const toCrank = sensorDegToCrank(c)
+  if (sensorOf(c) === 'magnetic') {
+    if (fault('polarity-reversed') === null) return 0
+    return (reversedShiftDeg(c.spark.lobeDeg ?? USUAL_LOBE_DEG, peakAtV(ignition.crankingV, CRANKING_RPM, rpm), RELEASE_V) ?? 0) * toCrank
+  }
+  const asChosen = edgeErrorDeg(c.spark, toCrank) ?? 0
+  if (fault('edge-wrong') === null) return asChosen
+  // the output is the other way round than its sheet says: right becomes wrong and wrong right
+  return asChosen === 0 ? (c.spark.targetWidthDeg ?? USUAL_TARGET_DEG) * toCrank * (c.spark.setOn === 'leaving' ? -1 : 1) : 0
+}
+
+/** What loose weights add at a speed, crank degrees. */
+export function weightsDeg(ignition: BenchIgnition, rpm: number): number {
+  const most = ignition.fault('weights-move')
+  if (most === null) return 0
+  return most * Math.min(1, Math.max(0, (rpm - WEIGHTS_RPM.from) / (WEIGHTS_RPM.to - WEIGHTS_RPM.from)))
+}
+
+/** True crank angle BTDC of the electrical pulse at a speed; null without a pick-up that was set. */
+export const pulseAtDeg = (ignition: BenchIgnition, rpm: number): number | null =>
+  ignition.pulseDeg === null ? null : ignition.pulseDeg + weightsDeg(ignition, rpm) - sensorLateDeg(ignition, rpm)
+
+/**
+ * True advance of the spark: the unit counts from where it believes the pulse is and takes off the delay it was told.
+ * A distributor with a curve of its own follows that curve, whatever was commanded.
+ */
+export function sparkAtDeg(ignition: BenchIgnition, rpm: number, mapKpa: number, commandedDeg: number): number {
+  const { spark } = ignition.context
+  if (spark.trigger === 'own-curve' && spark.ownCurve) return ownAdvanceDeg(spark.ownCurve, rpm, mapKpa) ?? commandedDeg
+  const pulse = pulseAtDeg(ignition, rpm)
+  if (pulse === null || spark.referenceDeg === undefined) return commandedDeg
+  return commandedDeg + pulse - spark.referenceDeg - delayDeg(rpm, ignition.delayUs - (spark.delayUs ?? 0))
+}
+
+const LIGHT_SIGMA_DEG = 0.35
+/** What a person reads on the damper by timing light at a speed. */
+export function lightSeenDeg(ignition: BenchIgnition, trueDeg: number, commandedDeg: number, random: Random): number {
+  const { fault, context, cylinders } = ignition
+  let seen = trueDeg - ignition.zeroOffsetDeg
+  if (fault('light-other-lead') !== null) seen -= firingIntervalDeg(cylinders)
+  if (fault('light-doubled') !== null && coilsOf(context) === 'paired') seen += commandedDeg
+  const parallax = (fault('light-parallax') ?? 0) * (random.next() - 0.5) * 2
+  return seen + parallax + Math.hypot(LIGHT_SIGMA_DEG, 0.5 * ignition.jitterDeg) * random.normal()
+}
+
+/** Crank angle BTDC at which the cam sensor's lamp changes; null without one to place. */
+export function camLampDeg(ignition: BenchIgnition): number | null {
+  const { spark } = ignition.context
+  if (spark.camSyncWindows === undefined || spark.referenceDeg === undefined) return null
+  const { positionDegBtdc } = camSyncPosition.run({
+    referenceDeg: spark.referenceDeg,
+    cylinders: ignition.cylinders,
+    windows: spark.camSyncWindows,
+  })
+  return positionDegBtdc + (ignition.fault('sync-off') ?? 0) + (ignition.fault('stroke-out') === null ? 0 : 360)
+}
+
+/** Level of a square output while the target is there, as it really is. */
+export function outputAtTarget(ignition: BenchIgnition): 'low' | 'high' {
+  const said = ignition.context.spark.output ?? 'low'
+  return ignition.fault('edge-wrong') === null ? said : said === 'low' ? 'high' : 'low'
+}
+/** Whether a signal looked at on scope or lamp passes its target the way it was said to. */
+export const polarityRight = (ignition: BenchIgnition): boolean =>
+  sensorOf(ignition.context) === 'magnetic' ? ignition.fault('polarity-reversed') === null : ignition.fault('edge-wrong') === null
+
+/** The edge that marks the moment the pick-up was set to, as it really is. */
+export const edgeAtTarget = (ignition: BenchIgnition) => edgeOf(outputAtTarget(ignition), ignition.context.spark.setOn ?? 'arriving')
