@@ -54,7 +54,7 @@ export const ignitionFaults = {
   'lead-bad': { title: 'A plug lead badly crimped', size: null, befalls: any },
   'light-other-lead': { title: 'Timing light on another lead', size: null, befalls: controlsTiming },
   'light-doubled': { title: 'Dial-back light on paired coils', size: null, befalls: (c) => coilsOf(c) === 'paired' },
-  'light-parallax': { title: 'Marks read from a changing place', size: { unit: '°', usual: 3, min: 2, max: 8 }, befalls: controlsTiming },
+  'light-parallax': { title: 'Marks read from a changing place', size: { unit: '°', usual: 4, min: 2, max: 8 }, befalls: controlsTiming },
   'tach-setting': { title: 'Tachometer set to another number of cylinders', size: null, befalls: any },
   interference: { title: 'Loom beside the plug leads', size: null, befalls: any },
 } as const satisfies Record<string, FaultKind>

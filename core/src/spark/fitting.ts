@@ -149,7 +149,8 @@ export const fittingRules: Rule[] = [
         )
       const counted = wheelReferenceOf(spark)
       if (counted === null || spark.referenceDeg === undefined) return null
-      return Math.abs(counted - spark.referenceDeg) > 0.5
+      // within half a tooth the light knows better than the count
+      return Math.abs(counted - spark.referenceDeg) > 180 / spark.wheel.teeth
         ? finding(
             'stop',
             'The reference in the unit is not the one counted on the wheel',

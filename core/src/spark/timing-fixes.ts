@@ -55,13 +55,14 @@ const MAX_SCATTER_DEG = 1.5
 const MAX_RESIDUAL_DEG = 1
 const GOOD_REFERENCE_SE_DEG = 0.5
 const GOOD_DELAY_SE_US = 35
+const SAME_SPEED = 0.15
 
 /**
  * Judges timing-light readings taken at one commanded value and one setting, and says what to change.
  *
  * observed = commanded + reference error - 6e-6 rpm delay error, so with R set in the unit and the pulse truly at R + error, raising R by the
  * error sets it right and moves nothing; turning the housing by half of it does the same and carries the rotor alignment with it.
- * Readings at one speed that spread more than 1.5 degrees, or a fit that misses by more than 1 degree, are a reading problem, not a setting.
+ * Readings at one speed that spread more than 1.5 degrees, or a fit that typically misses by more than 1 degree, are a reading problem, not a setting.
  */
 export function judgeTiming(input: TimingQuestion): TimingVerdict {
   const { commandedDeg, readings, referenceDeg, delayUs, rotation, hasDistributor, maxRpm } = input
@@ -107,8 +108,14 @@ export function judgeTiming(input: TimingQuestion): TimingVerdict {
     })
   const low = Math.min(...speeds)
   const high = Math.max(...speeds)
+  // one reading at an end cannot show that it scatters
+  const repeated = [low, high].every((end) => speeds.filter((rpm) => Math.abs(rpm - end) <= SAME_SPEED * end).length >= 2)
   const enough =
-    !mistake && fit.referenceErrorSeDeg <= GOOD_REFERENCE_SE_DEG && fit.delayErrorSeUs !== null && fit.delayErrorSeUs <= GOOD_DELAY_SE_US
+    !mistake &&
+    repeated &&
+    fit.referenceErrorSeDeg <= GOOD_REFERENCE_SE_DEG &&
+    fit.delayErrorSeUs !== null &&
+    fit.delayErrorSeUs <= GOOD_DELAY_SE_US
   return {
     ...fit,
     mistake,
@@ -142,14 +149,17 @@ function nextSpeed(speeds: readonly number[], minRpm: number, maxRpm: number): n
 }
 
 const RISE_US = 60
-const DOUBLED_DEG = 1.5
-const SHIFT_DEG = 2
+/** commanded less than this, twice it cannot be told from an error of the pick-up */
+const DOUBLED_LEAST_DEG = 10
+const DOUBLED_DEG = 5
+/** A pick-up set by hand is a few degrees off besides. */
+const SHIFT_DEG = 5
 
 function suspectsOf({ edgeShiftDeg, lobeShiftDeg }: TimingQuestion, errorDeg: number): string[] {
   const suspects: string[] = []
-  if (edgeShiftDeg && Math.abs(Math.abs(errorDeg) - edgeShiftDeg) < SHIFT_DEG && Math.abs(errorDeg) > SHIFT_DEG)
+  if (edgeShiftDeg && Math.abs(Math.abs(errorDeg) - edgeShiftDeg) < SHIFT_DEG && Math.abs(errorDeg) > edgeShiftDeg / 2)
     suspects.push(
-      `${Math.abs(errorDeg).toFixed(1)}° is the width of the target: look whether the unit takes the wrong edge before anything is turned.`,
+      `${Math.abs(errorDeg).toFixed(1)}° is about the width of the target (${edgeShiftDeg.toFixed(0)}° at the crank): look whether the unit takes the wrong edge before anything is turned.`,
     )
   if (lobeShiftDeg && errorDeg < 0 && Math.abs(-errorDeg - lobeShiftDeg) < 0.35 * lobeShiftDeg)
     suspects.push(`${Math.abs(errorDeg).toFixed(1)}° late is about a lobe of the pick-up: look at its polarity again.`)
@@ -160,6 +170,15 @@ function suspectsOf({ edgeShiftDeg, lobeShiftDeg }: TimingQuestion, errorDeg: nu
 function risesWithSpeed(fit: ReturnType<typeof fitTiming.run>, delayUs: number): boolean {
   if (fit.delayErrorUs === null || fit.delayErrorSeUs === null) return false
   return -fit.delayErrorUs > delayUs + Math.max(RISE_US, 2 * fit.delayErrorSeUs)
+}
+
+/** Scatter about the line that one misread does not raise: 1.48 times the median miss, as for a normal scatter; 0 with fewer than four readings. */
+function typicalMissDeg(errors: readonly TimingReading[], fit: ReturnType<typeof fitTiming.run>): number {
+  if (errors.length < 4) return 0
+  const misses = errors
+    .map((r) => Math.abs(r.observedDeg - fit.referenceErrorDeg + delayDeg(r.rpm, fit.delayErrorUs ?? 0)))
+    .sort((a, b) => a - b)
+  return 1.48 * misses[misses.length >> 1]
 }
 
 function findMistake(
@@ -177,10 +196,10 @@ function findMistake(
       }
   }
   const commanded = (r: LightReading) => r.commandedDeg ?? commandedDeg
-  if (pairedCoils && readings.every((r) => commanded(r) > 4 * DOUBLED_DEG && Math.abs(r.observedDeg - 2 * commanded(r)) < DOUBLED_DEG))
+  if (pairedCoils && readings.every((r) => commanded(r) >= DOUBLED_LEAST_DEG && Math.abs(r.observedDeg - 2 * commanded(r)) < DOUBLED_DEG))
     return {
       kind: 'doubled',
-      message: `Every reading is twice what was commanded. A dial-back light sees both sparks of a paired coil: set it to two-stroke, or use a plain light and the marks.`,
+      message: `Every reading is about twice what was commanded. A dial-back light sees both sparks of a paired coil: set it to two-stroke, or use a plain light and the marks.`,
     }
   if (risesWithSpeed(fit, delayUs))
     return {
@@ -194,10 +213,11 @@ function findMistake(
       kind: 'wrong-lead',
       message: `The error of ${fit.referenceErrorDeg.toFixed(0)}° is ${Math.abs(places)} firing interval${Math.abs(places) > 1 ? 's' : ''}: the light is on another cylinder’s lead, or the leads are laid that many towers round.`,
     }
-  if (fit.residualDeg !== null && fit.residualDeg > MAX_RESIDUAL_DEG)
+  const missDeg = Math.max(fit.residualDeg ?? 0, typicalMissDeg(errors, fit))
+  if (missDeg > MAX_RESIDUAL_DEG)
     return {
       kind: 'poor-fit',
-      message: `The readings miss any straight line by ${fit.residualDeg.toFixed(1)}°. Old advance weights still moving look like this, and so does a dial-back light on paired coils. Check those before adjusting.`,
+      message: `The readings miss any straight line by ${missDeg.toFixed(1)}°. Parallax, a loose plug lead or a light on the wrong lead look like this, and so do old advance weights still moving. Check those before adjusting.`,
     }
   return null
 }

@@ -29,6 +29,11 @@ export function sourcePulsesPerRev(tach: TachChoices, cylinders: number): number
       return null
   }
 }
+/** Crank degrees between pulses at the tachometer's source; null while source or cylinders are not known. */
+export function tachPulsesDegOf({ tach, resolved }: Pick<Context, 'tach' | 'resolved'>): number | null {
+  const pulses = resolved.cylinders === null ? null : sourcePulsesPerRev(tach, resolved.cylinders)
+  return pulses === null ? null : 360 / pulses
+}
 /** How much the tachometer shows of the truth: pulses it gets over pulses it was made for. */
 export const tachRatio = (pulsesPerRev: number, setCylinders: number): number => pulsesPerRev / (setCylinders / 2)
 
