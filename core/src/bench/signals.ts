@@ -18,6 +18,13 @@ export interface ScopeSetting {
 /** Bounds of what the bench's scope records. */
 export const scopeBounds = { rpm: [60, 9000], seconds: [0.005, 5], samples: [200, 200_000] } as const
 
+/** What is wrong with one field of a scope's setting, in words with its bounds; null when it can be taken. */
+export function checkScope(field: keyof typeof scopeBounds, value: number | undefined): string | null {
+  const [low, high] = scopeBounds[field]
+  return value === undefined || (value >= low && value <= high) ? null : `must be ${low} to ${high} ${scopeUnits[field]}`
+}
+const scopeUnits = { rpm: 'rpm', seconds: 's', samples: 'samples' } as const
+
 const SUPPLY_V = 5
 const SAGGING_V = 0.2
 const LOBES_REACH = 6
@@ -53,8 +60,8 @@ function pulseAngles(g: BenchIgnition, endDeg: number, random: Random, rpm: numb
  */
 export function scopeTraces(g: BenchIgnition, { rpm, seconds, samples }: ScopeSetting): Trace[] {
   for (const [field, value] of Object.entries({ rpm, seconds, samples })) {
-    const [low, high] = scopeBounds[field as keyof typeof scopeBounds]
-    if (!(value >= low && value <= high)) throw new CoreError('OUT_OF_RANGE', field, `must be ${low} to ${high}`)
+    const refused = checkScope(field as keyof typeof scopeBounds, value)
+    if (refused) throw new CoreError('OUT_OF_RANGE', field, refused)
   }
   const random = new Random(g.seed ^ Math.round(rpm * 7 + samples))
   const stepS = seconds / (samples - 1)

@@ -63,7 +63,7 @@ export const readingKinds = {
     referenceErrorSeDeg: z.number().min(0),
     delayErrorUs: z.number().nullable(),
     readings: z.int().min(1),
-    fix: z.enum(['turn-distributor', 'move-sensor', 'change-reference']),
+    fix: z.enum(['turn-distributor', 'move-sensor', 'change-reference', 'change-delay']),
   }),
   'spark.done': z.strictObject({ step: z.string().regex(/^[a-z][a-z0-9-]{0,40}$/) }),
   'tach.step': z.strictObject({

@@ -1,5 +1,5 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { latest, readingsOf } from '../job/readings.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { dwell } from './dwell.ts'
 import { BURN_MS } from './phase.ts'
@@ -26,6 +26,12 @@ export const dwellOf = (c: Context) => {
     burnMs: c.spark.burnMs ?? BURN_MS,
   }
   return { input, output: dwell.run(input) }
+}
+
+/** Crank degrees before the spark at which the unit starts to charge the coil at a speed; null where it charges none or never gets there. */
+export function dwellDeg(c: Context, rpm: number): number | null {
+  const ms = dwellOf(c)?.output.dwellMs
+  return ms === undefined || ms === null ? null : (6 * rpm * ms) / 1000
 }
 
 /** Usual values of a box until its sheet is at hand. */
@@ -195,6 +201,9 @@ export function coilDrives(c: Context): DriveVerdict[] {
   ]
 }
 
+/** Ohms of a plug lead for each metre. */
+export const ohmPerMetre = ({ lengthMm, ohm }: { lengthMm: number; ohm: number }): number => (1000 * ohm) / lengthMm
+
 export const coilRules: Rule[] = [
   {
     id: 'spark.dwell',
@@ -303,10 +312,9 @@ export const coilRules: Rule[] = [
     id: 'spark.lead-ohm',
     station: 'spark',
     check: (c) => {
-      const last = new Map<number, { lengthMm: number; ohm: number }>()
-      for (const r of c.readings) if (r.kind === 'spark.lead') last.set((r.value as { cylinder: number }).cylinder, r.value as never)
+      const last = new Map(readingsOf(c.readings, 'spark.lead').map((r) => [r.value.cylinder, r.value]))
       if (last.size < 3) return null
-      const perM = [...last].map(([cylinder, { lengthMm, ohm }]) => ({ cylinder, ohmPerM: (1000 * ohm) / lengthMm }))
+      const perM = [...last].map(([cylinder, lead]) => ({ cylinder, ohmPerM: ohmPerMetre(lead) }))
       const middle = [...perM].sort((a, b) => a.ohmPerM - b.ohmPerM)[perM.length >> 1].ohmPerM
       const bad = perM.find((l) => l.ohmPerM > 2 * middle || l.ohmPerM < 0.5 * middle)
       return bad

@@ -1,3 +1,4 @@
+export * from './apply-fix.ts'
 export * from './cam-sync-position.ts'
 export * from './choices.ts'
 export * from './coil.ts'

@@ -82,3 +82,11 @@ export function timingPayoff(
     return { id, label, rpm, mapKpa, oldDeg, plannedDeg, gainPct: 100 * (1 / kept - 1) }
   })
 }
+
+/** How much of its time a car spends in each region, by what it is used for: our own round figures. */
+export const useShares = (use: string | undefined): Record<PayoffRegion['id'], number> =>
+  use === 'track' ? { idle: 0.05, cruise: 0.2, 'pull-away': 0.3, full: 0.45 } : { idle: 0.15, cruise: 0.55, 'pull-away': 0.25, full: 0.05 }
+
+/** Gain over all regions, %, each counted by its share of the time. */
+export const gainByUsePct = (regions: readonly PayoffRegion[], shares: Record<PayoffRegion['id'], number>): number =>
+  regions.reduce((sum, r) => sum + shares[r.id] * r.gainPct, 0)

@@ -3,6 +3,29 @@ import { weightedLine } from '../calc/weighted-line.ts'
 import { finding, type Context, type Rule } from '../job/context.ts'
 import { readingsOf } from '../job/readings.ts'
 
+const positive = (high: number, what: string) => z.number().min(0.1).max(high).optional().describe(what)
+export const SpeedoChoices = z.strictObject({
+  pulsesPerKm: positive(100_000, 'of the sender, before the change'),
+  oldAxle: positive(10, 'axle ratio before'),
+  newAxle: positive(10, 'axle ratio now'),
+  oldTyreMm: positive(1500, 'rolling diameter before, mm'),
+  newTyreMm: positive(1500, 'rolling diameter now, mm'),
+})
+export type SpeedoChoices = z.infer<typeof SpeedoChoices>
+
+/**
+ * Pulses a kilometre of a sender on the gearbox after axle or tyre were changed: more turns of the shaft for each turn of the wheel, and more
+ * turns of the wheel for each kilometre. @returns null without the sender's own number
+ */
+export function speedoPulsesPerKm({
+  pulsesPerKm,
+  oldAxle = 1,
+  newAxle = oldAxle,
+  oldTyreMm = 1,
+  newTyreMm = oldTyreMm,
+}: SpeedoChoices): number | null {
+  return pulsesPerKm === undefined ? null : pulsesPerKm * (newAxle / oldAxle) * (oldTyreMm / newTyreMm)
+}
 export const TachChoices = z.strictObject({
   source: z.enum(['single-coil', 'paired-coil', 'coil-per-cylinder', 'unit-output']).optional(),
   unitPulsesPerRev: z.number().min(0.25).max(12).optional().describe('pulses per crank turn of the unit’s tach output'),
@@ -11,6 +34,9 @@ export const TachChoices = z.strictObject({
   setCylinders: z.int().min(1).max(12).optional().describe('number of cylinders the tachometer is set to'),
   redlineRpm: z.number().min(1000).max(12000).optional(),
   shiftRpm: z.number().min(1000).max(12000).optional(),
+  selfTestRpm: z.number().min(1000).max(15000).optional().describe('to which the needle sweeps at power-up'),
+  selfTestS: z.number().min(0.2).max(10).optional().describe('how long its sweep up and down takes, s'),
+  speedo: SpeedoChoices.optional(),
 })
 export type TachChoices = z.infer<typeof TachChoices>
 
@@ -121,6 +147,28 @@ export function lagOf(fromRpm: number, toRpm: number, shown: readonly { timeS: n
   return tl > 0 ? tt / tl : null
 }
 
+/** How fast this build's needle rises and falls, s, from the last step of each kind it was watched at; usual values where none was. */
+export function needleOf(c: Pick<Context, 'readings'>): { rise: number; fall: number; measured: { rise: boolean; fall: boolean } } {
+  const found = { rise: null as number | null, fall: null as number | null }
+  for (const { value } of readingsOf(c.readings, 'tach.step')) {
+    const tau = lagOf(
+      value.fromRpm,
+      value.toRpm,
+      value.points.map((p) => ({ timeS: p.timeS, rpm: p.shownRpm })),
+    )
+    if (tau !== null) found[value.toRpm > value.fromRpm ? 'rise' : 'fall'] = tau
+  }
+  return {
+    rise: found.rise ?? USUAL_NEEDLE_S.rise,
+    fall: found.fall ?? USUAL_NEEDLE_S.fall,
+    measured: { rise: found.rise !== null, fall: found.fall !== null },
+  }
+}
+
+/** What a needle is sent at power-up: up to the top of its span and back, evenly. */
+export const selfTestRpm = (sinceS: number, topRpm: number, seconds: number): number =>
+  sinceS >= seconds ? 0 : topRpm * (1 - Math.abs((2 * sinceS) / seconds - 1))
+
 /** Where a needle stands that follows the speed with a lag, one step on: some fall more slowly than they rise. */
 export const needleStep = (needleRpm: number, shownRpm: number, stepS: number, riseS: number, fallS: number): number =>
   shownRpm + (needleRpm - shownRpm) * Math.exp(-stepS / Math.max(1e-6, shownRpm > needleRpm ? riseS : fallS))
@@ -128,7 +176,26 @@ export const needleStep = (needleRpm: number, shownRpm: number, stepS: number, r
 const SHOWN_TOLERANCE = 0.04
 export const tachReadings = (c: Context) => readingsOf(c.readings, 'tach.reading').map((r) => r.value)
 
+/** A display that takes longer than this to follow is no help in setting an idle. */
+const SLOW_NEEDLE_S = 0.6
+
 export const tachRules: Rule[] = [
+  {
+    id: 'tach.slow',
+    station: 'spark',
+    check: (c) => {
+      const { rise, fall, measured } = needleOf(c)
+      const slow = Math.max(measured.rise ? rise : 0, measured.fall ? fall : 0)
+      return slow > SLOW_NEEDLE_S
+        ? finding(
+            'note',
+            'The tachometer follows slowly',
+            `Time constant ${slow.toFixed(1)} s ${measured.fall && fall === slow ? 'falling' : 'rising'}.`,
+            'Read steady speeds from it only; use the live speed for anything quick. In a chain of displays log each: the one that lags shows.',
+          )
+        : null
+    },
+  },
   {
     id: 'tach.ratio',
     station: 'spark',

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import { dwellOf, dwellTable, knockFrequenciesKhz } from '@vectum/core'
+import { boxOf, coilDrives, controlsTiming, dwellOf, dwellTable, isCapacitive, neededKv, reachedKv, type CoilDrive } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { quantity as q } from '../../quantity/field.ts'
+import { pick, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
@@ -12,12 +13,31 @@ const settings = useSettings()
 const c = computed(() => builds.context!)
 const now = computed(() => dwellOf(c.value))
 const rows = computed(() => (now.value ? dwellTable(now.value.input) : []))
-const bore = computed(() => c.value.facts.engine?.boreMm ?? null)
+const drives = computed(() => (controlsTiming(c.value) ? coilDrives(c.value) : []))
+const chosen = computed<CoilDrive>(() => c.value.spark.coilDrive ?? (isCapacitive(c.value) ? 'capacitive' : 'built-in'))
+const circuits = computed(() => drives.value.find((d) => d.id === chosen.value)?.circuits ?? [])
+const need = computed(() => neededKv(c.value))
+const box = computed(() =>
+  chosen.value === 'capacitive' ? boxOf({ ...c.value, spark: { ...c.value.spark, coilDrive: 'capacitive' } }) : null,
+)
+const boxFields = [
+  q('choices.spark.box.capacitanceUf', 'Store, µF', 'number'),
+  q('choices.spark.box.chargeV', 'Charged to', 'voltage'),
+  q('choices.spark.box.secondChargeV', 'Second level', 'voltage', 'if it has one'),
+  pick('choices.spark.box.secondBy', 'Second level by', [
+    ['speed', 'speed'],
+    ['wire', 'a wire'],
+    ['load', 'load'],
+  ]),
+  q('choices.spark.box.triggerMs', 'Trigger width', 'timeMs'),
+]
 const fields = [
   q('facts.ignition.coilPrimaryOhm', 'Coil primary', 'resistance', 'with leads and ballast'),
   q('facts.ignition.coilInductanceMh', 'Coil inductance', 'inductance'),
   q('choices.spark.targetA', 'Current wanted', 'current', '6.5 A until its sheet says'),
+  q('choices.spark.coilLimitA', 'Coil or driver bears', 'current', 'by its sheet'),
   q('choices.spark.burnMs', 'Spark lasts', 'timeMs', '1.2 ms until said'),
+  q('choices.spark.plugGapMm', 'Plug gap', 'length', '0.8 mm until said', 2),
 ]
 const redline = computed(() => c.value.resolved.redlineRpm)
 </script>
@@ -54,21 +74,56 @@ const redline = computed(() => c.value.resolved.redlineRpm)
           </tr>
         </tbody>
       </table>
-      <p class="soft">
-        A volt of the battery stays in the driver. A capacitive box charges itself: its dwell is only the width of a trigger.
-      </p>
+      <p class="soft">A volt of the battery stays in the driver.</p>
     </template>
-    <p v-if="bore !== null" class="soft">
-      A knock sensor on this bore listens at
-      <strong class="num"
-        >{{
-          knockFrequenciesKhz(bore)
-            .map((k) => k.toFixed(1))
-            .join(', ')
-        }}
-        kHz</strong
-      >.
-    </p>
+    <template v-if="drives.length">
+      <h2>Who drives the coil?</h2>
+      <p class="soft">
+        A gap of {{ need.gapMm }} mm at {{ need.mapKpa.toFixed(0) }} kPa and {{ need.advanceDeg }}° wants about
+        <strong class="num">{{ need.kv.toFixed(0) }} kV</strong>. An estimate: leads, coil and plug are taken for usual ones.
+      </p>
+      <table class="drives">
+        <thead>
+          <tr>
+            <th></th>
+            <th>Energy</th>
+            <th>Reaches</th>
+            <th>Draws, redline</th>
+            <th>Heat</th>
+            <th>Interference</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="d in drives" :key="d.id" :class="{ on: d.id === chosen }">
+            <td>
+              <n-button :type="d.id === chosen ? 'primary' : 'default'" @click="builds.change('choices.spark.coilDrive', d.id)">{{
+                d.title
+              }}</n-button>
+            </td>
+            <td class="num">{{ d.energyMj === null ? 'never' : `${d.energyMj.toFixed(0)} mJ` }}</td>
+            <td class="num" :class="{ warn: !d.enough }">{{ d.energyMj === null ? '–' : `${reachedKv(d.energyMj).toFixed(0)} kV` }}</td>
+            <td class="num">{{ d.supplyA === null ? '–' : `${d.supplyA.toFixed(1)} A` }}</td>
+            <td>{{ d.heat }}</td>
+            <td>{{ d.interference }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <template v-if="box">
+        <div class="fields"><fact-field v-for="f in boxFields" :key="f.path" :field="f" /></div>
+        <p>
+          <strong class="num">{{ box.energyMj.toFixed(0) }} mJ</strong> a spark<template v-if="box.secondEnergyMj !== null"
+            >, {{ box.secondEnergyMj.toFixed(0) }} mJ on the second level</template
+          >; a trigger of {{ box.triggerMs }} ms, not a dwell.
+          <span class="stop">{{ box.chargeV.toFixed(0) }} V on its coil wires: no lead off while it fires.</span>
+        </p>
+      </template>
+      <h2>Its wires</h2>
+      <ul>
+        <li v-for="w in circuits" :key="w.from + w.to">
+          <strong>{{ w.from }}</strong> to <strong>{{ w.to }}</strong> <span class="soft">{{ w.note }}</span>
+        </li>
+      </ul>
+    </template>
   </section>
 </template>
 
@@ -97,5 +152,11 @@ td {
 }
 td.num {
   font-size: 24px;
+}
+.drives td {
+  padding: 4px 18px 4px 0;
+}
+h2 {
+  margin: 18px 0 6px;
 }
 </style>

@@ -4,7 +4,21 @@ import { at, ringSector } from '../../drawing/polar.ts'
 import CapDrawing from './CapDrawing.vue'
 import CrankDial from './CrankDial.vue'
 
-const dial = () => mount(CrankDial, { props: { advanceDeg: 20, referenceDeg: 54, minAdvanceDeg: 6, maxAdvanceDeg: 40, camSyncDeg: null } })
+const dial = (more: object = {}) =>
+  mount(CrankDial, {
+    props: {
+      advanceDeg: 20,
+      referenceDeg: 54,
+      minAdvanceDeg: 6,
+      maxAdvanceDeg: 40,
+      camSyncDeg: null,
+      crankDeg: 20,
+      intervalDeg: 120,
+      dwellDeg: 18,
+      slackDeg: 0,
+      ...more,
+    },
+  })
 const cap = (rotation: 'clockwise' | 'anticlockwise') =>
   mount(CapDrawing, {
     props: {

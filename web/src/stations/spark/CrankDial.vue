@@ -9,15 +9,39 @@ const props = defineProps<{
   minAdvanceDeg: number
   maxAdvanceDeg: number
   camSyncDeg: number | null
+  /** where number one's crank pin is now, degrees before its firing top centre; 360 more is the other turn */
+  crankDeg: number
+  /** crank degrees between crank pulses, null where there are none to draw */
+  intervalDeg: number | null
+  /** crank degrees before the spark at which the coil begins to charge */
+  dwellDeg: number | null
+  slackDeg: number
 }>()
-const emit = defineEmits<{ 'update:advanceDeg': [number]; 'update:referenceDeg': [number]; settled: [] }>()
+const emit = defineEmits<{
+  'update:advanceDeg': [number]
+  'update:referenceDeg': [number]
+  'update:crankDeg': [number]
+  settled: []
+}>()
 const C = 190
 const R = 162
 const svg = ref<SVGSVGElement | null>(null)
-const dragging = ref<'spark' | 'pulse' | null>(null)
+type Hand = 'spark' | 'pulse' | 'crank'
+const dragging = ref<Hand | null>(null)
 const ticks = computed(() => Array.from({ length: 180 }, (_, i) => i * 2).map((d) => ({ d, long: d % 10 === 0 })))
 const labels = computed(() => Array.from({ length: 12 }, (_, i) => (i + 1) * 10))
 const line = (deg: number, from: number, to: number) => [at(C, C, from, -deg), at(C, C, to, -deg)]
+/** the other cylinders' pulses, as they stand round one crank turn */
+const otherPulses = computed(() => {
+  const { referenceDeg, intervalDeg } = props
+  if (referenceDeg === null || intervalDeg === null) return []
+  const count = Math.round(720 / intervalDeg)
+  return [...new Set(Array.from({ length: count - 1 }, (_, k) => Math.round(((referenceDeg + (k + 1) * intervalDeg) % 360) * 10) / 10))]
+})
+const near = (deg: number) => Math.abs(((((props.crankDeg - deg + 360) % 720) + 720) % 720) - 360) < 4
+const sparking = computed(() => near(props.advanceDeg))
+const pulsing = computed(() => props.referenceDeg !== null && near(props.referenceDeg))
+const pin = computed(() => at(C, C, R + 1, -props.crankDeg))
 // an unwrapped cam sync of more than one turn is drawn where it is seen, with its turn said beside it
 const syncShown = computed(() => (props.camSyncDeg === null ? null : props.camSyncDeg % 360))
 
@@ -25,9 +49,15 @@ function move(event: PointerEvent): void {
   if (!dragging.value || !svg.value) return
   const deg = -pointerAngle(event, svg.value, C, C)
   if (dragging.value === 'spark') emit('update:advanceDeg', Math.round(Math.min(60, Math.max(-10, deg))))
+  else if (dragging.value === 'crank') emit('update:crankDeg', nearestTurn(Math.round(deg)))
   else emit('update:referenceDeg', Math.round(Math.min(120, Math.max(0, deg))))
 }
-function grab(what: 'spark' | 'pulse', event: PointerEvent): void {
+/** A pointer says where on the turn, not which turn: the one nearest to where the crank was. */
+function nearestTurn(deg: number): number {
+  const turned = deg + 360 * Math.round((props.crankDeg - deg) / 360)
+  return ((((turned + 360) % 720) + 720) % 720) - 360
+}
+function grab(what: Hand, event: PointerEvent): void {
   dragging.value = what
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
@@ -35,11 +65,12 @@ function drop(): void {
   if (dragging.value) emit('settled')
   dragging.value = null
 }
-function key(what: 'spark' | 'pulse', event: KeyboardEvent): void {
+function key(what: Hand, event: KeyboardEvent): void {
   const step = { ArrowLeft: 1, ArrowUp: 1, ArrowRight: -1, ArrowDown: -1 }[event.key]
   if (!step) return
   event.preventDefault()
   const by = step * (event.shiftKey ? 5 : 1)
+  if (what === 'crank') return emit('update:crankDeg', nearestTurn(Math.round(props.crankDeg + by)))
   if (what === 'spark') emit('update:advanceDeg', Math.min(60, Math.max(-10, props.advanceDeg + by)))
   else if (props.referenceDeg !== null) emit('update:referenceDeg', Math.min(120, Math.max(0, props.referenceDeg + by)))
   emit('settled')
@@ -50,6 +81,21 @@ function key(what: 'spark' | 'pulse', event: KeyboardEvent): void {
   <svg ref="svg" viewBox="0 0 380 380" @pointermove="move" @pointerup="drop" @pointercancel="drop">
     <circle :cx="C" :cy="C" :r="R" class="rim" />
     <path :d="ringSector(C, C, R - 44, R - 26, -maxAdvanceDeg, -minAdvanceDeg)" class="swept" />
+    <path v-if="dwellDeg !== null" :d="ringSector(C, C, R - 24, R - 17, -(advanceDeg + dwellDeg), -advanceDeg)" class="dwell" />
+    <path
+      v-if="referenceDeg !== null && slackDeg > 0"
+      :d="ringSector(C, C, R, R + 7, -(referenceDeg + slackDeg / 2), -(referenceDeg - slackDeg / 2))"
+      class="slack"
+    />
+    <line
+      v-for="d in otherPulses"
+      :key="`p${d}`"
+      :x1="line(d, R - 8, R + 6)[0][0]"
+      :y1="line(d, R - 8, R + 6)[0][1]"
+      :x2="line(d, R - 8, R + 6)[1][0]"
+      :y2="line(d, R - 8, R + 6)[1][1]"
+      class="other"
+    />
     <g v-for="t in ticks" :key="t.d">
       <line
         v-bind="{
@@ -142,9 +188,26 @@ function key(what: 'spark' | 'pulse', event: KeyboardEvent): void {
         :y2="line(advanceDeg, 30, R + 4)[1][1]"
         class="spark"
       />
+      <circle v-if="sparking" :cx="line(advanceDeg, 0, R - 4)[1][0]" :cy="line(advanceDeg, 0, R - 4)[1][1]" r="13" class="flash" />
       <text :x="at(C, C, R + 20, -advanceDeg)[0] - 10" :y="at(C, C, R + 16, -advanceDeg)[1]" text-anchor="end" class="svg-text stop">
         spark {{ advanceDeg }}
       </text>
+    </g>
+    <g
+      class="hand"
+      role="slider"
+      tabindex="0"
+      aria-label="Crank"
+      :aria-valuenow="Math.round(crankDeg)"
+      aria-valuemin="-360"
+      aria-valuemax="360"
+      :aria-valuetext="`number one ${Math.abs(Math.round(crankDeg))} degrees ${crankDeg < 0 ? 'after' : 'before'} its firing top centre`"
+      @pointerdown="grab('crank', $event)"
+      @keydown="key('crank', $event)"
+    >
+      <line :x1="C" :y1="C" :x2="pin[0]" :y2="pin[1]" class="arm" />
+      <circle :cx="pin[0]" :cy="pin[1]" r="20" class="grab" fill="transparent" />
+      <circle :cx="pin[0]" :cy="pin[1]" r="9" class="pin" :class="{ pulsing }" />
     </g>
   </svg>
 </template>
@@ -194,6 +257,37 @@ svg {
 .spark {
   stroke: var(--stop);
   stroke-width: 4;
+}
+.dwell {
+  fill: var(--warn);
+  opacity: 0.75;
+}
+.slack {
+  fill: var(--warn);
+  opacity: 0.5;
+}
+.other {
+  stroke: var(--soft);
+  stroke-width: 2;
+}
+.flash {
+  fill: var(--stop);
+}
+.arm {
+  stroke: var(--soft);
+  stroke-width: 2;
+  stroke-dasharray: 3 5;
+}
+.pin {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.pulsing {
+  fill: var(--ink);
+}
+.hand:focus-visible .pin {
+  stroke: var(--data);
 }
 .grab {
   stroke: transparent;

@@ -1,7 +1,18 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
-import { idleTargetRpm, oldAdvanceDeg, oldCurveOf, plannedSparkDeg, readingsOf, timingPayoff, USUAL_STATIC_DEG } from '@vectum/core'
+import {
+  gainByUsePct,
+  idleTargetRpm,
+  LOSS_PER_DEG2,
+  oldAdvanceDeg,
+  oldCurveOf,
+  plannedSparkDeg,
+  readingsOf,
+  timingPayoff,
+  useShares,
+  USUAL_STATIC_DEG,
+} from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
@@ -15,16 +26,23 @@ const curve = computed(() => oldCurveOf(c.value.facts, c.value.spark.staticDeg))
 const r = computed(() => c.value.resolved)
 const idleRpm = computed(() => idleTargetRpm(r.value))
 const planned = (rpm: number, mapKpa: number) => plannedSparkDeg(r.value, rpm, mapKpa)
+const lossPerDeg2 = computed(() => c.value.spark.lossPerDeg2 ?? LOSS_PER_DEG2)
 const regions = computed(() =>
   curve.value
-    ? timingPayoff(curve.value, planned, {
-        redlineRpm: r.value.redlineRpm,
-        idleRpm: idleRpm.value,
-        idleMapKpa: r.value.idleMapKpa,
-        barometerKpa: r.value.barometerKpa,
-      })
+    ? timingPayoff(
+        curve.value,
+        planned,
+        {
+          redlineRpm: r.value.redlineRpm,
+          idleRpm: idleRpm.value,
+          idleMapKpa: r.value.idleMapKpa,
+          barometerKpa: r.value.barometerKpa,
+        },
+        lossPerDeg2.value,
+      )
     : [],
 )
+const shares = computed(() => useShares(c.value.facts.place?.use))
 const light = computed(() => readingsOf(c.value.readings, 'survey.old-timing').map((x) => x.value))
 const W = 620
 const H = 260
@@ -56,6 +74,7 @@ const lines = computed(() =>
 )
 const fields = [
   q('choices.spark.staticDeg', 'Static timing, old', 'angle', `${USUAL_STATIC_DEG}° until read with a light`),
+  q('choices.spark.lossPerDeg2', 'Torque lost per square degree', 'number', '2.5 per ten thousand until known', 6),
   q('facts.ignition.mechanicalAdvanceDeg', 'Weights give', 'angle', 'crank degrees'),
   q('facts.ignition.mechanicalStartRpm', 'From', 'rpm'),
   q('facts.ignition.mechanicalFullRpm', 'All in at', 'rpm'),
@@ -97,6 +116,7 @@ const fields = [
             <th>Old</th>
             <th>Planned</th>
             <th>Torque</th>
+            <th>Time spent there</th>
           </tr>
         </thead>
         <tbody>
@@ -107,12 +127,16 @@ const fields = [
             <td class="num">{{ p.oldDeg.toFixed(0) }}°</td>
             <td class="num">{{ p.plannedDeg.toFixed(0) }}°</td>
             <td class="num">{{ p.gainPct < 0.05 ? '±0' : `+${p.gainPct.toFixed(1)}` }} %</td>
+            <td class="soft">{{ (100 * shares[p.id]).toFixed(0) }} %</td>
           </tr>
         </tbody>
       </table>
+      <p>
+        Over all of it, by use: <strong class="num">+{{ gainByUsePct(regions, shares).toFixed(1) }} %</strong> torque.
+      </p>
       <p class="soft">
         An estimate: the planned map is taken for the best timing, which only a dyno knows, and torque falls with the square of the degrees
-        from it (2.5 per ten thousand for each).
+        from it ({{ (lossPerDeg2 * 1e4).toFixed(1) }} per ten thousand for each).
       </p>
     </template>
   </section>

@@ -1,9 +1,20 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
-import { activeSymptoms, interferenceSuspects, nextSuspect, symptomIds, symptomWords, type SpeedSpike } from '@vectum/core'
+import { computed, onBeforeUnmount, ref } from 'vue'
+import {
+  activeSymptoms,
+  interferenceSuspects,
+  nextSuspect,
+  readIgnition,
+  speedSpikes,
+  symptomIds,
+  symptomWords,
+  type SpeedSpike,
+  type SuspectId,
+} from '@vectum/core'
 import { api, type ApiError } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
 
 /** Symptom first, then suspect by suspect in order, each with how it is proved; and the spikes of a log, counted. */
 const builds = useBuild()
@@ -12,6 +23,19 @@ const suspects = computed(() => interferenceSuspects(builds.context!))
 const next = computed(() => (symptoms.value.length ? nextSuspect(suspects.value) : null))
 const words = { found: 'it is this', clear: 'not this', open: '' } as const
 const logs = computed(() => builds.current!.logs)
+const live = useLive()
+const watching = computed(() => live.state === 'up' || live.state === 'connecting' || live.state === 'lost')
+onBeforeUnmount(() => live.close())
+const liveSpikes = computed(() =>
+  speedSpikes(
+    live.frames.map((f) => f.timeS),
+    live.frames.map((f) => f.rpm),
+  ),
+)
+const benchProof = (suspect: SuspectId): void =>
+  builds.record('spark.interference', readIgnition(builds.current!, 'spark.interference', { suspect }), {
+    instrument: 'bench: the proof, done',
+  })
 const spikes = ref<{ name: string; list: SpeedSpike[] } | null>(null)
 const problem = ref<string | null>(null)
 async function look(id: string, name: string): Promise<void> {
@@ -63,8 +87,29 @@ async function look(id: string, name: string): Promise<void> {
           @click="builds.record('spark.interference', { suspect: s.id, found: false })"
           >Clear</n-button
         >
+        <n-button size="small" dashed :aria-label="`${s.title}: proof on the bench`" @click="benchProof(s.id)">Bench</n-button>
       </li>
     </ol>
+    <h2>Speed spikes, live</h2>
+    <p v-if="!watching" class="logs">
+      <n-button @click="live.open(builds.current!.id)">Watch the live speed</n-button>
+      <span class="soft">what no crank can do is counted as it comes; the engine is run at First start</span>
+    </p>
+    <p v-else-if="live.state !== 'up'" class="soft">Waiting for the device…</p>
+    <p v-else data-testid="live-spikes" aria-live="polite">
+      <strong class="num">{{ live.frame?.rpm.toFixed(0) ?? '–' }} rpm</strong> now;
+      <strong class="num" :class="{ warn: liveSpikes.length }">{{ liveSpikes.length }}</strong> spikes in the last
+      {{ live.frames.length ? (live.frames[live.frames.length - 1].timeS - live.frames[0].timeS).toFixed(0) : 0 }} s{{
+        liveSpikes.length ? `, the last to ${liveSpikes[liveSpikes.length - 1].toRpm.toFixed(0)} rpm` : ''
+      }}.
+      <n-button
+        v-if="liveSpikes.length && !symptoms.includes('speed-spikes')"
+        type="primary"
+        @click="builds.record('spark.symptom', { symptom: 'speed-spikes', seen: true })"
+        >Record the symptom</n-button
+      >
+    </p>
+    <p v-if="live.state === 'refused'" class="warn">{{ live.why }}</p>
     <h2>Speed spikes in a log</h2>
     <p v-if="!logs.length" class="soft">Bring a log at Learn, or keep a trace at First start, to have its speed looked over.</p>
     <div v-else class="logs">
@@ -115,7 +160,7 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 110px auto auto;
+  grid-template-columns: minmax(0, 1fr) 110px auto auto auto;
   gap: 10px;
   align-items: center;
   border-bottom: 1px dotted var(--hair);

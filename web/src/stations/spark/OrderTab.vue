@@ -1,9 +1,22 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, reactive } from 'vue'
-import { coilMap, firingAngles, hasDistributor, leadSwap, sweepOf } from '@vectum/core'
+import { computed, reactive, ref } from 'vue'
+import {
+  checkReading,
+  coilMap,
+  firingAngles,
+  hasDistributor,
+  leadSwap,
+  ohmPerMetre,
+  proofsOf,
+  readIgnition,
+  readingsOf,
+  sweepOf,
+} from '@vectum/core'
+import CellInput from '../../quantity/CellInput.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
+import StepRecord from './StepRecord.vue'
 
 /** Towers, coils and the order they fire in; what a crossed pair does; tags for the leads. */
 const builds = useBuild()
@@ -17,6 +30,34 @@ const cylinders = computed(() => [...(firingOrder.value ?? [])].sort((a, b) => a
 const crossed = reactive<[number, number]>([firingOrder.value?.[0] ?? 1, firingOrder.value?.[1] ?? 2])
 const swap = computed(() => leadSwap(firingOrder.value ?? [], crossed[0], crossed[1], sweepOf(c.value).minAdvanceDeg))
 const print = () => window.print()
+const seen = computed(() => proofsOf(c.value).find((p) => p.id === 'order') ?? null)
+const typed = reactive<Record<number, { lengthMm?: number; ohm?: number }>>({})
+const leadProblem = ref<string | null>(null)
+const leadOf = (cylinder: number) =>
+  readingsOf(c.value.readings, 'spark.lead')
+    .filter((r) => r.value.cylinder === cylinder)
+    .at(-1)?.value ?? null
+/** A lead goes into the record when both its length and its ohms are there. */
+function measured(cylinder: number, field: 'lengthMm' | 'ohm', text: string): void {
+  const value = Number(text.replace(',', '.'))
+  const words = { lengthMm: 'length, mm,', ohm: 'resistance, ohm,' }[field]
+  const refused = text.trim() === '' || !Number.isFinite(value) ? 'must be a number' : checkReading('spark.lead', field, value)
+  leadProblem.value = refused ? `Lead ${cylinder}: ${words} ${refused}` : null
+  if (refused) return
+  const lead = { lengthMm: leadOf(cylinder)?.lengthMm, ohm: undefined as number | undefined, ...typed[cylinder], [field]: value }
+  typed[cylinder] = lead
+  if (lead.lengthMm === undefined || lead.ohm === undefined) return
+  builds.record('spark.lead', { cylinder, lengthMm: lead.lengthMm, ohm: lead.ohm }, { instrument: 'multimeter' })
+  delete typed[cylinder]
+}
+const perMetre = (cylinder: number): string => {
+  const lead = leadOf(cylinder)
+  return lead ? `${(ohmPerMetre(lead) / 1000).toFixed(1)} kΩ` : '–'
+}
+function benchLeads(): void {
+  for (const { cylinder } of angles.value)
+    builds.record('spark.lead', readIgnition(builds.current!, 'spark.lead', { cylinder }), { instrument: 'bench: meter' })
+}
 </script>
 
 <template>
@@ -61,6 +102,11 @@ const print = () => window.print()
           </tr>
         </tbody>
       </table>
+      <h2>{{ distributor ? 'Seen at the leads' : 'Seen at the coils' }}</h2>
+      <p v-if="seen" :class="{ proved: 'clear', wrong: 'stop', open: 'soft' }[seen.state]">
+        {{ seen.state === 'proved' ? 'Proved' : seen.state === 'wrong' ? 'Wrong' : 'Not proved yet' }}: {{ seen.because }}
+      </p>
+      <step-record kind="spark.order" step="order" />
       <h2>What if two leads are crossed?</h2>
       <div class="swap">
         <option-row v-model="crossed[0]" firm label="First lead" :options="cylinders" />
@@ -74,6 +120,43 @@ const print = () => window.print()
       </ul>
       <p v-else class="soft">The same lead on its own tower.</p>
       <div class="tags-head">
+        <h2>Leads, cut and measured</h2>
+        <n-button size="small" dashed data-testid="bench-leads" @click="benchLeads">Bench: meter on each</n-button>
+      </div>
+      <table class="leads">
+        <thead>
+          <tr>
+            <th>Lead</th>
+            <th>Length, mm</th>
+            <th>End to end, ohm</th>
+            <th>A metre</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="a in angles" :key="a.cylinder">
+            <td class="num">{{ a.cylinder }}</td>
+            <td>
+              <cell-input
+                :value="typed[a.cylinder]?.lengthMm ?? leadOf(a.cylinder)?.lengthMm ?? ''"
+                :label="`Lead ${a.cylinder}, length, mm`"
+                numeric
+                @commit="(t) => measured(a.cylinder, 'lengthMm', t)"
+              />
+            </td>
+            <td>
+              <cell-input
+                :value="typed[a.cylinder]?.ohm ?? leadOf(a.cylinder)?.ohm ?? ''"
+                :label="`Lead ${a.cylinder}, ohm`"
+                numeric
+                @commit="(t) => measured(a.cylinder, 'ohm', t)"
+              />
+            </td>
+            <td class="num">{{ perMetre(a.cylinder) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="leadProblem" class="stop" role="alert">{{ leadProblem }}</p>
+      <div class="tags-head">
         <h2>Tags to cut out</h2>
         <n-button size="small" @click="print">Print</n-button>
       </div>
@@ -83,6 +166,7 @@ const print = () => window.print()
           <small>{{
             distributor ? `tower ${k + 1} in rotation` : `coil ${channels.find((ch) => ch.cylinder === a.cylinder)?.channel}`
           }}</small>
+          <small v-if="leadOf(a.cylinder)">{{ leadOf(a.cylinder)!.lengthMm.toFixed(0) }} mm</small>
         </li>
       </ol>
     </template>
@@ -113,6 +197,28 @@ const print = () => window.print()
 }
 h2 {
   margin-top: 18px;
+}
+.leads {
+  border-collapse: collapse;
+  margin-top: 6px;
+}
+.leads th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--soft);
+  padding-right: 18px;
+}
+.leads td {
+  padding: 2px 18px 2px 0;
+}
+.leads td.num {
+  font-size: 20px;
+}
+.leads :deep(input) {
+  width: 120px;
+}
+.tags small {
+  display: block;
 }
 .swap,
 .tags-head {

@@ -7,22 +7,26 @@ import CurveTab from './CurveTab.vue'
 import InterferenceTab from './InterferenceTab.vue'
 import OrderTab from './OrderTab.vue'
 import PhaseTab from './PhaseTab.vue'
+import ScopeTab from './ScopeTab.vue'
+import StepsTab from './StepsTab.vue'
 import TachTab from './TachTab.vue'
 import TimingLight from './TimingLight.vue'
 import TriggerTab from './TriggerTab.vue'
 
 const builds = useBuild()
 const tabs = [
+  { id: 'steps', title: 'Steps' },
   { id: 'trigger', title: 'Trigger' },
-  { id: 'phase', title: 'Phase' },
-  { id: 'light', title: 'Timing light' },
+  { id: 'phase', title: 'Dial' },
   { id: 'order', title: 'Order' },
-  { id: 'coil', title: 'Dwell' },
+  { id: 'scope', title: 'Scope' },
+  { id: 'light', title: 'Light' },
+  { id: 'coil', title: 'Coil' },
   { id: 'curve', title: 'Old curve' },
-  { id: 'tach', title: 'Tachometer' },
+  { id: 'tach', title: 'Tach' },
   { id: 'interference', title: 'Interference' },
 ] as const
-const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trigger ? 'phase' : 'trigger')
+const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trigger ? 'steps' : 'trigger')
 </script>
 
 <template>
@@ -35,7 +39,9 @@ const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trig
     <div class="tabs" role="tablist" aria-label="Spark">
       <button v-for="t in tabs" :key="t.id" role="tab" :aria-selected="tab === t.id" @click="tab = t.id">{{ t.title }}</button>
     </div>
-    <trigger-tab v-if="tab === 'trigger'" />
+    <steps-tab v-if="tab === 'steps'" @go="tab = $event" />
+    <trigger-tab v-else-if="tab === 'trigger'" />
+    <scope-tab v-else-if="tab === 'scope'" />
     <phase-tab v-else-if="tab === 'phase'" />
     <section v-else-if="tab === 'light'" class="pad"><timing-light /></section>
     <order-tab v-else-if="tab === 'order'" />

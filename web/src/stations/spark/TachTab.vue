@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, onBeforeUnmount, reactive, ref } from 'vue'
 import {
   adapterOf,
   checkReading,
   fitTach,
+  needleOf,
   needleStep,
+  readIgnition,
+  selfTestRpm,
+  speedoPulsesPerKm,
   sourcePulsesPerRev,
   tachFrequency,
   tachRatio,
   tachReadings,
-  USUAL_NEEDLE_S,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q } from '../../quantity/field.ts'
@@ -55,7 +58,45 @@ const fields = [
   q('choices.tach.setCylinders', 'Set to cylinders', 'count'),
   q('choices.tach.redlineRpm', 'Redline mark', 'rpm'),
   q('choices.tach.shiftRpm', 'Shift mark', 'rpm'),
+  q('choices.tach.selfTestRpm', 'Needle test goes to', 'rpm', 'at power-up'),
+  q('choices.tach.selfTestS', 'Needle test lasts, s', 'number'),
 ]
+const speedoFields = [
+  q('choices.tach.speedo.pulsesPerKm', 'Sender, pulses a km', 'count', 'before the change'),
+  q('choices.tach.speedo.oldAxle', 'Axle ratio before', 'number', undefined, 3),
+  q('choices.tach.speedo.newAxle', 'Axle ratio now', 'number', undefined, 3),
+  q('choices.tach.speedo.oldTyreMm', 'Tyre, rolling diameter before', 'length'),
+  q('choices.tach.speedo.newTyreMm', 'Tyre now', 'length'),
+]
+const speedo = computed(() => (tach.value.speedo ? speedoPulsesPerKm(tach.value.speedo) : null))
+const lag = computed(() => needleOf(c.value))
+// a step is watched on a phone's film: what it showed at a few times
+const stepFrom = ref<number | undefined>(900)
+const stepTo = ref<number | undefined>(2800)
+const stepPoints = reactive<{ timeS: number; shownRpm: number | undefined }[]>(
+  [0.1, 0.2, 0.4, 0.8].map((timeS) => ({ timeS, shownRpm: undefined })),
+)
+const stepReady = computed(
+  () => stepFrom.value !== undefined && stepTo.value !== undefined && stepPoints.filter((p) => p.shownRpm !== undefined).length >= 2,
+)
+function recordStep(): void {
+  const points = stepPoints.filter((p) => p.shownRpm !== undefined)
+  builds.record('tach.step', { fromRpm: stepFrom.value, toRpm: stepTo.value, points: points.map((p) => ({ ...p })) })
+  for (const p of stepPoints) p.shownRpm = undefined
+}
+function benchStep(): void {
+  const at = { fromRpm: stepFrom.value ?? 900, toRpm: stepTo.value ?? 2800 }
+  builds.record('tach.step', readIgnition(builds.current!, 'tach.step', at), { instrument: 'bench: phone camera' })
+}
+const benchTach = (): void =>
+  builds.record('tach.reading', readIgnition(builds.current!, 'tach.reading', { rpm: speed.value }), { instrument: 'bench: tachometer' })
+// needle test at power-up: up its span and back
+const testing = ref(false)
+let testedMs = 0
+function selfTest(): void {
+  testedMs = 0
+  testing.value = true
+}
 // a strip rather than a dial: the speed, and the needle that follows it
 const speed = ref(1500)
 const needle = ref(0)
@@ -63,14 +104,13 @@ const full = computed(() => Math.ceil((c.value.resolved.redlineRpm * 1.25) / 100
 let frame = 0
 let last = 0
 const tick = (now: number): void => {
-  const shown = speed.value * (ratio.value ?? 1)
-  needle.value = needleStep(
-    needle.value,
-    Math.min(shown, full.value),
-    last ? (now - last) / 1000 : 0,
-    USUAL_NEEDLE_S.rise,
-    USUAL_NEEDLE_S.fall,
-  )
+  const seconds = tach.value.selfTestS ?? 2
+  if (testing.value) testedMs += last ? now - last : 0
+  if (testedMs / 1000 >= seconds + 1) testing.value = false
+  const shown = testing.value
+    ? selfTestRpm(testedMs / 1000, tach.value.selfTestRpm ?? full.value, seconds)
+    : speed.value * (ratio.value ?? 1)
+  needle.value = needleStep(needle.value, Math.min(shown, full.value), last ? (now - last) / 1000 : 0, lag.value.rise, lag.value.fall)
   last = now
   frame = requestAnimationFrame(tick)
 }
@@ -106,6 +146,13 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
         >True speed <input v-model.number="speed" type="range" min="0" :max="full" step="50" aria-label="True speed" />
         <strong class="num">{{ speed }} rpm</strong></label
       >
+      <div class="row">
+        <n-button :disabled="testing" @click="selfTest">Needle test</n-button>
+        <span class="soft" data-testid="lag"
+          >The needle rises with {{ lag.rise.toFixed(2) }} s{{ lag.measured.rise ? '' : ' (usual)' }} and falls with
+          {{ lag.fall.toFixed(2) }} s{{ lag.measured.fall ? '' : ' (usual)' }}.</span
+        >
+      </div>
     </div>
     <h2>Readings</h2>
     <div class="row">
@@ -124,6 +171,7 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
         :check="(v) => checkReading('tach.reading', 'shownRpm', v)"
       />
       <n-button type="primary" :disabled="trueRpm === undefined || shownRpm === undefined" @click="record">Record</n-button>
+      <n-button dashed :disabled="speed < 100" @click="benchTach">Bench: read at {{ speed }} rpm</n-button>
     </div>
     <p v-if="fit" data-testid="tach-fit">
       Shows <strong class="num">{{ fit.gain.toFixed(3) }}</strong> times the speed{{
@@ -131,6 +179,40 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
       }}, {{ settings.format(fit.worstRpm, 'rpm') }} off at worst{{
         fit.setting ? `: as one set to ${fit.setting.set} cylinders on an engine of ${fit.setting.true}` : ''
       }}.
+    </p>
+    <h2>How it follows a step</h2>
+    <p class="soft">Film the needle while the speed jumps; read it at a few times after. Do it up and down: some fall more slowly.</p>
+    <div class="row">
+      <quantity-field
+        v-model="stepFrom"
+        label="From"
+        dimension="rpm"
+        input-id="step-from"
+        :check="(v) => checkReading('tach.step', 'fromRpm', v)"
+      />
+      <quantity-field
+        v-model="stepTo"
+        label="To"
+        dimension="rpm"
+        input-id="step-to"
+        :check="(v) => checkReading('tach.step', 'toRpm', v)"
+      />
+      <quantity-field
+        v-for="(p, i) in stepPoints"
+        :key="i"
+        v-model="p.shownRpm"
+        :label="`After ${p.timeS} s`"
+        dimension="rpm"
+        :input-id="`step-${i}`"
+        :check="(v) => (v! < 0 || v! > 20000 ? 'must be 0 to 20000 rpm' : null)"
+      />
+      <n-button type="primary" :disabled="!stepReady" @click="recordStep">Record step</n-button>
+      <n-button dashed @click="benchStep">Bench: film it</n-button>
+    </div>
+    <h2>Speedometer, after another axle or tyre</h2>
+    <div class="fields"><fact-field v-for="f in speedoFields" :key="f.path" :field="f" /></div>
+    <p v-if="speedo !== null" data-testid="speedo">
+      The display is now to be told <strong class="num">{{ speedo.toFixed(0) }}</strong> pulses a kilometre.
     </p>
   </section>
 </template>
@@ -184,6 +266,12 @@ svg {
 }
 .strip input {
   flex: 1;
+}
+.row :deep(.field) {
+  width: 130px;
+}
+h2 {
+  margin-top: 18px;
 }
 .row {
   display: flex;

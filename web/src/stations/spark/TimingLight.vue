@@ -1,7 +1,19 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { currentLight, currentLightReadings, currentTiming, delayDeg, readingsOf } from '@vectum/core'
+import {
+  currentLight,
+  currentLightReadings,
+  currentTiming,
+  delayDeg,
+  fixActions,
+  readIgnition,
+  readingsOf,
+  readingWords,
+  unproved,
+  zeroMark,
+  type TimingFix,
+} from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -37,11 +49,39 @@ function record(): void {
   )
   rpm.value = observed.value = undefined
 }
-function applyUnit(): void {
-  const v = verdict.value
-  if (!v || v.newReferenceDeg === null) return
-  builds.change('choices.spark.referenceDeg', Math.round(v.newReferenceDeg * 10) / 10)
-  if (v.newDelayUs !== null) builds.change('choices.spark.delayUs', Math.round(v.newDelayUs))
+const missing = computed(() => (builds.context ? unproved(builds.context) : []))
+const correction = computed(() => (builds.context ? (zeroMark(builds.context)?.correctionDeg ?? 0) : 0))
+const fits = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.fit') : []))
+const verbs: Record<TimingFix['id'], string> = {
+  'change-reference': 'Set it in the unit',
+  'turn-distributor': 'I turned it',
+  'move-sensor': 'I moved it',
+  'change-delay': 'Set the delay in the unit',
+}
+/** with a reference to change the delay goes along; alone it is a fix of its own */
+const offered = computed(() => {
+  const fixes = verdict.value?.fixes ?? []
+  return fixes.length === 1 ? fixes : fixes.filter((f) => f.id !== 'change-delay')
+})
+const delayFix = computed(() =>
+  (verdict.value?.fixes ?? []).find((f) => f.id === 'change-delay' && offered.value.length > 0 && !offered.value.includes(f)),
+)
+function apply(id: TimingFix['id']): void {
+  if (!verdict.value || !builds.context) return
+  const { changes, readings } = fixActions(builds.context, verdict.value, id, now.value.length)
+  for (const { kind, value } of readings) builds.record(kind, value)
+  for (const { path, value } of changes) builds.change(path, value)
+}
+const benchRpm = computed(() => verdict.value?.nextRpm ?? 900)
+const refused = ref<string | null>(null)
+function takeOnBench(): void {
+  refused.value = null
+  try {
+    const at = { rpm: benchRpm.value, ...(commanded.value === undefined ? {} : { commandedDeg: commanded.value }) }
+    builds.record('spark.timing-light', readIgnition(builds.current!, 'spark.timing-light', at), { instrument: 'bench: Timing light' })
+  } catch (e) {
+    refused.value = (e as Error).message
+  }
 }
 
 const points = computed(() =>
@@ -107,7 +147,14 @@ const series = computed(() => [
         :check="(v) => (v! < -60 ? 'must be at least -60°' : v! > 120 ? 'must be at most 120°' : null)"
       />
       <n-button attr-type="submit" type="primary" :disabled="!canRecord">Record</n-button>
+      <n-button dashed data-testid="bench-light" @click="takeOnBench">Bench: light at {{ benchRpm }} rpm</n-button>
     </form>
+    <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
+    <p v-if="missing.length" class="proofs" data-testid="unproved">
+      <strong>Not proved yet: {{ missing.map((p) => p.title.toLowerCase()).join(', ') }}.</strong> Each can look like a timing error, so no
+      fix is offered before. Prove them at Steps.
+    </p>
+    <p v-if="correction !== 0" class="soft">Every reading is corrected by the stored {{ correction.toFixed(1) }}° of the zero mark.</p>
     <div class="two">
       <div>
         <table class="readings">
@@ -151,25 +198,35 @@ const series = computed(() => [
             }}</small>
           </div>
         </div>
-        <ol>
-          <li v-for="fix in verdict.fixes" :key="fix.id">
-            <strong>{{ fix.title }}</strong> <span class="soft">{{ fix.detail }}</span>
-          </li>
-          <li v-if="!verdict.fixes.length">Nothing to change: what is left is under what a light can show.</li>
-        </ol>
+        <p v-for="s in verdict.suspects" :key="s" class="warn">{{ s }}</p>
+        <template v-if="!missing.length">
+          <div v-for="(fix, i) in offered" :key="fix.id" class="fix">
+            <p>
+              <strong>{{ fix.title }}</strong> <span class="soft">{{ fix.detail }}</span>
+              <span v-if="delayFix" class="soft"> {{ delayFix.title }} with it.</span>
+            </p>
+            <n-button :type="i ? 'default' : 'primary'" size="large" @click="apply(fix.id)">{{ verbs[fix.id] }}</n-button>
+          </div>
+          <p v-if="!offered.length">Nothing to change: what is left is under what a light can show.</p>
+        </template>
         <p v-if="!verdict.enough" class="soft">
           Not sure enough yet: one more reading near <strong>{{ verdict.nextRpm }} rpm</strong> tightens it most.
         </p>
-        <n-button v-if="verdict.fixes.length" type="primary" @click="applyUnit">Set it in the unit</n-button>
       </template>
     </section>
+    <details v-if="fits.length" class="fits">
+      <summary>{{ fits.length }} fit{{ fits.length > 1 ? 's' : '' }} before this one</summary>
+      <p v-for="f in fits" :key="f.id">
+        <span class="soft">{{ f.takenAt.slice(0, 16).replace('T', ' ') }}, {{ f.who }}:</span> {{ readingWords('spark.fit', f.value) }}
+      </p>
+    </details>
   </div>
 </template>
 
 <style scoped>
 .enter {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr)) auto;
+  grid-template-columns: repeat(3, minmax(0, 1fr)) auto auto;
   gap: 12px;
   align-items: end;
   margin-bottom: 12px;
@@ -210,11 +267,33 @@ td.num {
   display: block;
   line-height: 1;
 }
-ol {
-  padding-left: 20px;
-  margin: 10px 0;
+.fix {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 16px;
+  align-items: center;
+  border-bottom: 1px dotted var(--hair);
+  padding: 6px 0;
 }
-li {
-  margin-bottom: 4px;
+.fix p {
+  margin: 0;
+}
+.fix strong {
+  font-size: 19px;
+}
+.proofs {
+  border-left: 5px solid var(--warn);
+  padding: 4px 0 4px 12px;
+  margin: 0 0 10px;
+}
+.fits {
+  margin-top: 12px;
+}
+.fits p {
+  margin: 2px 0;
+}
+summary {
+  min-height: 32px;
+  cursor: pointer;
 }
 </style>

@@ -1,51 +1,154 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import {
-  checkFact,
-  checkReading,
-  ignitionUses,
-  latest,
-  thresholdFor,
-  wrongEdgeShiftDeg,
-  hasDistributor,
-  timingTape,
   CHECK_BAR_MM,
+  controlsTiming,
+  edgeErrorDeg,
+  edgeOf,
+  hasCamSignal,
+  hasDistributor,
+  ignitionUses,
+  knockFrequenciesKhz,
+  latest,
+  ownCurveTable,
+  reversedAtSpeeds,
+  sensorDegToCrank,
+  sensorOf,
+  thresholdFor,
+  timingTape,
+  triggerWays,
+  wheelReferenceOf,
+  type TriggerWay,
 } from '@vectum/core'
-import QuantityField from '../../quantity/QuantityField.vue'
+import FactField from '../../quantity/FactField.vue'
+import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import DamperTape from './DamperTape.vue'
+import CurvePoints from './CurvePoints.vue'
+import StepRecord from './StepRecord.vue'
 
-/** How the unit sees the crank: the way, its angles, and the proofs before any timing. */
+/** How the unit sees the crank: the way, its sensor and angles, and what a wrong edge or polarity would do. */
 const builds = useBuild()
 const c = computed(() => builds.context!)
 const spark = computed(() => builds.current?.choices.spark ?? {})
-const triggers = [
-  {
-    id: 'speed-signal',
-    title: 'Speed signal only',
-    text: 'The old advance stays; the unit only counts. Signal from coil negative, or the tach output of a capacitive box.',
-  },
-  {
-    id: 'locked-magnetic',
-    title: 'Locked magnetic distributor',
-    text: 'Weights and vacuum plate fixed so that nothing moves; the unit times one coil.',
-  },
-  { id: 'hall', title: 'Hall distributor', text: 'Made for timing control; one coil, clean edge at any speed.' },
-  { id: 'crank-cam', title: 'Crank trigger and cam sync', text: 'A coil for each cylinder; the most exact, and the most work.' },
-] as const
-
-const set = (path: string) => (value: number | undefined) => builds.change(path, value)
-const check = (path: string) => (value: number | undefined) => checkFact(path, value)
-const zeroOffset = ref<number | undefined>(0)
+const ways = Object.entries(triggerWays) as [TriggerWay, (typeof triggerWays)[TriggerWay]][]
 const use = computed(() => (c.value.facts.ignition?.kind ? ignitionUses[c.value.facts.ignition.kind] : null))
 const useWords = { usable: 'usable', modify: 'with changes', replace: 'replace it' } as const
-const noise = ref<number>()
-const cranking = ref<number>()
+const timed = computed(() => controlsTiming(c.value))
+const rotor = computed(() => hasDistributor(c.value))
+const sensor = computed(() => sensorOf(c.value))
+
+const angles = computed<Field[]>(() => [
+  ...(timed.value ? [q('choices.spark.referenceDeg', 'Reference angle', 'angle', 'crank degrees BTDC of the pulse')] : []),
+  q('choices.spark.minAdvanceDeg', 'Least advance', 'angle', 'cranking or idle'),
+  q('choices.spark.maxAdvanceDeg', 'Most advance', 'angle', 'light cruise'),
+  ...(timed.value
+    ? [
+        q('choices.spark.delayUs', 'Signal delay set', 'timeUs', 'as in the unit'),
+        q('choices.spark.latencyUs', 'Unit latency', 'timeUs', '300 µs if not known'),
+      ]
+    : []),
+])
+const way = computed<Field[]>(() => [
+  ...(spark.value.trigger === 'speed-signal' || spark.value.trigger === 'own-curve'
+    ? [
+        pick('choices.spark.signalFrom', 'Speed signal from', [
+          ['coil-negative', 'coil negative'],
+          ['tach-output', 'a tach output'],
+        ]),
+      ]
+    : []),
+  ...(rotor.value
+    ? [
+        pick('choices.spark.gear', 'Drive gear', [
+          ['cast-iron', 'cast iron'],
+          ['melonised-steel', 'melonised steel'],
+          ['bronze', 'bronze'],
+          ['composite', 'composite'],
+        ]),
+        pick('facts.cam.material', 'Cam', [
+          ['cast-iron', 'cast iron'],
+          ['roller-steel', 'roller, steel'],
+          ['billet', 'billet, unknown'],
+        ]),
+      ]
+    : []),
+  ...(timed.value && !rotor.value
+    ? [
+        yesNo('choices.spark.camSignal', 'Cam signal'),
+        pick('choices.spark.coils', 'Coils', [
+          ['paired', 'one for each pair'],
+          ['per-cylinder', 'one for each cylinder'],
+        ]),
+      ]
+    : []),
+  ...(spark.value.trigger === 'crank-cam' && hasCamSignal(c.value)
+    ? [
+        pick(
+          'choices.spark.camSyncWindows',
+          'Cam pulse ahead of the reference',
+          [
+            [0.5, '½ interval'],
+            [1.5, '1½ intervals'],
+          ],
+          'as the unit’s sheet says',
+        ),
+      ]
+    : []),
+])
+const sensing = computed<Field[]>(() =>
+  sensor.value === null
+    ? []
+    : [
+        pick('choices.spark.sensor', 'Sensor', [
+          ['magnetic', 'magnetic'],
+          ['hall', 'Hall'],
+          ['optical', 'optical'],
+        ]),
+        ...(sensor.value === 'magnetic'
+          ? [q('choices.spark.lobeDeg', 'Width of one lobe', 'angle', 'on its own shaft; 3° until seen on the scope')]
+          : [
+              pick('choices.spark.output', 'Output with the target there', [
+                ['low', 'low'],
+                ['high', 'high'],
+              ]),
+              pick('choices.spark.setOn', 'Set with the target', [
+                ['arriving', 'arriving'],
+                ['leaving', 'leaving'],
+              ]),
+              pick('choices.spark.edge', 'Edge told to the unit', [
+                ['falling', 'falling'],
+                ['rising', 'rising'],
+              ]),
+              q('choices.spark.targetWidthDeg', 'Width of the target', 'angle', 'on its own shaft'),
+            ]),
+      ],
+)
+const wheelFields = [
+  q('choices.spark.wheel.teeth', 'Places round the wheel', 'count', 'missing ones too'),
+  q('choices.spark.wheel.missing', 'Of them missing', 'count'),
+  q('choices.spark.wheel.toothAtTdc', 'Tooth at the sensor, top centre', 'count', 'number one up'),
+  q('choices.spark.wheel.referenceTooth', 'Reference tooth', 'count', 'as the unit’s sheet counts'),
+  q('choices.spark.wheel.remainderDeg', 'Left within the tooth', 'angle'),
+]
+const wheelR = computed(() => (spark.value.trigger === 'toothed-wheel' ? wheelReferenceOf(spark.value) : null))
+const edge = computed(() => {
+  const { output, setOn } = spark.value
+  if (sensor.value === 'magnetic' || sensor.value === null || !output || !setOn) return null
+  const right = edgeOf(output, setOn)
+  return { right, wrongDeg: edgeErrorDeg({ ...spark.value, edge: right === 'falling' ? 'rising' : 'falling' }, sensorDegToCrank(c.value))! }
+})
+const reversed = computed(() => (sensor.value === 'magnetic' && timed.value ? reversedAtSpeeds(c.value) : []))
 const signal = computed(() => latest(c.value.readings, 'spark.signal'))
 const threshold = computed(() => (signal.value ? thresholdFor(signal.value.value.noiseV, signal.value.value.crankingV) : null))
-const targetDeg = ref<number | undefined>(8)
-const edge = computed(() => (targetDeg.value === undefined ? null : wrongEdgeShiftDeg(targetDeg.value, hasDistributor(c.value))))
+const bore = computed(() => c.value.facts.engine?.boreMm ?? null)
+const knockField = pick('choices.spark.knock.place', 'Knock sensor', [
+  ['block-middle', 'block, middle'],
+  ['block-end', 'block, end'],
+  ['head', 'head'],
+  ['bracket', 'a bracket'],
+])
 const tape = computed(() => {
   const diameter = c.value.resolved.damperDiameterMm
   return diameter === null ? null : timingTape(diameter, -10, Math.max(60, Math.ceil((spark.value.referenceDeg ?? 50) / 10) * 10 + 10))
@@ -60,139 +163,75 @@ const tape = computed(() => {
     </p>
     <div class="ways" role="radiogroup" aria-label="How the unit sees the crank">
       <button
-        v-for="t in triggers"
-        :key="t.id"
+        v-for="[id, t] in ways"
+        :key="id"
         role="radio"
-        :aria-checked="spark.trigger === t.id"
-        :class="{ on: spark.trigger === t.id }"
-        @click="builds.change('choices.spark.trigger', t.id)"
+        :aria-checked="spark.trigger === id"
+        :class="{ on: spark.trigger === id }"
+        @click="builds.change('choices.spark.trigger', id)"
       >
         <strong class="head">{{ t.title }}</strong><span>{{ t.text }}</span>
       </button>
     </div>
-    <div class="fields">
-      <quantity-field
-        label="Reference angle"
-        dimension="angle"
-        :model-value="spark.referenceDeg"
-        :check="check('choices.spark.referenceDeg')"
-        why="crank degrees BTDC of the pulse"
-        @update:model-value="set('choices.spark.referenceDeg')($event)"
-      />
-      <quantity-field
-        label="Least advance"
-        dimension="angle"
-        :model-value="spark.minAdvanceDeg"
-        :check="check('choices.spark.minAdvanceDeg')"
-        why="cranking or idle"
-        @update:model-value="set('choices.spark.minAdvanceDeg')($event)"
-      />
-      <quantity-field
-        label="Most advance"
-        dimension="angle"
-        :model-value="spark.maxAdvanceDeg"
-        :check="check('choices.spark.maxAdvanceDeg')"
-        why="light cruise"
-        @update:model-value="set('choices.spark.maxAdvanceDeg')($event)"
-      />
-      <quantity-field
-        label="Signal delay set"
-        dimension="timeUs"
-        :model-value="spark.delayUs"
-        :check="check('choices.spark.delayUs')"
-        why="as in the unit"
-        @update:model-value="set('choices.spark.delayUs')($event)"
-      />
-      <quantity-field
-        label="Unit latency"
-        dimension="timeUs"
-        :model-value="spark.latencyUs"
-        :check="check('choices.spark.latencyUs')"
-        why="300 µs if not known"
-        @update:model-value="set('choices.spark.latencyUs')($event)"
-      />
-      <div v-if="spark.trigger === 'crank-cam'">
-        <span class="label">Cam sync ahead of the pulse</span>
-        <div class="pair">
-          <button
-            v-for="w in [0.5, 1.5]"
-            :key="w"
-            :class="{ on: spark.camSyncWindows === w }"
-            @click="builds.change('choices.spark.camSyncWindows', w)"
-          >
-            {{ w }} intervals
-          </button>
-        </div>
+    <template v-if="spark.trigger">
+      <div class="fields">
+        <fact-field v-for="f in [...angles, ...way]" :key="f.path" :field="f" />
       </div>
-    </div>
-    <h2>Proofs before any timing</h2>
-    <div class="proofs">
-      <div>
-        <p>Piston stop from both directions; true zero is the middle. How far is the mark off?</p>
-        <div class="line">
-          <quantity-field
-            v-model="zeroOffset"
-            label="Mark is off by"
-            dimension="angle"
-            :check="(v) => (Math.abs(v!) > 30 ? 'must be within ±30°' : null)"
-          />
+      <template v-if="spark.trigger === 'toothed-wheel'">
+        <h2>The wheel, counted</h2>
+        <div class="fields"><fact-field v-for="f in wheelFields" :key="f.path" :field="f" /></div>
+        <p v-if="wheelR !== null" class="say" data-testid="wheel-reference">
+          Reference by the count: <strong class="num">{{ wheelR.toFixed(1) }}°</strong> BTDC.
           <n-button
-            :disabled="zeroOffset === undefined"
-            @click="builds.record('spark.zero-mark', { method: 'piston-stop', offsetDeg: zeroOffset }, { instrument: 'piston stop' })"
-            >Record zero mark</n-button
+            v-if="spark.referenceDeg === undefined || Math.abs(spark.referenceDeg - wheelR) > 0.05"
+            @click="builds.change('choices.spark.referenceDeg', Math.round(wheelR * 10) / 10)"
+            >Set it in the unit</n-button
           >
-        </div>
-      </div>
-      <div v-if="spark.trigger === 'locked-magnetic'">
-        <p>Twist the rotor by hand against its shaft, both ways.</p>
-        <div class="line">
-          <n-button @click="builds.record('spark.lock-out', { moves: false })">Nothing moves</n-button>
-          <n-button @click="builds.record('spark.lock-out', { moves: true })">It moves</n-button>
-        </div>
-      </div>
-    </div>
-    <h2>The signal itself</h2>
-    <div class="proofs">
-      <div>
-        <p>Scope at the pick-up: peak of the noise between pulses, peak of the pulse while cranking.</p>
-        <div class="line">
-          <quantity-field
-            v-model="noise"
-            label="Noise, peak"
-            dimension="voltage"
-            input-id="sig-noise"
-            :check="(v) => checkReading('spark.signal', 'noiseV', v)"
-          />
-          <quantity-field
-            v-model="cranking"
-            label="Cranking, peak"
-            dimension="voltage"
-            input-id="sig-crank"
-            :check="(v) => checkReading('spark.signal', 'crankingV', v)"
-          />
-          <n-button
-            :disabled="noise === undefined || cranking === undefined"
-            @click="builds.record('spark.signal', { noiseV: noise, crankingV: cranking }, { instrument: 'scope' })"
-            >Record</n-button
-          >
-        </div>
+        </p>
+      </template>
+      <curve-points v-if="spark.trigger === 'own-curve'" :rows="ownCurveTable(c)" />
+      <template v-if="sensing.length">
+        <h2>The sensor and its edge</h2>
+        <div class="fields"><fact-field v-for="f in sensing" :key="f.path" :field="f" /></div>
+        <p v-if="edge" class="say" data-testid="edge">
+          The moment is the <strong>{{ edge.right }}</strong> edge; with the other every spark comes
+          <strong class="num">{{ Math.abs(edge.wrongDeg).toFixed(0) }}°</strong> {{ edge.wrongDeg > 0 ? 'late' : 'early' }} at the crank, at
+          any speed.
+        </p>
+        <p v-else-if="sensor !== 'magnetic'" class="soft">Say output and setting to see which edge marks the moment.</p>
+        <p v-if="reversed.length" class="say">
+          Wires changed over, the spark would come late by
+          <template v-for="(s, i) in reversed" :key="s.rpm"
+            >{{ i ? ', ' : '' }}<strong class="num">{{ s.lateDeg === null ? 'none' : `${s.lateDeg.toFixed(1)}°` }}</strong> at
+            {{ s.rpm }} rpm</template
+          >.
+        </p>
+        <h2>The signal itself</h2>
+        <p class="soft">Scope at the pick-up: peak of the noise between pulses, peak of the pulse while cranking.</p>
+        <step-record kind="spark.signal" step="signal" />
         <p v-if="threshold" class="say">
           Threshold <strong class="num">{{ threshold.thresholdV.toFixed(2) }} V</strong>, {{ threshold.clear.toFixed(1) }} times clear of
           both.
         </p>
-      </div>
-      <div>
-        <p>If the unit takes the wrong edge of the target, every spark moves by the same amount at any speed.</p>
-        <div class="line">
-          <quantity-field v-model="targetDeg" label="Target, width on its own shaft" dimension="angle" input-id="edge-width" />
-          <p v-if="edge !== null" class="say" data-testid="edge">
-            <strong class="num">{{ edge.toFixed(0) }}°</strong> at the crank
-          </p>
-        </div>
-      </div>
-    </div>
-    <damper-tape v-if="tape" :ticks="tape" :bar-mm="CHECK_BAR_MM" :reference-deg="spark.referenceDeg ?? null" />
-    <p v-else class="soft">Enter the damper diameter in Survey for a paper timing tape at true size.</p>
+      </template>
+      <template v-if="timed">
+        <h2>Knock sensor, where fitted</h2>
+        <div class="fields"><fact-field :field="knockField" /></div>
+        <p v-if="bore !== null" class="soft">
+          On this bore it listens at
+          <strong class="num"
+            >{{
+              knockFrequenciesKhz(bore)
+                .map((k) => k.toFixed(1))
+                .join(', ')
+            }}
+            kHz</strong
+          >.
+        </p>
+      </template>
+      <damper-tape v-if="tape" :ticks="tape" :bar-mm="CHECK_BAR_MM" :reference-deg="spark.referenceDeg ?? null" />
+      <p v-else class="soft">Enter the damper diameter in Survey for a paper timing tape at true size.</p>
+    </template>
   </section>
 </template>
 
@@ -202,7 +241,7 @@ const tape = computed(() => {
 }
 .ways {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 8px;
   margin-bottom: 16px;
 }
@@ -211,16 +250,17 @@ const tape = computed(() => {
   background: var(--sheet);
   border: 1px solid var(--soft);
   color: var(--ink);
-  padding: 10px 14px;
+  padding: 8px 12px;
   cursor: pointer;
   font: inherit;
   font-size: 15px;
+  line-height: 1.3;
   display: flex;
   flex-direction: column;
   min-height: 80px;
 }
 .ways strong {
-  font-size: 20px;
+  font-size: 19px;
 }
 .on {
   background: var(--ink) !important;
@@ -228,45 +268,12 @@ const tape = computed(() => {
 }
 .fields {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
   gap: 12px 16px;
-  margin-bottom: 18px;
-}
-.label {
-  font-size: 15px;
-  font-weight: 600;
-  display: block;
-}
-.pair {
-  display: flex;
-}
-.pair button {
-  min-height: 44px;
-  flex: 1;
-  border: 1px solid var(--soft);
-  background: var(--sheet);
-  color: var(--ink);
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
-  cursor: pointer;
-}
-.proofs {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 20px;
-}
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
+  margin-bottom: 14px;
 }
 h2 {
-  margin-top: 16px;
-}
-.line :deep(.field) {
-  width: 150px;
+  margin: 16px 0 6px;
 }
 .use {
   margin: 0 0 10px;
@@ -275,13 +282,11 @@ h2 {
   margin: 6px 0;
 }
 .say .num {
-  font-size: 24px;
+  font-size: 22px;
 }
-@media (max-width: 700px) {
-  .fields,
-  .ways,
-  .proofs {
-    grid-template-columns: 1fr !important;
+@media (max-width: 800px) {
+  .ways {
+    grid-template-columns: 1fr 1fr;
   }
 }
 </style>

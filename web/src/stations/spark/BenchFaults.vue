@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { NCheckbox } from 'naive-ui'
+import { computed } from 'vue'
+import { faultsFor, ignitionFaults, type FaultKind, type IgnitionFaultId } from '@vectum/core'
+import CellInput from '../../quantity/CellInput.vue'
+import { useBuild } from '../../stores/build.ts'
+
+/** What is wrong with the bench car: set here, put right here, and known to nothing else on the page. */
+const builds = useBuild()
+const faults = computed(() => builds.current?.choices.bench?.faults ?? [])
+const list = computed(() =>
+  faultsFor(builds.context!).map((id) => ({ id, kind: ignitionFaults[id] as FaultKind, set: faults.value.find((f) => f.id === id) })),
+)
+const count = computed(() => list.value.filter((f) => f.set).length)
+function toggle(id: IgnitionFaultId, on: boolean): void {
+  const rest = faults.value.filter((f) => f.id !== id)
+  const next = on ? [...rest, { id }] : rest
+  builds.change('choices.bench.faults', next.length ? next : undefined)
+}
+function size(id: IgnitionFaultId, text: string): void {
+  const bounds = (ignitionFaults[id] as FaultKind).size!
+  const value = Number(text.replace(',', '.'))
+  if (!Number.isFinite(value) || text.trim() === '') return
+  builds.change(
+    'choices.bench.faults',
+    faults.value.map((f) => (f.id === id ? { id, size: Math.min(bounds.max, Math.max(bounds.min, value)) } : f)),
+  )
+}
+</script>
+
+<template>
+  <details class="bench">
+    <summary>
+      <strong class="head">Bench car</strong>
+      <span class="soft"
+        >{{ count ? `${count} fault${count > 1 ? 's' : ''} set` : 'nothing wrong with it' }}; readings marked “bench” come from it</span
+      >
+    </summary>
+    <p class="soft">
+      Set what is wrong, then find it with the steps as on a real car. Taking the mark away is putting it right with the spanner. No
+      judgement looks here.
+    </p>
+    <ul>
+      <li v-for="f in list" :key="f.id">
+        <n-checkbox :checked="!!f.set" :label="f.kind.title" @update:checked="(on: boolean) => toggle(f.id, on)" />
+        <span v-if="f.set && f.kind.size" class="size">
+          <cell-input
+            :value="f.set.size ?? f.kind.size.usual"
+            :label="`${f.kind.title}, ${f.kind.size.unit}`"
+            numeric
+            @commit="(t) => size(f.id, t)"
+          />
+          <small class="soft">{{ f.kind.size.unit }}, {{ f.kind.size.min }} to {{ f.kind.size.max }}</small>
+        </span>
+      </li>
+    </ul>
+  </details>
+</template>
+
+<style scoped>
+.bench {
+  border: 1px dashed var(--soft);
+  padding: 8px 14px;
+}
+summary {
+  min-height: 32px;
+  cursor: pointer;
+}
+summary strong {
+  font-size: 18px;
+  margin-right: 10px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
+  gap: 4px 20px;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+}
+.size :deep(input) {
+  width: 74px;
+}
+.size small {
+  margin-left: 6px;
+}
+</style>

@@ -1,0 +1,302 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref, shallowRef } from 'vue'
+import { checkScope, patternOf, polarityOf, scopeBounds } from '@vectum/core'
+import OptionRow from '../../quantity/OptionRow.vue'
+import QuantityField from '../../quantity/QuantityField.vue'
+import { useBuild } from '../../stores/build.ts'
+import type { Refused, ScopeRecord, ScopeVerdict } from '../../workers/scope-worker.ts'
+import ScopeScreen from './ScopeScreen.vue'
+import StepRecord from './StepRecord.vue'
+import { useScopeWorker } from './use-scope-worker.ts'
+
+/** The scope: a record from the bench at any speed, or a file from a real one; looked at, measured, judged, put into the record. */
+const SAMPLES = 100_000
+const builds = useBuild()
+const c = computed(() => builds.context!)
+const worker = useScopeWorker()
+const rpm = ref<number | undefined>(900)
+const seconds = ref<number | undefined>(0.5)
+const record = shallowRef<ScopeRecord | null>(null)
+const verdict = shallowRef<ScopeVerdict | null>(null)
+const from = ref<'bench' | string>('bench')
+const problem = ref<string | null>(null)
+const busy = ref(false)
+const axis = ref<'time' | 'degrees'>('time')
+const cursors = ref<[number, number]>([0, 0])
+const values = shallowRef<number[][]>([[], []])
+const judged = ref<string | null>(null)
+const screen = ref<InstanceType<typeof ScopeScreen> | null>(null)
+const pattern = computed(() => patternOf(c.value))
+
+const refusedIn = <T,>(answer: T | Refused): answer is Refused => typeof answer === 'object' && answer !== null && 'refused' in answer
+async function show(work: Promise<ScopeRecord | Refused>, name: string): Promise<void> {
+  busy.value = true
+  problem.value = null
+  const answer = await work.catch((e: unknown) => ({ refused: (e as Error).message }))
+  busy.value = false
+  if (refusedIn(answer)) {
+    problem.value = answer.refused
+    return
+  }
+  from.value = name
+  record.value = answer
+  verdict.value = null
+  cursors.value = [answer.seconds * 0.4, answer.seconds * 0.6]
+  void measure()
+  await judge(answer.traces[0].id)
+}
+function take(): void {
+  if (rpm.value === undefined || seconds.value === undefined) return
+  const { id, title, facts, choices, readings } = builds.current!
+  // a plain copy: what the store watches cannot be handed to a worker
+  const build = JSON.parse(JSON.stringify({ id, title, facts, choices, readings, tunes: [], logs: [] }))
+  void show(worker().record(build, { rpm: rpm.value, seconds: seconds.value, samples: SAMPLES }), 'bench')
+}
+async function open(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  if (file.size > 60e6) problem.value = 'The file is over 60 MB; save a shorter stretch.'
+  else await show(worker().read(await file.text()), file.name)
+}
+async function judge(id: string): Promise<void> {
+  judged.value = id
+  verdict.value = null
+  const isCam = id === 'cam'
+  if (!isCam && !pattern.value) return
+  const answer = await worker().judge(id, isCam ? { places: 1, missing: 0, crankTurns: 2 } : pattern.value!)
+  if (refusedIn(answer)) problem.value = answer.refused
+  else verdict.value = answer
+}
+async function measure(): Promise<void> {
+  values.value = await Promise.all(cursors.value.map((t) => worker().at(t)))
+}
+function moved(next: [number, number]): void {
+  cursors.value = next
+  void measure()
+}
+const slide = (k: 0 | 1, event: Event) => {
+  const next: [number, number] = [...cursors.value]
+  next[k] = Number((event.target as HTMLInputElement).value)
+  moved(next)
+}
+const degrees = computed(() =>
+  axis.value === 'degrees' && verdict.value?.rpm ? { perS: 6 * verdict.value.rpm, zeroS: verdict.value.firstS } : null,
+)
+const marks = computed(() => [
+  ...(verdict.value?.missing ?? []).map((timeS) => ({ timeS, kind: 'missing' as const })),
+  ...(verdict.value?.extra ?? []).map((timeS) => ({ timeS, kind: 'extra' as const })),
+])
+const apart = computed(() => Math.abs(cursors.value[1] - cursors.value[0]))
+const polarity = computed(() => (verdict.value ? polarityOf(c.value, verdict.value) : 'unknown'))
+const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unknown: 'cannot be told yet' } as const
+function keep(): void {
+  const v = verdict.value
+  if (!v) return
+  const instrument = from.value === 'bench' ? 'bench: scope' : `scope, ${from.value}`.slice(0, 80)
+  builds.record(
+    'spark.scope',
+    {
+      rpm: v.rpm ?? 0,
+      pulses: v.pulses,
+      missing: v.missing.length,
+      extra: v.extra.length,
+      jitterDeg: v.jitterDeg,
+      polarity: polarity.value,
+      noiseV: v.noiseV,
+      peakV: v.peakV,
+    },
+    { instrument },
+  )
+}
+const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.scope').at(-1) ?? null)
+</script>
+
+<template>
+  <section class="pad">
+    <div class="row">
+      <quantity-field v-model="rpm" label="Engine speed" dimension="rpm" input-id="scope-rpm" :check="(v) => checkScope('rpm', v)" />
+      <quantity-field v-model="seconds" label="Length, s" dimension="number" input-id="scope-s" :check="(v) => checkScope('seconds', v)" />
+      <n-button size="large" type="primary" :loading="busy" :disabled="rpm === undefined || seconds === undefined" @click="take"
+        >Bench: record</n-button
+      >
+      <label class="file"
+        >Open a file from a scope <input type="file" accept=".csv,.txt,.tsv,text/csv" data-testid="scope-file" @change="open"
+      /></label>
+    </div>
+    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <p v-if="!record" class="soft">
+      The bench records {{ SAMPLES.toLocaleString('en') }} samples of crank, cam, coil command, coil current and tachometer signal, from
+      {{ scopeBounds.rpm[0] }} to {{ scopeBounds.rpm[1] }} rpm. A file needs a column of time and one of volts. With a capacitive box keep
+      the probe off the coil: hundreds of volts.
+    </p>
+    <template v-else>
+      <div class="row tools">
+        <option-row
+          v-model="axis"
+          firm
+          label="Axis"
+          :options="[
+            { value: 'time', label: 'ms' },
+            { value: 'degrees', label: '° crank' },
+          ]"
+        />
+        <n-button @click="screen?.zoom(0.5)">Closer</n-button>
+        <n-button @click="screen?.zoom(2)">Farther</n-button>
+        <n-button @click="screen?.whole()">All of it</n-button>
+        <span class="soft">{{ from }}, {{ record.samples.toLocaleString('en') }} samples, {{ (record.seconds * 1000).toFixed(0) }} ms</span>
+        <span v-if="axis === 'degrees' && !degrees" class="warn">degrees need a judged crank signal</span>
+      </div>
+      <scope-screen
+        ref="screen"
+        :record="record"
+        :columns="(a, b, w) => worker().columns(a, b, w)"
+        :degrees="degrees"
+        :marks="marks"
+        :cursors="cursors"
+        @update:cursors="moved"
+      />
+      <div class="cursors">
+        <label v-for="k in [0, 1] as const" :key="k"
+          >{{ 'AB'[k] }}
+          <input
+            type="range"
+            min="0"
+            :max="record.seconds"
+            :step="record.seconds / 20000"
+            :value="cursors[k]"
+            :aria-label="`Cursor ${'AB'[k]}, seconds`"
+            @input="slide(k, $event)"
+          />
+        </label>
+        <p class="read" data-testid="cursors">
+          A to B <strong class="num">{{ (apart * 1000).toFixed(2) }} ms</strong>
+          <template v-if="verdict?.rpm">
+            = <strong class="num">{{ (apart * 6 * verdict.rpm).toFixed(1) }}°</strong> at {{ verdict.rpm.toFixed(0) }} rpm</template
+          >
+          <template v-for="(t, k) in record.traces" :key="t.id">
+            · {{ t.id }} {{ values[0][k]?.toFixed(2) }} → {{ values[1][k]?.toFixed(2) }} {{ t.unit }}</template
+          >
+        </p>
+      </div>
+      <div class="row">
+        <option-row
+          :model-value="judged ?? undefined"
+          firm
+          label="Signal judged"
+          :options="record.traces.filter((t) => t.unit === 'V' && !/coil|tach/.test(t.id)).map((t) => ({ value: t.id, label: t.id }))"
+          @update:model-value="(id) => id && judge(id)"
+        />
+        <span v-if="!pattern" class="warn">Choose the way at Trigger (and count the wheel) so that its pulses are known.</span>
+      </div>
+      <div v-if="verdict" class="verdict" aria-live="polite" data-testid="scope-verdict">
+        <dl>
+          <div>
+            <dt>Speed by the pulses</dt>
+            <dd class="num">{{ verdict.rpm === null ? '–' : `${verdict.rpm.toFixed(0)} rpm` }}</dd>
+          </div>
+          <div :class="{ stop: verdict.missing.length }">
+            <dt>Missing of {{ verdict.pulses + verdict.missing.length }}</dt>
+            <dd class="num">{{ verdict.missing.length }}</dd>
+          </div>
+          <div :class="{ stop: verdict.extra.length }">
+            <dt>Too many</dt>
+            <dd class="num">{{ verdict.extra.length }}</dd>
+          </div>
+          <div>
+            <dt>Jitter, rms</dt>
+            <dd class="num">{{ verdict.jitterDeg === null ? '–' : `${verdict.jitterDeg.toFixed(2)}°` }}</dd>
+          </div>
+          <div :class="{ stop: polarity === 'reversed' }">
+            <dt>Passes the target</dt>
+            <dd class="num">{{ polarityWords[polarity] }}</dd>
+          </div>
+          <div>
+            <dt>Peak over noise</dt>
+            <dd class="num">{{ verdict.peakV.toFixed(2) }} / {{ verdict.noiseV.toFixed(2) }} V</dd>
+          </div>
+        </dl>
+        <n-button v-if="judged !== 'cam'" size="large" type="primary" @click="keep">Put it into the record</n-button>
+        <small v-if="kept" class="soft">last kept {{ kept.takenAt.slice(0, 16).replace('T', ' ') }}, {{ kept.who }}</small>
+      </div>
+      <h2>Coil current by clamp</h2>
+      <step-record kind="spark.coil-current" step="coil-current" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.pad {
+  padding-top: 12px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: end;
+  margin-bottom: 10px;
+}
+.tools {
+  align-items: center;
+}
+.row :deep(.field) {
+  width: 150px;
+}
+.file {
+  font-size: 15px;
+  font-weight: 600;
+  display: grid;
+  gap: 6px;
+}
+.cursors {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 24px;
+  margin: 4px 0 8px;
+}
+.cursors label {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 600;
+}
+.cursors input {
+  flex: 1;
+}
+.read {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+.read .num {
+  font-size: 22px;
+}
+.verdict {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px 30px;
+  align-items: end;
+  border-top: 1px solid var(--ink);
+  padding-top: 10px;
+}
+dl {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 28px;
+  margin: 0;
+}
+dt {
+  font-size: 14px;
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+  font-size: 26px;
+  line-height: 1.1;
+}
+h2 {
+  margin: 18px 0 6px;
+}
+</style>

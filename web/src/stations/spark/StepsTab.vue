@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { latest, readingWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+import BenchFaults from './BenchFaults.vue'
+import StepRecord from './StepRecord.vue'
+
+/** The bench procedure of the way chosen, in its order: the step to do now is open, the others say where they stand. */
+const emit = defineEmits<{ go: [room: SparkRoom] }>()
+const builds = useBuild()
+const c = computed(() => builds.context!)
+const steps = computed(() => sparkProcedure(c.value))
+const now = computed(() => steps.value.find((s) => s.state === 'wrong') ?? steps.value.find((s) => s.state === 'open') ?? null)
+const opened = ref<string | null>(null)
+const isOpen = (s: SparkStep) => (opened.value ?? now.value?.id) === s.id
+const toggle = (s: SparkStep) => (opened.value = isOpen(s) ? '' : s.id)
+const done = computed(() => steps.value.filter((s) => s.state === 'done').length)
+const seen = (s: SparkStep) => {
+  if (!s.kind || s.kind === 'spark.done') return s.because
+  const reading = latest(c.value.readings, s.kind)
+  return reading ? readingWords(s.kind, reading.value) : s.because
+}
+const rooms: Record<SparkRoom, string> = {
+  steps: 'Steps',
+  trigger: 'Trigger',
+  phase: 'Dial',
+  order: 'Order',
+  scope: 'Scope',
+  coil: 'Coil',
+}
+const mark = { done: '✓', open: '', wrong: '!' } as const
+</script>
+
+<template>
+  <section class="pad">
+    <p v-if="!c.spark.trigger" class="first">
+      First choose how the unit will see the crank; each way has its own steps.
+      <n-button type="primary" size="large" @click="emit('go', 'trigger')">Choose the way</n-button>
+    </p>
+    <template v-else>
+      <p class="head-line">
+        <strong class="head">{{ triggerWays[c.spark.trigger].title }}</strong>
+        <span class="soft">{{ done }} of {{ steps.length }} done; what another way shares stays done.</span>
+      </p>
+      <ol>
+        <li
+          v-for="(s, i) in steps"
+          :key="s.id"
+          :class="[s.state, { now: now?.id === s.id, shown: isOpen(s) }]"
+          :data-testid="`step-${s.id}`"
+        >
+          <button class="plain title" :aria-expanded="isOpen(s)" @click="toggle(s)">
+            <span class="n num">{{ mark[s.state] || i + 1 }}</span>
+            <span
+              ><strong class="head">{{ s.title }}</strong> <small v-if="!s.required" class="soft">if wanted</small></span
+            >
+            <span class="seen" :class="s.state === 'wrong' ? 'stop' : 'soft'">{{ seen(s) }}</span>
+          </button>
+          <div v-if="isOpen(s)" class="body">
+            <p>
+              {{ s.how }} <span class="soft">With: {{ s.tool }}.</span>
+            </p>
+            <step-record v-if="s.kind" :key="s.id" :kind="s.kind" :step="s.id" />
+            <n-button v-if="s.room !== 'steps'" :type="s.kind ? 'default' : 'primary'" class="go" @click="emit('go', s.room)"
+              >Open {{ rooms[s.room] }}</n-button
+            >
+          </div>
+        </li>
+      </ol>
+      <p v-if="!now" class="clear head-line">Every step is done. The running engine is timed at First start with the light.</p>
+      <bench-faults />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.pad {
+  padding-top: 12px;
+}
+.first {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  align-items: center;
+  font-size: 18px;
+}
+.head-line {
+  margin: 0 0 8px;
+}
+.head-line strong {
+  font-size: 20px;
+  margin-right: 10px;
+}
+ol {
+  list-style: none;
+  margin: 0 0 14px;
+  padding: 0;
+}
+li {
+  border-bottom: 1px dotted var(--hair);
+  border-left: 5px solid var(--hair);
+}
+.done {
+  border-left-color: var(--clear);
+}
+.wrong {
+  border-left-color: var(--stop);
+}
+.now {
+  border-left-color: var(--ink);
+}
+.shown {
+  background: var(--wash);
+}
+.title {
+  display: grid;
+  grid-template-columns: 40px minmax(180px, auto) minmax(0, 1fr);
+  gap: 8px;
+  align-items: center;
+  width: 100%;
+  min-height: 44px;
+  padding: 2px 10px 2px 6px;
+}
+.n {
+  font-size: 22px;
+  text-align: center;
+}
+.done .n {
+  color: var(--clear);
+}
+.wrong .n {
+  color: var(--stop);
+}
+.title strong {
+  font-size: 19px;
+}
+.seen {
+  text-align: right;
+  font-size: 15px;
+}
+.body {
+  padding: 0 12px 12px 54px;
+}
+.body p {
+  margin: 0 0 8px;
+  max-width: 78ch;
+}
+.go {
+  margin-top: 8px;
+}
+</style>
