@@ -139,7 +139,7 @@ export function coilDrives(c: Context): DriveVerdict[] {
   const box = boxOf({ ...c, spark: { ...c.spark, coilDrive: 'capacitive' } })!
   const spare = (energyMj: number | null) => (energyMj === null ? null : reachedKv(energyMj) / need)
   const enough = (energyMj: number | null) => energyMj !== null && reachedKv(energyMj) >= SPARE_SHARE * need
-  const feed = { from: 'ignition feed, fused', to: `plus of ${coilsNamed(coils)}`, note: 'same feed as the unit’s injectors' }
+  const feed = { from: 'ignition feed, fused', to: `plus of ${coilsNamed(coils)}`, note: 'own fuse, live with the ignition' }
   return [
     {
       id: 'built-in',
@@ -211,18 +211,22 @@ export const coilRules: Rule[] = [
     check: (c) => {
       const d = dwellOf(c)
       if (!d) return null
+      // a coil that is only assumed stops nobody
+      const assumed = c.resolved.assumptions.some((a) => a.path === 'ignition.coilPrimaryOhm' || a.path === 'ignition.coilInductanceMh')
+      const severity = assumed ? 'warn' : 'stop'
+      const usual = assumed ? ' A usual coil: enter the figures of this one.' : ''
       if (d.output.dwellMs === null)
         return finding(
-          'stop',
+          severity,
           'The coil never reaches its current',
-          `${d.input.batteryV} V over ${d.input.resistanceOhm} ohm is ${(d.input.batteryV / d.input.resistanceOhm).toFixed(1)} A; ${d.input.targetA} A is wanted.`,
+          `${d.input.batteryV} V over ${d.input.resistanceOhm} ohm is ${(d.input.batteryV / d.input.resistanceOhm).toFixed(1)} A; ${d.input.targetA} A is wanted.${usual}`,
           'Take out the ballast or choose a coil of lower resistance.',
         )
       if (d.output.dwellMs > d.output.availableMs)
         return finding(
-          'stop',
+          severity,
           'No time to charge the coil',
-          `Dwell ${d.output.dwellMs.toFixed(2)} ms, available ${d.output.availableMs.toFixed(2)} ms at ${d.input.rpm} rpm.`,
+          `Dwell ${d.output.dwellMs.toFixed(2)} ms, available ${d.output.availableMs.toFixed(2)} ms at ${d.input.rpm} rpm.${usual}`,
           'A faster coil, less current, or more coils.',
         )
       return d.output.dwellMs > 0.9 * d.output.availableMs

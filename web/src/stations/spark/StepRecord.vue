@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import {
   checkReading,
   CoreError,
@@ -102,6 +102,13 @@ const asks: Partial<Record<ReadingKind, Ask>> = {
 const ask = computed(() => asks[props.kind] ?? null)
 const typed = reactive<Record<string, number | undefined>>(
   props.kind === 'spark.zero-mark' ? { offsetDeg: latest(c.value.readings, 'spark.zero-mark')?.value.offsetDeg ?? 0 } : {},
+)
+// the offset last read is the one to be dealt with
+watch(
+  () => latest(c.value.readings, 'spark.zero-mark')?.value.offsetDeg,
+  (offsetDeg) => {
+    if (props.kind === 'spark.zero-mark' && offsetDeg !== undefined) typed.offsetDeg = offsetDeg
+  },
 )
 const complete = computed(() => (ask.value?.fields ?? []).every((f) => typed[f.key] !== undefined))
 function answer(value: Record<string, unknown>): void {

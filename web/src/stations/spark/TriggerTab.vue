@@ -101,11 +101,16 @@ const sensing = computed<Field[]>(() =>
   sensor.value === null
     ? []
     : [
-        pick('choices.spark.sensor', 'Sensor', [
-          ['magnetic', 'magnetic'],
-          ['hall', 'Hall'],
-          ['optical', 'optical'],
-        ]),
+        pick(
+          'choices.spark.sensor',
+          'Sensor',
+          [
+            ['magnetic', 'magnetic'],
+            ['hall', 'Hall'],
+            ['optical', 'optical'],
+          ],
+          `${sensor.value} unless said`,
+        ),
         ...(sensor.value === 'magnetic'
           ? [q('choices.spark.lobeDeg', 'Width of one lobe', 'angle', 'on its own shaft; 3° until seen on the scope')]
           : [

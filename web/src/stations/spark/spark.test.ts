@@ -1,7 +1,11 @@
-import { mount } from '@vue/test-utils'
+import { flushPromises, mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import { madeReading } from '../../../../core/src/job/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CoilTab from './CoilTab.vue'
+import PhaseTab from './PhaseTab.vue'
+import StepsTab from './StepsTab.vue'
+import TimingLight from './TimingLight.vue'
 import InterferenceTab from './InterferenceTab.vue'
 import CurveTab from './CurveTab.vue'
 import OrderTab from './OrderTab.vue'
@@ -37,8 +41,10 @@ describe('trigger', () => {
     const builds = await openBuild()
     const w = mount(TriggerTab)
     expect(w.find('.use').text()).toContain('usable')
-    await fill(w, 'sig-noise', '0.2')
-    await fill(w, 'sig-crank', '1.8')
+    builds.change('choices.spark.trigger', 'locked-magnetic')
+    await w.vm.$nextTick()
+    await fill(w, 'spark-signal-noiseV', '0.2')
+    await fill(w, 'spark-signal-crankingV', '1.8')
     await button(w, 'Record').trigger('click')
     expect(w.text()).toContain('0.60 V')
     expect(builds.context!.readings.some((r) => r.kind === 'spark.signal')).toBe(true)
@@ -55,7 +61,7 @@ describe('trigger', () => {
 describe('dwell', () => {
   it('has a row for each voltage and marks the one that falls short of the redline', async () => {
     await openBuild({ facts: { ignition: { coilInductanceMh: 9 } } })
-    const rows = mount(CoilTab).findAll('tbody tr')
+    const rows = mount(CoilTab).findAll('table')[0].findAll('tbody tr')
     expect(rows.map((r) => r.find('td').text())).toEqual(['14 V', '12 V', '10 V', '8 V'])
     expect(rows[0].text()).toContain('short of the 5200 rpm redline')
   })
@@ -105,5 +111,156 @@ describe('interference', () => {
     expect(w.find('.next').text()).toContain('Long unconnected leads')
     await button(w, 'The unit resets').trigger('click')
     expect(w.find('.next').exists()).toBe(false)
+  })
+})
+
+const proven = () => [
+  madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }),
+  madeReading('spark.stroke', { method: 'thumb', inStep: true }),
+  madeReading('spark.order', { cylinders: [1, 5, 3, 6, 2, 4] }),
+  madeReading('spark.polarity', { right: true, method: 'lamp' }),
+]
+const light = (rpm: number, observedDeg: number) =>
+  madeReading('spark.timing-light', { rpm, observedDeg, commandedDeg: 15, referenceDeg: 54, delayUs: 0 })
+const stop = (builds: Awaited<ReturnType<typeof openBuild>>) =>
+  builds
+    .station('spark')!
+    .findings.filter((f) => f.severity === 'stop')
+    .map((f) => f.id)
+
+describe('steps', () => {
+  it('opens the step to do now, and the bench’s instrument takes it on', async () => {
+    const builds = await openBuild({}, proven().slice(0, 1))
+    const w = mount(StepsTab)
+    expect(w.find('.now').attributes('data-testid')).toBe('step-card-tower')
+    await w.find('[data-testid="step-stroke"] .title').trigger('click')
+    await w.find('[data-testid="bench-spark.stroke"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="step-stroke"]').classes()).toContain('done')
+    expect(builds.context!.readings.at(-1)).toMatchObject({ kind: 'spark.stroke', value: { inStep: true } })
+  })
+  it('a fault set on the bench car is found by the step that looks for it, and put right by taking it away', async () => {
+    const builds = await openBuild({}, proven())
+    builds.change('choices.bench.faults', [{ id: 'leads-crossed' }])
+    const w = mount(StepsTab)
+    const look = async () => {
+      if (!w.find('[data-testid="bench-spark.order"]').exists()) await w.find('[data-testid="step-order"] .title').trigger('click')
+      await w.find('[data-testid="bench-spark.order"]').trigger('click')
+      await flushPromises()
+    }
+    await look()
+    expect(stop(builds)).toEqual(['spark.order'])
+    expect(w.find('[data-testid="step-order"]').classes()).toContain('wrong')
+    builds.change('choices.bench.faults', undefined)
+    await look()
+    expect(stop(builds)).toEqual([])
+  })
+  it('a firing order of the wrong length is refused with the length wanted', async () => {
+    const builds = await openBuild()
+    const w = mount(StepsTab)
+    await w.find('[data-testid="step-order"] .title').trigger('click')
+    await w.find('.order input').setValue('1-3-4-2')
+    await w.find('.order input').trigger('keydown', { key: 'Enter' })
+    expect(w.find('[role="alert"]').text()).toContain('6 cylinders')
+    expect(builds.context!.readings).toEqual([])
+  })
+  it('without a way of triggering it sends to choose one', async () => {
+    await openBuild({ choices: { spark: { trigger: null } } })
+    const w = mount(StepsTab)
+    await button(w, 'Choose the way').trigger('click')
+    expect(w.emitted('go')).toEqual([['trigger']])
+  })
+})
+
+describe('timing light', () => {
+  const readings = [light(900, 18.1), light(3000, 18.1), light(900, 17.9), light(3000, 17.9)]
+  it('offers no fix before the proofs, and names them', async () => {
+    await openBuild({}, readings)
+    const w = mount(TimingLight, { global: { stubs: { LineChart: true } } })
+    expect(w.find('[data-testid="unproved"]').text()).toContain('zero mark, compression stroke')
+    expect(w.findAll('.fix')).toHaveLength(0)
+  })
+  it('setting the reference keeps the rotor; turning the distributor is recorded and carries the alignment along', async () => {
+    const builds = await openBuild({ choices: { spark: { alignDegBtdc: 20 } } }, [...proven(), ...readings])
+    const w = mount(TimingLight, { global: { stubs: { LineChart: true } } })
+    expect(w.findAll('.fix')).toHaveLength(2)
+    await button(w, 'I turned it').trigger('click')
+    await flushPromises()
+    // pulse 3 degrees early: turned later by 3 crank degrees, and the rotor’s alignment with it
+    expect(builds.current!.choices.spark!.alignDegBtdc).toBe(17)
+    expect(builds.current!.choices.spark!.referenceDeg).toBe(54)
+    const moved = builds.context!.readings.find((r) => r.kind === 'spark.moved')!.value as { laterDeg: number }
+    expect(moved.laterDeg).toBeCloseTo(3, 1)
+    expect(w.find('.fits').text()).toContain('turn distributor')
+    // what was read before belongs to the past
+    expect(w.find('.verdict').exists()).toBe(false)
+  })
+  it('the bench’s light reads at the speed that helps most', async () => {
+    const builds = await openBuild({}, proven())
+    const w = mount(TimingLight, { global: { stubs: { LineChart: true } } })
+    await w.find('[data-testid="bench-light"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="bench-light"]').text()).not.toContain('900 rpm')
+    expect(builds.context!.readings.at(-1)!.kind).toBe('spark.timing-light')
+  })
+})
+
+describe('dial', () => {
+  it('says in words what the rotor does, and takes a school’s alignment', async () => {
+    const builds = await openBuild({ choices: { spark: { alignDegBtdc: 20 } } })
+    const w = mount(PhaseTab)
+    await w.find('[aria-label^="Spark advance, degrees"]').setValue(30)
+    // 10 crank degrees sooner is 5 of the rotor
+    expect(w.find('.story').text()).toContain(
+      'comes 10 crank degrees sooner; the rotor turns half as fast, so it stands 5.0° before terminal 1',
+    )
+    await w
+      .findAll('.below button')
+      .find((b) => b.text() === 'Take it')!
+      .trigger('click')
+    expect(builds.current!.choices.spark!.alignDegBtdc).toBe(23)
+    w.unmount()
+  })
+  it('the crank turned by its keys carries the rotor along at half speed', async () => {
+    await openBuild()
+    const w = mount(PhaseTab)
+    const crank = w.find('[aria-label="Crank"]')
+    const rotor = () => w.findAll('path.rotor')[0].attributes('d')
+    const before = rotor()
+    await crank.trigger('keydown', { key: 'ArrowRight', shiftKey: true })
+    expect(w.find('[aria-label="Crank"]').attributes('aria-valuetext')).toContain('18 degrees before')
+    expect(rotor()).not.toBe(before)
+    w.unmount()
+  })
+})
+
+describe('leads, box, step', () => {
+  it('a lead goes into the record when length and ohms are there; out of bounds is said', async () => {
+    const builds = await openBuild()
+    const w = mount(OrderTab)
+    await w.find('[aria-label="Lead 5, length, mm"]').setValue('20')
+    expect(w.find('[role="alert"]').text()).toContain('at least 50')
+    await w.find('[aria-label="Lead 5, length, mm"]').setValue('500')
+    expect(builds.context!.readings).toEqual([])
+    await w.find('[aria-label="Lead 5, ohm"]').setValue('7000')
+    expect(builds.context!.readings.at(-1)!.value).toEqual({ cylinder: 5, lengthMm: 500, ohm: 7000 })
+    expect(w.text()).toContain('14.0 kΩ')
+  })
+  it('a capacitive box shows its energy and that its wires shock', async () => {
+    await openBuild({ choices: { spark: { coilDrive: 'capacitive', box: { capacitanceUf: 1, chargeV: 400 } } } })
+    const w = mount(CoilTab)
+    // 1e-6 x 400^2 / 2 = 0.08 J
+    expect(w.text()).toContain('80 mJ')
+    expect(w.text()).toContain('400 V on its coil wires')
+  })
+  it('a filmed step gives the needle’s own time constant', async () => {
+    await openBuild({ choices: { tach: { source: 'single-coil', setCylinders: 6 } } })
+    const w = mount(TachTab)
+    // 1 - e^-1 of 1,900 rpm after 0.4 s
+    await fill(w, 'step-2', '2101')
+    await fill(w, 'step-3', '2543')
+    await button(w, 'Record step').trigger('click')
+    expect(w.find('[data-testid="lag"]').text()).toContain('rises with 0.40 s and falls with 0.32 s (usual)')
+    w.unmount()
   })
 })
