@@ -1,5 +1,5 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it } from 'vitest'
 import { madeReading } from '../../../../core/src/job/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CoilTab from './CoilTab.vue'
@@ -17,6 +17,9 @@ const fill = async (w: ReturnType<typeof mount>, id: string, text: string) => {
   await w.find(`#${id}`).trigger('change')
 }
 const button = (w: ReturnType<typeof mount>, text: string) => w.findAll('button').find((b) => b.text() === text)!
+
+// what a store still has on its way must not reach the next test's
+afterEach(flushPromises)
 
 describe('order and coils', () => {
   it('says what two crossed leads do, and nothing for a lead on its own tower', async () => {
@@ -142,6 +145,7 @@ describe('steps', () => {
   it('a fault set on the bench car is found by the step that looks for it, and put right by taking it away', async () => {
     const builds = await openBuild({}, proven())
     builds.change('choices.bench.faults', [{ id: 'leads-crossed' }])
+    await flushPromises()
     const w = mount(StepsTab)
     const look = async () => {
       if (!w.find('[data-testid="bench-spark.order"]').exists()) await w.find('[data-testid="step-order"] .title').trigger('click')
@@ -152,6 +156,7 @@ describe('steps', () => {
     expect(stop(builds)).toEqual(['spark.order'])
     expect(w.find('[data-testid="step-order"]').classes()).toContain('wrong')
     builds.change('choices.bench.faults', undefined)
+    await flushPromises()
     await look()
     expect(stop(builds)).toEqual([])
   })
