@@ -1,13 +1,18 @@
-import { createPinia, setActivePinia } from 'pinia'
+import { createPinia, disposePinia, setActivePinia, type Pinia } from 'pinia'
 import { vi } from 'vitest'
 import { evaluate, mergePatch, type BuildData } from '@vectum/core'
 import { soundBuild } from '../../../core/src/job/made-up.fixture.ts'
 import { useBuild } from '../stores/build.ts'
 
+let last: Pinia | null = null
+
 /** A build opened in the store over a server in miniature: what a component changes can be read from the store afterwards. */
 export async function openBuild(patch: object = {}, readings: BuildData['readings'] = []) {
+  // stores share the browser's storage: one of an earlier test would write its own back
+  if (last) disposePinia(last)
   localStorage.clear()
-  setActivePinia(createPinia())
+  last = createPinia()
+  setActivePinia(last)
   const data = { ...soundBuild(patch, readings), version: 1 }
   const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
   const answer = (body: unknown) => new Response(JSON.stringify(body), { status: 200, headers: { 'content-type': 'application/json' } })
