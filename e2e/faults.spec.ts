@@ -113,6 +113,62 @@ test('logs that cannot be logs are refused in words before anything is sent', as
   await expect(said.or(page.getByRole('alert'))).toContainText('time runs backward')
 })
 
+test('the scope: a record of 100,000 samples judged, a missing target found, a file of a real scope opened, another refused', async ({
+  page,
+}) => {
+  await page.goto(car(1, 'spark'))
+  await page.getByText('Bench car', { exact: true }).click()
+  await page.getByText('A target is broken off').click()
+  await saved(page)
+  await page.getByRole('tab', { name: 'Scope', exact: true }).click()
+  await page.getByRole('button', { name: 'Bench: record' }).click()
+  const verdict = page.getByTestId('scope-verdict')
+  await expect(verdict).toContainText('900 rpm')
+  await expect(verdict).not.toContainText('Missing of 22 0')
+  const screen = page.getByRole('img', { name: /Scope record/ })
+  await screen.focus()
+  const frames = await page.evaluate(async () => {
+    const canvas = document.querySelector('canvas')!
+    let count = 0
+    const from = performance.now()
+    await new Promise<void>((done) => {
+      const step = () => {
+        canvas.dispatchEvent(new WheelEvent('wheel', { deltaY: count % 40 < 20 ? -50 : 50, clientX: 700, bubbles: true, cancelable: true }))
+        if (++count < 120) requestAnimationFrame(step)
+        else done()
+      }
+      requestAnimationFrame(step)
+    })
+    return { count, ms: performance.now() - from }
+  })
+  console.log(`scope: ${((1000 * frames.count) / frames.ms).toFixed(0)} frames a second while zooming 100,000 samples`)
+  await page.getByRole('radio', { name: '° crank' }).click()
+  await page.getByRole('button', { name: 'Put it into the record' }).click()
+  await expect(page.getByText('Pulses are missing')).toBeVisible()
+
+  const rows = Array.from({ length: 4000 }, (_, i) => {
+    const deg = (i * 0.05 * 6 * 800) / 1000
+    const u = ((((deg + 60) % 120) + 120) % 120) - 60
+    return `${(i * 0.05).toFixed(2)},${(-(u / 2) * 3 * Math.exp((1 - (u / 2) ** 2) / 2)).toFixed(4)}`
+  })
+  const bring = (name: string, text: string) =>
+    page.getByTestId('scope-file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await bring('pickup.csv', `Time (ms),CH1 (V)\n${rows.join('\n')}\n`)
+  await expect(verdict).toContainText('800 rpm')
+  await expect(verdict).toContainText('as set up')
+  await bring('words.csv', 'this,is\nno,scope\n')
+  await expect(page.getByRole('alert')).toContainText('no two columns of numbers')
+  await page.getByRole('tab', { name: 'Steps', exact: true }).click()
+  await page.getByText('Bench car', { exact: true }).click()
+  await page.getByText('A target is broken off').click()
+  await page.getByRole('tab', { name: 'Scope', exact: true }).click()
+  await page.getByRole('button', { name: 'Bench: record' }).click()
+  await expect(verdict).toContainText('900 rpm')
+  await page.getByRole('button', { name: 'Put it into the record' }).click()
+  await expect(page.getByText('Pulses are missing')).toBeHidden()
+  await saved(page)
+})
+
 test('no such build, no such address, and an empty logbook search have words', async ({ page }) => {
   await page.goto('/builds/00000000-0000-4000-8000-000000000000/survey')
   await expect(page.getByRole('heading', { name: 'No such build' })).toBeVisible()
@@ -148,7 +204,9 @@ for (const scheme of ['light', 'dark'] as const)
       ...['route', 'sizes', 'ways', 'unit', 'parts', 'schedule'].map((tab) => car(1, `plan?tab=${tab}`)),
       car(4, 'fuel?state=full'),
       car(3, 'fuel?tab=proof'),
-      car(1, 'spark'),
+      ...['Steps', 'Trigger', 'Dial', 'Order', 'Scope', 'Light', 'Coil', 'Old curve', 'Tach', 'Interference'].map((tab) =>
+        car(1, `spark#${tab}`),
+      ),
       car(1, 'tune'),
       car(1, 'start'),
       car(2, 'learn'),
@@ -157,6 +215,7 @@ for (const scheme of ['light', 'dark'] as const)
     ]) {
       await page.goto(path)
       await page.waitForLoadState('networkidle')
+      if (path.includes('#')) await page.getByRole('tab', { name: path.split('#')[1], exact: true }).click()
       if (path.endsWith('learn')) await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
       // through the debugger: the page's own policy lets no foreign script in
       await page.evaluate(axe)
