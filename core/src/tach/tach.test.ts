@@ -3,7 +3,18 @@ import { describe, expect, it } from 'vitest'
 import { contextOf } from '../job/context.ts'
 import { evaluate } from '../job/evaluate.ts'
 import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import { adapterOf, fitTach, lagOf, needleStep, sourcePulsesPerRev, tachAdapter, tachRatio } from './index.ts'
+import {
+  adapterOf,
+  fitTach,
+  lagOf,
+  needleOf,
+  needleStep,
+  selfTestRpm,
+  sourcePulsesPerRev,
+  speedoPulsesPerKm,
+  tachAdapter,
+  tachRatio,
+} from './index.ts'
 
 const found = (tach: object, readings = [] as ReturnType<typeof madeReading>[], more: object = {}) =>
   evaluate(soundBuild({ choices: { tach }, ...more }, readings)).stations.find((s) => s.id === 'spark')!.findings
@@ -120,5 +131,33 @@ describe('findings', () => {
         f.id.startsWith('tach.'),
       ),
     ).toEqual([])
+  })
+})
+
+describe('needle and speedometer', () => {
+  it('a sweep goes up its span and back in the time said, then rests', () =>
+    expect([0, 0.5, 1, 1.5, 2, 3].map((s) => selfTestRpm(s, 8000, 2))).toEqual([0, 4000, 8000, 4000, 0, 0]))
+  it('a slow display is noted with its time constant, of the way it was watched', () => {
+    // after 1 s a display of 1.2 s has 1 - e^(-1/1.2) = 56.5 % of 2,000 rpm, after 2 s 81.1 %
+    const step = madeReading('tach.step', {
+      fromRpm: 1000,
+      toRpm: 3000,
+      points: [
+        { timeS: 1, shownRpm: 2131 },
+        { timeS: 2, shownRpm: 2622 },
+      ],
+    })
+    const needle = needleOf(contextOf(soundBuild({}, [step])))
+    expect(needle.rise).toBeCloseTo(1.2, 1)
+    expect(needle.measured).toEqual({ rise: true, fall: false })
+    const said = evaluate(soundBuild({}, [step]))
+      .stations.flatMap((s) => s.findings)
+      .find((f) => f.id === 'tach.slow')
+    expect(said?.because).toContain('1.2 s rising')
+  })
+  it('axle 4.1 to 3.7, tyre 610 to 640 mm: 4,000 x 3.7/4.1 x 610/640 = 3,441 pulses a kilometre', () => {
+    expect(speedoPulsesPerKm({ pulsesPerKm: 4000, oldAxle: 4.1, newAxle: 3.7, oldTyreMm: 610, newTyreMm: 640 })).toBeCloseTo(3440.5, 1)
+    expect(speedoPulsesPerKm({ pulsesPerKm: 4000 })).toBe(4000)
+    expect(speedoPulsesPerKm({ oldAxle: 4 })).toBeNull()
   })
 })

@@ -143,8 +143,8 @@ function placed(times: readonly number[], pattern: PulsePattern) {
  * far noise stands under them.
  *
  * Levels by quantiles, so that a few spikes do not set them; pulses by hysteresis; each interval as a whole number of places of the pattern.
- * Jitter from second differences of the times of neighbouring pulses, which a steady change of speed does not touch: for scatter s of single
- * pulses their variance is 6 s^2.
+ * Jitter from third differences of the times of neighbouring pulses, which a steady change of speed does not touch: for scatter s of single
+ * pulses their variance is 20 s^2.
  * @throws CoreError SCOPE_UNREADABLE with fewer than four pulses in the window
  * @source Box and Jenkins, Time Series Analysis (variance of differences)
  */
@@ -180,16 +180,14 @@ export function judgeTrain(trace: Trace, pattern: PulsePattern): TrainVerdict {
 function jitterOf(pulses: readonly Pulse[], degPerPlace: number): number | null {
   let sum = 0
   let n = 0
-  for (let i = 1; i < pulses.length - 1; i++) {
-    const a = pulses[i - 1]
-    const b = pulses[i]
-    const c = pulses[i + 1]
-    if (b.place - a.place !== 1 || c.place - b.place !== 1) continue
-    const pitch = (c.timeS - a.timeS) / 2
-    sum += (((c.timeS - 2 * b.timeS + a.timeS) / pitch) * degPerPlace) ** 2
+  for (let i = 3; i < pulses.length; i++) {
+    const [a, b, c, d] = pulses.slice(i - 3, i + 1)
+    if (d.place - a.place !== 3) continue
+    const pitch = (d.timeS - a.timeS) / 3
+    sum += (((d.timeS - 3 * c.timeS + 3 * b.timeS - a.timeS) / pitch) * degPerPlace) ** 2
     n++
   }
-  return n < 2 ? null : Math.sqrt(sum / n / 6)
+  return n < 2 ? null : Math.sqrt(sum / n / 20)
 }
 
 /** Highest excursion in the middle half of each interval, where a magnetic signal is at rest; of a square one the scatter about its levels. */

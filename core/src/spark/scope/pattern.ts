@@ -19,6 +19,6 @@ export function polarityOf(c: Context, verdict: Pick<TrainVerdict, 'kind' | 'slo
   const sensor = sensorOf(c)
   if (sensor === 'magnetic') return verdict.kind !== 'magnetic' ? 'unknown' : verdict.slope === 'falling' ? 'right' : 'reversed'
   if (!sensor || !c.spark.output || verdict.kind !== 'square') return 'unknown'
-  // targets are narrower than the gaps: the first edge of a target is the one the train is timed by
+  // targets are narrower than the gaps between them, so the train is timed by the edge at which a target leaves
   return verdict.slope === edgeOf(c.spark.output, 'leaving') ? 'right' : 'reversed'
 }
