@@ -145,6 +145,14 @@ describe('a sound ignition', () => {
     expect(turned.alignDegBtdc! - before.alignDegBtdc!).toBeCloseTo(-error, 9)
   })
 
+  it('the pick-up with points takes a speed signal: nothing is left to do but what Survey still asks', () => {
+    const b = walk(chosen(demo('4-drover.json'), { spark: { trigger: 'speed-signal', signalFrom: 'coil-negative' } }))
+    const station = evaluate(b).stations.find((s) => s.id === 'spark')!
+    expect(station.findings.filter((f) => f.severity === 'stop')).toEqual([])
+    expect(station.requirements.filter((r) => !r.met)).toEqual([])
+    expect(station.waitsFor).toEqual(['survey'])
+  })
+
   it('a setting in the unit moves no metal', () => {
     const b = walk(cars.hall)
     expect(benchIgnition(chosen(b, { spark: { referenceDeg: 40 } }))!.pulseDeg).toBe(benchIgnition(b)!.pulseDeg)
