@@ -44,7 +44,7 @@ export const ignitionFaults = {
   'sync-off': {
     title: 'Cam sensor turned out of place',
     size: { unit: '° crank', usual: 85, min: -170, max: 170 },
-    befalls: (c) => c.spark.trigger === 'crank-cam' && hasCamSignal(c),
+    befalls: (c) => c.spark.trigger !== 'toothed-wheel' && hasCamSignal(c),
   },
   ballast: {
     title: 'Ballast resistor left in the coil feed',

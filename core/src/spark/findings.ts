@@ -12,6 +12,7 @@ import { firingIntervalDeg } from './firing-interval.ts'
 import { camSyncOf, fittingRules } from './fitting.ts'
 import { ownCurveRules } from './own-curve.ts'
 import { phaseOf, phaseRules, sweepOf } from './phase.ts'
+import { plugRules } from './plugs.ts'
 import { timingProofRules } from './proofs.ts'
 import { degreesToUs, referenceWindow } from './reference-window.ts'
 import { rotorPhase } from './rotor-phase.ts'
@@ -162,11 +163,11 @@ const triggerRules: Rule[] = [
     id: 'spark.cam-sync',
     station: 'spark',
     check: (c) =>
-      hasCamSignal(c) && c.spark.trigger === 'crank-cam' && c.spark.camSyncWindows === undefined
+      hasCamSignal(c) && c.spark.trigger !== 'toothed-wheel' && c.spark.camSyncWindows === undefined
         ? finding(
             'warn',
             'Cam sync position is not chosen',
-            'Coil per cylinder needs one pulse a cycle, midway between two crank pulses.',
+            'The cam signal gives one pulse a cycle; it belongs midway between two crank pulses.',
             'Choose half or one and a half intervals, as the unit’s sheet says.',
           )
         : null,
@@ -184,6 +185,7 @@ export const sparkRules: Rule[] = [
   ...phaseRules,
   ...ownCurveRules,
   ...coilRules,
+  ...plugRules,
   ...timingRules,
 ]
 

@@ -39,7 +39,7 @@ export function wheelReferenceOf({ wheel }: SparkChoices): number | null {
 const SYNC_JITTER_DEG = 2
 /** Cam pulse, its margin after slack and jitter, and where the lamp was seen to change; null where there is no cam signal to place. */
 export function camSyncOf(c: Context) {
-  if (!hasCamSignal(c) || c.spark.trigger !== 'crank-cam' || c.spark.referenceDeg === undefined || c.resolved.cylinders === null)
+  if (!hasCamSignal(c) || c.spark.trigger === 'toothed-wheel' || c.spark.referenceDeg === undefined || c.resolved.cylinders === null)
     return null
   const input = { referenceDeg: c.spark.referenceDeg, cylinders: c.resolved.cylinders, windows: c.spark.camSyncWindows ?? 0.5 }
   const output = camSyncPosition.run(input)
@@ -164,7 +164,7 @@ export const fittingRules: Rule[] = [
     id: 'spark.paired-only',
     station: 'spark',
     check: (c) => {
-      if (!wayOf(c) || hasDistributor(c) || !controlsTiming(c)) return null
+      if (!wayOf(c) || !controlsTiming(c)) return null
       if (coilsOf(c) === 'per-cylinder' && !hasCamSignal(c))
         return finding(
           'stop',

@@ -292,7 +292,17 @@ const lists: Record<TriggerWay, (c: Context) => readonly string[]> = {
     'signal',
     ...distributorEnd,
   ],
-  hall: () => ['card-tower', 'gear', ...trigger, 'stroke', 'seat', 'fitted', 'polarity', ...distributorEnd],
+  hall: (c) => [
+    'card-tower',
+    'gear',
+    ...trigger,
+    'stroke',
+    'seat',
+    'fitted',
+    ...(hasCamSignal(c) ? ['sync', 'lamp'] : []),
+    'polarity',
+    ...distributorEnd,
+  ],
   'crank-cam': (c) => [
     'reach',
     ...trigger,

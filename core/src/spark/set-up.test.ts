@@ -126,6 +126,16 @@ describe('fitting', () => {
       'stop',
     ],
     ['a knock sensor on a bracket', { trigger: 'hall', knock: { place: 'bracket' } }, {}, 'spark.knock-place', 'warn'],
+    ['oily old plugs', { trigger: 'hall' }, { facts: { ignition: { oldPlugs: 'oily' } } }, 'spark.old-plugs', 'warn'],
+    ['plugs hotter than the maker’s', { trigger: 'hall' }, { facts: { ignition: { plugHeat: 'hotter' } } }, 'spark.plug-heat', 'warn'],
+    [
+      'a plain heat range under boost',
+      { trigger: 'hall' },
+      { facts: { ignition: { plugHeat: 'as-maker' }, induction: { kind: 'turbo', boostKpa: 80 } } },
+      'spark.plug-heat',
+      'warn',
+    ],
+    ['a second signal in the distributor without its place', { trigger: 'hall', camSignal: true }, {}, 'spark.cam-sync', 'warn'],
     ['more current than the coil bears', { trigger: 'hall', targetA: 8, coilLimitA: 7 }, {}, 'spark.coil-limit', 'warn'],
     [
       'a wide gap under boost',

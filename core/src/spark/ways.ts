@@ -68,9 +68,13 @@ export const sensorOf = (c: WithSpark): SensorKind | null => {
 /** A sensor that turns with the distributor runs at half crank speed: its degrees count twice at the crank. */
 export const sensorDegToCrank = (c: WithSpark): number => (hasDistributor(c) ? 2 : 1)
 
-/** A cam signal is there: a toothed wheel says so; a crank trigger has one unless it was left out for paired coils. */
+/** A cam signal is there: a wheel or a distributor with two signals says so; a crank trigger has one unless it was left out for paired coils. */
 export const hasCamSignal = ({ spark }: WithSpark): boolean =>
-  spark.trigger === 'crank-cam' ? spark.camSignal !== false : spark.trigger === 'toothed-wheel' ? spark.camSignal === true : false
+  spark.trigger === 'crank-cam'
+    ? spark.camSignal !== false
+    : spark.trigger === 'toothed-wheel' || spark.trigger === 'hall'
+      ? spark.camSignal === true
+      : false
 
 export type CoilLayout = 'single' | 'paired' | 'per-cylinder'
 /** One coil through a rotor, else as chosen; without a choice what the signals allow. */

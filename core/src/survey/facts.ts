@@ -74,6 +74,8 @@ export const IgnitionFacts = z.strictObject({
   ballastResistor: z.boolean().optional(),
   leads: z.enum(['resistive', 'solid-core']).optional(),
   plugs: z.enum(['resistor', 'plain']).optional(),
+  plugHeat: z.enum(['colder', 'as-maker', 'hotter']).optional().describe('heat range fitted, against the maker’s'),
+  oldPlugs: z.enum(['tan', 'sooty', 'white', 'oily']).optional().describe('what the old plugs looked like'),
   rotorRadiusMm: z.number().min(8).max(60).optional(),
   rotorTipWidthMm: z.number().min(0.5).max(40).optional(),
   terminalWidthMm: z.number().min(0.5).max(30).optional(),

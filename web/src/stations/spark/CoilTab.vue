@@ -20,6 +20,23 @@ const need = computed(() => neededKv(c.value))
 const box = computed(() =>
   chosen.value === 'capacitive' ? boxOf({ ...c.value, spark: { ...c.value.spark, coilDrive: 'capacitive' } }) : null,
 )
+const plugFields = [
+  pick('facts.ignition.plugs', 'Plugs', [
+    ['resistor', 'resistor'],
+    ['plain', 'plain'],
+  ]),
+  pick('facts.ignition.plugHeat', 'Heat range, against the maker’s', [
+    ['colder', 'colder'],
+    ['as-maker', 'as the maker'],
+    ['hotter', 'hotter'],
+  ]),
+  pick('facts.ignition.oldPlugs', 'The old ones looked', [
+    ['tan', 'tan'],
+    ['sooty', 'sooty'],
+    ['white', 'white'],
+    ['oily', 'oily'],
+  ]),
+]
 const boxFields = [
   q('choices.spark.box.capacitanceUf', 'Store, µF', 'number'),
   q('choices.spark.box.chargeV', 'Charged to', 'voltage'),
@@ -74,6 +91,11 @@ const redline = computed(() => c.value.resolved.redlineRpm)
           </tr>
         </tbody>
       </table>
+      <p data-testid="duty">
+        At {{ now.input.rpm.toFixed(0) }} rpm and {{ now.input.batteryV }} V the coil is charged
+        <strong class="num">{{ now.output.dutyPct === null ? 'never enough' : `${now.output.dutyPct.toFixed(0)} %` }}</strong> of the time;
+        {{ now.output.availableMs.toFixed(1) }} ms are there for it.
+      </p>
       <p class="soft">A volt of the battery stays in the driver.</p>
     </template>
     <template v-if="drives.length">
@@ -117,6 +139,8 @@ const redline = computed(() => c.value.resolved.redlineRpm)
           <span class="stop">{{ box.chargeV.toFixed(0) }} V on its coil wires: no lead off while it fires.</span>
         </p>
       </template>
+      <h2>Plugs</h2>
+      <div class="fields"><fact-field v-for="f in plugFields" :key="f.path" :field="f" /></div>
       <h2>Its wires</h2>
       <ul>
         <li v-for="w in circuits" :key="w.from + w.to">

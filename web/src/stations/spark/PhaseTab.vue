@@ -58,7 +58,11 @@ const offsetWords = computed(
     `${Math.abs(offset.value).toFixed(1)}° ${offset.value > 0.05 ? 'before' : offset.value < -0.05 ? 'past' : 'under'} terminal ${one.value}`,
 )
 const sync = computed(() =>
-  spark.value.trigger === 'crank-cam' && hasCamSignal(c.value) && reference.value !== null && spark.value.camSyncWindows && cylinders.value
+  spark.value.trigger !== 'toothed-wheel' &&
+  hasCamSignal(c.value) &&
+  reference.value !== null &&
+  spark.value.camSyncWindows &&
+  cylinders.value
     ? camSyncPosition.run({ referenceDeg: reference.value, cylinders: cylinders.value, windows: spark.value.camSyncWindows })
     : null,
 )

@@ -83,7 +83,10 @@ const way = computed<Field[]>(() => [
         ]),
       ]
     : []),
-  ...(spark.value.trigger === 'crank-cam' && hasCamSignal(c.value)
+  ...(spark.value.trigger === 'hall'
+    ? [yesNo('choices.spark.camSignal', 'Second signal, once a cycle', 'a distributor with two signals')]
+    : []),
+  ...(spark.value.trigger !== 'toothed-wheel' && hasCamSignal(c.value)
     ? [
         pick(
           'choices.spark.camSyncWindows',
