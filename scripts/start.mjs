@@ -44,6 +44,7 @@ async function main() {
     env: {
       ...process.env,
       NODE_ENV: 'production',
+      VECTUM_LINE_PORT: process.env.VECTUM_LINE_PORT ?? '8421',
       VECTUM_DATA_DIR: dataDir,
       VECTUM_DATABASE_URL: process.env.VECTUM_DATABASE_URL ?? database.url,
       ...(database ? { VECTUM_DATABASE_PID: String(database.pid) } : {}),

@@ -26,7 +26,10 @@ const BODY_LIMIT = 4 * 1024 * 1024
 const DOCS = '/api/docs'
 
 /** The whole HTTP application on an open database. */
-export async function buildApp(config: Config, db: DataSource): Promise<{ app: FastifyInstance; store: BuildStore; pool: HeavyPool }> {
+export async function buildApp(
+  config: Config,
+  db: DataSource,
+): Promise<{ app: FastifyInstance; store: BuildStore; pool: HeavyPool; sessions: LiveSessions }> {
   const app = Fastify({
     logger: { level: config.logLevel },
     bodyLimit: BODY_LIMIT,
@@ -130,5 +133,5 @@ export async function buildApp(config: Config, db: DataSource): Promise<{ app: F
     await pool.close()
     if (db.isInitialized) await db.destroy()
   })
-  return { app, store, pool }
+  return { app, store, pool, sessions }
 }

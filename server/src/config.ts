@@ -6,6 +6,8 @@ export interface Config {
   databaseUrl: string
   host: string
   port: number
+  /** port of the line protocol on loopback; null: off */
+  linePort: number | null
   dataDir: string
   webDir: string | null
   demoDir: string | null
@@ -28,6 +30,14 @@ const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1'])
 
 export class ConfigError extends Error {}
 
+function linePortOf(text: string | undefined): number | null {
+  if (text === undefined || text === 'off') return null
+  const port = Number(text)
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    throw new ConfigError(`VECTUM_LINE_PORT is "${text}"; it must be "off" or a whole number from 0 to 65535`)
+  return port
+}
+
 /** @throws ConfigError naming the variable, what it holds and what it must be */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const root = findRoot()
@@ -46,6 +56,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     databaseUrl: env.VECTUM_DATABASE_URL,
     host,
     port,
+    linePort: linePortOf(env.VECTUM_LINE_PORT),
     dataDir: resolve(env.VECTUM_DATA_DIR ?? join(root, '.vectum')),
     webDir: existsSync(webDir) ? webDir : null,
     demoDir: env.VECTUM_DEMO === 'off' ? null : join(root, 'demo'),

@@ -2,12 +2,13 @@ import { buildApp } from './app.ts'
 import { ConfigError, readConfig } from './config.ts'
 import { openDatabase } from './db/data-source.ts'
 import { loadDemo } from './demo/load.ts'
+import { lineServer } from './live/tcp.ts'
 
 /** Entry of the server process. Prints one line when it serves; ends cleanly on SIGINT or SIGTERM. */
 async function main(): Promise<void> {
   const config = readConfig()
   const db = await openDatabase(config.databaseUrl)
-  const { app, store, pool } = await buildApp(config, db)
+  const { app, store, pool, sessions } = await buildApp(config, db)
   let stopping = false
   const stop = async (signal: string) => {
     if (stopping) return
@@ -35,13 +36,19 @@ async function main(): Promise<void> {
   }
   const address = await app.listen({ host: config.host, port: config.port })
   console.log(`Vectum serves on ${address}`)
+  if (config.linePort !== null) {
+    const lines = lineServer(sessions)
+    lines.on('error', (error) => console.error(`The line protocol is off: ${error.message}. Another port: VECTUM_LINE_PORT`))
+    lines.listen({ host: config.host, port: config.linePort })
+    app.server.once('close', () => lines.close())
+  }
   process.send?.({ ready: address })
 }
 
 main().catch((error: unknown) => {
   const e = error as NodeJS.ErrnoException & { port?: number }
   if (e.code === 'EADDRINUSE')
-    console.error(`Port ${e.port ?? ''} is taken by another program. Stop that, or choose another: VECTUM_PORT=8421 npm start`)
+    console.error(`Port ${e.port ?? ''} is taken by another program. Stop that, or choose another: VECTUM_PORT=8430 npm start`)
   else if (error instanceof ConfigError) console.error(error.message)
   else console.error(error)
   process.exit(1)

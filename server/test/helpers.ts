@@ -6,6 +6,7 @@ import type { FastifyInstance } from 'fastify'
 import { buildApp } from '../src/app.ts'
 import { findRoot, type Config } from '../src/config.ts'
 import { openDatabase } from '../src/db/data-source.ts'
+import type { LiveSessions } from '../src/live/routes.ts'
 
 export const root = findRoot()
 export const demoLog = (name: string): Buffer => readFileSync(join(root, 'demo/logs', name))
@@ -21,14 +22,15 @@ export function testDatabaseUrl(): string {
 /** A whole application on the temporary database, spoken to without a port. */
 export async function startApp(
   options: Partial<Config> & { databaseUrl?: string } = {},
-): Promise<{ app: FastifyInstance; close: () => Promise<void>; dataDir: string }> {
+): Promise<{ app: FastifyInstance; sessions: LiveSessions; close: () => Promise<void>; dataDir: string }> {
   const dataDir = mkdtempSync(join(tmpdir(), 'vectum-app-'))
   const databaseUrl = options.databaseUrl ?? testDatabaseUrl()
   const db = await openDatabase(databaseUrl)
-  const { app } = await buildApp(
+  const { app, sessions } = await buildApp(
     {
       host: '127.0.0.1',
       port: 0,
+      linePort: null,
       webDir: null,
       demoDir: null,
       version: 'test',
@@ -44,6 +46,7 @@ export async function startApp(
   await app.ready()
   return {
     app,
+    sessions,
     dataDir,
     close: async () => {
       await app.close()

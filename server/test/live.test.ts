@@ -1,14 +1,18 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
-import { afterAll, beforeAll, expect, it } from 'vitest'
+import { createConnection } from 'node:net'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import WebSocket from 'ws'
+import { lineServer } from '../src/live/tcp.ts'
+import type { LiveSessions } from '../src/live/routes.ts'
 import { call, newBuild, startApp } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
+let sessions: LiveSessions
 let address: string
 beforeAll(async () => {
-  ;({ app, close } = await startApp())
+  ;({ app, close, sessions } = await startApp())
   address = await app.listen({ host: '127.0.0.1', port: 0 })
 })
 afterAll(() => close())
@@ -125,4 +129,79 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
   expect(kinds).toEqual(expect.arrayContaining(['start.sanity', 'start.ran']))
   second.close()
+})
+
+/** A line client as an adapter of a real logger would write it. */
+function lineClient(port: number) {
+  const socket = createConnection({ host: '127.0.0.1', port })
+  const seen: Message[] = []
+  let rest = ''
+  socket.setEncoding('utf8')
+  socket.on('data', (text: string) => {
+    const lines = (rest + text).split('\n')
+    rest = lines.pop()!
+    for (const line of lines) seen.push(JSON.parse(line) as Message)
+  })
+  const until = async (test: (m: Message) => boolean) => {
+    for (let i = 0; i < 400; i++) {
+      const hit = seen.find(test)
+      if (hit) return hit
+      await new Promise((r) => setTimeout(r, 25))
+    }
+    throw new Error(`not seen; last: ${JSON.stringify(seen.at(-1))}`)
+  }
+  const ended = new Promise<void>((resolve) => socket.once('close', () => resolve()))
+  return { socket, seen, until, ended, say: (line: unknown) => socket.write(`${typeof line === 'string' ? line : JSON.stringify(line)}\n`) }
+}
+
+describe('the line protocol over TCP', () => {
+  let lines: ReturnType<typeof lineServer>
+  let port: number
+  beforeAll(async () => {
+    lines = lineServer(sessions)
+    await new Promise<void>((resolve) => lines.listen({ host: '127.0.0.1', port: 0 }, resolve))
+    port = (lines.address() as { port: number }).port
+  })
+  afterAll(() => void lines.close())
+
+  it('speaks the same lines as the socket, on the same session, in order', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+    await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+    const screen = connect(id)
+    await screen.until((m) => m.type === 'hello')
+    const client = lineClient(port)
+    client.say({ join: id, who: 'logger' })
+    expect(await client.until((m) => m.type === 'hello')).toMatchObject({ device: 'bench', tune: { number: 1 } })
+    // split in the middle of a line, two in one packet
+    client.socket.write('{"id":"a","comm')
+    client.socket.write('and":"crank","on":true}\n{"id":"b","command":"throttle","pct":12}\n')
+    expect(await client.until((m) => m.type === 'reply' && m.id === 'a')).toMatchObject({ ok: false, detail: 'The key is off.' })
+    expect(await client.until((m) => m.type === 'reply' && m.id === 'b')).toMatchObject({ ok: true })
+    const order = client.seen.filter((m) => m.type === 'reply').map((m) => m.id)
+    expect(order).toEqual(['a', 'b'])
+    expect(await screen.until((m) => m.type === 'frame' && m.throttlePct === 12)).toBeTruthy()
+    client.say({ id: 'c', command: 'throttle', pct: 400 })
+    expect(await client.until((m) => m.id === 'c')).toMatchObject({
+      ok: false,
+      code: 'INVALID_INPUT',
+      detail: expect.stringContaining('at most 100'),
+    })
+    client.say({ id: 'd', command: 'plugs' })
+    expect(await client.until((m) => m.id === 'd')).toMatchObject({ ok: true, data: { plugs: 'dry' } })
+    client.socket.end()
+    screen.close()
+  })
+
+  it.each([
+    ['no join', '{"id":"a","command":"stop"}', 'INVALID_INPUT'],
+    ['no JSON', 'hello', 'INVALID_INPUT'],
+    ['a build that is not there', JSON.stringify({ join: '00000000-0000-4000-8000-000000000000' }), 'NOT_FOUND'],
+    ['a line without end', 'x'.repeat(70_000), 'INVALID_INPUT'],
+  ])('refuses %s in words and closes', async (_, line, code) => {
+    const client = lineClient(port)
+    client.say(line)
+    expect(await client.until((m) => m.type === 'refused')).toMatchObject({ code, detail: expect.any(String) })
+    await client.ended
+  })
 })

@@ -59,8 +59,29 @@ export const ignitionFaults = {
   interference: { title: 'Loom beside the plug leads', size: null, befalls: any },
 } as const satisfies Record<string, FaultKind>
 
+/** What can be wrong with the rest of the bench car, so that it starts badly or not at all. */
+export const carFaults = {
+  'no-speed-signal': { title: 'Speed signal does not reach the unit', size: null, befalls: any },
+  'supply-drops': { title: 'Unit loses its supply while cranking', size: null, befalls: any },
+  'battery-low': { title: 'Battery weak', size: { unit: 'V cranking', usual: 6.5, min: 5, max: 9.5 }, befalls: any },
+  'pump-dead': { title: 'Pump does not run', size: null, befalls: any },
+  'pressure-low': { title: 'Fuel pressure low', size: { unit: '% of base', usual: 45, min: 10, max: 90 }, befalls: any },
+  'injectors-dead': { title: 'Injectors not connected', size: null, befalls: any },
+  'injector-size': { title: 'Other injectors than the tune says', size: { unit: '% of flow', usual: 35, min: 20, max: 250 }, befalls: any },
+  flooded: { title: 'Flooded before', size: null, befalls: any },
+  'coolant-sensor': { title: 'Coolant sensor reads wrong', size: { unit: 'K too much', usual: 70, min: -60, max: 110 }, befalls: any },
+  'map-hose-off': { title: 'Manifold pressure hose off', size: null, befalls: any },
+  'throttle-zero': { title: 'Throttle zero not learned', size: { unit: '%', usual: 8, min: 2, max: 30 }, befalls: any },
+  'idle-valve-shut': { title: 'Idle valve stuck shut', size: null, befalls: any },
+  'vacuum-leak': { title: 'Vacuum leak', size: { unit: '% of the idle air', usual: 120, min: 20, max: 400 }, befalls: any },
+  'no-oil': { title: 'No oil pressure', size: null, befalls: any },
+} as const satisfies Record<string, FaultKind>
+
 export type IgnitionFaultId = keyof typeof ignitionFaults
-const ids = Object.keys(ignitionFaults) as [IgnitionFaultId, ...IgnitionFaultId[]]
+export type FaultId = IgnitionFaultId | keyof typeof carFaults
+/** Every fault of the bench by its id. */
+export const benchFaults: Record<FaultId, FaultKind> = { ...ignitionFaults, ...carFaults }
+const ids = Object.keys(benchFaults) as [FaultId, ...FaultId[]]
 
 /** How the bench car was set up. It is what is really there: no rule of judgement may look at it. */
 export const BenchChoices = z.strictObject({
@@ -72,12 +93,14 @@ export const BenchChoices = z.strictObject({
 export type BenchChoices = z.infer<typeof BenchChoices>
 
 /** The faults that the ignition chosen can have, in the order of the table. */
-export const faultsFor = (c: WithSpark): IgnitionFaultId[] => ids.filter((id) => (ignitionFaults[id] as FaultKind).befalls(c))
+export const faultsFor = (c: WithSpark): IgnitionFaultId[] =>
+  (Object.keys(ignitionFaults) as IgnitionFaultId[]).filter((id) => benchFaults[id].befalls(c))
+export const carFaultIds = Object.keys(carFaults) as (keyof typeof carFaults)[]
 
 /** Size of a fault set on the bench; 1 for one that is only there or not, null when it is not set. */
-export function faultSize(bench: BenchChoices | undefined, id: IgnitionFaultId): number | null {
+export function faultSize(bench: BenchChoices | undefined, id: FaultId): number | null {
   const set = bench?.faults?.find((f) => f.id === id)
   if (!set) return null
-  const { size } = ignitionFaults[id] as FaultKind
+  const { size } = benchFaults[id]
   return size === null ? 1 : Math.min(size.max, Math.max(size.min, set.size ?? size.usual))
 }

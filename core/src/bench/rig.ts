@@ -2,7 +2,9 @@ import { CoreError } from '../calc/errors.ts'
 import { chargeTemperatureC } from '../tune/fuel-equation.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 import { trueVe, type BenchCar } from './car.ts'
+import { faultSize, type BenchChoices } from './faults.ts'
 import { lightSeenDeg, sparkAtDeg, type BenchIgnition } from './ignition.ts'
+import { strokesAsLed } from '../spark/lead-swap.ts'
 import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare, type CycleInput } from './physics.ts'
 import { Random } from './random.ts'
 import { ControlUnit, UNIT_TICK_S } from './unit.ts'
@@ -14,8 +16,24 @@ const EXHAUST_K = 750
 const RING = 4096
 const OFF_RICH_LAMBDA_LIMIT = 2.2
 const SENSOR_WARM_S = 18
+const DROPS_UNDER_V = 11
+/** fuel on the walls of a flooded engine, and from which its plugs come out wet, g for each litre */
+const FLOOD_G_PER_L = 5
+/** air that carries off all but a third of a pool, kg */
+const POOL_AIR_KG = 0.06
+const WET_G_PER_L = 0.6
+/** between these a spark still burns its own charge, crank degrees before and after top centre */
+const EARLIEST_DEG = 70
+const LATEST_DEG = 25
+/** about overlap both valves are open: a bang there goes back through the inlet */
+const OVERLAP_DEG = 40
+/** share of the wrong sparks that find something to bang */
+const BANG_SHARE = 0.3
 /** share of the frames in which interference falsifies the count */
 const SPIKE_SHARE = 0.03
+
+/** What is heard beside the engine, which no logger writes down. */
+export type Heard = 'inlet' | 'exhaust' | 'kick'
 
 export type EngineState = 'off' | 'key-on' | 'cranking' | 'running'
 
@@ -51,6 +69,8 @@ export interface Frame {
  */
 export class Bench {
   readonly unit: ControlUnit
+  /** bangs so far, by where they came from */
+  readonly heard: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0 }
   private readonly random: Random
   private steps = 0
   private omega = 0
@@ -58,6 +78,8 @@ export class Bench {
   private coolantC: number
   private intakeC: number
   private filmG = 0
+  /** liquid fuel lying in a flooded engine, g */
+  private poolG = 0
   private railKpa = 0
   private batteryV = 12.6
   private sensorPhi = 0
@@ -85,9 +107,14 @@ export class Bench {
     thermalShare: 0.3,
     gPerCycle: 0,
     trueAdvanceDeg: 10,
+    railKpa: 0,
+    sparkShare: 1,
   }
   /** what is really there of the ignition; null: every spark comes as commanded */
   ignition: BenchIgnition | null = null
+  private faults: BenchChoices = {}
+  /** the unit has its supply: without it nothing is sent */
+  linkUp = true
   keyOn = false
   starter = false
   pumpInhibited = false
@@ -118,6 +145,21 @@ export class Bench {
     }
     this.refreshSlow()
     this.airKg = (car.barometerKpa * 1000 * car.manifoldM3) / (R_GAS * this.slow.chargeK)
+  }
+
+  /** Sets what is wrong with the car from now on; fuel already in a flooded engine is put there. */
+  setFaults(faults: BenchChoices | undefined): void {
+    const was = faultSize(this.faults, 'flooded')
+    this.faults = faults ?? {}
+    if (was === null && this.fault('flooded') !== null) this.poolG = FLOOD_G_PER_L * this.car.displacementM3 * 1000
+    this.refreshSlow()
+  }
+  private fault(id: Parameters<typeof faultSize>[1]): number | null {
+    return faultSize(this.faults, id)
+  }
+  /** What the plugs look like when they are taken out now. */
+  plugs(): 'wet' | 'dry' {
+    return this.filmG + this.poolG > WET_G_PER_L * this.car.displacementM3 * 1000 ? 'wet' : 'dry'
   }
 
   get timeS(): number {
@@ -172,13 +214,16 @@ export class Bench {
 
     // fuel: rail pressure, injectors, wall film (Aquino's X-tau model)
     const pumping = out.pumpOn && !this.pumpInhibited
-    this.railKpa += pumping ? ((car.basePressureKpa - this.railKpa) * dt) / 0.25 : (-this.railKpa * dt) / 900
+    this.railKpa += pumping ? ((slow.railKpa - this.railKpa) * dt) / 0.25 : (-this.railKpa * dt) / 900
     const cyclesPerS = rpm / 120
     const injectedGps = slow.gPerCycle > 0 && rpm > 30 ? slow.gPerCycle * Math.sqrt(this.railKpa / car.basePressureKpa) * cyclesPerS : 0
     const evaporating = this.filmG / (0.18 + 0.9 * slow.cold)
     const filmShare = 0.12 + 0.3 * slow.cold
     this.filmG += (filmShare * injectedGps - evaporating) * dt
-    const fuelGps = ((1 - filmShare) * injectedGps + evaporating) * (1 - slow.lostShare)
+    // a pool gives off its fuel with the air that goes over it
+    const pooled = this.poolG > 1e-6 ? Math.min(this.poolG / dt, (this.poolG * airOut) / POOL_AIR_KG) : 0
+    this.poolG -= pooled * dt
+    const fuelGps = ((1 - filmShare) * injectedGps + evaporating) * (1 - slow.lostShare) + pooled
 
     // torque
     const mapKpa = (this.airKg * fill) / 1000
@@ -192,11 +237,12 @@ export class Bench {
       cycle.thermalShare = slow.thermalShare
       cycle.advanceDeg = slow.trueAdvanceDeg
       cycle.bestAdvanceDeg = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa)
-      indicatedNm = indicatedWorkJ(cycle) / (4 * Math.PI)
+      indicatedNm = (indicatedWorkJ(cycle) * slow.sparkShare) / (4 * Math.PI)
     }
     const meanKpa = fmepKpa(rpm) * car.frictionScale * (1 + 0.6 * slow.cold) + Math.max(0, car.barometerKpa + 2 - mapKpa)
     const dragNm = this.omega > 0.5 ? (meanKpa * 1000 * car.displacementM3) / (4 * Math.PI) + car.accessoryNm + this.loadNm : 0
-    const starterNm = this.starter && this.keyOn ? car.starterNm * Math.max(0, 1 - rpm / 330) * (this.batteryV / 11) : 0
+    const starterNm =
+      this.starter && this.keyOn ? car.starterNm * Math.max(0, 1 - rpm / (330 * (this.batteryV / 10.4))) * (this.batteryV / 10.7) ** 2 : 0
     this.omega = Math.max(0, this.omega + ((indicatedNm + starterNm - dragNm) / car.inertiaKgM2) * dt)
 
     // exhaust: what leaves the port now reaches the sensor one transport delay later, then its lag
@@ -216,7 +262,9 @@ export class Bench {
     const rpm = this.rpm
     slow.chargeK = chargeTemperatureC(this.intakeC, this.coolantC, car.chargeHeatShare) + 273.15
     slow.throttleShare = 1 - Math.cos((this.throttlePct / 100) * (Math.PI / 2))
-    slow.fixedAreaM2 = car.plateLeakM2 + car.idleValveAreaM2 * (out.idleValvePct / 100)
+    const valvePct = this.fault('idle-valve-shut') === null ? out.idleValvePct : 0
+    const leakM2 = ((car.plateLeakM2 + 0.25 * car.idleValveAreaM2) * (this.fault('vacuum-leak') ?? 0)) / 100
+    slow.fixedAreaM2 = car.plateLeakM2 + car.idleValveAreaM2 * (valvePct / 100) + leakM2
     slow.flowKgSM2 = (car.barometerKpa * 1000) / Math.sqrt(R_GAS * (car.ambientC + 273.15))
     slow.cold = Math.min(1, Math.max(0, (80 - this.coolantC) / 90))
     // cold, part of the fuel never evaporates in time and is lost to the cylinder walls; far more while the air hardly moves
@@ -225,7 +273,10 @@ export class Bench {
     const { parameters } = this.unit.tune
     const openMs = Math.max(0, out.pulseMs - alongCurve(parameters.deadTimeMs, this.batteryV))
     slow.trueAdvanceDeg = this.trueAdvanceDeg()
-    slow.gPerCycle = openMs * car.injectorGPerMs * parameters.injectors * parameters.injectionsPerCycle
+    const flowShare = this.fault('injectors-dead') === null ? (this.fault('injector-size') ?? 100) / 100 : 0
+    slow.gPerCycle = openMs * car.injectorGPerMs * flowShare * parameters.injectors * parameters.injectionsPerCycle
+    slow.railKpa = this.fault('pump-dead') === null ? (car.basePressureKpa * (this.fault('pressure-low') ?? 100)) / 100 : 0
+    this.misfires()
   }
 
   /** Crank degrees BTDC at which the spark really comes: the unit counts from where it believes the pulse is. */
@@ -244,21 +295,39 @@ export class Bench {
     this.intakeC += ((warmAir - this.intakeC) * dt) / 60
     const load = (this.keyOn ? 3 : 0) + (this.unit.out.pumpOn ? 6 : 0) + (this.unit.out.fanOn ? 12 : 0)
     const charging = rpm > (car.dynamo ? 1100 : 450) && this.keyOn
-    const target = this.starter && rpm < 330 ? 10.4 - 0.01 * load : charging ? 13.9 - 0.01 * load : 12.65 - 0.02 * load
+    const target =
+      this.starter && rpm < 330 ? (this.fault('battery-low') ?? 10.4) - 0.01 * load : charging ? 13.9 - 0.01 * load : 12.65 - 0.02 * load
     this.batteryV += ((target - this.batteryV) * dt) / 0.08
-    this.oilKpa += (((rpm > 50 ? Math.min(420, 60 + rpm * 0.14) : 0) - this.oilKpa) * dt) / 0.7
+    this.oilKpa += (((rpm > 50 && this.fault('no-oil') === null ? Math.min(420, 60 + rpm * 0.14) : 0) - this.oilKpa) * dt) / 0.7
+  }
+
+  /** Cylinders whose spark falls outside their own compression give nothing and may bang; a spark far too early kicks back at cranking speed. */
+  private misfires(): void {
+    const { ignition, slow } = this
+    slow.sparkShare = 1
+    if (!ignition) return
+    const strokes = strokesAsLed(ignition.firingOrder, ignition.order, slow.trueAdvanceDeg, ignition.fault('stroke-out') === null ? 0 : 360)
+    const right = strokes.filter((s) => s.beforeDeg < EARLIEST_DEG || s.beforeDeg > 720 - LATEST_DEG)
+    slow.sparkShare = right.length / strokes.length
+    if (slow.sparkShare === 1 || this.rpm < 60 || this.filmG <= 0) return
+    const bangs = (this.rpm / 120) * UNIT_TICK_S * BANG_SHARE
+    for (const { stroke, beforeDeg } of strokes.filter((s) => !right.includes(s)))
+      this.heard[
+        stroke === 'intake' || (beforeDeg >= 360 && beforeDeg < 360 + OVERLAP_DEG) ? 'inlet' : stroke === 'compression' ? 'kick' : 'exhaust'
+      ] += bangs
   }
 
   private tickUnit(): void {
     const input = this.unitInput
-    input.rpm = this.rpm
-    input.mapKpa = this.mapKpa
-    input.throttlePct = this.throttlePct
-    input.coolantC = this.coolantC
+    this.linkUp = !(this.starter && this.fault('supply-drops') !== null && this.batteryV < DROPS_UNDER_V)
+    input.rpm = this.fault('no-speed-signal') === null ? this.rpm : 0
+    input.mapKpa = this.fault('map-hose-off') === null ? this.mapKpa : this.car.barometerKpa
+    input.throttlePct = Math.min(100, this.throttlePct + (this.fault('throttle-zero') ?? 0))
+    input.coolantC = this.coolantC + (this.fault('coolant-sensor') ?? 0)
     input.intakeAirC = this.intakeC
     input.batteryV = this.batteryV
     input.lambda = this.measuredLambda()
-    input.keyOn = this.keyOn
+    input.keyOn = this.keyOn && this.linkUp
     this.unit.tick(input)
     this.refreshSlow()
     this.sensorHeatS = this.keyOn
@@ -280,12 +349,12 @@ export class Bench {
     return {
       timeS: Math.round(this.timeS * 1000) / 1000,
       state: this.state,
-      rpm: this.rpm > 20 ? Math.max(0, this.rpm * this.interference() + noise(this.starter ? 6 : 5)) : 0,
-      mapKpa: this.mapKpa + noise(0.25),
-      throttlePct: this.throttlePct,
+      rpm: this.unitInput.rpm > 20 ? Math.max(0, this.rpm * this.interference() + noise(this.starter ? 6 : 5)) : 0,
+      mapKpa: this.unitInput.mapKpa + noise(0.25),
+      throttlePct: this.unitInput.throttlePct,
       lambda: lambda === null ? null : lambda * (1 + noise(0.004)),
       lambdaTarget: out.lambdaTarget,
-      coolantC: this.coolantC + noise(0.1),
+      coolantC: this.unitInput.coolantC + noise(0.1),
       intakeAirC: this.intakeC + noise(0.1),
       batteryV: this.batteryV + noise(0.03),
       correctionPct: out.correctionPct,

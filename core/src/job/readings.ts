@@ -136,6 +136,15 @@ export const readingKinds = {
       .array(z.strictObject({ id: z.string().max(40), state: z.enum(['pass', 'fail', 'waiting']), seen: z.string().max(200) }))
       .max(40),
   }),
+  'start.attempt': z.strictObject({
+    branch: z.string().regex(/^[a-z][a-z-]{1,30}$/),
+    seconds: z.number().min(0).max(600),
+    rpm: z.number().min(0).max(15000).describe('median while cranking'),
+    pressureKpa: z.number().min(0).max(1500),
+    batteryV: z.number().min(0).max(20).describe('lowest while cranking, V'),
+    heard: z.enum(['nothing', 'inlet', 'exhaust', 'kick']).optional(),
+    plugs: z.enum(['wet', 'dry']).optional(),
+  }),
   'start.flooded': z.strictObject({ note: z.string().trim().max(200).optional() }),
   'start.flood-cleared': z.strictObject({ pumpOff: z.literal(true), plugsOut: z.literal(true), oilClean: z.boolean() }),
   'start.ran': z.strictObject({

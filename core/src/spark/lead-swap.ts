@@ -10,7 +10,7 @@ export interface SwapEffect {
 }
 
 /** Stroke of a cylinder at a crank angle before its own firing top centre, four-stroke cycle. */
-function strokeAt(degBtdc: number): SwapEffect['stroke'] {
+export function strokeAt(degBtdc: number): SwapEffect['stroke'] {
   const cycle = ((degBtdc % 720) + 720) % 720
   return cycle <= 180 ? 'compression' : cycle <= 360 ? 'intake' : cycle <= 540 ? 'exhaust' : 'power'
 }
@@ -19,6 +19,24 @@ const words: Record<SwapEffect['stroke'], string> = {
   intake: 'sparks with the inlet valve open: it spits back through the inlet',
   exhaust: 'sparks with the exhaust valve open: nothing burns there, then a bang in the exhaust',
   power: 'sparks late in its power stroke: unburnt fuel bangs in the exhaust',
+}
+
+/**
+ * Where in its own cycle each cylinder sparks with the leads as they lie, in the engine's firing order.
+ * @param led cylinders in the order in which their leads spark
+ * @param lateDeg degrees by which all of them come late, such as 360 with the distributor a crank turn out
+ */
+export function strokesAsLed(
+  firingOrder: readonly number[],
+  led: readonly number[],
+  advanceDeg: number,
+  lateDeg = 0,
+): { beforeDeg: number; stroke: SwapEffect['stroke'] }[] {
+  const interval = firingIntervalDeg(firingOrder.length)
+  return firingOrder.map((cylinder, own) => {
+    const beforeDeg = ((((own - led.indexOf(cylinder)) * interval + advanceDeg - lateDeg) % 720) + 720) % 720
+    return { beforeDeg, stroke: strokeAt(beforeDeg) }
+  })
 }
 
 /**

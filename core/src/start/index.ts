@@ -1,4 +1,5 @@
 export * from './findings.ts'
+export * from './first-fire.ts'
 export * from './gates.ts'
 export * from './sanity.ts'
 export * from './stop-rules.ts'

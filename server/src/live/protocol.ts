@@ -9,6 +9,7 @@ export const Command = z.discriminatedUnion('command', [
   z.strictObject({ id: z.string().max(60), command: z.literal('sweep') }),
   z.strictObject({ id: z.string().max(60), command: z.literal('fix-timing'), advanceDeg: z.number().min(-10).max(40).nullable() }),
   z.strictObject({ id: z.string().max(60), command: z.literal('light') }),
+  z.strictObject({ id: z.string().max(60), command: z.literal('plugs') }),
   z.strictObject({ id: z.string().max(60), command: z.literal('clock'), rate: z.number().min(1).max(20) }),
   z.strictObject({ id: z.string().max(60), command: z.literal('stop') }),
   z.strictObject({ id: z.string().max(60), command: z.literal('save-trace'), name: z.string().trim().min(1).max(120).optional() }),

@@ -1,11 +1,9 @@
 import type { FastifyInstance } from 'fastify'
 import type { WebSocket } from 'ws'
-import { zodErrors } from '@vectum/core'
-import { isDatabaseDown, problemTitles, Problem } from '../http/problem.ts'
 import { BuildParams } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import type { BuildStore } from '../job/store.ts'
-import { Command, type Reply } from './protocol.ts'
+import { answer, refusalOf } from './answer.ts'
 import { LiveSession, type Listener } from './session.ts'
 
 const KEEP_MS = 15 * 60_000
@@ -78,12 +76,7 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
           return session
         })
         .catch((error: unknown) => {
-          const down = isDatabaseDown(error)
-          send({
-            type: 'refused',
-            code: down ? 'DATABASE_DOWN' : error instanceof Problem ? error.code : 'INTERNAL',
-            detail: down ? problemTitles.DATABASE_DOWN : error instanceof Error ? error.message : 'The bench could not be opened',
-          })
+          send(refusalOf(error))
           socket.close(4409)
           return null
         })
@@ -105,39 +98,4 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
       })
     },
   )
-
-  async function answer(session: LiveSession, text: string, who: string): Promise<Reply> {
-    let json: unknown
-    try {
-      json = JSON.parse(text)
-    } catch {
-      return { type: 'reply', id: '', ok: false, code: 'INVALID_INPUT', detail: 'A command must be one JSON object.' }
-    }
-    const id = String((json as { id?: unknown })?.id ?? '').slice(0, 60)
-    const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
-    const command = Command.safeParse(rest)
-    if (!command.success)
-      return {
-        type: 'reply',
-        id,
-        ok: false,
-        code: 'INVALID_INPUT',
-        detail: zodErrors(command.error)
-          .map((e) => `${e.path} ${e.message}`)
-          .join('; '),
-      }
-    try {
-      return await session.command(command.data, typeof named === 'string' && named.trim() ? named.trim().slice(0, 80) : who)
-    } catch (error) {
-      if (isDatabaseDown(error))
-        return {
-          type: 'reply',
-          id,
-          ok: false,
-          code: 'DATABASE_DOWN',
-          detail: `${problemTitles.DATABASE_DOWN}. Nothing was saved; try again in a moment.`,
-        }
-      return { type: 'reply', id, ok: false, code: (error as { code?: string }).code ?? 'INTERNAL', detail: (error as Error).message }
-    }
-  }
 }

@@ -74,6 +74,7 @@ export class LiveSession {
   private sweepFromS: number | null = null
   private lastBusy = Date.now()
   private ticks = 0
+  private readonly heardSoFar = { inlet: 0, exhaust: 0, kick: 0 }
   private closed = false
   private judgedLeak: string | null = null
 
@@ -84,6 +85,7 @@ export class LiveSession {
     private readonly onError: (error: unknown) => void,
   ) {
     this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune.document)
+    this.bench.setFaults(build.choices.bench)
     this.bench.pumpInhibited = true
     this.tuneId = tune.id
     this.tuneNumber = tune.number
@@ -103,6 +105,7 @@ export class LiveSession {
 
   private applySetting(): void {
     this.bench.ignition = benchIgnition(this.build)
+    this.bench.setFaults(this.build.choices.bench)
   }
   /** Reference angle and delay set in the unit; null while the unit does not time the spark. */
   private get setting(): { referenceDeg: number; delayUs: number } | null {
@@ -161,14 +164,25 @@ export class LiveSession {
           if (t >= 1) this.sweepFromS = null
         }
         bench.run(FRAME_S)
-        frame = bench.frame()
-        this.see(frame)
+        // without its supply the unit sends nothing
+        frame = bench.linkUp ? bench.frame() : null
+        if (frame) this.see(frame)
       }
       if (frame) this.broadcast({ type: 'frame', ...compact(frame) }, true)
+      this.listen()
       if (++this.ticks % 12 === 0 && bench.keyOn && bench.rpm < 50) this.sendChecks()
     } catch (error) {
       this.onError(error)
       this.close('The bench stopped because of a fault in it; open it again.')
+    }
+  }
+
+  /** Bangs are heard beside the engine, not logged: they go out as they come. */
+  private listen(): void {
+    for (const what of ['inlet', 'exhaust', 'kick'] as const) {
+      const bangs = Math.floor(this.bench.heard[what])
+      if (bangs > this.heardSoFar[what]) this.broadcast({ type: 'heard', what, timeS: this.bench.timeS })
+      this.heardSoFar[what] = bangs
     }
   }
 
@@ -303,6 +317,9 @@ export class LiveSession {
         if (!bench.keyOn || bench.rpm > 50) return refuse('Sweep the throttle with the key on and the engine still.')
         this.sweepFromS = bench.timeS
         return done()
+      case 'plugs':
+        if (bench.rpm > 20) return refuse('Take plugs out of an engine that stands still.')
+        return done({ plugs: bench.plugs() })
       case 'fix-timing':
         bench.unit.fixedAdvanceDeg = command.advanceDeg
         return done()

@@ -11,6 +11,10 @@ export interface Reply {
   gates?: { label: string; why: string; station: string }[]
   data?: unknown
 }
+export interface Heard {
+  what: 'inlet' | 'exhaust' | 'kick'
+  timeS: number
+}
 const KEEP_FRAMES = 1500
 const REPLY_MS = 6000
 
@@ -21,6 +25,9 @@ export const useLive = defineStore('live', () => {
   const frame = shallowRef<Frame | null>(null)
   const frames = shallowRef<Frame[]>([])
   const checks = ref<SanityCheck[]>([])
+  /** the last bang beside the engine */
+  const heard = ref<Heard | null>(null)
+  const lastFrameAtMs = ref(0)
   const stopped = ref<string | null>(null)
   const rate = ref(1)
   const pumpAllowed = ref(false)
@@ -85,6 +92,9 @@ export const useLive = defineStore('live', () => {
       case 'clock':
         rate.value = message.rate as number
         return
+      case 'heard':
+        heard.value = message as unknown as Heard
+        return
       case 'tune':
         tuneNumber.value = (message.tune as { number: number }).number
         return
@@ -113,6 +123,7 @@ export const useLive = defineStore('live', () => {
   }
   /** Frames are put on the screen once for each picture, however many arrive. */
   function takeFrame(next: Frame): void {
+    lastFrameAtMs.value = Date.now()
     buffer = buffer.length >= KEEP_FRAMES ? [...buffer.slice(-KEEP_FRAMES + 200), next] : [...buffer, next]
     if (painting) return
     painting = true
@@ -144,7 +155,7 @@ export const useLive = defineStore('live', () => {
     frames.value = buffer = []
     frame.value = null
     checks.value = []
-    stopped.value = null
+    stopped.value = heard.value = null
   }
   return {
     state,
@@ -152,6 +163,8 @@ export const useLive = defineStore('live', () => {
     frame,
     frames,
     checks,
+    heard,
+    lastFrameAtMs,
     stopped,
     rate,
     pumpAllowed,

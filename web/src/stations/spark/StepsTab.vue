@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { latest, readingWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
+import { faultsFor, latest, readingWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
+import BenchFaults from '../../shell/BenchFaults.vue'
 import { useBuild } from '../../stores/build.ts'
-import BenchFaults from './BenchFaults.vue'
 import StepRecord from './StepRecord.vue'
 
 /** The bench procedure of the way chosen, in its order: the step to do now is open, the others say where they stand. */
@@ -69,7 +69,7 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
         </li>
       </ol>
       <p v-if="!now" class="clear head-line">Every step is done. The running engine is timed at First start with the light.</p>
-      <bench-faults />
+      <bench-faults :ids="faultsFor(c)" />
     </template>
   </section>
 </template>

@@ -2,9 +2,11 @@
 import { NButton, NCheckbox, NInput, useMessage } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { latest, startGates, stopsBefore } from '@vectum/core'
+import { carFaultIds, latest, startGates, stopsBefore } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
+import BenchFaults from '../../shell/BenchFaults.vue'
+import FirstFire from './FirstFire.vue'
 import FloodCard from './FloodCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive, type Reply } from '../../stores/live.ts'
@@ -300,6 +302,8 @@ const lambdaText = computed(() =>
       </template>
     </section>
 
+    <first-fire v-if="step === 'crank' && !running" @off="stopAll" />
+
     <section class="numbers" aria-label="Live numbers">
       <div class="big">
         <span class="num" data-testid="rpm">{{ f ? f.rpm.toFixed(0) : '–' }}</span><small>rpm</small>
@@ -330,10 +334,14 @@ const lambdaText = computed(() =>
       </div>
       <span class="num state">{{ f?.pumpOn ? 'pump runs' : 'pump off' }}</span>
     </div>
+    <bench-faults class="faults" :ids="carFaultIds" />
   </div>
 </template>
 
 <style scoped>
+.faults {
+  margin-top: 14px;
+}
 .start {
   display: flex;
   flex-direction: column;

@@ -1,24 +1,23 @@
 <script setup lang="ts">
 import { NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
-import { faultsFor, ignitionFaults, type FaultKind, type IgnitionFaultId } from '@vectum/core'
-import CellInput from '../../quantity/CellInput.vue'
-import { useBuild } from '../../stores/build.ts'
+import { benchFaults, type FaultId } from '@vectum/core'
+import CellInput from '../quantity/CellInput.vue'
+import { useBuild } from '../stores/build.ts'
 
 /** What is wrong with the bench car: set here, put right here, and known to nothing else on the page. */
+const props = defineProps<{ ids: readonly FaultId[] }>()
 const builds = useBuild()
 const faults = computed(() => builds.current?.choices.bench?.faults ?? [])
-const list = computed(() =>
-  faultsFor(builds.context!).map((id) => ({ id, kind: ignitionFaults[id] as FaultKind, set: faults.value.find((f) => f.id === id) })),
-)
+const list = computed(() => props.ids.map((id) => ({ id, kind: benchFaults[id], set: faults.value.find((f) => f.id === id) })))
 const count = computed(() => list.value.filter((f) => f.set).length)
-function toggle(id: IgnitionFaultId, on: boolean): void {
+function toggle(id: FaultId, on: boolean): void {
   const rest = faults.value.filter((f) => f.id !== id)
   const next = on ? [...rest, { id }] : rest
   builds.change('choices.bench.faults', next.length ? next : undefined)
 }
-function size(id: IgnitionFaultId, text: string): void {
-  const bounds = (ignitionFaults[id] as FaultKind).size!
+function size(id: FaultId, text: string): void {
+  const bounds = benchFaults[id].size!
   const value = Number(text.replace(',', '.'))
   if (!Number.isFinite(value) || text.trim() === '') return
   builds.change(

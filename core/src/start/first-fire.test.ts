@@ -1,0 +1,120 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { benchCarFor } from '../bench/car.ts'
+import type { FaultId } from '../bench/faults.ts'
+import { benchIgnition } from '../bench/ignition.ts'
+import { seedOf } from '../bench/random.ts'
+import { Bench, type Frame } from '../bench/rig.ts'
+import type { BuildData } from '../job/build.ts'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { crankSeen, firstFire, type CrankAsked, type CrankSeen } from './first-fire.ts'
+import { startStopRules, stopRule } from './stop-rules.ts'
+
+const demo = (file: string): BuildData => {
+  const { id, title, facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8'))
+  return { id, title, facts, choices, readings: [], tunes: [], logs: [] }
+}
+const FRAME_S = 0.04
+
+/** Key on, prime, crank until it fires or six seconds are over, then eight seconds more: frames as a logger gets them, and what is seen besides. */
+function attempt(file: string, faults: { id: FaultId; size?: number }[], coolantC = 18, throttlePct = 0) {
+  const build = demo(file)
+  const b: BuildData = { ...build, choices: { ...build.choices, bench: { faults } } }
+  const bench = new Bench(benchCarFor(b.facts, b.choices, seedOf(b.id)), computeBaseTune(b.facts, b.choices), { coolantC })
+  bench.ignition = benchIgnition(b)
+  bench.setFaults(b.choices.bench)
+  const frames: Frame[] = []
+  const run = (seconds: number, until: () => boolean = () => false) => {
+    for (let t = 0; t < seconds && !until(); t += FRAME_S) {
+      bench.run(FRAME_S)
+      if (bench.linkUp) frames.push(bench.frame())
+    }
+  }
+  bench.keyOn = true
+  bench.throttlePct = throttlePct
+  run(3)
+  bench.starter = true
+  run(6, () => bench.rpm > 400)
+  const plugs = bench.plugs()
+  bench.starter = false
+  run(8)
+  const { inlet, exhaust, kick } = bench.heard
+  const loudest = Math.max(inlet, exhaust, kick)
+  const heard: CrankAsked['heard'] = loudest < 1 ? 'nothing' : loudest === kick ? 'kick' : loudest === inlet ? 'inlet' : 'exhaust'
+  return { bench, frames, asked: { heard, plugs }, setKpa: b.choices.plan!.fuelPressureKpa! }
+}
+const branchOf = (file: string, faults: { id: FaultId; size?: number }[], coolantC?: number, throttlePct?: number) => {
+  const { frames, asked, setKpa } = attempt(file, faults, coolantC, throttlePct)
+  return firstFire(crankSeen(frames)!, asked, setKpa).id
+}
+
+describe('each start-related fault of the bench leads to its branch', () => {
+  it.each<[string, FaultId, string, number?]>([
+    ['1-lowland.json', 'no-speed-signal', 'no-signal'],
+    ['2-rampart.json', 'battery-low', 'battery'],
+    ['2-rampart.json', 'pump-dead', 'no-pressure'],
+    ['1-lowland.json', 'pressure-low', 'no-pressure', 20],
+    ['3-staffetta.json', 'injectors-dead', 'no-fuel'],
+    ['1-lowland.json', 'injector-size', 'no-fuel'],
+    ['1-lowland.json', 'flooded', 'flooded'],
+    ['2-rampart.json', 'coolant-sensor', 'no-fuel', 100],
+    ['2-rampart.json', 'stroke-out', 'early'],
+    ['1-lowland.json', 'order-reversed', 'early'],
+    ['2-rampart.json', 'supply-drops', 'supply'],
+  ])('%s, %s: %s', (file, id, branch, size) => {
+    expect(branchOf(file, [{ id, ...(size === undefined ? {} : { size }) }])).toBe(branch)
+  })
+  it.each(['1-lowland.json', '2-rampart.json', '3-staffetta.json'])('%s with nothing wrong runs, cold and warm', (file) => {
+    expect(branchOf(file, [], 18)).toBe('runs')
+    expect(branchOf(file, [], 80)).toBe('runs')
+  })
+  it('a throttle that was never learned does not start the clearing of a flooded engine by itself', () =>
+    expect(branchOf('1-lowland.json', [{ id: 'throttle-zero' }])).toBe('runs'))
+  it('wide open it is cleared, not fuelled', () => expect(branchOf('1-lowland.json', [], 18, 100)).toBe('no-pulse'))
+  it('no oil pressure is stopped by the rule ten seconds after it runs', () => {
+    const { bench } = attempt('2-rampart.json', [{ id: 'no-oil' }], 80)
+    let state = startStopRules()
+    let reason: string | null = null
+    for (let t = 0; t < 12 && !reason; t += FRAME_S) {
+      bench.run(FRAME_S)
+      ;({ state, reason } = stopRule(state, bench.frame(), bench.car.barometerKpa))
+    }
+    expect(reason).toContain('No oil pressure')
+  })
+})
+
+describe('the tree', () => {
+  const sound: CrankSeen = {
+    seconds: 5,
+    rpm: 190,
+    dropouts: 0,
+    spikes: 0,
+    pulseMs: 9,
+    pressureKpa: 300,
+    batteryV: 10.3,
+    caughtRpm: null,
+    diedAfterS: null,
+    streamEnded: false,
+    coolantC: 18,
+    throttlePct: 0,
+  }
+  it.each<[string, Partial<CrankSeen>, CrankAsked, string, boolean]>([
+    ['what endangers comes before all', { streamEnded: true, rpm: 0, pressureKpa: 0 }, {}, 'supply', true],
+    ['a kick stops the cranking', {}, { heard: 'kick' }, 'early', true],
+    ['a flat battery hides the signal', { batteryV: 7, rpm: 0 }, {}, 'battery', false],
+    ['no signal hides pulse and pressure', { rpm: 0, pulseMs: 0, pressureKpa: 0 }, {}, 'no-signal', false],
+    ['dropouts', { dropouts: 2 }, {}, 'ragged-signal', false],
+    ['no pulse hides pressure', { pulseMs: 0, pressureKpa: 0 }, {}, 'no-pulse', false],
+    ['pressure', { pressureKpa: 200 }, {}, 'no-pressure', false],
+    ['bang in the exhaust', {}, { heard: 'exhaust' }, 'late', false],
+    ['catches and dies', { caughtRpm: 700, diedAfterS: 1.2 }, {}, 'caught-died', false],
+    ['nothing known: look at a plug', {}, {}, 'ask-plugs', false],
+    ['too short to tell', { seconds: 0.8 }, {}, 'short', false],
+  ])('%s', (_, seen, asked, id, pumpOff) => {
+    const branch = firstFire({ ...sound, ...seen }, asked, 300)
+    expect([branch.id, branch.pumpOff]).toEqual([id, pumpOff])
+    expect(branch.look.length).toBeGreaterThan(0)
+  })
+  it('no crank, nothing to say', () => expect(crankSeen([])).toBeNull())
+})

@@ -1,0 +1,50 @@
+import { zodErrors } from '@vectum/core'
+import { isDatabaseDown, Problem, problemTitles } from '../http/problem.ts'
+import { Command, type Reply } from './protocol.ts'
+import type { LiveSession } from './session.ts'
+
+/** Answers one line of the live protocol, whichever way it came in. */
+export async function answer(session: LiveSession, text: string, who: string): Promise<Reply> {
+  let json: unknown
+  try {
+    json = JSON.parse(text)
+  } catch {
+    return { type: 'reply', id: '', ok: false, code: 'INVALID_INPUT', detail: 'A command must be one JSON object.' }
+  }
+  const id = String((json as { id?: unknown })?.id ?? '').slice(0, 60)
+  const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
+  const command = Command.safeParse(rest)
+  if (!command.success)
+    return {
+      type: 'reply',
+      id,
+      ok: false,
+      code: 'INVALID_INPUT',
+      detail: zodErrors(command.error)
+        .map((e) => `${e.path} ${e.message}`)
+        .join('; '),
+    }
+  try {
+    return await session.command(command.data, typeof named === 'string' && named.trim() ? named.trim().slice(0, 80) : who)
+  } catch (error) {
+    if (isDatabaseDown(error))
+      return {
+        type: 'reply',
+        id,
+        ok: false,
+        code: 'DATABASE_DOWN',
+        detail: `${problemTitles.DATABASE_DOWN}. Nothing was saved; try again in a moment.`,
+      }
+    return { type: 'reply', id, ok: false, code: (error as { code?: string }).code ?? 'INTERNAL', detail: (error as Error).message }
+  }
+}
+
+/** Why a session could not be joined, as the line that says so. */
+export function refusalOf(error: unknown): { type: 'refused'; code: string; detail: string } {
+  const down = isDatabaseDown(error)
+  return {
+    type: 'refused',
+    code: down ? 'DATABASE_DOWN' : error instanceof Problem ? error.code : 'INTERNAL',
+    detail: down ? problemTitles.DATABASE_DOWN : error instanceof Error ? error.message : 'The bench could not be opened',
+  }
+}

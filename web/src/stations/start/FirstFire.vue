@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { crankSeen, firstFire, type CrankAsked } from '@vectum/core'
+import OptionRow from '../../quantity/OptionRow.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
+
+/** After an attempt that did not run: what was seen by itself, what only a person can tell, and the one branch to follow. */
+const emit = defineEmits<{ off: [] }>()
+const builds = useBuild()
+const live = useLive()
+const heard = ref<CrankAsked['heard']>()
+const plugs = ref<CrankAsked['plugs']>()
+const refused = ref<string | null>(null)
+const nowMs = ref(Date.now())
+const clock = setInterval(() => (nowMs.value = Date.now()), 500)
+onBeforeUnmount(() => clearInterval(clock))
+
+const frame = computed(() => live.frame)
+const silentS = computed(() => (live.state === 'up' && live.lastFrameAtMs ? Math.max(0, (nowMs.value - live.lastFrameAtMs) / 1000) : 0))
+const seen = computed(() => crankSeen(live.frames, silentS.value))
+const turning = computed(() => frame.value?.state === 'cranking' && silentS.value < 0.6)
+const setKpa = computed(() => builds.context!.fuel.regulator?.setKpa ?? builds.context!.plan.fuelPressureKpa ?? null)
+const branch = computed(() =>
+  seen.value && !turning.value && setKpa.value !== null
+    ? firstFire(seen.value, { heard: heard.value, plugs: plugs.value }, setKpa.value)
+    : null,
+)
+// a new attempt asks anew; what the bench lets hear is taken as heard
+watch(turning, (now) => {
+  if (now) heard.value = plugs.value = undefined
+})
+watch(
+  () => live.heard,
+  (bang) => {
+    if (bang) heard.value = bang.what
+  },
+)
+async function look(): Promise<void> {
+  const reply = await live.send('plugs')
+  refused.value = reply.ok ? null : (reply.detail ?? 'The bench did not answer.')
+  if (reply.ok) plugs.value = (reply.data as { plugs: 'wet' | 'dry' }).plugs
+}
+const recorded = ref(false)
+watch(seen, () => (recorded.value = false))
+function record(): void {
+  const s = seen.value
+  if (!s || !branch.value) return
+  builds.record('start.attempt', {
+    branch: branch.value.id,
+    seconds: s.seconds,
+    rpm: Math.round(s.rpm),
+    pressureKpa: Math.max(0, Math.round(s.pressureKpa)),
+    batteryV: Math.round(s.batteryV * 10) / 10,
+    ...(heard.value ? { heard: heard.value } : {}),
+    ...(plugs.value ? { plugs: plugs.value } : {}),
+  })
+  recorded.value = true
+}
+</script>
+
+<template>
+  <section v-if="seen && branch && branch.id !== 'runs'" class="fire" aria-live="polite" data-testid="first-fire">
+    <p class="seen soft">
+      Seen: {{ seen.seconds.toFixed(1) }} s at <strong class="num">{{ seen.rpm.toFixed(0) }} rpm</strong>, pulse
+      {{ seen.pulseMs.toFixed(1) }} ms, {{ seen.pressureKpa.toFixed(0) }} kPa, {{ seen.batteryV.toFixed(1) }} V lowest.
+    </p>
+    <div class="asked">
+      <option-row
+        v-model="heard"
+        label="Heard"
+        :options="[
+          { value: 'nothing', label: 'nothing heard' },
+          { value: 'inlet', label: 'spits at the inlet' },
+          { value: 'exhaust', label: 'bangs in the exhaust' },
+          { value: 'kick', label: 'kicks back' },
+        ]"
+      />
+      <option-row
+        v-model="plugs"
+        label="Plugs"
+        :options="[
+          { value: 'wet', label: 'plugs wet' },
+          { value: 'dry', label: 'plugs dry' },
+        ]"
+      />
+      <n-button dashed data-testid="bench-plugs" @click="look">Bench: take a plug out</n-button>
+    </div>
+    <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
+    <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>
+    <h2 :class="{ stop: branch.pumpOff }" data-testid="branch">{{ branch.title }}</h2>
+    <p>{{ branch.because }}</p>
+    <ol>
+      <li v-for="l in branch.look" :key="l.text">
+        {{ l.text }}
+        <router-link v-if="l.station !== 'start'" :to="{ name: l.station, params: { id: builds.current!.id } }">go there</router-link>
+      </li>
+    </ol>
+    <n-button size="small" :disabled="recorded" @click="record">{{ recorded ? 'Recorded' : 'Record this attempt' }}</n-button>
+  </section>
+</template>
+
+<style scoped>
+.fire {
+  border: 1px solid var(--ink);
+  border-left: 6px solid var(--warn);
+  padding: 10px 14px;
+  margin: 10px 0;
+}
+.seen {
+  margin: 0 0 8px;
+}
+.asked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
+  margin-bottom: 10px;
+}
+h2 {
+  font-size: 26px;
+}
+p {
+  margin: 2px 0 6px;
+}
+ol {
+  margin: 0 0 8px;
+  padding-left: 22px;
+}
+.off {
+  width: 100%;
+  min-height: 72px;
+  border: 0;
+  background: var(--stop);
+  color: var(--paper);
+  font:
+    700 30px 'Barlow Condensed',
+    sans-serif;
+  cursor: pointer;
+  margin-bottom: 8px;
+}
+</style>
