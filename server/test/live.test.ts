@@ -108,6 +108,20 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   await record(id, 'fuel.pressure', { pressureKpa: 301, engineRunning: false })
   expect((await client.send('crank', { on: true })).gates[0].label).toContain('Leak check')
   await record(id, 'fuel.leak-check', { dry: true })
+  // not before it was cranked without fuel; an early spark there is a stop
+  expect((await client.send('crank', { on: true })).gates.map((g: { label: string }) => g.label)).toEqual([
+    'Cranked without fuel: speed steady, spark where it belongs',
+  ])
+  expect((await client.send('crank', { on: true, fuel: false })).ok).toBe(true)
+  client.forget()
+  await client.until((m) => m.type === 'frame' && m.rpm > 150)
+  const light = await client.send('light', { flashes: 10 })
+  expect(light).toMatchObject({ ok: true, data: { commandedDeg: expect.any(Number) } })
+  await client.send('crank', { on: false })
+  const dry = { rpm: 190, dropouts: 0, spikes: 0, oilKpa: 90, commandedDeg: light.data.commandedDeg }
+  await record(id, 'start.dry-crank', { ...dry, lightDeg: light.data.commandedDeg + 14 })
+  expect((await client.send('crank', { on: true })).gates[0].why).toContain('early: it can kick back')
+  await record(id, 'start.dry-crank', { ...dry, lightDeg: light.data.observedDeg })
   expect((await client.send('crank', { on: true })).ok).toBe(true)
   client.forget()
   await client.until((m) => m.type === 'frame' && m.rpm > 500)

@@ -49,6 +49,8 @@ const words: { [K in ReadingKind]: (value: z.infer<(typeof readingKinds)[K]>) =>
   'fuel.leak-check': (v) => `Leak check at pressure: ${wetOrDry(v.dry, v.where)}`,
   'start.safety': (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
   'start.sanity': (v) => (v.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'),
+  'start.dry-crank': (v) =>
+    `Cranked without fuel at ${v.rpm.toFixed(0)} rpm, ${v.dropouts} dropouts, ${v.spikes} spikes${v.lightDeg === undefined ? '' : `, light ${v.lightDeg.toFixed(1)}° of ${v.commandedDeg ?? '?'}° commanded`}, oil ${v.oilKpa.toFixed(0)} kPa`,
   'start.attempt': (v) =>
     `Cranked ${v.seconds.toFixed(1)} s at ${v.rpm.toFixed(0)} rpm, ${v.pressureKpa.toFixed(0)} kPa, ${v.batteryV.toFixed(1)} V lowest: ${spaced(v.branch)}${v.heard && v.heard !== 'nothing' ? `, heard: ${v.heard}` : ''}${v.plugs ? `, plugs ${v.plugs}` : ''}`,
   'start.flooded': (v) => `Flooded${v.note ? `: ${v.note}` : ''}`,

@@ -136,6 +136,14 @@ export const readingKinds = {
       .array(z.strictObject({ id: z.string().max(40), state: z.enum(['pass', 'fail', 'waiting']), seen: z.string().max(200) }))
       .max(40),
   }),
+  'start.dry-crank': z.strictObject({
+    rpm: z.number().min(0).max(1000).describe('median while cranking without fuel'),
+    dropouts: z.int().min(0),
+    spikes: z.int().min(0),
+    lightDeg: z.number().min(-90).max(120).optional().describe('mean of about ten flashes, crank degrees BTDC'),
+    commandedDeg: z.number().min(-20).max(60).optional(),
+    oilKpa: z.number().min(0).max(1500),
+  }),
   'start.attempt': z.strictObject({
     branch: z.string().regex(/^[a-z][a-z-]{1,30}$/),
     seconds: z.number().min(0).max(600),

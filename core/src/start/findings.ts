@@ -1,8 +1,10 @@
 import { finding, type Rule } from '../job/context.ts'
 import { latest } from '../job/readings.ts'
+import { dryCrankRules } from './dry-crank.ts'
 import { floodedSince } from './gates.ts'
 
 export const startRules: Rule[] = [
+  ...dryCrankRules,
   {
     id: 'start.flooded',
     station: 'start',

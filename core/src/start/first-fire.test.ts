@@ -7,7 +7,11 @@ import { benchIgnition } from '../bench/ignition.ts'
 import { seedOf } from '../bench/random.ts'
 import { Bench, type Frame } from '../bench/rig.ts'
 import type { BuildData } from '../job/build.ts'
+import { contextOf } from '../job/context.ts'
+import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
+import type { StoredReading } from '../job/readings.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
+import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
 import { crankSeen, firstFire, type CrankAsked, type CrankSeen } from './first-fire.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
 
@@ -117,4 +121,32 @@ describe('the tree', () => {
     expect(branch.look.length).toBeGreaterThan(0)
   })
   it('no crank, nothing to say', () => expect(crankSeen([])).toBeNull())
+})
+
+describe('cranking without fuel', () => {
+  const dry = { rpm: 190, dropouts: 0, spikes: 0, oilKpa: 90, lightDeg: 10, commandedDeg: 10 }
+  const at = (more: object, readings: StoredReading[] = []) =>
+    dryCrankOf(contextOf(soundBuild({}, [...readings, madeReading('start.dry-crank', { ...dry, ...more })])))
+  it('passes with a steady speed and the spark within five degrees', () =>
+    expect(at({ lightDeg: 14 })).toEqual({ done: true, passed: true, problems: [] }))
+  it.each([
+    [{ lightDeg: 16 }, /6\.0° early: it can kick back/],
+    [{ lightDeg: 3 }, /7\.0° late/],
+    [{ rpm: 90 }, /90 rpm; 120 to 280/],
+    [{ dropouts: 2 }, /dropped out 2 times/],
+    [{ spikes: 1 }, /1 spikes/],
+    [{ lightDeg: undefined }, /no light/],
+  ])('%j is a stop', (more, words) => {
+    expect(at(more).problems.join()).toMatch(words)
+    expect(dryCrankRules[0].check(contextOf(soundBuild({}, [madeReading('start.dry-crank', { ...dry, ...more })])))?.severity).toBe('stop')
+  })
+  it('a stored zero mark corrects the light; a pick-up moved since asks for it again; an engine that has run does not need it', () => {
+    expect(at({ lightDeg: 3 }, [madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg: 6, dealt: 'stored' })]).passed).toBe(
+      true,
+    )
+    const moved = [madeReading('start.dry-crank', dry), madeReading('spark.moved', { what: 'distributor', laterDeg: 3 })]
+    expect(dryCrankOf(contextOf(soundBuild({}, moved)))).toMatchObject({ done: false, passed: false })
+    const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
+    expect(dryCrankOf(contextOf(soundBuild({}, [ran]))).passed).toBe(true)
+  })
 })

@@ -2,9 +2,10 @@ import { leakState } from '../fuel/joints.ts'
 import type { Context } from '../job/context.ts'
 import type { StationId } from '../job/finding.ts'
 import { latest, readingsOf } from '../job/readings.ts'
+import { dryCrankOf } from './dry-crank.ts'
 
 /** Dangerous steps of the first start, each opened only by recorded checks. The server refuses a step whose gates are shut. */
-export type StartStep = 'key-on' | 'prime' | 'crank'
+export type StartStep = 'key-on' | 'prime' | 'dry-crank' | 'crank'
 
 export interface Gate {
   id: string
@@ -80,6 +81,18 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       station: 'start',
     },
   ]
+  const flooded: Gate[] = floodedSince(c)
+    ? [
+        {
+          id: 'flooded',
+          label: 'Flooding cleared',
+          met: false,
+          why: 'pump off, plugs out, oil checked for fuel before the engine is turned',
+          station: 'start',
+        },
+      ]
+    : []
+  const dry = dryCrankOf(c)
   const crank: Gate[] = [
     ...prime,
     {
@@ -89,17 +102,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       why: pressure ? `${pressure.value.pressureKpa.toFixed(0)} kPa` : 'prime, then record the gauge',
       station: 'start',
     },
-    ...(floodedSince(c)
-      ? [
-          {
-            id: 'flooded',
-            label: 'Flooding cleared',
-            met: false,
-            why: 'pump off, plugs out, oil checked for fuel before the engine is turned',
-            station: 'start' as const,
-          },
-        ]
-      : []),
+    ...flooded,
     {
       id: 'leak',
       label: 'Leak check at pressure: dry',
@@ -107,8 +110,21 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       why: leaks.passed ? 'dry' : leaks.wet.length ? `wet: ${leaks.wet.join(', ')}` : 'inspect every joint with a light and a dry towel',
       station: 'start',
     },
+    {
+      id: 'dry-crank',
+      label: 'Cranked without fuel: speed steady, spark where it belongs',
+      met: dry.passed,
+      why: dry.passed
+        ? dry.done
+          ? 'passed'
+          : 'it has run before'
+        : dry.done
+          ? dry.problems.join('; ')
+          : 'injectors unplugged, light on the damper',
+      station: 'start',
+    },
   ]
-  return { 'key-on': keyOn, prime, crank }
+  return { 'key-on': keyOn, prime, 'dry-crank': [...prime, ...flooded], crank }
 }
 
 /** A flooding that has not been cleared since: pump off, plugs out, and no fuel in the oil. Fuel in the oil does not clear it. */

@@ -1,3 +1,4 @@
+export * from './dry-crank.ts'
 export * from './findings.ts'
 export * from './first-fire.ts'
 export * from './gates.ts'

@@ -4,11 +4,11 @@ import { z } from 'zod'
 export const Command = z.discriminatedUnion('command', [
   z.strictObject({ id: z.string().max(60), command: z.literal('key'), on: z.boolean() }),
   z.strictObject({ id: z.string().max(60), command: z.literal('pump'), allowed: z.boolean() }),
-  z.strictObject({ id: z.string().max(60), command: z.literal('crank'), on: z.boolean() }),
+  z.strictObject({ id: z.string().max(60), command: z.literal('crank'), on: z.boolean(), fuel: z.boolean().optional() }),
   z.strictObject({ id: z.string().max(60), command: z.literal('throttle'), pct: z.number().min(0).max(100) }),
   z.strictObject({ id: z.string().max(60), command: z.literal('sweep') }),
   z.strictObject({ id: z.string().max(60), command: z.literal('fix-timing'), advanceDeg: z.number().min(-10).max(40).nullable() }),
-  z.strictObject({ id: z.string().max(60), command: z.literal('light') }),
+  z.strictObject({ id: z.string().max(60), command: z.literal('light'), flashes: z.int().min(1).max(20).optional() }),
   z.strictObject({ id: z.string().max(60), command: z.literal('plugs') }),
   z.strictObject({ id: z.string().max(60), command: z.literal('clock'), rate: z.number().min(1).max(20) }),
   z.strictObject({ id: z.string().max(60), command: z.literal('stop') }),

@@ -58,6 +58,12 @@ const traceChannels = [
 ] as const
 
 /** One simulated car on the bench for one build: stepped in real time, watched, recorded. It goes on while screens come and go. */
+/** What the light shows over a number of flashes: while cranking the mark dances, and only the mean tells. */
+function meanLight(bench: Bench, flashes: number): ReturnType<Bench['timingLight']> {
+  const seen = Array.from({ length: flashes }, () => bench.timingLight())
+  return { ...seen[0], observedDeg: Math.round((seen.reduce((sum, s) => sum + s.observedDeg, 0) / flashes) * 10) / 10 }
+}
+
 export class LiveSession {
   private bench: Bench
   private tuneId: string
@@ -237,6 +243,7 @@ export class LiveSession {
 
   private cutOff(): void {
     this.bench.starter = false
+    this.bench.unit.injectorsOn = true
     this.bench.keyOn = false
     this.bench.pumpInhibited = true
     this.bench.throttlePct = 0
@@ -297,13 +304,16 @@ export class LiveSession {
       case 'crank': {
         if (!command.on) {
           bench.starter = false
+          bench.unit.injectorsOn = true
           return done()
         }
         if (!bench.keyOn) return refuse('The key is off.')
         if (bench.rpm > 300) return refuse('The engine runs already.')
-        const shut = await this.gatesFor('crank')
+        const fuel = command.fuel ?? true
+        const shut = await this.gatesFor(fuel ? 'crank' : 'dry-crank')
         if (shut.length) return refuse('The starter stays off until these are met.', shut, 'GATE_SHUT')
-        if (bench.pumpInhibited) return refuse('The pump fuse is out: prime first.')
+        bench.unit.injectorsOn = fuel
+        if (fuel && bench.pumpInhibited) return refuse('The pump fuse is out: prime first.')
         this.cranked = null
         this.ranRecorded = false
         bench.starter = true
@@ -325,7 +335,7 @@ export class LiveSession {
         return done()
       case 'light':
         try {
-          return done(bench.timingLight())
+          return done(meanLight(bench, command.flashes ?? 1))
         } catch (error) {
           return refuse((error as CoreError).message)
         }

@@ -2,10 +2,11 @@
 import { NButton, NCheckbox, NInput, useMessage } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { carFaultIds, latest, startGates, stopsBefore } from '@vectum/core'
+import { carFaultIds, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import BenchFaults from '../../shell/BenchFaults.vue'
+import DryCrank from './DryCrank.vue'
 import FirstFire from './FirstFire.vue'
 import FloodCard from './FloodCard.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -40,6 +41,7 @@ const extinguisher = ref(false)
 const pressure = ref<number | undefined>()
 const wetWhere = ref('')
 const ran = computed(() => latest(readings.value, 'start.ran'))
+const hotRound = computed(() => readingsOf(readings.value, 'fuel.recheck').find((r) => r.value.when === 'hot' && r.value.dry) ?? null)
 
 async function say(command: string, values: Record<string, unknown> = {}): Promise<Reply> {
   busy.value = true
@@ -54,12 +56,14 @@ const steps = computed(() => [
   { id: 'safety', title: 'Helper and fire', done: met('safety') },
   { id: 'prime', title: 'Prime, pressure', done: met('pressure') },
   { id: 'leak', title: 'Leak check', done: met('leak') },
+  { id: 'dry', title: 'Crank, no fuel', done: met('dry-crank') },
   { id: 'crank', title: 'Crank and run', done: ran.value !== null },
   {
     id: 'light',
     title: 'Timing light',
     done: build.value.stations.find((s) => s.id === 'start')?.requirements.find((r) => r.id === 'timing')?.met ?? true,
   },
+  { id: 'hot', title: 'Leak round, hot', done: hotRound.value !== null },
 ])
 const active = computed(() => (steps.value.find((s) => !s.done) ?? steps.value[steps.value.length - 1]).id)
 const picked = ref<string | null>(null)
@@ -82,6 +86,10 @@ function recordLeak(dry: boolean): void {
   if (!dry) void stopAll()
   builds.record('fuel.leak-check', dry ? { dry } : { dry, ...(wetWhere.value.trim() ? { where: wetWhere.value.trim() } : {}) })
   picked.value = null
+}
+function hotWet(): void {
+  void stopAll()
+  builds.record('fuel.recheck', { when: 'hot', dry: false })
 }
 const fixed = ref(false)
 async function fixTiming(): Promise<void> {
@@ -248,11 +256,21 @@ const lambdaText = computed(() =>
           <n-button size="large" @click="recordLeak(false)">Wet</n-button>
         </div>
       </template>
+      <dry-crank v-else-if="step === 'dry'" :say="say" :on="on" />
+      <template v-else-if="step === 'hot'">
+        <p>Engine hot, running or just off: every joint once more with light and dry towel. Mind the exhaust and the fan.</p>
+        <div class="row">
+          <n-button type="primary" size="large" data-testid="hot-dry" @click="builds.record('fuel.recheck', { when: 'hot', dry: true })"
+            >Every joint is dry</n-button
+          >
+          <n-button size="large" @click="hotWet">Wet</n-button>
+        </div>
+      </template>
       <template v-else-if="step === 'crank'">
         <p>
           {{
             running
-              ? 'It runs. Look and listen: oil pressure, leaks, fan. Let it warm.'
+              ? 'It runs. One light reading within the first minute; oil pressure, leaks; lambda comes towards its target, the fan comes on. A new flat-tappet cam: hold the speed its maker’s sheet says.'
               : 'Throttle shut. Hold the starter; let go when it fires. Ten seconds at most.'
           }}
         </p>
@@ -270,7 +288,8 @@ const lambdaText = computed(() =>
           >
           <n-button v-if="running" @click="saveTrace">Save the trace as a log</n-button>
           <label class="slider"
-            >Throttle <input v-model.number="throttle" type="range" min="0" max="60" aria-label="Throttle, percent" @change="setThrottle" />
+            >Throttle
+            <input v-model.number="throttle" type="range" min="0" max="100" aria-label="Throttle, percent" @change="setThrottle" />
             {{ throttle }} %</label
           >
         </div>
