@@ -303,8 +303,8 @@ export class LiveSession {
       }
       case 'crank': {
         if (!command.on) {
+          // injectors unplugged stay so while it spins down
           bench.starter = false
-          bench.unit.injectorsOn = true
           return done()
         }
         if (!bench.keyOn) return refuse('The key is off.')

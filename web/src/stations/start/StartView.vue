@@ -374,7 +374,7 @@ const lambdaText = computed(() =>
 }
 .steps {
   display: grid;
-  grid-template-columns: repeat(7, 1fr);
+  grid-template-columns: repeat(9, minmax(0, 1fr));
   list-style: none;
   margin: 0 0 8px;
   padding: 0;
