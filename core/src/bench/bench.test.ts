@@ -8,9 +8,13 @@ import { computeBaseTune, idleTargetRpm } from '../tune/base-tune.ts'
 import { fitTiming } from '../spark/fit-timing.ts'
 import { resolveFacts } from '../survey/resolve.ts'
 import { benchCarFor, trueVe } from './car.ts'
+import { solveCircuit } from '../fuel/solve.ts'
+import { fuelDesign } from '../fuel/station.ts'
+import { contextOf } from '../job/context.ts'
 import { benchIgnition } from './ignition.ts'
+import { benchRail } from './rail.ts'
 import { mergePatch } from '../job/patch.ts'
-import { burnShare, CRITICAL_FLOW, indicatedWorkJ, sparkEfficiency, thermalShare } from './physics.ts'
+import { burnShare, CRITICAL_FLOW, indicatedWorkJ, R_GAS, sparkEfficiency, thermalShare } from './physics.ts'
 import { Random, seedOf } from './random.ts'
 import { Bench, type Frame } from './rig.ts'
 
@@ -223,5 +227,77 @@ describe('instruments', () => {
     bench.run(6)
     expect(bench.rpm).toBeLessThan(50)
     expect(bench.frame().pumpOn).toBe(false)
+  })
+})
+
+describe('laws of time and fuel', () => {
+  it('half the time step changes speed, manifold pressure and air taken in by less than 1 %', () => {
+    const run = (stepS: number) => {
+      const car = demo('1-lowland.json')
+      const bench = new Bench(benchCarFor(car.facts, car.choices, seedOf(car.id)), computeBaseTune(car.facts, car.choices), {
+        coolantC: 85,
+        stepS,
+      })
+      start(bench, 8)
+      bench.run(40)
+      const idle = [bench.rpm, bench.mapKpa]
+      const before = bench.airInKg
+      bench.throttlePct = 22
+      bench.loadNm = 60
+      bench.run(20)
+      return [...idle, bench.rpm, bench.mapKpa, bench.airInKg - before]
+    }
+    const whole = run(0.001)
+    run(0.0005).forEach((v, i) => expect(Math.abs(v / whole[i] - 1)).toBeLessThan(0.01))
+  })
+
+  it('the mixture sensor answers a cut of fuel after the transport delay and no sooner', () => {
+    const bench = onBench('2-rampart.json', 88)
+    start(bench, 8)
+    bench.run(25)
+    bench.throttlePct = 30
+    bench.run(4)
+    // 100/rpm s from spark to port, then the pipe's volume over the volume flow at 750 K
+    const [before, airBefore] = [bench.frame().lambda!, bench.airOutKg]
+    bench.run(0.5)
+    const kgS = (bench.airOutKg - airBefore) / 0.5
+    const delayS = 100 / bench.rpm + bench.car.pipeM3 / ((kgS * R_GAS * 750) / (bench.car.barometerKpa * 1000))
+    bench.unit.injectorsOn = false
+    let t = 0
+    while (bench.frame().lambda! < before * 1.06 && t < 2) {
+      bench.run(0.01)
+      t += 0.01
+    }
+    // the wall film goes on giving for its own time constant of 0.18 s, and the sensor lags
+    expect(t).toBeGreaterThan(delayS * 0.8)
+    expect(t).toBeLessThan(delayS + 0.3)
+  })
+
+  it('its rail is the circuit of the build: as solved at idle, lower with a clogged filter, higher with a narrow return', () => {
+    const car = demo('1-lowland.json')
+    const build = (faults: { id: 'filter-clogged' | 'return-narrow' | 'pump-wiring'; size?: number }[]) => ({
+      id: car.id,
+      title: '',
+      facts: car.facts,
+      choices: { ...car.choices, bench: { faults } },
+      readings: [],
+      tunes: [],
+      logs: [],
+    })
+    const design = fuelDesign(contextOf(build([])))!
+    const full = design.states.full
+    const solved = solveCircuit(design.circuit, {
+      ...design.states.cruise,
+      supplyV: full.supplyV,
+      useLph: full.useLph,
+      referenceKpa: 0,
+      outletKpa: 0,
+    }).railKpa
+    const at = (faults: Parameters<typeof build>[0], volts: number, use: number) => benchRail(build(faults))!.at(volts, use)
+    expect(at([], full.supplyV, full.useLph) / solved).toBeCloseTo(1, 1)
+    // a strong pump hides a clogged filter until its voltage falls
+    expect(at([{ id: 'filter-clogged', size: 100 }], 8, full.useLph)).toBeLessThan(at([], 8, full.useLph) - 5)
+    expect(at([{ id: 'return-narrow' }], 14, 2)).toBeGreaterThan(at([], 14, 2) + 5)
+    expect(at([{ id: 'pump-wiring', size: 1.5 }], 12, full.useLph)).toBeLessThan(at([], 12, full.useLph))
   })
 })

@@ -6,11 +6,11 @@ import { faultSize, type BenchChoices } from './faults.ts'
 import { lightSeenDeg, sparkAtDeg, type BenchIgnition } from './ignition.ts'
 import { strokesAsLed } from '../spark/lead-swap.ts'
 import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare, type CycleInput } from './physics.ts'
+import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
 import { ControlUnit, UNIT_TICK_S } from './unit.ts'
 
 export const STEP_S = 0.001
-const TICK_STEPS = Math.round(UNIT_TICK_S / STEP_S)
 /** mean gas temperature between port and sensor, K */
 const EXHAUST_K = 750
 const RING = 4096
@@ -72,6 +72,8 @@ export class Bench {
   /** bangs so far, by where they came from */
   readonly heard: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0 }
   private readonly random: Random
+  private readonly stepS: number
+  private readonly tickSteps: number
   private steps = 0
   private omega = 0
   private airKg = 0
@@ -108,10 +110,14 @@ export class Bench {
     gPerCycle: 0,
     trueAdvanceDeg: 10,
     railKpa: 0,
+    overOutletKpa: 0,
     sparkShare: 1,
   }
   /** what is really there of the ignition; null: every spark comes as commanded */
   ignition: BenchIgnition | null = null
+  /** the fuel circuit; null: the plan's pressure, whatever is used */
+  rail: BenchRail | null = null
+  private useLph = 0
   private faults: BenchChoices = {}
   /** the unit has its supply: without it nothing is sent */
   linkUp = true
@@ -128,8 +134,10 @@ export class Bench {
   constructor(
     readonly car: BenchCar,
     tune: TuneDocument,
-    start: { coolantC?: number } = {},
+    start: { coolantC?: number; stepS?: number } = {},
   ) {
+    this.stepS = start.stepS ?? STEP_S
+    this.tickSteps = Math.round(UNIT_TICK_S / this.stepS)
     this.unit = new ControlUnit(tune)
     this.random = new Random(car.seed ^ 0xbe7c)
     this.coolantC = start.coolantC ?? car.ambientC
@@ -163,7 +171,7 @@ export class Bench {
   }
 
   get timeS(): number {
-    return this.steps * STEP_S
+    return this.steps * this.stepS
   }
   get rpm(): number {
     return (this.omega * 30) / Math.PI
@@ -184,15 +192,15 @@ export class Bench {
 
   /** Advances the bench; the share of real time is the caller's business. */
   run(seconds: number): void {
-    const steps = Math.round(seconds / STEP_S)
+    const steps = Math.round(seconds / this.stepS)
     for (let i = 0; i < steps; i++) this.step()
   }
 
   private step(): void {
     const { car } = this
     const { out } = this.unit
-    const dt = STEP_S
-    if (this.steps++ % TICK_STEPS === 0) this.tickUnit()
+    const dt = this.stepS
+    if (this.steps++ % this.tickSteps === 0) this.tickUnit()
     const rpm = (this.omega * 30) / Math.PI
     const slow = this.slow
 
@@ -216,7 +224,11 @@ export class Bench {
     const pumping = out.pumpOn && !this.pumpInhibited
     this.railKpa += pumping ? ((slow.railKpa - this.railKpa) * dt) / 0.25 : (-this.railKpa * dt) / 900
     const cyclesPerS = rpm / 120
-    const injectedGps = slow.gPerCycle > 0 && rpm > 30 ? slow.gPerCycle * Math.sqrt(this.railKpa / car.basePressureKpa) * cyclesPerS : 0
+    const injectedGps =
+      slow.gPerCycle > 0 && rpm > 30
+        ? slow.gPerCycle * Math.sqrt(Math.max(0, this.railKpa + slow.overOutletKpa) / car.basePressureKpa) * cyclesPerS
+        : 0
+    this.useLph = (injectedGps * 3.6) / car.fuel.densityKgL
     const evaporating = this.filmG / (0.18 + 0.9 * slow.cold)
     const filmShare = 0.12 + 0.3 * slow.cold
     this.filmG += (filmShare * injectedGps - evaporating) * dt
@@ -252,7 +264,7 @@ export class Bench {
     const arriving = this.exhaustPhi[(this.steps - delaySteps) & (RING - 1)]
     this.sensorPhi += ((arriving - this.sensorPhi) * dt) / car.sensorLagS
 
-    if (this.steps % TICK_STEPS === 0) this.heatAndVolts(fuelGps, rpm, airOut, UNIT_TICK_S)
+    if (this.steps % this.tickSteps === 0) this.heatAndVolts(fuelGps, rpm, airOut, UNIT_TICK_S)
   }
 
   /** What changes slowly against a step, worked out once for each tick of the unit. */
@@ -275,7 +287,9 @@ export class Bench {
     slow.trueAdvanceDeg = this.trueAdvanceDeg()
     const flowShare = this.fault('injectors-dead') === null ? (this.fault('injector-size') ?? 100) / 100 : 0
     slow.gPerCycle = openMs * car.injectorGPerMs * flowShare * parameters.injectors * parameters.injectionsPerCycle
-    slow.railKpa = this.fault('pump-dead') === null ? (car.basePressureKpa * (this.fault('pressure-low') ?? 100)) / 100 : 0
+    const wantedKpa = this.rail ? this.rail.at(this.batteryV, this.useLph) : car.basePressureKpa
+    slow.railKpa = this.fault('pump-dead') === null ? (wantedKpa * (this.fault('pressure-low') ?? 100)) / 100 : 0
+    slow.overOutletKpa = this.rail ? this.rail.overOutletKpa(this.mapKpa) : 0
     this.misfires()
   }
 

@@ -3,6 +3,7 @@ import {
   Bench,
   benchCarFor,
   benchIgnition,
+  benchRail,
   controlsTiming,
   contextOf,
   CoreError,
@@ -111,6 +112,7 @@ export class LiveSession {
 
   private applySetting(): void {
     this.bench.ignition = benchIgnition(this.build)
+    this.bench.rail = benchRail(this.build)
     this.bench.setFaults(this.build.choices.bench)
   }
   /** Reference angle and delay set in the unit; null while the unit does not time the spark. */

@@ -1,0 +1,57 @@
+import type { BuildData } from '../job/build.ts'
+import { contextOf } from '../job/context.ts'
+import { fuelDesign, outletGaugeKpa } from '../fuel/station.ts'
+import { solveCircuit } from '../fuel/solve.ts'
+import { faultSize } from './faults.ts'
+
+/** Rail pressure of the bench car: its fuel circuit, solved beforehand on a grid, because a solution in every step would take most of the time. */
+export interface BenchRail {
+  /** pressure at the rail over the air, kPa, with the regulator's reference open */
+  at: (supplyV: number, useLph: number) => number
+  /** what reference and place of the injectors add to it at a manifold pressure, kPa */
+  overOutletKpa: (mapKpa: number) => number
+}
+
+const VOLTS = [6, 8, 9.5, 11, 12.5, 14, 15]
+const USES = 7
+const bilinearOver = (xs: readonly number[], ys: readonly number[], cells: readonly number[]) => (x: number, y: number) => {
+  const place = (list: readonly number[], v: number): [number, number] => {
+    const clamped = Math.min(list[list.length - 1], Math.max(list[0], v))
+    let i = 0
+    while (i < list.length - 2 && list[i + 1] < clamped) i++
+    return [i, (clamped - list[i]) / (list[i + 1] - list[i])]
+  }
+  const [i, u] = place(xs, x)
+  const [j, v] = place(ys, y)
+  const at = (a: number, b: number) => cells[b * xs.length + a]
+  return (1 - v) * ((1 - u) * at(i, j) + u * at(i + 1, j)) + v * ((1 - u) * at(i, j + 1) + u * at(i + 1, j + 1))
+}
+
+/**
+ * The circuit of a build with the fuel faults set on the bench laid over it.
+ * @returns null while the circuit cannot be solved: then the bench keeps the plan's pressure
+ */
+export function benchRail(build: BuildData): BenchRail | null {
+  const c = contextOf(build)
+  const fault = (id: Parameters<typeof faultSize>[1]) => faultSize(build.choices.bench, id)
+  const design = fuelDesign(c, {
+    ...(fault('filter-clogged') === null ? {} : { clogged: fault('filter-clogged')! }),
+    ...(fault('return-narrow') === null ? {} : { returnBoreMm: fault('return-narrow')! }),
+  })
+  if (!design) return null
+  const circuit = { ...design.circuit, wireOhm: design.circuit.wireOhm + (fault('pump-wiring') ?? 0) }
+  const most = 1.3 * design.states.full.useLph
+  const uses = Array.from({ length: USES }, (_, i) => (most * i) / (USES - 1))
+  const cells = uses.flatMap((useLph) =>
+    VOLTS.map((supplyV) => solveCircuit(circuit, { ...design.states.cruise, supplyV, useLph, referenceKpa: 0, outletKpa: 0 }).railKpa),
+  )
+  const { reference } = circuit.regulator
+  const { barometerKpa } = c.resolved
+  return {
+    at: bilinearOver(VOLTS, uses, cells),
+    overOutletKpa: (mapKpa) => {
+      const over = mapKpa - barometerKpa
+      return (reference === 'manifold' ? over : reference === 'above-plates' ? Math.max(0, over) : 0) - outletGaugeKpa(c, mapKpa)
+    },
+  }
+}
