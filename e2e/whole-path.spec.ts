@@ -196,12 +196,28 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await page.getByTestId('csv-in').setInputFiles({ name: 've.csv', mimeType: 'text/csv', buffer: Buffer.from(csv.replace('66.6', '64.4')) })
   await expect(grid.locator('td[data-i="3"][data-j="2"]')).toHaveText('64.4')
 
+  // a parameter, the set-up picked value by value, and the whole tune out and in as JSON
+  await page.getByRole('tab', { name: 'Parameters' }).click()
+  await type(page, 'Fan on', '93')
+  await page.getByRole('button', { name: 'Save as new version' }).click()
+  await expect(page.getByText('3 Edited by hand, draft')).toBeVisible()
+  await page.getByRole('button', { name: 'Set up again' }).click()
+  await expect(page.getByText('learned or edited here').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Leave it' }).click()
+  const jsonOut = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'JSON out' }).click()
+  const json = readFileSync(await (await jsonOut).path(), 'utf8')
+  await page.getByTestId('json-in').setInputFiles({ name: 'other.json', mimeType: 'application/json', buffer: Buffer.from('{"a":1}') })
+  await expect(page.getByRole('alert')).toContainText('other.json is no tune of this program')
+  await page.getByTestId('json-in').setInputFiles({ name: 'back.json', mimeType: 'application/json', buffer: Buffer.from(json) })
+  await expect(page.getByText(/^4 .*draft$/)).toBeVisible()
+
   // first start: refused while a gate is shut, with the reason
   await station(page, 'First start')
   await expect(page.getByText('No tune is in the car.', { exact: false }).first()).toBeVisible()
   await station(page, 'Base tune')
   await page.getByRole('button', { name: 'Put in the car' }).click()
-  await expect(page.getByRole('link', { name: 'Tune 2 in car' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Tune 4 in car' })).toBeVisible()
   await station(page, 'First start')
   await expect(page.getByText('BENCH', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: /Crank and run/ }).click()
@@ -281,9 +297,9 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await expect(page.getByText(/(Add|Take) \d+\.\d\d ± /)).toBeVisible()
   await page.getByTestId('prepare').click()
   await page.getByTestId('accept').click()
-  await expect(page.getByText('Version 3 stored', { exact: false })).toBeVisible()
+  await expect(page.getByText('Version 5 stored', { exact: false })).toBeVisible()
   await station(page, 'Base tune')
-  await expect(page.getByText('2 Edited by hand, in the car')).toBeVisible()
+  await expect(page.getByText(/^4 .*in the car$/)).toBeVisible()
 
   // hand-over and logbook tell what happened
   await station(page, 'Hand-over')

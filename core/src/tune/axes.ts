@@ -1,6 +1,10 @@
 import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 
+/** Index of the breakpoint nearest to a value. */
+export const nearestIndex = (axis: readonly number[], value: number): number =>
+  axis.reduce((best, v, i) => (Math.abs(v - value) < Math.abs(axis[best] - value) ? i : best), 0)
+
 /** Axes of a table over engine speed and manifold pressure, both strictly rising. Cells are stored row by row, MAP the slow index. */
 export const Axes = z.object({
   rpm: z.array(z.number().min(0).max(15000)).min(2).max(40),

@@ -13,6 +13,8 @@ const props = defineProps<{
   min: number
   max: number
   compare?: number[] | null
+  /** the cell the engine is in now */
+  operating?: { i: number; j: number } | null
   editable: boolean
   label: string
 }>()
@@ -109,7 +111,11 @@ function paste(event: ClipboardEvent): void {
             :key="speed"
             :data-i="i"
             :data-j="row.j"
-            :class="{ in: inside(i, row.j), anchor: i === block.i1 && row.j === block.j1 }"
+            :class="{
+              in: inside(i, row.j),
+              anchor: i === block.i1 && row.j === block.j1,
+              operating: operating?.i === i && operating?.j === row.j,
+            }"
             :style="{ background: shade(cells[row.j * axes.rpm.length + i]) }"
             :aria-selected="inside(i, row.j)"
             @pointerdown="press(i, row.j, $event)"
@@ -128,6 +134,9 @@ function paste(event: ClipboardEvent): void {
 </template>
 
 <style scoped>
+.operating {
+  box-shadow: inset 0 0 0 3px var(--stop);
+}
 table {
   border-collapse: collapse;
   width: 100%;

@@ -1,14 +1,31 @@
 <script setup lang="ts">
-import { NButton, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
-import { checkTune, tableNames, tableSpecs, type TableName } from '@vectum/core'
+import { NButton, NCheckbox, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import {
+  checkTune,
+  computeBaseTune,
+  CoreError,
+  nearestIndex,
+  parameterSpecs,
+  tableNames,
+  tableSpecs,
+  takeParts,
+  TuneDocument,
+  type ParameterKey,
+  type TableName,
+  type TuneParameters,
+} from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api, personHeader } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
+import ParameterList from './ParameterList.vue'
+import SetupAgain from './SetupAgain.vue'
 import SliceChart from './SliceChart.vue'
 import TableGrid from './TableGrid.vue'
+import TableSurface from './TableSurface.vue'
 import { useTuneEditor } from './use-tune-editor.ts'
 
 const builds = useBuild()
@@ -22,7 +39,18 @@ const compareWith = ref<string | null>(null)
 const error = ref<string | null>(null)
 const busy = ref(false)
 const editor = useTuneEditor(tune)
-const { table, block, tables, edited, spec } = editor
+const { table, block, tables, spec } = editor
+const page = ref<'tables' | 'parameters'>('tables')
+/** parameters changed on this page, not saved yet */
+const parameterDraft = shallowRef<TuneParameters | null>(null)
+const edited = computed(() => editor.edited.value || parameterDraft.value !== null)
+const parameters = computed(() => parameterDraft.value ?? tune.value?.document.parameters ?? null)
+/** what the set-up of today would compute, beside this version */
+const again = shallowRef<TuneDocument | null>(null)
+function forget(): void {
+  editor.forget()
+  parameterDraft.value = null
+}
 const amount = ref('')
 
 async function fetchTune(id: string): Promise<Tune> {
@@ -33,6 +61,8 @@ watch(
   async (id) => {
     error.value = null
     tune.value = null
+    parameterDraft.value = null
+    again.value = null
     if (!id) return
     try {
       tune.value = await fetchTune(id)
@@ -54,7 +84,9 @@ const compareCells = computed(() =>
 /** the docket judges this version; what another one's own checks say is shown under its table */
 const judged = computed(() => (versions.value.find((t) => t.status === 'in-car') ?? versions.value.at(-1))?.id ?? null)
 const problems = computed(() =>
-  tune.value && tables.value ? checkTune({ ...tune.value.document, tables: tables.value }, build.value.facts) : [],
+  tune.value && tables.value
+    ? checkTune({ ...tune.value.document, tables: tables.value, parameters: parameters.value! }, build.value.facts)
+    : [],
 )
 const statusWord = { draft: 'draft', ready: 'ready', 'in-car': 'in the car', retired: 'retired' } as const
 
@@ -80,10 +112,14 @@ async function compute(): Promise<void> {
 async function saveEdit(): Promise<void> {
   const from = tune.value
   if (!from || !tables.value) return
-  const changed = tableNames.filter((n) => tables.value![n].join() !== from.document.tables[n].join())
+  const changed: string[] = tableNames.filter((n) => tables.value![n].join() !== from.document.tables[n].join())
+  const { parameters: before } = from.document
+  for (const key of Object.keys(parameterSpecs) as ParameterKey[])
+    if (JSON.stringify(before[key]) !== JSON.stringify(parameters.value![key])) changed.push(key)
   const document = {
     ...from.document,
     tables: tables.value,
+    parameters: parameters.value!,
     provenance: {
       ...from.document.provenance,
       ...Object.fromEntries(changed.map((n) => [n, `edited by hand from version ${from.number}`])),
@@ -96,11 +132,78 @@ async function saveEdit(): Promise<void> {
     }),
   )
   if (made) {
-    editor.forget()
+    forget()
     chosen.value = made.id
     message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
   }
 }
+function computeAgain(): void {
+  error.value = null
+  try {
+    again.value = computeBaseTune(build.value.facts, build.value.choices)
+  } catch (e) {
+    if (!(e instanceof CoreError)) throw e
+    error.value = e.message
+  }
+}
+async function storeDocument(document: TuneDocument, origin: 'edited' | 'imported', parentId?: string): Promise<Tune | null> {
+  const made = await doing(() =>
+    api<Tune>(`/builds/${build.value.id}/tunes`, {
+      method: 'POST',
+      body: { id: crypto.randomUUID(), document, origin, ...(parentId ? { parentId } : {}) },
+    }),
+  )
+  if (made) chosen.value = made.id
+  return made
+}
+async function takeSetup(ids: string[]): Promise<void> {
+  const from = tune.value
+  if (!from || !again.value) return
+  const made = await storeDocument(takeParts(from.document, again.value, ids), 'edited', from.id)
+  if (made) {
+    again.value = null
+    message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
+  }
+}
+function saveJson(): void {
+  if (!tune.value) return
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([JSON.stringify(tune.value.document, null, 1)], { type: 'application/json' }))
+  link.download = `tune-${tune.value.number}.json`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+async function loadJson(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  let parsed: ReturnType<typeof TuneDocument.safeParse>
+  try {
+    parsed = TuneDocument.safeParse(JSON.parse(await file.text()))
+  } catch {
+    error.value = `${file.name} is not JSON.`
+    return
+  }
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues
+    error.value = `${file.name} is no tune of this program: ${issue.path.join('.')} ${issue.message}`
+    return
+  }
+  const made = await storeDocument(parsed.data, 'imported')
+  if (made) message.success(`${file.name} stored as version ${made.number}`)
+}
+// the cell the engine is in now, while it is watched
+const live = useLive()
+const following = ref(false)
+watch(following, (on) => (on ? live.open(build.value.id) : live.close()))
+onBeforeUnmount(() => live.close())
+const operating = computed(() => {
+  const f = live.frame
+  if (!following.value || !f || !tune.value || f.rpm < 50) return null
+  const { rpm, mapKpa } = tune.value.document.axes
+  return { i: nearestIndex(rpm, f.rpm), j: nearestIndex(mapKpa, f.mapKpa) }
+})
 async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
   if (!tune.value) return
   const next = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}`, { method: 'PATCH', body: { status } }))
@@ -159,6 +262,10 @@ const options = computed(() =>
   versions.value.map((t) => ({ value: t.id, label: `${t.number}  ${t.name}, ${statusWord[t.status]}` })).reverse(),
 )
 const tableTabs: TableName[] = [...tableNames]
+function showTable(name: TableName): void {
+  table.value = name
+  page.value = 'tables'
+}
 </script>
 
 <template>
@@ -182,15 +289,23 @@ const tableTabs: TableName[] = [...tableNames]
         <n-button v-if="tune && tune.status !== 'in-car'" type="primary" :disabled="edited || busy" @click="setStatus('in-car')"
           >Put in the car</n-button
         >
-        <n-button :loading="busy" @click="compute">Compute again</n-button>
+        <n-button :disabled="!tune" @click="computeAgain">Set up again</n-button>
       </div>
       <n-spin v-if="!tune && !error" description="reading the tune" />
-      <template v-if="tune && tables && slice">
+      <setup-again v-if="again && tune" :have="tune.document" :fresh="again" @take="takeSetup" @close="again = null" />
+      <template v-if="tune && tables && slice && parameters">
         <div class="tabs-line">
           <div class="tabs" role="tablist">
-            <button v-for="name in tableTabs" :key="name" role="tab" :aria-selected="table === name" @click="table = name">
+            <button
+              v-for="name in tableTabs"
+              :key="name"
+              role="tab"
+              :aria-selected="page === 'tables' && table === name"
+              @click="showTable(name)"
+            >
               {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
             </button>
+            <button role="tab" :aria-selected="page === 'parameters'" @click="page = 'parameters'">Parameters</button>
           </div>
           <n-select
             v-model:value="compareWith"
@@ -202,7 +317,14 @@ const tableTabs: TableName[] = [...tableNames]
             aria-label="Compare with another version"
           />
         </div>
-        <div class="tools">
+        <parameter-list
+          v-if="page === 'parameters'"
+          :parameters="parameters"
+          :saved="tune.document.parameters"
+          :provenance="tune.document.provenance"
+          @change="parameterDraft = $event"
+        />
+        <div v-if="page === 'tables'" class="tools">
           <n-input
             v-model:value="amount"
             placeholder="number"
@@ -218,7 +340,9 @@ const tableTabs: TableName[] = [...tableNames]
           <n-button :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</n-button>
         </div>
         <table-grid
+          v-if="page === 'tables'"
           v-model:block="block"
+          :operating="operating"
           :axes="tune.document.axes"
           :cells="tables[table]"
           :decimals="table === 'lambdaTarget' ? 2 : 1"
@@ -237,16 +361,26 @@ const tableTabs: TableName[] = [...tableNames]
         <div v-if="edited" class="unsaved" role="status">
           <span>Edited, not saved. It becomes a new version; this one stays.</span>
           <n-button type="primary" :loading="busy" @click="saveEdit">Save as new version</n-button>
-          <n-button @click="editor.forget()">Drop the edits</n-button>
+          <n-button @click="forget">Drop the edits</n-button>
         </div>
-        <div class="slices">
+        <div v-if="page === 'tables'" class="slices">
           <slice-chart v-bind="slice.row" :decimals="spec.decimals" />
           <slice-chart v-bind="slice.column" :decimals="spec.decimals" />
         </div>
+        <table-surface
+          v-if="page === 'tables'"
+          :axes="tune.document.axes"
+          :cells="tables[table]"
+          :label="spec.label"
+          :marked="operating ?? { i: block.i1, j: block.j1 }"
+        />
         <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
         <div class="files">
           <n-button size="small" @click="saveCsv">CSV out</n-button>
           <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
+          <n-button size="small" @click="saveJson">JSON out</n-button>
+          <label class="csv">JSON in<input type="file" accept=".json,application/json" data-testid="json-in" @change="loadJson" /></label>
+          <n-checkbox v-model:checked="following" label="Follow the engine" />
           <span class="soft">{{ tune.document.provenance[table] }}</span>
         </div>
       </template>

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { NButton, NCheckbox } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { tuneDifferences, type TuneDocument } from '@vectum/core'
+
+/** What the set-up of today would make of this version, value by value: only what is picked is taken, into a new version. */
+const props = defineProps<{ have: TuneDocument; fresh: TuneDocument }>()
+const emit = defineEmits<{ take: [ids: string[]]; close: [] }>()
+const differences = computed(() => tuneDifferences(props.have, props.fresh))
+// a table that was learned or edited by hand is not offered as taken
+const own = (id: string) => /learned|edited|solved|corrected/i.test(props.have.provenance[id.split('.').at(-1)!] ?? '')
+const picked = ref(new Set(differences.value.filter((d) => !own(d.id) && d.id !== 'axes').map((d) => d.id)))
+function toggle(id: string, on: boolean): void {
+  const next = new Set(picked.value)
+  if (on) next.add(id)
+  else next.delete(id)
+  picked.value = next
+}
+</script>
+
+<template>
+  <section class="again" aria-label="Set-up computed again">
+    <h2>Computed again from today’s survey and plan</h2>
+    <p v-if="!differences.length">Nothing would change.</p>
+    <template v-else>
+      <p class="soft">Pick what to take; everything else stays as it is. It becomes a new version.</p>
+      <ul>
+        <li v-for="d in differences" :key="d.id">
+          <n-checkbox :checked="picked.has(d.id)" :label="d.label" @update:checked="(on: boolean) => toggle(d.id, on)" />
+          <span>{{ d.from }} → {{ d.to }}</span>
+          <small v-if="own(d.id)" class="warn">learned or edited here</small>
+        </li>
+      </ul>
+    </template>
+    <n-button type="primary" :disabled="!picked.size" data-testid="take-setup" @click="emit('take', [...picked])"
+      >Make a version with {{ picked.size }} taken</n-button
+    >
+    <n-button @click="emit('close')">Leave it</n-button>
+  </section>
+</template>
+
+<style scoped>
+.again {
+  border: 1px solid var(--ink);
+  border-left: 6px solid var(--data);
+  padding: 10px 14px;
+  margin-bottom: 12px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0 0 10px;
+}
+li {
+  display: grid;
+  grid-template-columns: 260px minmax(0, 1fr) auto;
+  gap: 12px;
+  align-items: center;
+  border-bottom: 1px dotted var(--hair);
+  min-height: 40px;
+}
+.again > button {
+  margin-right: 8px;
+}
+</style>
