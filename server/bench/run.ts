@@ -8,8 +8,10 @@ import { gzipSync } from 'node:zlib'
 import autocannon from 'autocannon'
 import {
   Bench,
+  benchDrive,
   benchCarFor,
   computeBaseTune,
+  drivePlan,
   contextOf,
   evaluate,
   fuelDesign,
@@ -49,6 +51,10 @@ console.log(`${'what'.padEnd(58)} ${'budget'.padEnd(18)} measured`)
     if (bench.rpm < 500) throw new Error('the bench engine stalled; the figure would mean nothing')
   }
   row('core simulation, engine running, one thread', '>= 1000 x', `${median(ratios).toFixed(0)} x real time (median of 3)`)
+  const build: BuildData = { id: 'b', title: 'b', facts: car.facts, choices: car.choices, readings: [], tunes: [], logs: [] }
+  const t = performance.now()
+  const drive = benchDrive(build, computeBaseTune(car.facts, car.choices), drivePlan(20, 1))
+  row('a drive of 20 minutes to a log', '< 3 s', `${((performance.now() - t) / 1000).toFixed(2)} s, ${drive.timeS.length} rows`)
 }
 {
   const build: BuildData = {

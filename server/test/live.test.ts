@@ -219,3 +219,20 @@ describe('the line protocol over TCP', () => {
     await client.ended
   })
 })
+
+it('drives the bench car into a log that can be solved, but not before it has run', async () => {
+  const { id } = await newBuild(app, '1-lowland.json')
+  const drive = (minutes: number) => call(app, 'POST', `/api/builds/${id}/bench/drive`, { minutes })
+  expect((await drive(3)).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('No tune') })
+  const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+  await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+  expect((await drive(3)).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('has not run') })
+  await record(id, 'start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id })
+  expect((await drive(90)).json).toMatchObject({ code: 'INVALID_INPUT' })
+  const log = await drive(3)
+  expect(log.status).toBe(201)
+  expect(log.json).toMatchObject({ rows: expect.any(Number), stalls: 0 })
+  expect((await call(app, 'GET', `/api/logs/${log.json.id}`)).json.channels).toEqual(
+    expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda', 'speedKmh', 'gear']),
+  )
+})

@@ -1,4 +1,5 @@
 export * from './car.ts'
+export * from './drive.ts'
 export * from './faults.ts'
 export * from './ignition.ts'
 export * from './instruments.ts'

@@ -2,7 +2,9 @@ import { createReadStream } from 'node:fs'
 import { open } from 'node:fs/promises'
 import { deflateRawSync, inflateRawSync } from 'node:zlib'
 import {
+  benchDrive,
   columnsToLog,
+  drivePlan,
   headerFingerprint,
   judgeIdle,
   LogReader,
@@ -10,6 +12,7 @@ import {
   shuffleColumn,
   solveWithSetup,
   speedSpikes,
+  type BuildData,
   type ChannelId,
   type IdleVerdict,
   type LearnResult,
@@ -18,6 +21,7 @@ import {
   type LogMapping,
   type Rejection,
   type SpeedSpike,
+  type TuneDocument,
 } from '@vectum/core'
 
 /** Heavy work of the server, run in worker threads so that the event loop stays free. Everything goes in and out as plain data. */
@@ -50,7 +54,21 @@ export interface IdleTask extends StoredLog {
 export interface SpikesTask extends StoredLog {
   kind: 'spikes'
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask
+export interface DriveTask {
+  kind: 'drive'
+  build: BuildData
+  tune: TuneDocument
+  minutes: number
+  seed: number
+}
+export interface DriveResult {
+  rows: number
+  durationS: number
+  distanceKm: number
+  stalls: number
+  columns: ImportResult['columns']
+}
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -80,6 +98,14 @@ export const learn = (task: LearnTask): LearnResult => solveWithSetup(unpackLog(
 export function spikes(task: SpikesTask): SpeedSpike[] {
   const { timeS, channels } = unpackLog(task)
   return channels.rpm ? speedSpikes(timeS, channels.rpm) : []
+}
+
+/** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
+export function drive(task: DriveTask): DriveResult {
+  const { timeS, channels, distanceKm, stalls } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed))
+  const columns: DriveResult['columns'] = [{ channel: 'timeS', data: packColumn(timeS) }]
+  for (const [channel, data] of Object.entries(channels)) columns.push({ channel: channel as ChannelId, data: packColumn(data) })
+  return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns }
 }
 
 export const idle = (task: IdleTask): IdleVerdict =>

@@ -1,5 +1,5 @@
 import { CoreError } from '@vectum/core'
-import { idle, importLog, learn, spikes, type HeavyTask } from './tasks.ts'
+import { drive, idle, importLog, learn, spikes, type HeavyTask } from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -13,6 +13,8 @@ export default async function run(
         return { result: learn(task) }
       case 'idle':
         return { result: idle(task) }
+      case 'drive':
+        return { result: drive(task) }
       case 'spikes':
         return { result: spikes(task) }
     }

@@ -104,6 +104,25 @@ function cancelAll(): void {
   preview.value = null
 }
 
+const driving = ref(false)
+async function driveBench(): Promise<void> {
+  driving.value = true
+  problem.value = null
+  try {
+    const log = await api<{ id: string; stalls: number }>(`/builds/${build.value.id}/bench/drive`, {
+      method: 'POST',
+      body: { minutes: 20 },
+    })
+    await builds.reload()
+    chosen.value = log.id
+    await solve()
+  } catch (e) {
+    problem.value = (e as Error).message
+  } finally {
+    driving.value = false
+  }
+}
+
 async function solve(): Promise<void> {
   if (!chosen.value) return
   problem.value = null
@@ -224,6 +243,18 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
           /><strong class="head">Drop a log here</strong
           ><span class="soft">or tap to choose; CSV in any dialect, {{ MAX_BYTES / 1048576 }} MB at most</span></label
         >
+        <div class="bench">
+          <n-button
+            dashed
+            size="large"
+            :loading="driving"
+            :disabled="driving || solving !== null"
+            data-testid="bench-drive"
+            @click="driveBench"
+            >Bench: drive 20 minutes</n-button
+          >
+          <small class="soft">the simulated car on the tune now in it, town, road and hills</small>
+        </div>
         <div v-if="build.logs.length" class="which">
           <n-select v-model:value="chosen" :options="logOptions" aria-label="Log" @update:value="solve" />
           <n-button :disabled="solving !== null" @click="solve">Solve again</n-button>

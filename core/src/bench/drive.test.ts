@@ -1,0 +1,69 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import type { BuildData } from '../job/build.ts'
+import { learnSetup } from '../learn/setup.ts'
+import { solveWithSetup } from '../learn/solve.ts'
+import { applyCorrection } from '../tune/apply-correction.ts'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { benchDrive, benchVehicle, drivePlan, roadForceN } from './drive.ts'
+
+const demo = (file: string): BuildData => {
+  const { id, title, facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8'))
+  return { id, title, facts, choices, readings: [], tunes: [], logs: [] }
+}
+const six = demo('1-lowland.json')
+const short = drivePlan(3, 5)
+
+describe('a drive of the bench car', () => {
+  it('road load by hand: 1,200 kg at 20 m/s on the flat: 1,200 x 9.81 x 0.014 + 0.6 x 0.9 x 400 = 164.8 + 216 N', () => {
+    const v = { massKg: 1200, ratios: [1], axle: 4, radiusM: 0.3, dragAreaM2: 0.9 }
+    expect(roadForceN(v, 20, 0)).toBeCloseTo(380.8, 1)
+    expect(roadForceN(v, 20, 0.05) - roadForceN(v, 20, 0)).toBeCloseTo(1200 * 9.81 * 0.05, 6)
+  })
+  it('the same plan and tune, the same log; its distance is the sum of its speed', () => {
+    const tune = computeBaseTune(six.facts, six.choices)
+    const [a, b] = [benchDrive(six, tune, short), benchDrive(six, tune, short)]
+    expect(a.channels.rpm).toEqual(b.channels.rpm)
+    expect(a.timeS).toHaveLength(a.channels.lambda!.length)
+    const km = a.channels.speedKmh!.reduce((sum, kmh) => sum + (kmh / 3600) * 0.05, 0)
+    expect(a.distanceKm / km).toBeCloseTo(1, 2)
+    expect(a.stalls).toBe(0)
+  })
+  it('engine and road speed agree in a gear once the clutch is in', () => {
+    const drive = benchDrive(six, computeBaseTune(six.facts, six.choices), short)
+    const v = benchVehicle(six)
+    const { rpm, speedKmh, gear } = drive.channels
+    let steady = 0
+    let agree = 0
+    for (let i = 40; i < rpm!.length; i++) {
+      if (gear![i] < 2 || Array.from(gear!.slice(i - 40, i)).some((g) => g !== gear![i])) continue
+      steady++
+      const geared = ((speedKmh![i] / 3.6 / v.radiusM) * v.ratios[gear![i] - 1] * v.axle * 30) / Math.PI
+      if (Math.abs(geared / rpm![i] - 1) < 0.05) agree++
+    }
+    expect(steady).toBeGreaterThan(300)
+    expect(agree / steady).toBeGreaterThan(0.97)
+  })
+  it('an engine that cannot start drives nowhere, and a drive can be cancelled', () => {
+    const tune = computeBaseTune(six.facts, six.choices)
+    const dead = { ...six, choices: { ...six.choices, bench: { faults: [{ id: 'pump-dead' as const }] } } }
+    expect(() => benchDrive(dead, tune, short)).toThrow(/does not start/)
+    expect(() => benchDrive(six, tune, short, { onProgress: () => false })).toThrow(/cancelled/)
+  })
+})
+
+describe('learning on the bench', () => {
+  it('what a drive teaches halves the error of the table, and the next drive proves it', () => {
+    let tune = computeBaseTune(six.facts, six.choices)
+    const errors: number[] = []
+    for (const seed of [11, 12, 13]) {
+      const log = benchDrive(six, tune, drivePlan(14, seed), { coolantC: 75 })
+      const result = solveWithSetup(log, learnSetup(six.facts, tune))
+      errors.push(result.totals.errorRmsPct!)
+      tune = applyCorrection(tune, result, `bench drive ${seed}`).tune
+    }
+    expect(errors[1]).toBeLessThan(0.5 * errors[0])
+    expect(errors[2]).toBeLessThan(errors[0] / 2)
+  }, 60_000)
+})
