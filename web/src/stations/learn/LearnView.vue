@@ -340,6 +340,11 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
 </template>
 
 <style scoped>
+.bench small {
+  display: block;
+  line-height: 1.25;
+  margin-top: 4px;
+}
 .learn {
   min-height: 100%;
 }
