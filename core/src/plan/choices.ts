@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { BenchChoices } from '../bench/faults.ts'
 import { FuelChoices } from '../fuel/circuit.ts'
 import { SparkChoices } from '../spark/choices.ts'
-import { TachChoices } from '../tach/tachometer.ts'
+import { TachChoices } from '../tach/choices.ts'
 
 export const Route = z.enum(['throttle-body', 'multi-port', 'individual-runner'])
 export type Route = z.infer<typeof Route>

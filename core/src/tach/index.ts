@@ -1,2 +1,4 @@
+export * from './choices.ts'
 export * from './frequency.ts'
+export * from './speedometer.ts'
 export * from './tachometer.ts'
