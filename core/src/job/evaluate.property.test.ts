@@ -109,7 +109,30 @@ const choices = fc.record({
       }),
   ),
   spark: group({
-    trigger: pick('speed-signal', 'locked-magnetic', 'hall', 'crank-cam'),
+    trigger: pick('speed-signal', 'own-curve', 'locked-magnetic', 'hall', 'crank-cam', 'toothed-wheel'),
+    sensor: pick('magnetic', 'hall', 'optical'),
+    output: pick('low', 'high'),
+    setOn: pick('arriving', 'leaving'),
+    edge: pick('falling', 'rising'),
+    targetWidthDeg: num(0.5, 120),
+    wheel: group({
+      teeth: maybe(fc.integer({ min: 4, max: 120 })),
+      missing: maybe(fc.integer({ min: 0, max: 3 })),
+      toothAtTdc: maybe(fc.integer({ min: 0, max: 119 })),
+      referenceTooth: maybe(fc.integer({ min: 0, max: 119 })),
+    }),
+    camSignal: maybe(fc.boolean()),
+    coils: pick('paired', 'per-cylinder'),
+    coilDrive: pick('built-in', 'inductive-driver', 'capacitive'),
+    plugGapMm: num(0.2, 2),
+    targetA: num(1, 30),
+    ownCurve: group({
+      points: maybe(
+        fc.array(fc.record({ rpm: fc.double({ min: 0, max: 9000, noNaN: true }), deg: fc.double({ min: -20, max: 70, noNaN: true }) }), {
+          maxLength: 5,
+        }),
+      ),
+    }),
     referenceDeg: num(0, 360),
     minAdvanceDeg: num(-20, 60),
     maxAdvanceDeg: num(0, 70),
