@@ -7,14 +7,18 @@ import { evaluate } from '../job/evaluate.ts'
 import { madeReading } from '../job/made-up.fixture.ts'
 import { mergePatch } from '../job/patch.ts'
 import type { StoredReading } from '../job/readings.ts'
+import { speedSpikes } from '../spark/interference.ts'
 import { judgeTrain } from '../spark/scope/judge.ts'
 import { patternOf, polarityOf } from '../spark/scope/pattern.ts'
 import { alignOf, sweepOf } from '../spark/phase.ts'
 import { sparkProcedure } from '../spark/procedure.ts'
 import { currentTiming } from '../spark/timing.ts'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { benchCarFor } from './car.ts'
 import { faultsFor, ignitionFaults, type IgnitionFaultId } from './faults.ts'
 import { benchIgnition, sparkAtDeg } from './ignition.ts'
 import { ignitionInstruments, readIgnition, type HeldAt, type IgnitionInstrument } from './instruments.ts'
+import { Bench } from './rig.ts'
 import { scopeTraces } from './signals.ts'
 
 const demo = (file: string): BuildData => {
@@ -215,6 +219,37 @@ describe('every wrong set-up of the handbook is caught with the right words', ()
     const b = walk(cars[way])
     // hands are a few degrees off even so: a timing error is honest there
     if (id !== 'spark.timing-error') expect(found(b, id)).toEqual([])
+  })
+})
+
+describe('interference', () => {
+  it('shows as spikes of the live speed, is found at the loom, and is gone when the loom is moved', () => {
+    const spikesOf = (b: BuildData) => {
+      const bench = new Bench(benchCarFor(b.facts, b.choices, 5), computeBaseTune(b.facts, b.choices), { coolantC: 85 })
+      bench.ignition = benchIgnition(b)
+      bench.keyOn = true
+      bench.run(3)
+      bench.starter = true
+      while (bench.rpm < 450 && bench.timeS < 12) bench.run(0.05)
+      bench.starter = false
+      bench.run(10)
+      const frames = Array.from({ length: 500 }, () => {
+        bench.run(0.04)
+        return bench.frame()
+      })
+      return speedSpikes(
+        frames.map((f) => f.timeS),
+        frames.map((f) => f.rpm),
+      ).length
+    }
+    const noisy = faulty('hall', 'interference')
+    expect(spikesOf(noisy)).toBeGreaterThan(2)
+    expect(spikesOf(cars.hall)).toBe(0)
+    let b = with_(noisy, madeReading('spark.symptom', { symptom: 'speed-spikes', seen: true }))
+    b = read(b, 'spark.interference', { suspect: 'harness-route' })
+    expect(found(b, 'spark.interference')[0].remedy).toContain('Lead it another way')
+    b = read(chosen(b, { bench: null }), 'spark.interference', { suspect: 'harness-route' })
+    expect(found(with_(b, madeReading('spark.symptom', { symptom: 'speed-spikes', seen: false })), 'spark.interference')).toEqual([])
   })
 })
 
