@@ -3,16 +3,14 @@ import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Build } from '../api/types.ts'
-import { useBuild } from '../stores/build.ts'
 import { useLink } from '../stores/link.ts'
 import { useSettings } from '../stores/settings.ts'
 
-/** The slim strip on top: which car, which tune is in it, is everything saved, units, help. */
-const props = defineProps<{ build?: Build | null }>()
+/** The slim strip on top: which car, which tune is in it, is everything saved, units, help. It stands over the board too, so it asks no store of builds. */
+const props = defineProps<{ build?: Build | null; pending?: { count: number; saving: boolean } }>()
 const emit = defineEmits<{ help: [] }>()
 const settings = useSettings()
 const link = useLink()
-const builds = useBuild()
 
 const line = computed(() => {
   const facts = props.build?.facts
@@ -33,7 +31,8 @@ const unitWords = computed(
 const saveState = computed(() => {
   if (link.state === 'server') return { word: 'server away: kept here', bad: true }
   if (link.state === 'database') return { word: 'database away: kept here', bad: true }
-  if (builds.pendingCount > 0) return { word: builds.saving ? 'saving' : `${builds.pendingCount} kept here`, bad: false }
+  const { pending } = props
+  if (pending?.count) return { word: pending.saving ? 'saving' : `${pending.count} kept here`, bad: false }
   return { word: 'saved', bad: false }
 })
 </script>
