@@ -71,7 +71,8 @@ const CLUTCH_MAX_NM = 320
 const SHIFT_S = 0.35
 const LAUNCH_RPM = 1300
 
-const logChannels = [
+/** What the bench's logger writes of each frame, besides time. */
+export const benchLogChannels = [
   'rpm',
   'mapKpa',
   'throttlePct',
@@ -187,7 +188,7 @@ export function benchDrive(
   return {
     timeS: Float64Array.from(frames, (f) => f.frame.timeS - start),
     channels: {
-      ...Object.fromEntries(logChannels.map((id) => [id, column((f) => f.frame[id])])),
+      ...Object.fromEntries(benchLogChannels.map((id) => [id, column((f) => f.frame[id])])),
       speedKmh: column((f) => f.kmh),
       gear: column((f) => f.gear),
     },

@@ -4,6 +4,7 @@ import type { BuildData } from '../job/build.ts'
 import { readingsOf, type readingKinds } from '../job/readings.ts'
 import { dwellOf, LOADED_BATTERY_V } from '../spark/coil.ts'
 import { airGapMm } from '../spark/fitting.ts'
+import { withinCycle } from '../spark/geometry.ts'
 import { sweepOf } from '../spark/phase.ts'
 import { hasDistributor, sensorOf } from '../spark/ways.ts'
 import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/tachometer.ts'
@@ -136,7 +137,7 @@ export const ignitionInstruments = {
     read: (g, random): Value<'spark.cam-lamp'> => {
       const seen = camLampDeg(g)
       if (seen === null) throw notHere('choose reference and place of the cam pulse first')
-      return { crankDegBtdc: to(((((seen + 0.5 * random.normal() + 360) % 720) + 720) % 720) - 360, 1) }
+      return { crankDegBtdc: to(withinCycle(seen + 0.5 * random.normal()), 1) }
     },
   },
   'spark.coil-current': {

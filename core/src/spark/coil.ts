@@ -1,6 +1,7 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
 import { latest, readingsOf } from '../job/readings.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
+import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
 import { BURN_MS } from './phase.ts'
 import { coilCount, coilsOf, controlsTiming, sparksPerRevOf } from './ways.ts'
@@ -31,7 +32,7 @@ export const dwellOf = (c: Context) => {
 /** Crank degrees before the spark at which the unit starts to charge the coil at a speed; null where it charges none or never gets there. */
 export function dwellDeg(c: Context, rpm: number): number | null {
   const ms = dwellOf(c)?.output.dwellMs
-  return ms === undefined || ms === null ? null : (6 * rpm * ms) / 1000
+  return ms === undefined || ms === null ? null : delayDeg(rpm, ms * 1000)
 }
 
 /** Usual values of a box until its sheet is at hand. */

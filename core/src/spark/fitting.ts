@@ -3,6 +3,7 @@ import { latest } from '../job/readings.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import type { SensorKind, SparkChoices } from './choices.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
+import { withinCycle } from './geometry.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, wayOf } from './ways.ts'
 
 /** Usual air gap by kind of sensor, mm; the sensor's own sheet goes before it (handbook 03). */
@@ -45,7 +46,7 @@ export function camSyncOf(c: Context) {
   const output = camSyncPosition.run(input)
   const slackDeg = latest(c.readings, 'spark.slack')?.value.crankDeg ?? 0
   const seen = latest(c.readings, 'spark.cam-lamp')?.value.crankDegBtdc ?? null
-  const offDeg = seen === null ? 0 : ((((seen - output.positionDegBtdc + 360) % 720) + 720) % 720) - 360
+  const offDeg = seen === null ? 0 : withinCycle(seen - output.positionDegBtdc)
   return { input, output, slackDeg, seen, offDeg, leftDeg: output.marginDeg - Math.abs(offDeg) - slackDeg - SYNC_JITTER_DEG }
 }
 

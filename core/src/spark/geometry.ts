@@ -60,3 +60,12 @@ export interface SweptRange {
   maxAdvanceDeg: number
 }
 export const defaultSweep: SweptRange = { minAdvanceDeg: 6, maxAdvanceDeg: 40 }
+
+/** An angle brought into one four-stroke cycle, -360 up to 360 degrees. */
+export const withinCycle = (deg: number): number => ((((deg + 360) % 720) + 720) % 720) - 360
+
+/** Where the other cylinders' pulses stand round one crank turn, degrees BTDC of number one, each place once. */
+export function otherPulsesDeg(referenceDeg: number, intervalDeg: number): number[] {
+  const others = Array.from({ length: Math.round(720 / intervalDeg) - 1 }, (_, k) => (referenceDeg + (k + 1) * intervalDeg) % 360)
+  return [...new Set(others.map((deg) => Math.round(deg * 10) / 10))]
+}

@@ -1,6 +1,7 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
 import { readingsOf } from '../job/readings.ts'
 import { plannedSparkDeg } from '../tune/base-tune.ts'
+import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
 import { rotorOffsetDistDeg, rotorPhase, widthDistDeg } from './rotor-phase.ts'
 import { hasDistributor } from './ways.ts'
@@ -68,7 +69,7 @@ export function phaseSeenOf(c: Context) {
 }
 
 /** Distributor degrees the rotor travels while a spark burns: half of what the crank does. */
-export const burnTravelDistDeg = (rpm: number, burnMs: number): number => (6 * rpm * burnMs) / 1000 / 2
+export const burnTravelDistDeg = (rpm: number, burnMs: number): number => delayDeg(rpm, burnMs * 1000) / 2
 
 /**
  * Clear gap to the next terminal when a spark at the redline has burnt out, distributor degrees: the rotor goes on while it burns.

@@ -3,6 +3,7 @@ import {
   Bench,
   benchCarFor,
   benchIgnition,
+  benchLogChannels,
   benchRail,
   controlsTiming,
   contextOf,
@@ -39,24 +40,6 @@ export interface Listener {
   /** bytes the socket has not taken yet */
   backlog: () => number
 }
-
-const traceChannels = [
-  'rpm',
-  'mapKpa',
-  'throttlePct',
-  'lambda',
-  'lambdaTarget',
-  'coolantC',
-  'intakeAirC',
-  'batteryV',
-  'correctionPct',
-  'enrichmentPct',
-  'pulseMs',
-  'advanceDegBtdc',
-  'idleValvePct',
-  'fuelCut',
-  'fuelPressureKpa',
-] as const
 
 /** One simulated car on the bench for one build: stepped in real time, watched, recorded. It goes on while screens come and go. */
 /** What the light shows over a number of flashes: while cranking the mark dances, and only the mean tells. */
@@ -383,7 +366,7 @@ export class LiveSession {
     const column = (values: (number | null)[]) => packColumn(Float32Array.from(values, (v) => v ?? NaN))
     const columns = [
       { channel: 'timeS' as const, data: packColumn(Float64Array.from(frames, (f) => f.timeS - start)) },
-      ...traceChannels.map((channel) => ({ channel, data: column(frames.map((f) => f[channel])) })),
+      ...benchLogChannels.map((channel) => ({ channel, data: column(frames.map((f) => f[channel])) })),
     ]
     const logId = await LogStore.add(
       this.store,

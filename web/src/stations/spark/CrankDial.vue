@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { otherPulsesDeg, withinCycle } from '@vectum/core'
 import { at, pointerAngle, ringSector } from '../../drawing/polar.ts'
 
 /** The crank seen from the front, turning clockwise: degrees before top centre lie to the left. Drag the spark or the pulse. */
@@ -32,13 +33,10 @@ const ticks = computed(() => Array.from({ length: 180 }, (_, i) => i * 2).map((d
 const labels = computed(() => Array.from({ length: 12 }, (_, i) => (i + 1) * 10))
 const line = (deg: number, from: number, to: number) => [at(C, C, from, -deg), at(C, C, to, -deg)]
 /** the other cylinders' pulses, as they stand round one crank turn */
-const otherPulses = computed(() => {
-  const { referenceDeg, intervalDeg } = props
-  if (referenceDeg === null || intervalDeg === null) return []
-  const count = Math.round(720 / intervalDeg)
-  return [...new Set(Array.from({ length: count - 1 }, (_, k) => Math.round(((referenceDeg + (k + 1) * intervalDeg) % 360) * 10) / 10))]
-})
-const near = (deg: number) => Math.abs(((((props.crankDeg - deg + 360) % 720) + 720) % 720) - 360) < 4
+const otherPulses = computed(() =>
+  props.referenceDeg === null || props.intervalDeg === null ? [] : otherPulsesDeg(props.referenceDeg, props.intervalDeg),
+)
+const near = (deg: number) => Math.abs(withinCycle(props.crankDeg - deg)) < 4
 const sparking = computed(() => near(props.advanceDeg))
 const pulsing = computed(() => props.referenceDeg !== null && near(props.referenceDeg))
 const pin = computed(() => at(C, C, R + 1, -props.crankDeg))
@@ -53,10 +51,7 @@ function move(event: PointerEvent): void {
   else emit('update:referenceDeg', Math.round(Math.min(120, Math.max(0, deg))))
 }
 /** A pointer says where on the turn, not which turn: the one nearest to where the crank was. */
-function nearestTurn(deg: number): number {
-  const turned = deg + 360 * Math.round((props.crankDeg - deg) / 360)
-  return ((((turned + 360) % 720) + 720) % 720) - 360
-}
+const nearestTurn = (deg: number): number => withinCycle(deg + 360 * Math.round((props.crankDeg - deg) / 360))
 function grab(what: Hand, event: PointerEvent): void {
   dragging.value = what
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)

@@ -6,6 +6,7 @@ import {
   camSyncPosition,
   controlsTiming,
   degreesToUs,
+  delayDeg,
   dwellDeg,
   firingIntervalDeg,
   hasCamSignal,
@@ -18,6 +19,7 @@ import {
   rotorOffsetDistDeg,
   rotorPhase,
   sweepOf,
+  withinCycle,
 } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import CapDrawing from './CapDrawing.vue'
@@ -109,8 +111,8 @@ let frame = 0
 let last = 0
 function step(now: number): void {
   const from = crank.value ?? advance.value
-  const turned = from - ((last ? now - last : 0) / 1000 / SLOWED) * 6 * rpm.value
-  crank.value = turned < -360 ? turned + 720 : turned
+  const passedUs = last ? ((now - last) * 1000) / SLOWED : 0
+  crank.value = withinCycle(from - delayDeg(rpm.value, passedUs))
   last = now
   frame = requestAnimationFrame(step)
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, shallowRef } from 'vue'
-import { checkScope, patternOf, polarityOf, scopeBounds } from '@vectum/core'
+import { checkScope, delayDeg, patternOf, polarityOf, scopeBounds } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -83,7 +83,7 @@ const slide = (k: 0 | 1, event: Event) => {
   moved(next)
 }
 const degrees = computed(() =>
-  axis.value === 'degrees' && verdict.value?.rpm ? { perS: 6 * verdict.value.rpm, zeroS: verdict.value.firstS } : null,
+  axis.value === 'degrees' && verdict.value?.rpm ? { perS: delayDeg(verdict.value.rpm, 1e6), zeroS: verdict.value.firstS } : null,
 )
 const marks = computed(() => [
   ...(verdict.value?.missing ?? []).map((timeS) => ({ timeS, kind: 'missing' as const })),
@@ -174,7 +174,8 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
         <p class="read" data-testid="cursors">
           A to B <strong class="num">{{ (apart * 1000).toFixed(2) }} ms</strong>
           <template v-if="verdict?.rpm">
-            = <strong class="num">{{ (apart * 6 * verdict.rpm).toFixed(1) }}°</strong> at {{ verdict.rpm.toFixed(0) }} rpm</template
+            = <strong class="num">{{ delayDeg(verdict.rpm, apart * 1e6).toFixed(1) }}°</strong> at
+            {{ verdict.rpm.toFixed(0) }} rpm</template
           >
           <template v-for="(t, k) in record.traces" :key="t.id">
             · {{ t.id }} {{ values[0][k]?.toFixed(2) }} → {{ values[1][k]?.toFixed(2) }} {{ t.unit }}</template
