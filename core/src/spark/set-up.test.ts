@@ -7,6 +7,8 @@ import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
 import { fixActions } from './apply-fix.ts'
 import { breakdownKv, coilDrives, dwellDeg, ohmPerMetre, reachedKv, storeEnergyMj, volumeRatioAt } from './coil.ts'
 import { airGapMm, camSyncOf, wheelReferenceDeg, wheelReferenceOf } from './fitting.ts'
+import { otherPulsesDeg, withinCycle } from './geometry.ts'
+import { strokesAsLed } from './lead-swap.ts'
 import { gainByUsePct, useShares } from './old-curve.ts'
 import { ownAdvanceDeg } from './own-curve.ts'
 import { alignSeenDeg, burnTravelDistDeg, phaseSchools } from './phase.ts'
@@ -401,5 +403,28 @@ describe('payoff by use', () => {
     expect(
       gainByUsePct([region('idle', 2), region('cruise', 4), region('pull-away', 0), region('full', 1)], useShares('road')),
     ).toBeCloseTo(2.55, 12)
+  })
+})
+
+describe('angles of the cycle', () => {
+  it('any angle comes into -360 up to 360, by whole cycles only', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: -5000, max: 5000 }), (deg) => {
+        const within = withinCycle(deg)
+        expect(within >= -360 && within < 360).toBe(true)
+        expect(Math.abs((deg - within) % 720)).toBe(0)
+      }),
+    )
+  })
+  it('a six at 60°: the others’ pulses stand at 180° and 300° of the turn, each once', () =>
+    // 60 + 120, + 240, + 360 (its own again), + 480, + 600, within one turn
+    expect(otherPulsesDeg(60, 120).sort((a, b) => a - b)).toEqual([60, 180, 300]))
+  it('strokes as the leads lie: in order all in compression; a turn out all 360° away', () => {
+    const order = [1, 5, 3, 6, 2, 4]
+    expect(strokesAsLed(order, order, 10).every((s) => s.stroke === 'compression' && s.beforeDeg === 10)).toBe(true)
+    expect(strokesAsLed(order, order, 10, 360).every((s) => s.beforeDeg === 370)).toBe(true)
+    // 5 and 3 changed over: each sparks one interval off, the rest in place
+    const off = strokesAsLed(order, [1, 3, 5, 6, 2, 4], 10)
+    expect(off.map((s) => s.beforeDeg)).toEqual([10, 610, 130, 10, 10, 10])
   })
 })

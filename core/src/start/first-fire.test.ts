@@ -150,3 +150,34 @@ describe('cranking without fuel', () => {
     expect(dryCrankOf(contextOf(soundBuild({}, [ran]))).passed).toBe(true)
   })
 })
+
+describe('a flooded engine', () => {
+  it('does not fire with the throttle shut, is dried by cranking wide open without fuel, and then runs', () => {
+    const { bench } = attempt('1-lowland.json', [{ id: 'flooded' }])
+    expect(bench.rpm).toBeLessThan(100)
+    expect(bench.plugs()).toBe('wet')
+    // bouts of nine seconds, as a starter bears: about 0.05 kg of air in each, and 0.06 kg carries off all but a third
+    let bouts = 0
+    for (; bouts < 6 && bench.plugs() === 'wet'; bouts++) {
+      bench.throttlePct = 100
+      bench.starter = true
+      bench.run(9)
+      bench.starter = false
+      bench.throttlePct = 0
+      bench.run(4)
+    }
+    expect(bouts).toBeGreaterThan(1)
+    expect(bench.plugs()).toBe('dry')
+    bench.starter = true
+    for (let t = 0; t < 8 && bench.rpm < 400; t += FRAME_S) bench.run(FRAME_S)
+    expect(bench.rpm).toBeGreaterThanOrEqual(400)
+  })
+  it('two crossed leads let it run on the others, worse, with bangs; a sound one makes none', () => {
+    const crossed = attempt('1-lowland.json', [{ id: 'leads-crossed' }], 85)
+    const sound = attempt('1-lowland.json', [], 85)
+    const bangs = (b: Bench) => b.heard.inlet + b.heard.exhaust + b.heard.kick
+    expect(bangs(crossed.bench)).toBeGreaterThan(1)
+    expect(bangs(sound.bench)).toBe(0)
+    expect(crossed.bench.rpm).toBeLessThan(sound.bench.rpm)
+  })
+})

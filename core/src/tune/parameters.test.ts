@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from './base-tune.ts'
-import { checkParameter, parameterSpecs, takeParts, tuneDifferences } from './parameters.ts'
+import { checkParameter, isOwnWork, parameterSpecs, takeParts, tuneDifferences } from './parameters.ts'
 import { TuneDocument, TuneParameters } from './tune.ts'
 
 const demo = (file: string) => {
@@ -26,6 +26,22 @@ describe('parameters', () => {
     expect(checkParameter('fanOnC', 200)).toMatch(/^Fan on: .*130/)
     expect(checkParameter('deadTimeMs', [[3, 1]])).toMatch(/^Dead time: /)
   })
+})
+
+it('a tune goes out as JSON and comes back the same, cell by cell', () => {
+  for (const tune of [a, b]) expect(TuneDocument.parse(JSON.parse(JSON.stringify(tune)))).toEqual(tune)
+})
+it('what was learned or edited is own work, what was computed or assumed is not', () => {
+  const have = {
+    ...a,
+    provenance: { ...a.provenance, ve: 'learned from drive.csv over version 2', fanOnC: 'edited by hand from version 1' },
+  }
+  expect(['tables.ve', 'parameters.fanOnC', 'tables.spark', 'parameters.deadTimeMs'].map((id) => isOwnWork(have, id))).toEqual([
+    true,
+    true,
+    false,
+    false,
+  ])
 })
 
 describe('what another computation would change', () => {

@@ -115,6 +115,10 @@ export function tuneDifferences(have: TuneDocument, other: TuneDocument): TuneDi
   return list
 }
 
+/** The part of a tune was learned or edited here, by its provenance: set-up does not take it back unasked. */
+export const isOwnWork = (have: TuneDocument, id: string): boolean =>
+  /\b(learned|edited)\b/i.test(have.provenance[id.split('.').at(-1)!] ?? '')
+
 /** A tune with the parts named taken from another, each with the other's provenance; everything else stays as it was learned or edited. */
 export function takeParts(have: TuneDocument, other: TuneDocument, ids: readonly string[]): TuneDocument {
   const provenance = { ...have.provenance }

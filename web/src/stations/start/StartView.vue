@@ -12,6 +12,7 @@ import FloodCard from './FloodCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive, type Reply } from '../../stores/live.ts'
 import { useSettings } from '../../stores/settings.ts'
+import LiveNumbers from './LiveNumbers.vue'
 import LiveTraces from './LiveTraces.vue'
 
 const builds = useBuild()
@@ -125,11 +126,6 @@ async function stopAll(): Promise<void> {
 }
 const throttle = ref(0)
 const setThrottle = () => void say('throttle', { pct: throttle.value })
-const lambdaText = computed(() =>
-  f.value?.lambda === null || f.value?.lambda === undefined
-    ? 'heating'
-    : settings.format(f.value.lambda, 'lambda', settings.mixture === 'AFR' ? 1 : 2),
-)
 </script>
 
 <template>
@@ -323,26 +319,7 @@ const lambdaText = computed(() =>
 
     <first-fire v-if="step === 'crank' && !running" @off="stopAll" />
 
-    <section class="numbers" aria-label="Live numbers">
-      <div class="big">
-        <span class="num" data-testid="rpm">{{ f ? f.rpm.toFixed(0) : '–' }}</span><small>rpm</small>
-      </div>
-      <div>
-        <span class="num">{{ f ? f.mapKpa.toFixed(0) : '–' }}</span><small>MAP kPa</small>
-      </div>
-      <div :class="{ pale: f?.lambda == null }">
-        <span class="num">{{ lambdaText }}</span><small>{{ settings.mixture === 'AFR' ? 'AFR' : 'lambda' }}</small>
-      </div>
-      <div>
-        <span class="num" data-testid="coolant">{{ f ? settings.format(f.coolantC, 'temperature') : '–' }}</span><small>coolant</small>
-      </div>
-      <div>
-        <span class="num">{{ f ? f.batteryV.toFixed(1) : '–' }}</span><small>battery V</small>
-      </div>
-      <div>
-        <span class="num">{{ f ? f.idleValvePct.toFixed(0) : '–' }}</span><small>idle valve %</small>
-      </div>
-    </section>
+    <live-numbers :frame="f" />
     <live-traces :frames="live.frames" :seconds="30" />
 
     <div class="foot">
@@ -481,29 +458,6 @@ ul {
 }
 .checks .fail .mark {
   color: var(--stop);
-}
-.numbers {
-  display: grid;
-  grid-template-columns: 1.5fr repeat(5, 1fr);
-  gap: 10px;
-  border-top: 1px solid var(--ink);
-  margin-top: 10px;
-  padding: 8px 0 4px;
-  align-items: end;
-}
-.numbers .num {
-  display: block;
-  font-size: 36px;
-  line-height: 1;
-  white-space: nowrap;
-}
-.numbers .big .num {
-  font-size: 64px;
-}
-.pale .num {
-  color: var(--soft);
-  font-weight: 500;
-  font-size: 28px;
 }
 .foot {
   position: sticky;

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { NButton, NCheckbox } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { tuneDifferences, type TuneDocument } from '@vectum/core'
+import { isOwnWork, tuneDifferences, type TuneDocument } from '@vectum/core'
 
 /** What the set-up of today would make of this version, value by value: only what is picked is taken, into a new version. */
 const props = defineProps<{ have: TuneDocument; fresh: TuneDocument }>()
 const emit = defineEmits<{ take: [ids: string[]]; close: [] }>()
 const differences = computed(() => tuneDifferences(props.have, props.fresh))
 // a table that was learned or edited by hand is not offered as taken
-const own = (id: string) => /learned|edited|solved|corrected/i.test(props.have.provenance[id.split('.').at(-1)!] ?? '')
+const own = (id: string) => isOwnWork(props.have, id)
 const picked = ref(new Set(differences.value.filter((d) => !own(d.id) && d.id !== 'axes').map((d) => d.id)))
 function toggle(id: string, on: boolean): void {
   const next = new Set(picked.value)

@@ -10,13 +10,13 @@ import {
   tableNames,
   tableSpecs,
   takeParts,
-  TuneDocument,
   type ParameterKey,
   type TableName,
+  type TuneDocument,
   type TuneParameters,
 } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
-import { api, personHeader } from '../../api/client.ts'
+import { api } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -26,6 +26,7 @@ import SetupAgain from './SetupAgain.vue'
 import SliceChart from './SliceChart.vue'
 import TableGrid from './TableGrid.vue'
 import TableSurface from './TableSurface.vue'
+import TuneFiles from './TuneFiles.vue'
 import { useTuneEditor } from './use-tune-editor.ts'
 
 const builds = useBuild()
@@ -146,11 +147,11 @@ function computeAgain(): void {
     error.value = e.message
   }
 }
-async function storeDocument(document: TuneDocument, origin: 'edited' | 'imported', parentId?: string): Promise<Tune | null> {
+async function storeDocument(document: TuneDocument, parentId: string): Promise<Tune | null> {
   const made = await doing(() =>
     api<Tune>(`/builds/${build.value.id}/tunes`, {
       method: 'POST',
-      body: { id: crypto.randomUUID(), document, origin, ...(parentId ? { parentId } : {}) },
+      body: { id: crypto.randomUUID(), document, origin: 'edited', parentId },
     }),
   )
   if (made) chosen.value = made.id
@@ -159,39 +160,11 @@ async function storeDocument(document: TuneDocument, origin: 'edited' | 'importe
 async function takeSetup(ids: string[]): Promise<void> {
   const from = tune.value
   if (!from || !again.value) return
-  const made = await storeDocument(takeParts(from.document, again.value, ids), 'edited', from.id)
+  const made = await storeDocument(takeParts(from.document, again.value, ids), from.id)
   if (made) {
     again.value = null
     message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
   }
-}
-function saveJson(): void {
-  if (!tune.value) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([JSON.stringify(tune.value.document, null, 1)], { type: 'application/json' }))
-  link.download = `tune-${tune.value.number}.json`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
-async function loadJson(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
-  let parsed: ReturnType<typeof TuneDocument.safeParse>
-  try {
-    parsed = TuneDocument.safeParse(JSON.parse(await file.text()))
-  } catch {
-    error.value = `${file.name} is not JSON.`
-    return
-  }
-  if (!parsed.success) {
-    const [issue] = parsed.error.issues
-    error.value = `${file.name} is no tune of this program: ${issue.path.join('.')} ${issue.message}`
-    return
-  }
-  const made = await storeDocument(parsed.data, 'imported')
-  if (made) message.success(`${file.name} stored as version ${made.number}`)
 }
 // the cell the engine is in now, while it is watched
 const live = useLive()
@@ -208,31 +181,6 @@ async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
   if (!tune.value) return
   const next = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}`, { method: 'PATCH', body: { status } }))
   if (next) tune.value = next
-}
-async function loadCsv(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file || !tune.value) return
-  const text = await file.text()
-  const next = await doing(() =>
-    api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}/tables/${table.value}.csv`, { method: 'PUT', text }),
-  )
-  if (next) {
-    tune.value = next
-    message.success(`${tableSpecs[table.value].label} loaded from ${file.name}`)
-  }
-}
-async function saveCsv(): Promise<void> {
-  if (!tune.value) return
-  const response = await fetch(`/api/builds/${build.value.id}/tunes/${tune.value.id}/tables/${table.value}.csv`, {
-    headers: personHeader(),
-  })
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
-  link.download = `${table.value}-tune-${tune.value.number}.csv`
-  link.click()
-  URL.revokeObjectURL(link.href)
 }
 function withAmount(use: (value: number) => void): void {
   const value = Number(amount.value.replace(',', '.'))
@@ -376,10 +324,14 @@ function showTable(name: TableName): void {
         />
         <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
         <div class="files">
-          <n-button size="small" @click="saveCsv">CSV out</n-button>
-          <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
-          <n-button size="small" @click="saveJson">JSON out</n-button>
-          <label class="csv">JSON in<input type="file" accept=".json,application/json" data-testid="json-in" @change="loadJson" /></label>
+          <tune-files
+            :tune="tune"
+            :table="table"
+            :busy="doing"
+            @changed="tune = $event"
+            @stored="chosen = $event.id"
+            @problem="error = $event"
+          />
           <n-checkbox v-model:checked="following" label="Follow the engine" />
           <span class="soft">{{ tune.document.provenance[table] }}</span>
         </div>
@@ -442,23 +394,6 @@ function showTable(name: TableName): void {
   padding: 8px 12px;
   background: var(--paper);
   margin-top: 8px;
-}
-.csv {
-  border: 1px solid var(--soft);
-  min-height: 36px;
-  padding: 0 12px;
-  display: inline-flex;
-  align-items: center;
-  font-weight: 600;
-  cursor: pointer;
-}
-.csv:focus-within {
-  outline: 3px solid var(--data);
-}
-.csv input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
 }
 .files .soft {
   flex: 1;

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { NButton, useMessage } from 'naive-ui'
+import { tableSpecs, TuneDocument, type TableName } from '@vectum/core'
+import { api, personHeader } from '../../api/client.ts'
+import type { Tune } from '../../api/types.ts'
+import { useBuild } from '../../stores/build.ts'
+
+/** One table as CSV, the whole tune as JSON, out and in; what comes in as JSON is a version of its own. */
+const props = defineProps<{ tune: Tune; table: TableName; busy: <T>(work: () => Promise<T>) => Promise<T | null> }>()
+const emit = defineEmits<{ changed: [tune: Tune]; stored: [tune: Tune]; problem: [text: string] }>()
+const builds = useBuild()
+const message = useMessage()
+
+async function loadCsv(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  const text = await file.text()
+  const next = await props.busy(() =>
+    api<Tune>(`/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, { method: 'PUT', text }),
+  )
+  if (next) {
+    emit('changed', next)
+    message.success(`${tableSpecs[props.table].label} loaded from ${file.name}`)
+  }
+}
+async function saveCsv(): Promise<void> {
+  const response = await fetch(`/api/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, {
+    headers: personHeader(),
+  })
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(await response.blob())
+  link.download = `${props.table}-tune-${props.tune.number}.csv`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+function saveJson(): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([JSON.stringify(props.tune.document, null, 1)], { type: 'application/json' }))
+  link.download = `tune-${props.tune.number}.json`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+async function loadJson(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  let parsed: ReturnType<typeof TuneDocument.safeParse>
+  try {
+    parsed = TuneDocument.safeParse(JSON.parse(await file.text()))
+  } catch {
+    emit('problem', `${file.name} is not JSON.`)
+    return
+  }
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues
+    emit('problem', `${file.name} is no tune of this program: ${issue.path.join('.')} ${issue.message}`)
+    return
+  }
+  const { data } = parsed
+  const made = await props.busy(() =>
+    api<Tune>(`/builds/${builds.current!.id}/tunes`, {
+      method: 'POST',
+      body: { id: crypto.randomUUID(), document: data, origin: 'imported' },
+    }),
+  )
+  if (!made) return
+  emit('stored', made)
+  message.success(`${file.name} stored as version ${made.number}`)
+}
+</script>
+
+<template>
+  <span class="io">
+    <n-button size="small" @click="saveCsv">CSV out</n-button>
+    <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
+    <n-button size="small" @click="saveJson">JSON out</n-button>
+    <label class="csv">JSON in<input type="file" accept=".json,application/json" data-testid="json-in" @change="loadJson" /></label>
+  </span>
+</template>
+
+<style scoped>
+.io {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.csv {
+  border: 1px solid var(--soft);
+  min-height: 36px;
+  padding: 0 12px;
+  display: inline-flex;
+  align-items: center;
+  font-weight: 600;
+  cursor: pointer;
+}
+.csv:focus-within {
+  outline: 3px solid var(--data);
+}
+.csv input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+</style>
