@@ -25,7 +25,9 @@ const lambdaText = computed(() =>
       <span class="num">{{ lambdaText }}</span><small>{{ settings.mixture === 'AFR' ? 'AFR' : 'lambda' }}</small>
     </div>
     <div>
-      <span class="num" data-testid="coolant">{{ frame ? settings.format(frame.coolantC, 'temperature') : '–' }}</span><small>coolant</small>
+      <span class="num" data-testid="coolant">{{ frame ? settings.format(frame.coolantC, 'temperature') : '–' }}</span><small
+        >coolant</small
+      >
     </div>
     <div>
       <span class="num">{{ frame ? frame.batteryV.toFixed(1) : '–' }}</span><small>battery V</small>
