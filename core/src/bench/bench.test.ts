@@ -40,23 +40,23 @@ function start(bench: Bench, withinS: number): number | null {
 describe('laws of the model', () => {
   it('air that came in, less air that went out, is what the manifold holds more', () => {
     const bench = onBench('1-lowland.json', 85)
-    const before = bench.manifoldAirKg
+    const before = bench.inlet.airKg
     start(bench, 8)
     for (const pct of [0, 40, 90, 5]) {
       bench.throttlePct = pct
       bench.run(3)
     }
-    const balance = bench.airInKg - bench.airOutKg - (bench.manifoldAirKg - before)
-    expect(Math.abs(balance) / bench.airInKg).toBeLessThan(1e-9)
+    const balance = bench.inlet.inKg - bench.inlet.outKg - (bench.inlet.airKg - before)
+    expect(Math.abs(balance) / bench.inlet.inKg).toBeLessThan(1e-9)
   })
 
   it('at steady idle as much air leaves as comes in', () => {
     const bench = onBench('2-rampart.json', 85)
     start(bench, 8)
     bench.run(90)
-    const [inKg, outKg] = [bench.airInKg, bench.airOutKg]
+    const [inKg, outKg] = [bench.inlet.inKg, bench.inlet.outKg]
     bench.run(20)
-    expect((bench.airInKg - inKg) / (bench.airOutKg - outKg)).toBeCloseTo(1, 3)
+    expect((bench.inlet.inKg - inKg) / (bench.inlet.outKg - outKg)).toBeCloseTo(1, 3)
   })
 
   it('gives no work without fuel, and never more than the heat in it', () => {
@@ -241,11 +241,11 @@ describe('laws of time and fuel', () => {
       start(bench, 8)
       bench.run(40)
       const idle = [bench.rpm, bench.mapKpa]
-      const before = bench.airInKg
+      const before = bench.inlet.inKg
       bench.throttlePct = 22
       bench.loadNm = 60
       bench.run(20)
-      return [...idle, bench.rpm, bench.mapKpa, bench.airInKg - before]
+      return [...idle, bench.rpm, bench.mapKpa, bench.inlet.inKg - before]
     }
     const whole = run(0.001)
     run(0.0005).forEach((v, i) => expect(Math.abs(v / whole[i] - 1)).toBeLessThan(0.01))
@@ -258,9 +258,9 @@ describe('laws of time and fuel', () => {
     bench.throttlePct = 30
     bench.run(4)
     // 100/rpm s from spark to port, then the pipe's volume over the volume flow at 750 K
-    const [before, airBefore] = [bench.frame().lambda!, bench.airOutKg]
+    const [before, airBefore] = [bench.frame().lambda!, bench.inlet.outKg]
     bench.run(0.5)
-    const kgS = (bench.airOutKg - airBefore) / 0.5
+    const kgS = (bench.inlet.outKg - airBefore) / 0.5
     const delayS = 100 / bench.rpm + bench.car.pipeM3 / ((kgS * R_GAS * 750) / (bench.car.barometerKpa * 1000))
     bench.unit.injectorsOn = false
     let t = 0

@@ -6,7 +6,7 @@ import { resolveFacts } from '../survey/resolve.ts'
 import { idleTargetRpm } from '../tune/base-tune.ts'
 import { chargeTemperatureC } from '../tune/fuel-equation.ts'
 import { peakPowerRpm, peakTorqueRpm, vePeakPct } from '../tune/ve-model.ts'
-import { CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare } from './physics.ts'
+import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare } from './physics.ts'
 import { Random } from './random.ts'
 
 /** The simulated car: what is really there, which the tune under test does not know. All SI inside the bench unless the name says otherwise. */
@@ -15,6 +15,8 @@ export interface BenchCar {
   cylinders: number
   displacementM3: number
   compressionRatio: number
+  octaneRon: number
+  automatic: boolean
   redlineRpm: number
   idleRpm: number
   barometerKpa: number
@@ -24,7 +26,11 @@ export interface BenchCar {
   throttleAreaM2: number
   plateLeakM2: number
   idleValveAreaM2: number
-  frictionScale: number
+  /** indicated work over the textbook's, from the power the survey speaks of */
+  workScale: number
+  /** share of the work that burnt gas left in the cylinder costs at the surveyed idle */
+  dilutionLoss: number
+  idleMapKpa: number
   accessoryNm: number
   chargeHeatShare: number
   fuel: { stoichAfr: number; heatJKg: number; densityKgL: number }
@@ -153,6 +159,8 @@ export function benchCarFor(facts: Facts, choices: Choices, seed: number): Bench
     cylinders: r.cylinders,
     displacementM3,
     compressionRatio: r.compressionRatio,
+    octaneRon: r.octaneRon,
+    automatic: r.automatic,
     redlineRpm: r.redlineRpm,
     idleRpm,
     barometerKpa: r.barometerKpa,
@@ -162,7 +170,9 @@ export function benchCarFor(facts: Facts, choices: Choices, seed: number): Bench
     throttleAreaM2: 0,
     plateLeakM2: 0,
     idleValveAreaM2: 0,
-    frictionScale: 1,
+    workScale: 1,
+    dilutionLoss: 0,
+    idleMapKpa: r.idleMapKpa,
     accessoryNm: 3,
     chargeHeatShare: 0.3,
     fuel: { stoichAfr: fuel.stoichAfr, heatJKg: fuel.heatMjKg * 1e6, densityKgL: fuel.densityKgL },
@@ -178,35 +188,53 @@ export function benchCarFor(facts: Facts, choices: Choices, seed: number): Bench
     dynamo: facts.electrics?.charging === 'dynamo',
     ve,
   }
-  fitAirAndFriction(car, r.idleMapKpa, powerRpm)
+  fitAirAndWork(car, powerRpm, r.powerKw)
   return car
 }
 
-/** Sizes the throttle for 4 kPa depression at full power, leak and valve for the idle air, and friction for the torque balance there. */
-function fitAirAndFriction(car: BenchCar, idleMapKpa: number, powerRpm: number): void {
+/**
+ * Sizes the throttle for 4 kPa depression at full power, leak and valve for the idle air, the work for the power surveyed (a maker's figure may be a
+ * fifth off), and the loss to burnt gas for the torque balance at idle.
+ */
+function fitAirAndWork(car: BenchCar, powerRpm: number, powerKw: number | null): void {
+  const { idleMapKpa } = car
   const warmK = chargeTemperatureC(car.ambientC + 8, 86, car.chargeHeatShare) + 273.15
   const ambientK = car.ambientC + 273.15
   const airKgS = (rpm: number, mapKpa: number) =>
     ((trueVe(car, rpm, mapKpa) / 100) * mapKpa * 1000 * car.displacementM3 * (rpm / 120)) / (R_GAS * warmK)
   const flowPerM2 = (ratio: number) => ((car.barometerKpa * 1000) / Math.sqrt(R_GAS * ambientK)) * CRITICAL_FLOW.at(ratio)
-  car.throttleAreaM2 = airKgS(powerRpm, car.barometerKpa - 4) / flowPerM2(1 - 4 / car.barometerKpa)
+  const openKpa = car.barometerKpa - 4
+  car.throttleAreaM2 = airKgS(powerRpm, openKpa) / flowPerM2(openKpa / car.barometerKpa)
   const idleAir = airKgS(car.idleRpm, idleMapKpa)
   const idleArea = idleAir / flowPerM2(idleMapKpa / car.barometerKpa)
   car.plateLeakM2 = idleArea * 0.62
   // at a quarter open the valve carries the rest of a warm idle
   car.idleValveAreaM2 = (idleArea - car.plateLeakM2) / 0.25
-  const perCycleG = (idleAir * 1000 * 120) / car.idleRpm
-  const work = indicatedWorkJ({
-    airG: perCycleG,
-    fuelG: perCycleG / car.fuel.stoichAfr,
-    stoichAfr: car.fuel.stoichAfr,
-    heatJKg: car.fuel.heatJKg,
-    thermalShare: thermalShare(car.compressionRatio, car.idleRpm),
-    advanceDeg: 14,
-    bestAdvanceDeg: 28,
-  })
-  const pumping = (car.barometerKpa + 2 - idleMapKpa) * 1000 * car.displacementM3
-  const accessories = car.accessoryNm * 4 * Math.PI
-  const friction = fmepKpa(car.idleRpm) * 1000 * car.displacementM3
-  car.frictionScale = Math.min(2.5, Math.max(0.3, (work - pumping - accessories) / friction))
+
+  const workJ = (rpm: number, mapKpa: number, lambda: number, offBestDeg: number) => {
+    const airG = (airKgS(rpm, mapKpa) * 1000 * 120) / rpm
+    const best = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa)
+    return indicatedWorkJ({
+      airG,
+      fuelG: airG / (car.fuel.stoichAfr * lambda),
+      stoichAfr: car.fuel.stoichAfr,
+      heatJKg: car.fuel.heatJKg,
+      thermalShare: thermalShare(car.compressionRatio, rpm),
+      advanceDeg: best - offBestDeg,
+      bestAdvanceDeg: best,
+    })
+  }
+  const lostJ = (rpm: number, mapKpa: number) =>
+    (fmepKpa(rpm) + Math.max(0, car.barometerKpa + 2 - mapKpa)) * 1000 * car.displacementM3 + car.accessoryNm * 4 * Math.PI
+  if (powerKw !== null) {
+    const wantedJ = (powerKw * 1000 * 120) / powerRpm + lostJ(powerRpm, openKpa)
+    car.workScale = Math.min(1.2, Math.max(0.85, wantedJ / workJ(powerRpm, openKpa, 0.88, 0)))
+  }
+  // an idle stands well after best torque, so that spark can hold the speed
+  const idleJ = workJ(car.idleRpm, idleMapKpa, 1, 14) * car.workScale
+  car.dilutionLoss = Math.min(0.75, Math.max(0, 1 - lostJ(car.idleRpm, idleMapKpa) / idleJ))
 }
+
+/** Share of the work left with the burnt gas that a manifold pressure leaves in the cylinder: all of it wide open (Heywood, sections 6.4 and 9.4). */
+export const dilutionShare = (car: BenchCar, mapKpa: number): number =>
+  1 - Math.min(0.85, (car.dilutionLoss * Math.max(0, car.barometerKpa / mapKpa - 1)) / (car.barometerKpa / car.idleMapKpa - 1))

@@ -1,23 +1,17 @@
-import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import type { BuildData } from '../job/build.ts'
+import { demoBuild } from './demo-build.fixture.ts'
 import { learnSetup } from '../learn/setup.ts'
 import { solveWithSetup } from '../learn/solve.ts'
 import { applyCorrection } from '../tune/apply-correction.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { benchDrive, benchVehicle, drivePlan, roadForceN } from './drive.ts'
 
-const demo = (file: string): BuildData => {
-  const { id, title, facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8'))
-  return { id, title, facts, choices, readings: [], tunes: [], logs: [] }
-}
-const six = demo('1-lowland.json')
+const six = demoBuild('1-lowland.json')
 const short = drivePlan(3, 5)
 
 describe('a drive of the bench car', () => {
   it('road load by hand: 1,200 kg at 20 m/s on the flat: 1,200 x 9.81 x 0.014 + 0.6 x 0.9 x 400 = 164.8 + 216 N', () => {
-    const v = { massKg: 1200, ratios: [1], axle: 4, radiusM: 0.3, dragAreaM2: 0.9 }
+    const v = { massKg: 1200, ratios: [1], axle: 4, radiusM: 0.3, dragAreaM2: 0.9, automatic: false }
     expect(roadForceN(v, 20, 0)).toBeCloseTo(380.8, 1)
     expect(roadForceN(v, 20, 0.05) - roadForceN(v, 20, 0)).toBeCloseTo(1200 * 9.81 * 0.05, 6)
   })

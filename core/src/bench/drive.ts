@@ -5,6 +5,7 @@ import type { TuneDocument } from '../tune/tune.ts'
 import { benchCarFor } from './car.ts'
 import { benchIgnition } from './ignition.ts'
 import { benchRail } from './rail.ts'
+import { converterNm } from './physics.ts'
 import { Random, seedOf } from './random.ts'
 import { Bench, STEP_S, type Frame } from './rig.ts'
 
@@ -17,6 +18,7 @@ export interface BenchVehicle {
   radiusM: number
   /** drag coefficient times frontal area, m2 */
   dragAreaM2: number
+  automatic: boolean
 }
 const AIR_KG_M3 = 1.2
 const G = 9.81
@@ -27,11 +29,22 @@ export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle 
   const g = facts.gearing ?? {}
   return {
     massKg: g.massKg ?? 1250,
-    ratios: g.gearRatios?.length ? [...g.gearRatios].sort((a, b) => b - a) : [3.4, 2.05, 1.36, 1],
+    ratios: g.gearRatios?.length
+      ? [...g.gearRatios].sort((a, b) => b - a)
+      : g.gearbox === 'automatic'
+        ? [2.45, 1.45, 1]
+        : [3.4, 2.05, 1.36, 1],
     axle: g.axleRatio ?? 3.9,
     radiusM: (g.tyreCircumferenceM ?? 1.95) / (2 * Math.PI),
     dragAreaM2: (g.frontalM2 ?? 2) * (g.dragCoefficient ?? 0.45),
+    automatic: g.gearbox === 'automatic',
   }
+}
+/** Puts a build's ignition, fuel circuit and faults on a bench. */
+export function outfitBench(bench: Bench, build: BuildData): void {
+  bench.ignition = benchIgnition(build)
+  bench.rail = benchRail(build)
+  bench.setFaults(build.choices.bench)
 }
 /** Force of the road against the car, N. Source: Heywood, section 2.4 (road-load power), with a slope. */
 export const roadForceN = (v: BenchVehicle, speedMS: number, slope: number): number =>
@@ -69,6 +82,7 @@ const FRAME_S = 0.05
 const CLUTCH_NM_PER_RAD_S = 18
 const CLUTCH_MAX_NM = 320
 const SHIFT_S = 0.35
+const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
 /** What the bench's logger writes of each frame, besides time. */
@@ -90,6 +104,14 @@ export const benchLogChannels = [
   'fuelPressureKpa',
 ] as const satisfies (keyof Frame & ChannelId)[]
 
+/** Frames as the columns of a log, time from the first of them; what a sensor does not tell is not a number. */
+export function framesToLog(frames: readonly Frame[]): Pick<BenchDrive, 'timeS' | 'channels'> {
+  return {
+    timeS: Float64Array.from(frames, (f) => f.timeS - frames[0].timeS),
+    channels: Object.fromEntries(benchLogChannels.map((id) => [id, Float32Array.from(frames, (f) => f[id] ?? NaN)])),
+  }
+}
+
 export interface BenchDrive {
   timeS: Float64Array
   channels: Partial<Record<ChannelId, Float32Array>>
@@ -110,9 +132,7 @@ export function benchDrive(
   options: { coolantC?: number; onProgress?: (share: number) => boolean | void } = {},
 ): BenchDrive {
   const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC: options.coolantC ?? 60 })
-  bench.ignition = benchIgnition(build)
-  bench.rail = benchRail(build)
-  bench.setFaults(build.choices.bench)
+  outfitBench(bench, build)
   const v = benchVehicle(build)
   const redline = bench.car.redlineRpm
   const frames: { frame: Frame; kmh: number; gear: number }[] = []
@@ -126,6 +146,7 @@ export function benchDrive(
 
   const crank = () => {
     bench.loadNm = 0
+    bench.inGear = false
     bench.throttlePct = 0
     bench.starter = true
     for (let t = 0; t < 10 && bench.rpm < 450; t += FRAME_S) bench.run(FRAME_S)
@@ -139,6 +160,11 @@ export function benchDrive(
   const ratio = () => v.ratios[Math.max(0, gear)] * v.axle
   const engineRadS = () => (bench.rpm * Math.PI) / 30
   let doneS = 0
+  const move = (shaftNm: number, slope: number, brake: number) => {
+    const force = (shaftNm * ratio() * DRIVELINE) / v.radiusM - roadForceN(v, speed, slope * (speed > 0.2 ? 1 : 0)) - brake * v.massKg
+    speed = Math.max(0, speed + (force / v.massKg) * STEP_S)
+    metres += speed * STEP_S
+  }
   for (const leg of legs) {
     const wanted = leg.kmh / 3.6
     for (let legS = 0; legS < leg.seconds; legS += FRAME_S) {
@@ -165,32 +191,36 @@ export function benchDrive(
         else if (gear > 0 && rpmAt(gear) < (foot > 60 ? 0.35 : 0.24) * redline) [gear, shiftedS] = [gear - 1, doneS]
       }
       if (standing) gear = 0
-      const launching = !standing && gear === 0 && rpmAt(0) < LAUNCH_RPM
-      bench.throttlePct = shifting ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
+      const launching = !v.automatic && !standing && gear === 0 && rpmAt(0) < LAUNCH_RPM
+      bench.throttlePct = shifting && !v.automatic ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
+      bench.inGear = v.automatic
       const brake = error < -2 || standing ? BRAKE_M_S2 : 0
       for (let k = 0; k < FRAME_S / STEP_S - 1e-9; k++) {
+        if (v.automatic) {
+          bench.turbineRpm = (speed / v.radiusM) * ratio() * (30 / Math.PI)
+          bench.run(STEP_S)
+          move(converterNm(bench.rpm, bench.turbineRpm, bench.car.displacementM3).givesNm, leg.slope, brake)
+          continue
+        }
         // the clutch carries what its slip asks, up to what it holds; at a launch it comes in with the engine's speed
         const slip = engineRadS() - (speed / v.radiusM) * ratio()
         const holds = standing || shifting ? 0 : launching ? Math.min(CLUTCH_MAX_NM, Math.max(0, (bench.rpm - 1000) * 0.12)) : CLUTCH_MAX_NM
         const clutchNm = Math.min(holds, Math.max(-holds, CLUTCH_NM_PER_RAD_S * slip))
         bench.loadNm = clutchNm
         bench.run(STEP_S)
-        const force = (clutchNm * ratio() * 0.95) / v.radiusM - roadForceN(v, speed, leg.slope * (speed > 0.2 ? 1 : 0)) - brake * v.massKg
-        speed = Math.max(0, speed + (force / v.massKg) * STEP_S)
-        metres += speed * STEP_S
+        move(clutchNm, leg.slope, brake)
       }
       frames.push({ frame: bench.frame(), kmh: speed * 3.6, gear: standing ? 0 : gear + 1 })
     }
     if (options.onProgress?.(Math.min(1, doneS / total)) === false) throw new CoreError('NOT_ALLOWED', 'bench drive', 'cancelled')
   }
-  const start = frames[0].frame.timeS
-  const column = (of: (f: (typeof frames)[number]) => number | null) => Float32Array.from(frames, (f) => of(f) ?? NaN)
+  const log = framesToLog(frames.map((f) => f.frame))
   return {
-    timeS: Float64Array.from(frames, (f) => f.frame.timeS - start),
+    timeS: log.timeS,
     channels: {
-      ...Object.fromEntries(benchLogChannels.map((id) => [id, column((f) => f.frame[id])])),
-      speedKmh: column((f) => f.kmh),
-      gear: column((f) => f.gear),
+      ...log.channels,
+      speedKmh: Float32Array.from(frames, (f) => f.kmh),
+      gear: Float32Array.from(frames, (f) => f.gear),
     },
     distanceKm: metres / 1000,
     stalls,

@@ -77,6 +77,31 @@ export const carFaults = {
   'throttle-zero': { title: 'Throttle zero not learned', size: { unit: '%', usual: 8, min: 2, max: 30 }, befalls: any },
   'idle-valve-shut': { title: 'Idle valve stuck shut', size: null, befalls: any },
   'vacuum-leak': { title: 'Vacuum leak', size: { unit: '% of the idle air', usual: 120, min: 20, max: 400 }, befalls: any },
+  'engine-breathes': {
+    title: 'Engine breathes otherwise than its papers say',
+    size: { unit: '% of its air', usual: 12, min: -25, max: 25 },
+    befalls: any,
+  },
+  'air-sensor': { title: 'Intake air sensor reads wrong', size: { unit: 'K too much', usual: 40, min: -60, max: 90 }, befalls: any },
+  'map-ported': { title: 'Manifold pressure taken above the plates', size: null, befalls: any },
+  'regulator-capped': { title: 'Regulator hose capped off', size: null, befalls: any },
+  'vapour-lock': {
+    title: 'Fuel boils in the line when hot',
+    size: { unit: '% of pressure lost', usual: 45, min: 10, max: 90 },
+    befalls: any,
+  },
+  'screw-off': { title: 'Throttle screw turned', size: { unit: 'turns open', usual: 1.5, min: -2, max: 4 }, befalls: any },
+  'plate-sticks': { title: 'Throttle plate sticks', size: { unit: '% open', usual: 4, min: 1, max: 15 }, befalls: any },
+  'throttle-dead-spot': { title: 'Throttle sensor worn through', size: { unit: '% at', usual: 35, min: 5, max: 95 }, befalls: any },
+  'weak-ground': { title: 'Weak ground at the unit', size: { unit: 'ohm', usual: 0.01, min: 0.002, max: 0.1 }, befalls: any },
+  'exhaust-leak': {
+    title: 'Exhaust joint leaks before the sensor',
+    size: { unit: '% air at idle', usual: 20, min: 3, max: 60 },
+    befalls: any,
+  },
+  'sensor-lazy': { title: 'Mixture sensor slow', size: { unit: 'times the lag', usual: 8, min: 2, max: 30 }, befalls: any },
+  'sensor-contaminated': { title: 'Mixture sensor contaminated', size: { unit: '% lean', usual: 8, min: -15, max: 20 }, befalls: any },
+  'lean-cylinder': { title: 'One injector or port gives less', size: { unit: '% less fuel', usual: 30, min: 10, max: 100 }, befalls: any },
   'no-oil': { title: 'No oil pressure', size: null, befalls: any },
 } as const satisfies Record<string, FaultKind>
 

@@ -3,6 +3,8 @@ import { contextOf, type Context } from '../job/context.ts'
 import { readingsOf } from '../job/readings.ts'
 import { ownAdvanceDeg } from '../spark/own-curve.ts'
 import { firingIntervalDeg } from '../spark/firing-interval.ts'
+import { dwellOf, neededKv, reachedKv } from '../spark/coil.ts'
+import { strokesAsLed } from '../spark/lead-swap.ts'
 import { camSyncPosition } from '../spark/cam-sync-position.ts'
 import { delayDeg } from '../spark/delay-retard.ts'
 import { alignOf } from '../spark/phase.ts'
@@ -47,6 +49,8 @@ export interface BenchIgnition {
   crankingV: number
   /** cylinders in the order in which their leads or coils spark */
   order: number[]
+  /** manifold pressure up to which the coil's voltage still jumps the gap, kPa */
+  sparkReachKpa: number
 }
 
 /**
@@ -101,8 +105,49 @@ export function benchIgnition(build: BuildData): BenchIgnition | null {
     noiseV: fault('noise-high') ?? SOUND_NOISE_V,
     crankingV: SOUND_CRANKING_V * (fault('gap-wide') === null ? 1 : 0.35),
     order: orderAsLed(firingOrder, fault),
+    sparkReachKpa: sparkReachKpa(context, fault('ballast') ?? 0),
   }
 }
+
+/** Voltage of a gap at no pressure at all, kV: the constant of its breakdown law. */
+const GAP_AT_NO_PRESSURE_KV = 4.3
+/** What the coil still reaches with a resistor in its feed, after the dwell of a feed without one. Needed voltage rises in a straight line with pressure. */
+function sparkReachKpa(c: Context, ballastOhm: number): number {
+  const charging = dwellOf(c)
+  if (!charging || charging.output.dwellMs === null) return Infinity
+  const { batteryV, inductanceMh, resistanceOhm } = charging.input
+  const ohm = resistanceOhm + ballastOhm
+  const amps = (batteryV / ohm) * (1 - Math.exp((-charging.output.dwellMs * ohm) / inductanceMh))
+  const need = neededKv(c)
+  return (need.mapKpa * (reachedKv((inductanceMh * amps * amps) / 2) - GAP_AT_NO_PRESSURE_KV)) / (need.kv - GAP_AT_NO_PRESSURE_KV)
+}
+
+/** What becomes of one cylinder's spark. */
+export interface SparkOfCylinder {
+  /** it falls where it can burn the cylinder's own charge */
+  inTime: boolean
+  /** where a charge lit by it bangs when it does not */
+  bang: 'inlet' | 'exhaust' | 'kick'
+}
+/** between these a spark still burns its own charge, crank degrees before and after top centre */
+const EARLIEST_DEG = 70
+const LATEST_DEG = 25
+/** about overlap both valves are open: a bang there goes back through the inlet */
+const OVERLAP_DEG = 40
+
+/** The sparks of all cylinders at an advance, in the engine's firing order. */
+export const sparksOf = (ignition: BenchIgnition, advanceDeg: number): SparkOfCylinder[] =>
+  strokesAsLed(ignition.firingOrder, ignition.order, advanceDeg, ignition.fault('stroke-out') === null ? 0 : 360).map(
+    ({ stroke, beforeDeg }) => ({
+      inTime: beforeDeg < EARLIEST_DEG || beforeDeg > 720 - LATEST_DEG,
+      bang:
+        stroke === 'intake' || (beforeDeg >= 360 && beforeDeg < 360 + OVERLAP_DEG)
+          ? 'inlet'
+          : stroke === 'compression'
+            ? 'kick'
+            : 'exhaust',
+    }),
+  )
 
 function orderAsLed(firingOrder: readonly number[], fault: (id: IgnitionFaultId) => number | null): number[] {
   const order = [...firingOrder]

@@ -34,10 +34,13 @@ class OrificeFlow {
 }
 export const CRITICAL_FLOW = new OrificeFlow()
 
-/** Friction mean effective pressure without pumping, kPa. Source: Heywood, equation 13.6 (total motored friction of four-cylinder engines), less the pumping part. */
+/**
+ * Friction mean effective pressure without pumping, kPa: Heywood, equation 13.6 (total motored friction of four-cylinder engines), less the pumping
+ * part, and the mixed lubrication of a crank that hardly turns (section 13.3, the Stribeck diagram; its size is an engineering fit).
+ */
 export function fmepKpa(rpm: number): number {
   const thousands = rpm / 1000
-  return 75 + 15 * thousands + 5 * thousands * thousands
+  return 75 + 15 * thousands + 5 * thousands * thousands + 90 * Math.exp(-rpm / 180)
 }
 
 /** Advance of best torque, crank degrees BTDC: a thinner charge and a faster crank both need an earlier spark. An engineering fit, not a law. */
@@ -86,4 +89,18 @@ export function indicatedWorkJ(c: CycleInput): number {
   if (share === 0) return 0
   const burnt = (lambda >= 1 ? c.fuelG : (c.airG / c.stoichAfr) * (1 - 0.15 * (1 / lambda - 1))) * share
   return (burnt / 1000) * c.heatJKg * c.thermalShare * sparkEfficiency(c.advanceDeg, c.bestAdvanceDeg)
+}
+
+const CONVERTER_NM_PER_L = 9
+const STALL_RATIO = 2
+const COUPLED_AT = 0.88
+
+/**
+ * Hydrodynamic torque converter: what it takes from the engine and gives to the gearbox, Nm. It takes K (n/1000)^2, fading as the turbine catches up,
+ * and multiplies by 2 at rest, falling in a straight line to 1 at a speed ratio of 0.88. Source: Wong, Theory of Ground Vehicles, section 3.3.2.
+ */
+export function converterNm(rpm: number, turbineRpm: number, displacementM3: number): { takesNm: number; givesNm: number } {
+  const ratio = rpm > 1 ? Math.max(0, turbineRpm / rpm) : 0
+  const takesNm = CONVERTER_NM_PER_L * displacementM3 * 1000 * (rpm / 1000) ** 2 * Math.max(-1, 1 - ratio ** 8)
+  return { takesNm, givesNm: takesNm * Math.max(1, STALL_RATIO - ((STALL_RATIO - 1) * ratio) / COUPLED_AT) }
 }

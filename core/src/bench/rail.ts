@@ -45,7 +45,8 @@ export function benchRail(build: BuildData): BenchRail | null {
   const cells = uses.flatMap((useLph) =>
     VOLTS.map((supplyV) => solveCircuit(circuit, { ...design.states.cruise, supplyV, useLph, referenceKpa: 0, outletKpa: 0 }).railKpa),
   )
-  const { reference } = circuit.regulator
+  // with its hose capped the regulator sees the air, whatever the manifold does
+  const reference = fault('regulator-capped') === null ? circuit.regulator.reference : 'open'
   const { barometerKpa } = c.resolved
   return {
     at: bilinearOver(VOLTS, uses, cells),

@@ -1,5 +1,6 @@
 import { bilinear } from '../tune/axes.ts'
 import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../tune/fuel-equation.ts'
+import { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet } from '../tune/sensors.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 
 /** What the control unit can see. */
@@ -12,7 +13,8 @@ export interface UnitInputs {
   batteryV: number
   lambda: number | null
   keyOn: boolean
-  floodClear: boolean
+  /** lever of an automatic in a gear */
+  inGear: boolean
 }
 
 /** What it does about it. */
@@ -30,9 +32,22 @@ export interface UnitOutputs {
 
 export const UNIT_TICK_S = 0.005
 
+/** What comes in on the unit's wires. */
+export interface Signals {
+  mapV: number
+  throttleV: number
+  coolantOhm: number
+  airOhm: number
+  lambdaV: number | null
+}
+
 const CRANK_TO_RUN_RPM = 400
 const SHUT_PCT = 1.5
 const PUMP_AFTER_STALL_S = 1.5
+const RATE_S = 0.1
+const MAX_ACCEL_PCT = 60
+/** how far spark is drawn back when the speed reaches its limit */
+const SOFT_RETARD_DEG = 15
 
 /** The simulated control unit: speed density from the tune under test, with closed loop, idle valve and spark, enrichments, cuts, pump and fan. */
 export class ControlUnit {
@@ -56,18 +71,63 @@ export class ControlUnit {
   private running = false
   private firings = 0
   private accelPct = 0
-  private lastThrottlePct = 0
+  private slowThrottlePct = 0
   private idleIntegralPct = 0
   private loopPct = 0
   private smoothRpm = 0
   private turned = false
+  private slowMapKpa = 0
+  private current!: TuneDocument
+  private lastCoolantOhm = 0
+  private lastAirOhm = 0
+  private coolantC = 0
+  private airC = 0
+  private sensors!: SensorSet
+  /** flags of its self-checks, kept until the key goes off */
+  readonly flags = new Set<string>()
 
-  constructor(public tune: TuneDocument) {}
+  constructor(tune: TuneDocument) {
+    this.tune = tune
+  }
+  get tune(): TuneDocument {
+    return this.current
+  }
+  set tune(tune: TuneDocument) {
+    this.current = tune
+    this.sensors = new SensorSet(tune.parameters)
+    this.lastCoolantOhm = this.lastAirOhm = 0
+  }
+
+  /** What the unit takes its sensors to say, by the sensor values of its tune, and which of them are beyond belief. */
+  read(signals: Signals, into: UnitInputs): void {
+    const { sensors } = this
+    into.mapKpa = sensors.mapKpa(signals.mapV)
+    into.throttlePct = Math.min(100, Math.max(0, sensors.throttlePct(signals.throttleV)))
+    // logarithms are slow, temperatures too
+    if (signals.coolantOhm !== this.lastCoolantOhm) {
+      this.lastCoolantOhm = signals.coolantOhm
+      this.coolantC = sensors.coolantC(signals.coolantOhm)
+    }
+    if (signals.airOhm !== this.lastAirOhm) {
+      this.lastAirOhm = signals.airOhm
+      this.airC = sensors.airC(signals.airOhm)
+    }
+    into.coolantC = this.coolantC
+    into.intakeAirC = this.airC
+    into.lambda = signals.lambdaV === null ? null : sensors.lambda(signals.lambdaV)
+    if (!into.keyOn) return
+    if (signals.throttleV < SENSOR_MIN_V || signals.throttleV > SENSOR_MAX_V) this.flags.add('throttle-range')
+    if (signals.mapV <= SENSOR_MIN_V || signals.mapV >= SENSOR_MAX_V) this.flags.add('map-range')
+    if (into.coolantC < -38 || into.coolantC > 135) this.flags.add('coolant-range')
+    if (into.intakeAirC < -38 || into.intakeAirC > 100) this.flags.add('air-range')
+    if (into.batteryV > 16 || into.batteryV < 5.5) this.flags.add('supply-range')
+  }
 
   reset(): void {
     this.onS = this.runS = this.stoppedS = this.firings = this.accelPct = this.idleIntegralPct = this.loopPct = 0
     this.running = this.turned = false
     this.fixedAdvanceDeg = null
+    this.flags.clear()
     Object.assign(this.out, {
       pulseMs: 0,
       pumpOn: false,
@@ -112,18 +172,18 @@ export class ControlUnit {
     out.pumpOn = this.onS < p.primeS || this.turned
     out.fanOn = out.fanOn ? coolantC > p.fanOffC : coolantC > p.fanOnC
 
-    const target = alongCurve(p.idleTargetRpm, coolantC)
+    const target = alongCurve(p.idleTargetRpm, coolantC) + (input.inGear ? p.idleInGearRpm : 0) + (out.fanOn ? p.idleFanRpm : 0)
     const shut = throttlePct < SHUT_PCT
     const idling = shut && this.running && this.smoothRpm < target + 350
     this.idleValve(idling, shut, target, coolantC, dt)
     this.spark(idling, target, rpm, mapKpa)
 
     out.lambdaTarget = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
-    out.enrichmentPct = this.enrichment(throttlePct, coolantC, dt)
+    out.enrichmentPct = this.enrichment(throttlePct, mapKpa, coolantC, dt)
     this.closedLoop(input, dt)
     out.fuelCut =
       this.running && (rpm > p.revLimitRpm || (shut && this.runS > 3 && (out.fuelCut ? rpm > p.cutReturnRpm : rpm > p.cutAboveRpm)))
-    const cleared = input.floodClear && !this.running && throttlePct >= p.floodClearPct
+    const cleared = !this.running && throttlePct >= p.floodClearPct
     const synchronised = this.running || this.firings > p.cylinders
     out.pulseMs = !synchronised || out.fuelCut || cleared || !this.injectorsOn ? 0 : this.pulse(input)
     return out
@@ -141,14 +201,17 @@ export class ControlUnit {
     return pulseMs(fuel, p, batteryV)
   }
 
-  private enrichment(throttlePct: number, coolantC: number, dt: number): number {
+  private enrichment(throttlePct: number, mapKpa: number, coolantC: number, dt: number): number {
     const p = this.tune.parameters
-    const rate = Math.max(0, throttlePct - this.lastThrottlePct) / dt
-    this.lastThrottlePct = throttlePct
+    // rates over the filter's time, as a unit takes them, so that one jump of a sensor is no kick of fuel
+    const rate = Math.max(0, throttlePct - this.slowThrottlePct) / RATE_S
+    this.slowThrottlePct += ((throttlePct - this.slowThrottlePct) * dt) / RATE_S
+    const mapRate = Math.max(0, mapKpa - this.slowMapKpa) / RATE_S
+    this.slowMapKpa += ((mapKpa - this.slowMapKpa) * dt) / RATE_S
     const cold = 1 + (p.accelColdFactor - 1) * Math.min(1, Math.max(0, (75 - coolantC) / 75))
     this.accelPct = Math.max(
       this.accelPct * (1 - dt / p.accelDecayS),
-      rate > 15 ? Math.min(120, (p.accelPctPer100 * cold * rate) / 100) : 0,
+      rate > 15 ? Math.min(MAX_ACCEL_PCT, (cold * (p.accelPctPer100 * rate + p.accelMapPctPer100 * mapRate)) / 100) : 0,
     )
     const after = alongCurve(p.afterStartPct, coolantC) * Math.max(0, 1 - this.runS / p.afterStartS)
     return this.running ? alongCurve(p.warmupPct, coolantC) + after + this.accelPct : 0
@@ -170,7 +233,8 @@ export class ControlUnit {
     else {
       const table = bilinear(axes, tables.spark, rpm, mapKpa)
       const catching = idling ? Math.min(6, Math.max(-6, (target - rpm) * 0.03)) : 0
-      this.out.advanceDegBtdc = table + catching
+      const over = Math.min(1, Math.max(0, (rpm - (p.revLimitRpm - p.revSoftBelowRpm)) / Math.max(1, p.revSoftBelowRpm)))
+      this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over
     }
     if (this.fixedAdvanceDeg !== null) this.out.advanceDegBtdc = this.fixedAdvanceDeg
   }

@@ -1,11 +1,10 @@
-import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { benchCarFor } from '../bench/car.ts'
 import type { FaultId } from '../bench/faults.ts'
 import { benchIgnition } from '../bench/ignition.ts'
 import { seedOf } from '../bench/random.ts'
 import { Bench, type Frame } from '../bench/rig.ts'
+import { demoBuild } from '../bench/demo-build.fixture.ts'
 import type { BuildData } from '../job/build.ts'
 import { contextOf } from '../job/context.ts'
 import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
@@ -15,15 +14,11 @@ import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
 import { crankSeen, firstFire, type CrankAsked, type CrankSeen } from './first-fire.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
 
-const demo = (file: string): BuildData => {
-  const { id, title, facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8'))
-  return { id, title, facts, choices, readings: [], tunes: [], logs: [] }
-}
 const FRAME_S = 0.04
 
 /** Key on, prime, crank until it fires or six seconds are over, then eight seconds more: frames as a logger gets them, and what is seen besides. */
 function attempt(file: string, faults: { id: FaultId; size?: number }[], coolantC = 18, throttlePct = 0) {
-  const build = demo(file)
+  const build = demoBuild(file)
   const b: BuildData = { ...build, choices: { ...build.choices, bench: { faults } } }
   const bench = new Bench(benchCarFor(b.facts, b.choices, seedOf(b.id)), computeBaseTune(b.facts, b.choices), { coolantC })
   bench.ignition = benchIgnition(b)
@@ -62,7 +57,7 @@ describe('each start-related fault of the bench leads to its branch', () => {
     ['3-staffetta.json', 'injectors-dead', 'no-fuel'],
     ['1-lowland.json', 'injector-size', 'no-fuel'],
     ['1-lowland.json', 'flooded', 'flooded'],
-    ['2-rampart.json', 'coolant-sensor', 'no-fuel', 100],
+    ['2-rampart.json', 'coolant-sensor', 'caught-died', 100],
     ['2-rampart.json', 'stroke-out', 'early'],
     ['1-lowland.json', 'order-reversed', 'early'],
     ['2-rampart.json', 'supply-drops', 'supply'],

@@ -115,6 +115,19 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
     look,
   })
   const n0 = (v: number) => v.toFixed(0)
+  const byBang = (): FireBranch | null => {
+    if (asked.heard === 'inlet')
+      return branch('early', 'It spits back through the body: early or crossed', 'The spark falls while the inlet valve is open.', [
+        { text: 'Leads: followed one by one from the cap, in the way the rotor turns', station: 'spark' },
+        { text: 'Distributor half a turn out: stroke by thumb, rotor at tower one', station: 'spark' },
+        { text: 'Light on the damper: far too early?', station: 'spark' },
+      ])
+    if (asked.heard === 'exhaust')
+      return branch('late', 'It bangs in the exhaust: late or crossed', 'Fuel burns where it should be out.', [
+        { text: 'Leads followed one by one; then the light on the damper', station: 'spark' },
+      ])
+    return null
+  }
   if (seen.streamEnded)
     return branch(
       'supply',
@@ -138,13 +151,18 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
       ],
       true,
     )
-  if (seen.caughtRpm !== null && seen.diedAfterS === null) return branch('runs', 'It runs', `${n0(seen.caughtRpm)} rpm reached.`, [])
+  // a few cylinders with the right spark can carry it: the bang tells more than the catching
+  if (seen.caughtRpm !== null && seen.diedAfterS === null)
+    return byBang() ?? branch('runs', 'It runs', `${n0(seen.caughtRpm)} rpm reached.`, [])
   if (seen.caughtRpm !== null)
-    return branch('caught-died', 'It catches and dies', `${n0(seen.caughtRpm)} rpm, still after ${seen.diedAfterS!.toFixed(1)} s.`, [
-      { text: 'Idle air: valve opens with the key, screw not shut; a little throttle keeps it alive', station: 'start' },
-      { text: 'After-start fuel, and what the coolant sensor says of the cold', station: 'tune' },
-      { text: 'Fuel pressure as it dies', station: 'fuel' },
-    ])
+    return (
+      byBang() ??
+      branch('caught-died', 'It catches and dies', `${n0(seen.caughtRpm)} rpm, still after ${seen.diedAfterS!.toFixed(1)} s.`, [
+        { text: 'Idle air: valve opens with the key, screw not shut; a little throttle keeps it alive', station: 'start' },
+        { text: 'After-start fuel, and what the coolant sensor says of the cold', station: 'tune' },
+        { text: 'Fuel pressure as it dies', station: 'fuel' },
+      ])
+    )
   if (seen.seconds < LEAST_CRANK_S)
     return branch('short', 'Cranked too briefly to tell', `${seen.seconds.toFixed(1)} s; ${LEAST_CRANK_S} s or more are wanted.`, [
       { text: 'Crank again, throttle shut, ten seconds at most', station: 'start' },
@@ -178,16 +196,8 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
       { text: 'Is the pump heard? Relay, fuse, cut-off, volts at the pump', station: 'fuel' },
       { text: 'Fuel in the tank, filter, lines the right way round, regulator', station: 'fuel' },
     ])
-  if (asked.heard === 'inlet')
-    return branch('early', 'It spits back through the body: early or crossed', 'The spark falls while the inlet valve is open.', [
-      { text: 'Leads: followed one by one from the cap, in the way the rotor turns', station: 'spark' },
-      { text: 'Distributor half a turn out: stroke by thumb, rotor at tower one', station: 'spark' },
-      { text: 'Light on the damper: far too early?', station: 'spark' },
-    ])
-  if (asked.heard === 'exhaust')
-    return branch('late', 'It bangs in the exhaust: late or crossed', 'Fuel burns where it should be out.', [
-      { text: 'Leads followed one by one; then the light on the damper', station: 'spark' },
-    ])
+  const bang = byBang()
+  if (bang) return bang
   if (asked.plugs === 'wet')
     return branch('flooded', 'Wet plugs: too much fuel, or no spark', 'Fuel comes, it does not burn.', [
       { text: 'Clear it: throttle wide open, no fuel; plugs out and dried, oil looked at', station: 'start' },

@@ -4,6 +4,7 @@ import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
 import type { Choices, Route } from '../plan/choices.ts'
 import type { CamClass, Facts } from '../survey/facts.ts'
 import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
+import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
 import { veModel } from './ve-model.ts'
 
@@ -173,6 +174,13 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
     fanOffC: THERMOSTAT_C + 5,
     primeS: 2.5,
     floodClearPct: 90,
+    idleInGearRpm: r.automatic ? -50 : 0,
+    idleFanRpm: 50,
+    accelMapPctPer100: 4,
+    revSoftBelowRpm: 200,
+    shiftLightBelowRpm: 300,
+    tachPulsesPerRev: r.cylinders / 2,
+    ...usualSensors(r.barometerKpa + (facts.induction?.boostKpa ?? 0)),
   }
   const full = fullLoadAdvanceDeg(r)
   return TuneDocument.parse({
@@ -223,6 +231,15 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
       revLimitRpm: `survey: redline ${r.redlineRpm} rpm`,
       fanOnC: 'thermostat opening and ten',
       fanOffC: 'five under fan on',
+      idleInGearRpm: r.automatic ? 'starting value for an automatic' : 'no automatic gearbox',
+      idleFanRpm: 'starting value',
+      accelMapPctPer100: 'starting value',
+      revSoftBelowRpm: 'starting value',
+      shiftLightBelowRpm: 'starting value',
+      tachPulsesPerRev: `computed: one pulse a firing of ${r.cylinders} cylinders`,
+      ...Object.fromEntries(
+        sensorParameterKeys.map((key) => [key, 'assumed: a usual sensor. Take it from the sheet of yours, or measure it']),
+      ),
     },
   })
 }

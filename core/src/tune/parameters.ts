@@ -2,7 +2,7 @@ import { zodErrors } from '../calc/wording.ts'
 import { tableNames, tableSpecs, TuneParameters, type TableName, type TuneDocument } from './tune.ts'
 
 export type ParameterKey = keyof TuneParameters
-export type ParameterGroup = 'engine' | 'injectors' | 'starting' | 'warm-up' | 'throttle' | 'idle' | 'loop' | 'limits'
+export type ParameterGroup = 'engine' | 'injectors' | 'starting' | 'warm-up' | 'throttle' | 'idle' | 'loop' | 'limits' | 'sensors'
 export const parameterGroups: Record<ParameterGroup, string> = {
   engine: 'Engine and air',
   injectors: 'Injectors',
@@ -12,6 +12,7 @@ export const parameterGroups: Record<ParameterGroup, string> = {
   idle: 'Idle',
   loop: 'Closed loop',
   limits: 'Limits and outputs',
+  sensors: 'Sensors',
 }
 export interface ParameterSpec {
   group: ParameterGroup
@@ -44,11 +45,14 @@ export const parameterSpecs: Record<ParameterKey, ParameterSpec> = {
   afterStartS: { group: 'warm-up', label: 'After start lasts', unit: 's' },
   warmupPct: { group: 'warm-up', label: 'Warm-up', unit: '% more', over: '°C' },
   accelPctPer100: { group: 'throttle', label: 'Acceleration, warm', unit: '% for 100 %/s' },
+  accelMapPctPer100: { group: 'throttle', label: 'By manifold pressure, warm', unit: '% for 100 kPa/s' },
   accelColdFactor: { group: 'throttle', label: 'Acceleration, cold', unit: 'times' },
   accelDecayS: { group: 'throttle', label: 'Acceleration decays in', unit: 's' },
   cutAboveRpm: { group: 'throttle', label: 'Fuel cut above', unit: 'rpm, throttle shut' },
   cutReturnRpm: { group: 'throttle', label: 'Fuel back below', unit: 'rpm' },
   idleTargetRpm: { group: 'idle', label: 'Idle target', unit: 'rpm', over: '°C' },
+  idleInGearRpm: { group: 'idle', label: 'In gear, automatic', unit: 'rpm more' },
+  idleFanRpm: { group: 'idle', label: 'With the fan on', unit: 'rpm more' },
   idleValvePct: { group: 'idle', label: 'Idle valve starts at', unit: '%', over: '°C' },
   loopMinCoolantC: { group: 'loop', label: 'From coolant', unit: '°C' },
   loopDelayS: { group: 'loop', label: 'After start', unit: 's' },
@@ -58,6 +62,17 @@ export const parameterSpecs: Record<ParameterKey, ParameterSpec> = {
   revLimitRpm: { group: 'limits', label: 'Rev limit', unit: 'rpm' },
   fanOnC: { group: 'limits', label: 'Fan on', unit: '°C' },
   fanOffC: { group: 'limits', label: 'Fan off', unit: '°C' },
+  revSoftBelowRpm: { group: 'limits', label: 'Spark drawn back from', unit: 'rpm under the limit' },
+  shiftLightBelowRpm: { group: 'limits', label: 'Shift light from', unit: 'rpm under the limit' },
+  tachPulsesPerRev: { group: 'limits', label: 'Tachometer output', unit: 'pulses a turn' },
+  mapKpaPerV: { group: 'sensors', label: 'Manifold pressure', unit: 'kPa for each volt' },
+  mapAtZeroVKpa: { group: 'sensors', label: 'Manifold pressure at 0 V', unit: 'kPa' },
+  coolantSensorOhm: { group: 'sensors', label: 'Coolant sensor', unit: 'ohm', over: '°C' },
+  airSensorOhm: { group: 'sensors', label: 'Intake air sensor', unit: 'ohm', over: '°C' },
+  throttleShutV: { group: 'sensors', label: 'Throttle shut', unit: 'V' },
+  throttleOpenV: { group: 'sensors', label: 'Throttle open', unit: 'V' },
+  lambdaAtZeroV: { group: 'sensors', label: 'Mixture meter at 0 V', unit: 'lambda' },
+  lambdaPerV: { group: 'sensors', label: 'Mixture meter', unit: 'lambda for each volt' },
 }
 
 /** What is wrong with a value of a parameter, with its bound; null when it can be taken. The same schema decides on the server. */

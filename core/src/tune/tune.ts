@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 import { checkAxis } from './axes.ts'
+import { USUAL_THERMISTOR } from './sensors.ts'
 
 /** A tune document: what a control unit holds. Tables share one pair of axes; cells row by row, MAP the slow index. Schema version 1. */
 const axis = (min: number, max: number) => z.array(z.number().min(min).max(max)).min(8).max(24)
@@ -9,6 +10,15 @@ const curve = (minX: number, maxX: number, minY: number, maxY: number) =>
     .array(z.tuple([z.number().min(minX).max(maxX), z.number().min(minY).max(maxY)]))
     .min(2)
     .max(12)
+
+const thermistor = () =>
+  z
+    .array(z.tuple([z.number().min(-60).max(200), z.number().min(1).max(1e6)]))
+    .length(3)
+    .refine((points) => points.every(([c, ohm], i) => i === 0 || (c > points[i - 1][0] && ohm < points[i - 1][1])), {
+      message: 'must rise in degC and fall in ohm from point to point',
+    })
+    .default(() => USUAL_THERMISTOR.map(([c, ohm]): [number, number] => [c, ohm]))
 
 export const tableNames = ['ve', 'lambdaTarget', 'spark'] as const
 export type TableName = (typeof tableNames)[number]
@@ -54,6 +64,21 @@ export const TuneParameters = z.strictObject({
   fanOffC: z.number().min(45).max(130),
   primeS: z.number().min(0.5).max(10),
   floodClearPct: z.number().min(50).max(100),
+  // what follows came later: a tune written before it reads as having the usual values
+  idleInGearRpm: z.number().min(-300).max(300).default(-50).describe('added to the idle target in gear, automatic'),
+  idleFanRpm: z.number().min(0).max(300).default(50).describe('added to the idle target while the fan runs'),
+  accelMapPctPer100: z.number().min(0).max(400).default(4).describe('extra fuel for a manifold pressure rate of 100 kPa/s, warm, %'),
+  revSoftBelowRpm: z.number().min(0).max(1000).default(200).describe('spark is drawn back from so far below the rev limit'),
+  shiftLightBelowRpm: z.number().min(0).max(2000).default(300).describe('shift light comes on so far below the rev limit'),
+  tachPulsesPerRev: z.number().min(0.5).max(12).default(2),
+  mapAtZeroVKpa: z.number().min(-100).max(200).default(-2.5),
+  mapKpaPerV: z.number().min(5).max(200).default(25),
+  coolantSensorOhm: thermistor().describe('resistance of the coolant sensor at three temperatures: [degC, ohm]'),
+  airSensorOhm: thermistor().describe('resistance of the intake air sensor at three temperatures: [degC, ohm]'),
+  throttleShutV: z.number().min(0).max(5).default(0.5),
+  throttleOpenV: z.number().min(0).max(5).default(4.5),
+  lambdaAtZeroV: z.number().min(0.2).max(2).default(0.5),
+  lambdaPerV: z.number().min(-1).max(1).default(0.4).describe('lambda for each volt of the mixture meter'),
 })
 export type TuneParameters = z.infer<typeof TuneParameters>
 

@@ -11,7 +11,7 @@ import {
   type Evaluation,
   type LogSummary,
   type StoredReading,
-  type TuneDocument,
+  TuneDocument,
   type TuneSummary,
 } from '@vectum/core'
 import {
@@ -66,7 +66,8 @@ export const logSummaryOf = (row: LogRow): LogSummary => ({
 })
 
 export const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))
-export const unpackTune = (data: Uint8Array): TuneDocument => JSON.parse(strFromU8(inflateSync(data))) as TuneDocument
+/** Read through the schema: a tune stored before a parameter was there gets its usual value. */
+export const unpackTune = (data: Uint8Array): TuneDocument => TuneDocument.parse(JSON.parse(strFromU8(inflateSync(data))))
 
 const tuneColumns = {
   id: true,

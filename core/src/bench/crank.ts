@@ -1,0 +1,157 @@
+import { dilutionShare, type BenchCar } from './car.ts'
+import type { SparkOfCylinder } from './ignition.ts'
+import { bestAdvanceDeg, burnShare, fmepKpa, indicatedWorkJ, type CycleInput } from './physics.ts'
+import { Random } from './random.ts'
+
+/** below this a piston does not carry the crank over the next compression, rpm */
+const CARRIES_RPM = 60
+/** no-load speed of the starter at its nominal voltage, and that voltage */
+const STARTER = { freeRpm: 330, freeV: 10.4, torqueV: 10.7 }
+/** share of the wrong sparks that find something to bang */
+const BANG_SHARE = 0.3
+/** degrees past the knock limit at which every second cycle knocks */
+const KNOCK_HALF_DEG = 3
+/** oxygen that a cycle without fire leaves makes the gas read this much leaner, as a share of its own mixture */
+const UNBURNT_READS = 0.35
+
+/** how fast sparks fail past the coil's reach: at 0.9 of the voltage about half */
+const SPARK_FADE = 6
+
+/** What is heard beside the engine, which no logger writes down. */
+export type Heard = 'inlet' | 'exhaust' | 'kick' | 'knock'
+const ALL_FINE: SparkOfCylinder = { inTime: true, bang: 'exhaust' }
+
+/**
+ * Crank, pistons and flywheel. Cylinders fire one after the other, each at its own exact crank angle within a step: a cylinder's work comes from the
+ * air and fuel that went in since the one before, and is spread over the angle to the next. Whether a thin or fat charge burns at all is drawn from
+ * the seed, cycle by cycle; friction, pumping and load take from it at every step. Rigid crank: J domega/dt = sum of torques.
+ */
+export class Crank {
+  omega = 0
+  /** degrees turned since the start */
+  angleDeg = 0
+  /** torque of the cylinder that is working now, and what is left of it at the flywheel */
+  indicatedNm = 0
+  brakeNm = 0
+  /** mixture leaving the port now, fuel-air equivalence ratio */
+  portPhi = 0
+  readonly heard: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0, knock: 0 }
+  /** cycles without fire so far, by place in the firing order */
+  readonly misfires: number[]
+  /** heat left on each exhaust port, K over the coolant, by place in the firing order */
+  readonly portK: number[]
+  /** set at each tick of the unit */
+  thermalShare = 0.3
+  advanceDeg = 10
+  knockLimitDeg = 90
+  accessoryNm = 0
+  cold = 0
+  sparks: readonly SparkOfCylinder[] | null = null
+  /** pressure up to which the coil jumps the gap over the pressure now: under 1 sparks fail */
+  sparkReach = Infinity
+  /** place in the firing order of a lean cylinder, and what it gets of its fuel */
+  lean: { place: number; share: number } | null = null
+
+  private readonly random: Random
+  private readonly intervalDeg: number
+  private nextFireDeg: number
+  private place = 0
+  private airG = 0
+  private fuelG = 0
+  private readonly cycle: CycleInput
+
+  constructor(private readonly car: BenchCar) {
+    this.random = new Random(car.seed ^ 0xf17e)
+    this.intervalDeg = 720 / car.cylinders
+    this.nextFireDeg = this.intervalDeg
+    this.misfires = new Array<number>(car.cylinders).fill(0)
+    this.portK = new Array<number>(car.cylinders).fill(0)
+    this.accessoryNm = car.accessoryNm
+    this.cycle = {
+      airG: 0,
+      fuelG: 0,
+      stoichAfr: car.fuel.stoichAfr,
+      heatJKg: car.fuel.heatJKg,
+      thermalShare: 0.3,
+      advanceDeg: 10,
+      bestAdvanceDeg: 20,
+    }
+  }
+
+  get rpm(): number {
+    return (this.omega * 30) / Math.PI
+  }
+
+  step(dt: number, airKgS: number, fuelGps: number, mapKpa: number, loadNm: number, starterV: number | null): void {
+    const { car } = this
+    const rpm = this.rpm
+    const stepDeg = (this.omega * 180 * dt) / Math.PI
+    let leftDeg = stepDeg
+    let indicated = 0
+    // most steps have no firing in them; a fast engine has several
+    while (leftDeg >= this.nextFireDeg - this.angleDeg && leftDeg > 0) {
+      const share = (this.nextFireDeg - this.angleDeg) / stepDeg
+      indicated += this.indicatedNm * share
+      this.airG += airKgS * 1000 * dt * share
+      this.fuelG += fuelGps * dt * share
+      leftDeg -= this.nextFireDeg - this.angleDeg
+      this.angleDeg = this.nextFireDeg
+      this.nextFireDeg += this.intervalDeg
+      this.fire(rpm, mapKpa)
+    }
+    const rest = stepDeg > 0 ? leftDeg / stepDeg : 1
+    indicated += this.indicatedNm * rest
+    this.airG += airKgS * 1000 * dt * rest
+    this.fuelG += fuelGps * dt * rest
+    this.angleDeg += leftDeg
+    if (rpm < CARRIES_RPM) {
+      indicated = 0
+      this.indicatedNm = 0
+    }
+
+    const meanKpa = fmepKpa(rpm) * (1 + 0.6 * this.cold) + Math.max(0, car.barometerKpa + 2 - mapKpa)
+    const dragNm = this.omega > 0.5 ? (meanKpa * 1000 * car.displacementM3) / (4 * Math.PI) + this.accessoryNm : 0
+    const starterNm =
+      starterV === null
+        ? 0
+        : car.starterNm * Math.max(0, 1 - rpm / (STARTER.freeRpm * (starterV / STARTER.freeV))) * (starterV / STARTER.torqueV) ** 2
+    this.brakeNm = indicated - dragNm
+    const loaded = this.omega > 0.5 ? loadNm : 0
+    this.omega = Math.max(0, this.omega + ((indicated - dragNm - loaded + starterNm) / car.inertiaKgM2) * dt)
+  }
+
+  private fire(rpm: number, mapKpa: number): void {
+    const { car, cycle, place } = this
+    this.place = (place + 1) % car.cylinders
+    const airG = this.airG
+    const fuelG = this.fuelG * (this.lean?.place === place ? this.lean.share : 1)
+    this.airG = this.fuelG = 0
+    this.indicatedNm = 0
+    if (airG <= 0) {
+      this.portPhi = 0
+      return
+    }
+    const phi = (fuelG * car.fuel.stoichAfr) / airG
+    const spark = this.sparks?.[place] ?? ALL_FINE
+    const share = burnShare(1 / phi)
+    const jumps = this.sparkReach >= 1 || this.random.next() < this.sparkReach ** SPARK_FADE
+    const burns = spark.inTime && jumps && share > 0 && (share === 1 || this.random.next() < share)
+    this.portPhi = burns ? phi : phi * UNBURNT_READS
+    const heatedK = burns ? 420 + 55 * (rpm / 1000) - 220 * Math.abs(1 / phi - 1) : 0
+    this.portK[place] += (heatedK - this.portK[place]) * 0.02
+    if (!burns) {
+      this.misfires[place]++
+      if (!spark.inTime && fuelG > 0 && rpm > CARRIES_RPM && this.random.next() < BANG_SHARE) this.heard[spark.bang]++
+      return
+    }
+    cycle.airG = airG
+    cycle.fuelG = fuelG
+    cycle.thermalShare = this.thermalShare * car.workScale * dilutionShare(car, mapKpa)
+    cycle.advanceDeg = this.advanceDeg
+    cycle.bestAdvanceDeg = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa)
+    // work of one cylinder over the angle to the next: W / (4 pi / cylinders)
+    this.indicatedNm = ((indicatedWorkJ(cycle) / share) * car.cylinders) / (4 * Math.PI)
+    const overDeg = this.advanceDeg - this.knockLimitDeg
+    if (overDeg > 0 && this.random.next() < overDeg / (overDeg + KNOCK_HALF_DEG)) this.heard.knock++
+  }
+}

@@ -1,0 +1,9 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { BuildData } from '../job/build.ts'
+
+/** A demo car as a build with nothing recorded yet. */
+export function demoBuild(file: string): BuildData {
+  const { id, title, facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8'))
+  return { id, title, facts, choices, readings: [], tunes: [], logs: [] }
+}

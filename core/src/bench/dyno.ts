@@ -1,0 +1,130 @@
+import { CoreError } from '../calc/errors.ts'
+import type { BuildData } from '../job/build.ts'
+import type { ChannelId } from '../logfile/channels.ts'
+import type { TuneDocument } from '../tune/tune.ts'
+import { benchCarFor } from './car.ts'
+import { framesToLog, outfitBench } from './drive.ts'
+import { seedOf } from './random.ts'
+import { Bench, type Frame } from './rig.ts'
+
+/** What the engine dynamometer is asked to do with the throttle at one place. */
+export type DynoPlan =
+  | { mode: 'steady'; throttlePct: number; rpm: number[]; secondsEach: number }
+  | { mode: 'sweep'; throttlePct: number; fromRpm: number; toRpm: number; rpmPerS: number }
+
+/** One row of a run: means over a step of a steady run, or over 0.25 s of a sweep. */
+export interface DynoRow {
+  rpm: number
+  /** at the flywheel: what the brake holds, and in a sweep what speeds the flywheel up */
+  torqueNm: number
+  powerKw: number
+  mapKpa: number
+  /** null while the sensor is cold */
+  lambda: number | null
+  advanceDegBtdc: number
+  /** knocks heard in the row */
+  knocks: number
+}
+export interface DynoRun {
+  rows: DynoRow[]
+  timeS: Float64Array
+  channels: Partial<Record<ChannelId, Float32Array>>
+}
+
+const FRAME_S = 0.05
+const CONTROL_S = 0.005
+const WARM_C = 84
+const SWEEP_ROW_S = 0.25
+/** of a steady step, the share in which speed settles and nothing is counted */
+const SETTLE_SHARE = 0.5
+const KP_NM_PER_RPM = 0.25
+const KI_NM_PER_RPM_S = 1.2
+
+export const kwOf = (torqueNm: number, rpm: number): number => (torqueNm * rpm * Math.PI) / 30_000
+
+/**
+ * Runs the bench car on an engine dynamometer: a brake that holds or leads the speed by a proportional-integral law and tells its torque.
+ * @throws CoreError NOT_ALLOWED when the engine does not start on this tune, OUT_OF_RANGE for speeds beyond 600 rpm to the redline
+ */
+export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan): DynoRun {
+  const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC: WARM_C })
+  outfitBench(bench, build)
+  const { redlineRpm, inertiaKgM2 } = bench.car
+  const asked = plan.mode === 'steady' ? plan.rpm : [plan.fromRpm, plan.toRpm]
+  if (!asked.length || asked.some((rpm) => !(rpm >= 600 && rpm <= redlineRpm)))
+    throw new CoreError('OUT_OF_RANGE', 'dynamometer speed', `must be 600 to ${redlineRpm} rpm`)
+  bench.keyOn = true
+  bench.run(20)
+  bench.starter = true
+  for (let t = 0; t < 10 && bench.rpm < 450; t += FRAME_S) bench.run(FRAME_S)
+  bench.starter = false
+  if (bench.rpm < 450) throw new CoreError('NOT_ALLOWED', 'dynamometer', 'the engine does not start; find out why at First start')
+  bench.run(3)
+
+  const frames: Frame[] = []
+  const rows: DynoRow[] = []
+  let brakeNm = 0
+  let integral = 0
+  /** holds a speed for so long; returns the mean torque of the brake and of the flywheel's own change */
+  const lead = (from: number, to: number, seconds: number, counted: number): void => {
+    let sum = 0
+    let n = 0
+    let knocks = 0
+    let rpmStart = 0
+    const seen: Frame[] = []
+    const steps = Math.round(seconds / CONTROL_S)
+    const countFrom = Math.round(steps * (1 - counted))
+    for (let i = 0; i < steps; i++) {
+      const target = from + ((to - from) * i) / steps
+      const error = bench.rpm - target
+      integral = Math.min(2000, Math.max(0, integral + error * KI_NM_PER_RPM_S * CONTROL_S))
+      brakeNm = Math.max(0, integral + KP_NM_PER_RPM * error)
+      bench.loadNm = brakeNm
+      if (i === countFrom) {
+        rpmStart = bench.rpm
+        knocks = bench.heard.knock
+      }
+      bench.run(CONTROL_S)
+      if (i >= countFrom) {
+        sum += brakeNm
+        n++
+      }
+      if (i % Math.round(FRAME_S / CONTROL_S) === 0) {
+        const frame = bench.frame()
+        frames.push(frame)
+        if (i >= countFrom) seen.push(frame)
+      }
+    }
+    if (!n || !seen.length) return
+    const mean = (of: (f: Frame) => number) => seen.reduce((a, f) => a + of(f), 0) / seen.length
+    const speedingNm = (inertiaKgM2 * ((bench.rpm - rpmStart) * Math.PI)) / 30 / (n * CONTROL_S)
+    const rpm = mean((f) => f.rpm)
+    const torqueNm = sum / n + speedingNm
+    rows.push({
+      rpm,
+      torqueNm,
+      powerKw: kwOf(torqueNm, rpm),
+      mapKpa: mean((f) => f.mapKpa),
+      lambda: seen.every((f) => f.lambda !== null) ? mean((f) => f.lambda!) : null,
+      advanceDegBtdc: mean((f) => f.advanceDegBtdc),
+      knocks: bench.heard.knock - knocks,
+    })
+  }
+  // up to the first speed unloaded, then the brake comes in as the throttle opens
+  const first = asked[0]
+  for (let t = 0; t < 8 && bench.rpm < first; t += FRAME_S) {
+    bench.throttlePct = Math.min(plan.throttlePct, bench.throttlePct + 1)
+    bench.run(FRAME_S)
+  }
+  for (; bench.throttlePct < plan.throttlePct; bench.throttlePct = Math.min(plan.throttlePct, bench.throttlePct + 2)) {
+    lead(first, first, FRAME_S, 0)
+  }
+  lead(first, first, 3, 0)
+  if (plan.mode === 'steady') for (const rpm of plan.rpm) lead(rpm, rpm, plan.secondsEach, 1 - SETTLE_SHARE)
+  else {
+    const step = plan.rpmPerS * SWEEP_ROW_S
+    for (let rpm = plan.fromRpm; rpm < plan.toRpm; rpm += step) lead(rpm, rpm + step, SWEEP_ROW_S, 1)
+  }
+  if (bench.rpm < 300) throw new CoreError('NOT_ALLOWED', 'dynamometer', 'the engine stalled under the brake')
+  return { rows, ...framesToLog(frames) }
+}

@@ -1,0 +1,184 @@
+import { describe, expect, it } from 'vitest'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { benchCarFor } from './car.ts'
+import { demoBuild } from './demo-build.fixture.ts'
+import { outfitBench } from './drive.ts'
+import type { FaultId } from './faults.ts'
+import { seedOf } from './random.ts'
+import { Bench, type Frame } from './rig.ts'
+
+type Set = { id: FaultId; size?: number }[]
+/** A demo car warm and running for a while, with faults set. */
+function running(file: string, faults: Set, seconds = 60): Bench {
+  const b = demoBuild(file)
+  const build = { ...b, choices: { ...b.choices, bench: { faults } } }
+  const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), computeBaseTune(build.facts, build.choices), {
+    coolantC: 82,
+  })
+  outfitBench(bench, build)
+  bench.keyOn = true
+  bench.run(3)
+  bench.starter = true
+  for (let t = 0; t < 8 && bench.rpm < 420; t += 0.05) bench.run(0.05)
+  bench.starter = false
+  bench.run(seconds)
+  return bench
+}
+/** Mean of a number of the stream over some seconds. */
+function mean(bench: Bench, of: (f: Frame) => number, seconds = 10): number {
+  let sum = 0
+  const n = Math.round(seconds / 0.05)
+  for (let i = 0; i < n; i++) {
+    bench.run(0.05)
+    sum += of(bench.frame())
+  }
+  return sum / n
+}
+const six = '1-lowland.json'
+const misfires = (b: Bench) => b.crank.misfires.reduce((a, n) => a + n, 0)
+
+describe('cylinders one by one', () => {
+  it('all fire in turn: after an even number of turns each has fired as often', () => {
+    const bench = running(six, [], 30)
+    expect(bench.rpm).toBeGreaterThan(500)
+    const before = misfires(bench)
+    bench.run(10)
+    expect(misfires(bench) - before).toBe(0)
+    const ports = bench.crank.portK
+    expect(Math.max(...ports) - Math.min(...ports)).toBeLessThan(0.05 * Math.max(...ports))
+  })
+  it('work given to the crank never exceeds the heat of the fuel, and speed comes from what is left after friction', () => {
+    const bench = running(six, [])
+    let workJ = 0
+    let heatJ = 0
+    for (let i = 0; i < 20_000; i++) {
+      bench.run(0.001)
+      workJ += bench.crank.indicatedNm * bench.crank.omega * 0.001
+      heatJ += (bench.fuel.arrivingGps / 1000) * bench.car.fuel.heatJKg * 0.001
+    }
+    expect(workJ).toBeGreaterThan(0.05 * heatJ)
+    expect(workJ).toBeLessThan(0.45 * heatJ)
+  })
+  it('one lean cylinder misfires alone, its port stays cold, and the sensor reads the mean lean', () => {
+    const bench = running(six, [{ id: 'lean-cylinder', size: 60 }])
+    const misses = bench.crank.misfires
+    expect(misses.indexOf(Math.max(...misses))).toBe(5)
+    expect(bench.crank.portK[5]).toBeLessThan(0.5 * bench.crank.portK[0])
+  })
+})
+
+describe('what each fault of the car does', () => {
+  it('an engine that breathes more runs leaner on the same table until the loop finds it', () => {
+    const loop = (faults: Set) => mean(running(six, faults, 90), (f) => f.correctionPct)
+    expect(loop([{ id: 'engine-breathes', size: 12 }]) - loop([])).toBeGreaterThan(7)
+  })
+  it('an exhaust leak and a contaminated sensor make the loop enrich a sound mixture', () => {
+    const sound = mean(running(six, [], 90), (f) => f.correctionPct)
+    for (const fault of [{ id: 'exhaust-leak' as const }, { id: 'sensor-contaminated' as const }])
+      expect(mean(running(six, [fault], 90), (f) => f.correctionPct)).toBeGreaterThan(sound + 4)
+  })
+  it('a slow sensor answers a cut of fuel later', () => {
+    const answerS = (faults: Set) => {
+      const bench = running(six, faults, 40)
+      bench.throttlePct = 25
+      bench.loadNm = 60
+      bench.run(5)
+      const before = bench.frame().lambda!
+      bench.unit.injectorsOn = false
+      let t = 0
+      for (; t < 5 && bench.frame().lambda! < before * 1.1; t += 0.02) bench.run(0.02)
+      return t
+    }
+    expect(answerS([{ id: 'sensor-lazy', size: 10 }])).toBeGreaterThan(answerS([]) + 0.05)
+  })
+  it('the throttle screw: open, the valve goes to shut and the speed stays high; shut, the valve opens wider', () => {
+    const learned = (size: number) => {
+      const bench = running(six, [{ id: 'screw-off', size }], 5)
+      bench.learnZero()
+      bench.run(90)
+      return bench
+    }
+    const [open, shut, sound] = [learned(1.6), learned(-0.6), running(six, [], 90)]
+    expect(mean(open, (f) => f.idleValvePct)).toBeLessThan(2)
+    expect(mean(open, (f) => f.rpm)).toBeGreaterThan(mean(sound, (f) => f.rpm) + 60)
+    expect(mean(shut, (f) => f.idleValvePct)).toBeGreaterThan(mean(sound, (f) => f.idleValvePct) + 4)
+  })
+  it('a turned screw takes the unit out of idle until the zero is learned again', () => {
+    const bench = running(six, [])
+    bench.screwTurns = 2.5
+    bench.run(20)
+    expect(bench.frame().throttlePct).toBeGreaterThan(1.5)
+    bench.learnZero()
+    bench.run(1)
+    expect(bench.frame().throttlePct).toBeCloseTo(0, 6)
+  })
+  it('a blocked valve leaves the plate alone: speed falls', () => {
+    const bench = running(six, [])
+    const before = mean(bench, (f) => f.rpm)
+    bench.valveBlocked = true
+    bench.run(15)
+    expect(mean(bench, (f) => f.rpm)).toBeLessThan(before - 50)
+  })
+  it('a sticking plate rests open only after it was opened', () => {
+    const bench = running(six, [{ id: 'plate-sticks', size: 5 }])
+    expect(bench.frame().throttlePct).toBeCloseTo(0, 6)
+    bench.throttlePct = 30
+    bench.run(1)
+    bench.throttlePct = 0
+    bench.run(1)
+    expect(bench.frame().throttlePct).toBeCloseTo(5, 6)
+  })
+  it('manifold pressure taken above the plates reads the barometer while they are shut', () => {
+    const bench = running(six, [{ id: 'map-ported' }], 0.3)
+    bench.unit.injectorsOn = false
+    bench.crank.omega = 120
+    bench.run(0.2)
+    expect(bench.mapKpa).toBeLessThan(bench.car.barometerKpa - 10)
+    expect(bench.frame().mapKpa).toBeGreaterThan(bench.car.barometerKpa - 2)
+    bench.throttlePct = 12
+    bench.run(0.2)
+    expect(Math.abs(bench.frame().mapKpa - bench.mapKpa)).toBeLessThan(2)
+  })
+  it('fuel boils only in a hot line', () => {
+    const pressure = (coolantC: number) => {
+      const bench = running(six, [{ id: 'vapour-lock' }], 2)
+      bench.heat.coolantC = coolantC
+      return mean(bench, (f) => f.fuelPressureKpa, 3)
+    }
+    expect(pressure(95)).toBeLessThan(0.75 * pressure(60))
+  })
+  it('a weak ground shifts every reading of the unit and takes volts from it', () => {
+    const [sound, weak] = [running(six, []), running(six, [{ id: 'weak-ground', size: 0.005 }])]
+    expect(mean(weak, (f) => f.batteryV)).toBeLessThan(mean(sound, (f) => f.batteryV) - 0.03)
+    expect(weak.frame().throttlePct).toBeGreaterThan(sound.frame().throttlePct + 0.5)
+  })
+  it('a worn throttle sensor drops out at its spot and raises the flag; an air sensor only reads wrong', () => {
+    const bench = running(six, [
+      { id: 'throttle-dead-spot', size: 35 },
+      { id: 'air-sensor', size: 30 },
+    ])
+    bench.throttlePct = 35
+    bench.run(0.1)
+    expect(bench.frame()).toMatchObject({ throttlePct: 0, faultFlags: ['throttle-range'] })
+    expect(bench.frame().intakeAirC - bench.heat.intakeC).toBeCloseTo(30, 0)
+  })
+  it('with a resistor in its feed the coil fails under load, not at idle', () => {
+    const bench = running('2-rampart.json', [{ id: 'ballast', size: 2.5 }], 30)
+    const missed = (throttlePct: number, seconds: number) => {
+      bench.throttlePct = throttlePct
+      const before = misfires(bench)
+      bench.run(seconds)
+      return misfires(bench) - before
+    }
+    expect(missed(0, 5)).toBe(0)
+    missed(14, 2)
+    expect(missed(100, 1)).toBeGreaterThan(10)
+  })
+  it('an automatic in gear: the converter loads the idle and the unit holds its lower target', () => {
+    const bench = running(six, [], 60)
+    bench.inGear = true
+    bench.run(40)
+    const target = bench.unit.tune.parameters.idleTargetRpm.at(-1)![1] + bench.unit.tune.parameters.idleInGearRpm
+    expect(Math.abs(mean(bench, (f) => f.rpm) - target)).toBeLessThan(60)
+  })
+})

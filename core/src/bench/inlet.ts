@@ -1,0 +1,52 @@
+import { trueVe, type BenchCar } from './car.ts'
+import { CRITICAL_FLOW, R_GAS } from './physics.ts'
+
+/**
+ * The air path: plates, idle valve and leaks into one manifold, cylinders out of it. Isothermal filling and emptying (Heywood, section 14.3.2), with
+ * a linearised implicit step, because an open plate makes the manifold faster than a step of 1 ms. The flows counted are the flows used, so mass
+ * balances to rounding.
+ */
+export class Inlet {
+  airKg = 0
+  /** sums since the start, kg */
+  inKg = 0
+  outKg = 0
+  /** air going into the cylinders now, kg/s */
+  outKgS = 0
+  mapKpa: number
+  /** set at each tick of the unit: they change slowly against a step */
+  chargeK = 293
+  openShare = 0
+  fixedAreaM2 = 0
+  breathes = 1
+  private readonly ambientPa: number
+  private readonly flowKgSM2: number
+
+  constructor(
+    private readonly car: BenchCar,
+    chargeK: number,
+  ) {
+    this.ambientPa = car.barometerKpa * 1000
+    this.flowKgSM2 = this.ambientPa / Math.sqrt(R_GAS * (car.ambientC + 273.15))
+    this.chargeK = chargeK
+    this.mapKpa = car.barometerKpa
+    this.airKg = (this.ambientPa * car.manifoldM3) / (R_GAS * chargeK)
+  }
+
+  step(dt: number, rpm: number): void {
+    const { car } = this
+    const fill = (R_GAS * this.chargeK) / car.manifoldM3
+    const mapPa = this.airKg * fill
+    const ratio = mapPa / this.ambientPa
+    const flow = (this.fixedAreaM2 + car.throttleAreaM2 * this.openShare) * this.flowKgSM2
+    const pumpPerS = ((trueVe(car, rpm, mapPa / 1000) / 100) * this.breathes * car.displacementM3 * rpm) / (120 * car.manifoldM3)
+    const inKgS = flow * CRITICAL_FLOW.at(ratio)
+    const inSlope = (flow * CRITICAL_FLOW.slope(ratio) * fill) / this.ambientPa
+    const change = (dt * (inKgS - pumpPerS * this.airKg)) / (1 + dt * (pumpPerS - inSlope))
+    this.outKgS = pumpPerS * (this.airKg + change)
+    this.airKg += change
+    this.inKg += (inKgS + inSlope * change) * dt
+    this.outKg += this.outKgS * dt
+    this.mapKpa = (this.airKg * fill) / 1000
+  }
+}
