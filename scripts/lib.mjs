@@ -114,8 +114,9 @@ export async function ensureBuild() {
   // CommonJS with everything in it: Node 20 aborts when a thread is ended while it still loads an ES module
   await build({
     absWorkingDir: root,
-    entryPoints: ['server/src/heavy/worker.ts'],
-    outfile: 'server/dist/heavy.cjs',
+    entryPoints: { heavy: 'server/src/heavy/worker.ts', 'bench-thread': 'server/src/live/bench-thread.ts' },
+    outdir: 'server/dist',
+    outExtension: { '.js': '.cjs' },
     bundle: true,
     platform: 'node',
     target: 'node20',

@@ -40,7 +40,7 @@ export async function buildApp(
   installValidation(app)
   const store = new BuildStore(db)
   const pool = new HeavyPool(config.heavyWorker)
-  const sessions = new LiveSessions(store, (error) => app.log.error(error))
+  const sessions = new LiveSessions(store, pool, config.benchThread, (error) => app.log.error(error))
 
   await app.register(helmet, {
     contentSecurityPolicy: {

@@ -14,6 +14,7 @@ export interface Config {
   version: string
   maxUploadBytes: number
   heavyWorker: string
+  benchThread: string
   logLevel: string
 }
 
@@ -63,6 +64,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     version: pkg.version,
     maxUploadBytes: 160 * 1024 * 1024,
     heavyWorker: join(root, 'server/dist/heavy.cjs'),
+    benchThread: join(root, 'server/dist/bench-thread.cjs'),
     logLevel: env.VECTUM_LOG ?? 'warn',
   }
 }

@@ -36,6 +36,7 @@ export async function startApp(
       version: 'test',
       maxUploadBytes: 8 * 1024 * 1024,
       heavyWorker: join(root, 'server/dist/heavy.cjs'),
+      benchThread: join(root, 'server/dist/bench-thread.cjs'),
       logLevel: 'silent',
       ...options,
       dataDir,

@@ -87,9 +87,19 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   client.socket.send('not json\n')
   await client.until((m) => m.type === 'reply' && m.code === 'INVALID_INPUT' && m.detail.includes('JSON'))
 
+  // the tune on its way into the unit: sent, stored, key off and on, read back
+  expect(crank.gates.map((g: { label: string }) => g.label)).toEqual(
+    expect.arrayContaining([expect.stringContaining('The unit holds that tune')]),
+  )
+  for (const action of ['send', 'store']) expect((await client.send('tune', { action })).ok).toBe(true)
+  await client.send('key', { on: false })
+  expect(await client.send('tune', { action: 'read-back' })).toMatchObject({ ok: false, detail: expect.stringContaining('key on first') })
+  expect((await client.send('key', { on: true })).ok).toBe(true)
+  expect(await client.send('tune', { action: 'read-back' })).toMatchObject({ ok: true, data: { differences: 0, labels: [] } })
+
   // the app watches: two sweeps, a hot sensor, and it records the checks by itself
   await client.send('sweep')
-  await new Promise((r) => setTimeout(r, 2600))
+  await new Promise((r) => setTimeout(r, 3000))
   await client.send('sweep')
   await client.send('clock', { rate: 5 })
   await client.until((m) => m.type === 'checks' && m.checks.every((c: { state: string }) => c.state === 'pass'), 30_000)
@@ -141,7 +151,7 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   second.forget()
   await second.until((m) => m.type === 'frame' && m.rpm === 0, 30_000)
   const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
-  expect(kinds).toEqual(expect.arrayContaining(['start.sanity', 'start.ran']))
+  expect(kinds).toEqual(expect.arrayContaining(['tune.taking', 'start.throttle', 'start.sanity', 'start.ran']))
   second.close()
 })
 
@@ -207,6 +217,27 @@ describe('the line protocol over TCP', () => {
     screen.close()
   })
 
+  it('a logger is the device in use: its frames are judged and shown, a bad one is told by field, a stop reaches it', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const logger = lineClient(port)
+    logger.say({ join: id, device: 'wing logger' })
+    await logger.until((m) => m.type === 'hello')
+    const screen = connect(id)
+    expect(await screen.until((m) => m.type === 'hello')).toMatchObject({ device: 'line', name: 'wing logger' })
+    logger.say({ type: 'frame', timeS: 0, rpm: 0, mapKpa: 99, batteryV: 12.6 })
+    expect(await screen.until((m) => m.type === 'frame')).toMatchObject({ rpm: 0, mapKpa: 99, coolantC: null, state: 'key-on' })
+    logger.say({ type: 'frame', timeS: 0.1, rpm: 99999 })
+    expect(await logger.until((m) => m.type === 'bad')).toMatchObject({ detail: expect.stringMatching(/rpm .*15000/) })
+    expect(await screen.send('crank', { on: true })).toMatchObject({ ok: false, detail: expect.stringContaining('only tells') })
+    // ten seconds without oil pressure: the stop rule judges a real car as it does the bench
+    for (let t = 1; t < 13; t += 0.25) logger.say({ type: 'frame', timeS: t, rpm: 800, oilPressureKpa: 0 })
+    expect(await screen.until((m) => m.type === 'stopped')).toMatchObject({ reason: expect.stringContaining('No oil pressure') })
+    await logger.until((m) => m.type === 'cut-off')
+    logger.socket.end()
+    expect(await screen.until((m) => m.type === 'ended')).toMatchObject({ reason: expect.stringContaining('use the key') })
+    screen.close()
+  })
+
   it.each([
     ['no join', '{"id":"a","command":"stop"}', 'INVALID_INPUT'],
     ['no JSON', 'hello', 'INVALID_INPUT'],
@@ -217,6 +248,126 @@ describe('the line protocol over TCP', () => {
     client.say(line)
     expect(await client.until((m) => m.type === 'refused')).toMatchObject({ code, detail: expect.any(String) })
     await client.ended
+  })
+})
+
+async function onBench(): Promise<string> {
+  const { id } = await newBuild(app, '1-lowland.json')
+  const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+  await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+  return id
+}
+
+describe('hands on the bench', () => {
+  it('reads instruments with words and numbers, hears each injector, and refuses what the car’s state forbids', async () => {
+    const client = connect(await onBench())
+    await client.until((m) => m.type === 'hello')
+    expect(await client.send('instrument', { instrument: 'multimeter' })).toMatchObject({
+      ok: true,
+      data: { values: { batteryV: expect.any(Number) } },
+    })
+    expect(await client.send('instrument', { instrument: 'vacuum-gauge' })).toMatchObject({
+      ok: false,
+      detail: expect.stringContaining('must run'),
+    })
+    expect(await client.send('instrument', { instrument: 'crystal-ball' })).toMatchObject({ ok: false, code: 'INVALID_INPUT' })
+    expect(await client.send('click', { injector: 1 })).toMatchObject({ ok: false, detail: expect.stringContaining('Key on') })
+    expect(await client.send('gear', { inGear: true })).toMatchObject({ ok: false, detail: 'Only an automatic idles in a gear.' })
+    for (const [command, values] of [
+      ['load', { brakeNm: 20 }],
+      ['valve', { blocked: true }],
+      ['screw', { turns: 0.5 }],
+    ] as const)
+      expect(await client.send(command, values)).toMatchObject({ ok: true })
+    expect(await client.send('load', { brakeNm: 9000 })).toMatchObject({ ok: false, detail: expect.stringContaining('at most 600') })
+    client.close()
+  })
+
+  it('many cars at once, each on its own clock and none in the way of the server', async () => {
+    const ids = await Promise.all(Array.from({ length: 8 }, onBench))
+    const clients = ids.map((id) => connect(id))
+    await Promise.all(clients.map((c) => c.until((m) => m.type === 'hello')))
+    await clients[0].send('clock', { rate: 20 })
+    await new Promise((r) => setTimeout(r, 600))
+    for (const c of clients) c.forget()
+    const began = Date.now()
+    await new Promise((r) => setTimeout(r, 1500))
+    const realS = (Date.now() - began) / 1000
+    const spans = clients.map((c) => {
+      const frames = c.seen.filter((m) => m.type === 'frame')
+      return frames.at(-1)!.timeS - frames[0].timeS
+    })
+    const answered = Date.now()
+    expect((await call(app, 'GET', '/api/health')).status).toBe(200)
+    expect(Date.now() - answered).toBeLessThan(500)
+    for (const span of spans.slice(1)) expect(Math.abs(span - realS)).toBeLessThan(0.6)
+    expect(spans[0]).toBeGreaterThan(10 * realS)
+    for (const c of clients) c.close()
+  })
+
+  it('a screen that comes back finds the same session and the frames it missed', async () => {
+    const id = await onBench()
+    const first = connect(id)
+    const hello = await first.until((m) => m.type === 'hello')
+    await first.send('key', { on: true })
+    await first.until((m) => m.type === 'frame' && m.state === 'key-on')
+    const lastS = first.seen.filter((m) => m.type === 'frame').at(-1)!.timeS as number
+    first.close()
+    await new Promise((r) => setTimeout(r, 700))
+    const again = await connect(id).until((m) => m.type === 'hello')
+    expect(again.session).toBe(hello.session)
+    const missed = again.recent.filter((f: { timeS: number }) => f.timeS > lastS)
+    expect(missed.length).toBeGreaterThan(10)
+    missed.slice(1).forEach((f: { timeS: number }, i: number) => expect(f.timeS - missed[i].timeS).toBeCloseTo(0.04, 3))
+  })
+
+  it('a client that does not read loses frames, never answers', async () => {
+    const id = await onBench()
+    const session = await sessions.open(id)
+    const lines: string[] = []
+    let backlog = 0
+    const slow = { send: (line: string) => void lines.push(line), backlog: () => backlog }
+    session.join(slow)
+    await new Promise((r) => setTimeout(r, 300))
+    const kinds = () => lines.map((l) => (JSON.parse(l) as Message).type)
+    expect(kinds()).toContain('frame')
+    backlog = 2 << 20
+    lines.splice(0)
+    await session.command({ id: '1', command: 'clock', rate: 2 }, 'Ada')
+    await new Promise((r) => setTimeout(r, 300))
+    expect(kinds()).toEqual(['clock'])
+    session.leave(slow)
+  })
+})
+
+describe('other devices', () => {
+  it('a log is played again as a device: frames as it holds them, nothing written down, no commands; then back to the bench', async () => {
+    const id = await onBench()
+    const client = connect(id)
+    await client.until((m) => m.type === 'hello')
+    await client.send('key', { on: true })
+    await client.send('clock', { rate: 5 })
+    await new Promise((r) => setTimeout(r, 1200))
+    const { data } = await client.send('save-trace', { name: 'key on' })
+    const readings = async () => ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as unknown[]).length
+    const before = await readings()
+    client.forget()
+    const played = await client.send('replay', { logId: data.logId })
+    expect(played, JSON.stringify(played)).toMatchObject({ ok: true, data: { rows: data.rows } })
+    expect(await client.until((m) => m.type === 'hello')).toMatchObject({ device: 'replay', name: 'key on' })
+    await client.until((m) => m.type === 'frame')
+    expect(await client.send('crank', { on: true })).toMatchObject({ ok: false, detail: expect.stringContaining('takes no commands') })
+    await client.until((m) => m.type === 'ended', 30_000)
+    expect(await readings()).toBe(before)
+    expect(await client.send('throttle', { pct: 1 })).toMatchObject({ ok: false, detail: expect.stringContaining('No device') })
+    client.forget()
+    expect((await client.send('device', { use: 'bench' })).ok).toBe(true)
+    expect(await client.until((m) => m.type === 'hello')).toMatchObject({ device: 'bench' })
+    const other = await onBench()
+    const stranger = connect(other)
+    await stranger.until((m) => m.type === 'hello')
+    expect(await stranger.send('replay', { logId: data.logId })).toMatchObject({ ok: false, code: 'NOT_FOUND' })
+    for (const c of [client, stranger]) c.close()
   })
 })
 

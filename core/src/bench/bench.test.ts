@@ -16,7 +16,7 @@ import { benchRail } from './rail.ts'
 import { mergePatch } from '../job/patch.ts'
 import { burnShare, CRITICAL_FLOW, indicatedWorkJ, R_GAS, sparkEfficiency, thermalShare } from './physics.ts'
 import { Random, seedOf } from './random.ts'
-import { Bench, type Frame } from './rig.ts'
+import { Bench, type BenchFrame } from './rig.ts'
 
 const demo = (file: string) =>
   JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { id: string; facts: Facts; choices: Choices }
@@ -150,7 +150,7 @@ describe('the base tune on the bench engine, before any learning', () => {
       // a brake that grows with speed, as a dyno's does
       bench.loadNm = (bench.car.displacementM3 * 1000 * 60 * bench.rpm) / 4000
       bench.run(0.1)
-      const frame: Frame = bench.frame()
+      const frame: BenchFrame = bench.frame()
       if (t > 12 && frame.lambda !== null && frame.fuelCut === 0) leanest = Math.max(leanest, frame.lambda)
     }
     expect(bench.rpm).toBeGreaterThan(2500)

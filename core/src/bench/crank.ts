@@ -14,6 +14,7 @@ const KNOCK_HALF_DEG = 3
 /** oxygen that a cycle without fire leaves makes the gas read this much leaner, as a share of its own mixture */
 const UNBURNT_READS = 0.35
 
+const SHORT_MEMORY = 0.02
 /** how fast sparks fail past the coil's reach: at 0.9 of the voltage about half */
 const SPARK_FADE = 6
 
@@ -38,6 +39,9 @@ export class Crank {
   readonly heard: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0, knock: 0 }
   /** cycles without fire so far, by place in the firing order */
   readonly misfires: number[]
+  /** share of the last hundred or so cycles without fire, and their mean mixture */
+  missShare = 0
+  meanPhi = 0
   /** heat left on each exhaust port, K over the coolant, by place in the firing order */
   readonly portK: number[]
   /** set at each tick of the unit */
@@ -137,8 +141,10 @@ export class Crank {
     const jumps = this.sparkReach >= 1 || this.random.next() < this.sparkReach ** SPARK_FADE
     const burns = spark.inTime && jumps && share > 0 && (share === 1 || this.random.next() < share)
     this.portPhi = burns ? phi : phi * UNBURNT_READS
+    this.missShare += ((burns ? 0 : 1) - this.missShare) * SHORT_MEMORY
+    this.meanPhi += (phi - this.meanPhi) * SHORT_MEMORY
     const heatedK = burns ? 420 + 55 * (rpm / 1000) - 220 * Math.abs(1 / phi - 1) : 0
-    this.portK[place] += (heatedK - this.portK[place]) * 0.02
+    this.portK[place] += (heatedK - this.portK[place]) * SHORT_MEMORY
     if (!burns) {
       this.misfires[place]++
       if (!spark.inTime && fuelG > 0 && rpm > CARRIES_RPM && this.random.next() < BANG_SHARE) this.heard[spark.bang]++

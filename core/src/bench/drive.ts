@@ -7,7 +7,8 @@ import { benchIgnition } from './ignition.ts'
 import { benchRail } from './rail.ts'
 import { converterNm } from './physics.ts'
 import { Random, seedOf } from './random.ts'
-import { Bench, STEP_S, type Frame } from './rig.ts'
+import { frameChannels, type Frame } from '../start/frame.ts'
+import { Bench, STEP_S } from './rig.ts'
 
 /** The car around the engine: mass, gears, road. Stand-ins where the survey does not say. */
 export interface BenchVehicle {
@@ -85,30 +86,14 @@ const SHIFT_S = 0.35
 const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
-/** What the bench's logger writes of each frame, besides time. */
-export const benchLogChannels = [
-  'rpm',
-  'mapKpa',
-  'throttlePct',
-  'lambda',
-  'lambdaTarget',
-  'coolantC',
-  'intakeAirC',
-  'batteryV',
-  'correctionPct',
-  'enrichmentPct',
-  'pulseMs',
-  'advanceDegBtdc',
-  'idleValvePct',
-  'fuelCut',
-  'fuelPressureKpa',
-] as const satisfies (keyof Frame & ChannelId)[]
+/** What a log of the stream holds of each frame, besides time. */
+export const streamLogChannels = ['rpm', ...frameChannels] as const satisfies (keyof Frame & ChannelId)[]
 
 /** Frames as the columns of a log, time from the first of them; what a sensor does not tell is not a number. */
 export function framesToLog(frames: readonly Frame[]): Pick<BenchDrive, 'timeS' | 'channels'> {
   return {
     timeS: Float64Array.from(frames, (f) => f.timeS - frames[0].timeS),
-    channels: Object.fromEntries(benchLogChannels.map((id) => [id, Float32Array.from(frames, (f) => f[id] ?? NaN)])),
+    channels: Object.fromEntries(streamLogChannels.map((id) => [id, Float32Array.from(frames, (f) => f[id] ?? NaN)])),
   }
 }
 

@@ -5,7 +5,7 @@ import type { TuneDocument } from '../tune/tune.ts'
 import { benchCarFor } from './car.ts'
 import { framesToLog, outfitBench } from './drive.ts'
 import { seedOf } from './random.ts'
-import { Bench, type Frame } from './rig.ts'
+import { Bench, type BenchFrame } from './rig.ts'
 
 /** What the engine dynamometer is asked to do with the throttle at one place. */
 export type DynoPlan =
@@ -61,7 +61,7 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
   if (bench.rpm < 450) throw new CoreError('NOT_ALLOWED', 'dynamometer', 'the engine does not start; find out why at First start')
   bench.run(3)
 
-  const frames: Frame[] = []
+  const frames: BenchFrame[] = []
   const rows: DynoRow[] = []
   let brakeNm = 0
   let integral = 0
@@ -71,7 +71,7 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
     let n = 0
     let knocks = 0
     let rpmStart = 0
-    const seen: Frame[] = []
+    const seen: BenchFrame[] = []
     const steps = Math.round(seconds / CONTROL_S)
     const countFrom = Math.round(steps * (1 - counted))
     for (let i = 0; i < steps; i++) {
@@ -96,7 +96,7 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
       }
     }
     if (!n || !seen.length) return
-    const mean = (of: (f: Frame) => number) => seen.reduce((a, f) => a + of(f), 0) / seen.length
+    const mean = (of: (f: BenchFrame) => number) => seen.reduce((a, f) => a + of(f), 0) / seen.length
     const speedingNm = (inertiaKgM2 * ((bench.rpm - rpmStart) * Math.PI)) / 30 / (n * CONTROL_S)
     const rpm = mean((f) => f.rpm)
     const torqueNm = sum / n + speedingNm

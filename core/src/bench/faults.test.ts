@@ -5,7 +5,7 @@ import { demoBuild } from './demo-build.fixture.ts'
 import { outfitBench } from './drive.ts'
 import type { FaultId } from './faults.ts'
 import { seedOf } from './random.ts'
-import { Bench, type Frame } from './rig.ts'
+import { Bench, type BenchFrame } from './rig.ts'
 
 type Set = { id: FaultId; size?: number }[]
 /** A demo car warm and running for a while, with faults set. */
@@ -25,7 +25,7 @@ function running(file: string, faults: Set, seconds = 60): Bench {
   return bench
 }
 /** Mean of a number of the stream over some seconds. */
-function mean(bench: Bench, of: (f: Frame) => number, seconds = 10): number {
+function mean(bench: Bench, of: (f: BenchFrame) => number, seconds = 10): number {
   let sum = 0
   const n = Math.round(seconds / 0.05)
   for (let i = 0; i < n; i++) {
@@ -98,7 +98,7 @@ describe('what each fault of the car does', () => {
       bench.run(90)
       return bench
     }
-    const [open, shut, sound] = [learned(1.6), learned(-0.6), running(six, [], 90)]
+    const [open, shut, sound] = [learned(1.75), learned(-0.6), running(six, [], 90)]
     expect(mean(open, (f) => f.idleValvePct)).toBeLessThan(2)
     expect(mean(open, (f) => f.rpm)).toBeGreaterThan(mean(sound, (f) => f.rpm) + 60)
     expect(mean(shut, (f) => f.idleValvePct)).toBeGreaterThan(mean(sound, (f) => f.idleValvePct) + 4)

@@ -71,6 +71,8 @@ export const carFaults = {
   'pump-wiring': { title: 'Thin wire to the pump', size: { unit: 'ohm', usual: 0.6, min: 0.1, max: 2 }, befalls: any },
   'injectors-dead': { title: 'Injectors not connected', size: null, befalls: any },
   'injector-size': { title: 'Other injectors than the tune says', size: { unit: '% of flow', usual: 35, min: 20, max: 250 }, befalls: any },
+  'store-fails': { title: 'Unit forgets what it was sent', size: null, befalls: any },
+  'joint-leaks': { title: 'A fuel joint weeps under pressure', size: null, befalls: any },
   flooded: { title: 'Flooded before', size: null, befalls: any },
   'coolant-sensor': { title: 'Coolant sensor reads wrong', size: { unit: 'K too much', usual: 70, min: -60, max: 110 }, befalls: any },
   'map-hose-off': { title: 'Manifold pressure hose off', size: null, befalls: any },

@@ -1,5 +1,7 @@
 export * from './car.ts'
+export * from './car-instruments.ts'
 export * from './crank.ts'
+export * from './desk.ts'
 export * from './drive.ts'
 export * from './dyno.ts'
 export * from './faults.ts'

@@ -1,12 +1,13 @@
 import { CoreError } from '../calc/errors.ts'
 import { chargeTemperatureC } from '../tune/fuel-equation.ts'
 import { SensorSet, usualSensors } from '../tune/sensors.ts'
+import type { EngineState, Frame } from '../start/frame.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 import type { BenchCar } from './car.ts'
 import { Crank } from './crank.ts'
 import { Electrics } from './electrics.ts'
 import { MixtureSensor } from './exhaust.ts'
-import { faultSize, type BenchChoices } from './faults.ts'
+import { faultSize, type BenchChoices, type FaultId } from './faults.ts'
 import { FuelPath } from './fuel-path.ts'
 import { Heat } from './heat.ts'
 import { lightSeenDeg, sparkAtDeg, sparksOf, type BenchIgnition } from './ignition.ts'
@@ -36,32 +37,8 @@ const BOILS_RANGE_K = 8
 /** a dead spot of the throttle sensor is this wide to each side, % */
 const DEAD_SPOT_PCT = 3
 
-export type EngineState = 'off' | 'key-on' | 'cranking' | 'running'
-
-/** One frame of the live stream: what a logger on the car would see, and nothing it could not. */
-export interface Frame {
-  timeS: number
-  state: EngineState
-  rpm: number
-  mapKpa: number
-  throttlePct: number
-  /** null until the sensor is hot */
-  lambda: number | null
-  lambdaTarget: number
-  coolantC: number
-  intakeAirC: number
-  batteryV: number
-  correctionPct: number
-  enrichmentPct: number
-  pulseMs: number
-  advanceDegBtdc: number
-  idleValvePct: number
-  fuelCut: number
-  pumpOn: boolean
-  fuelPressureKpa: number
-  oilPressureKpa: number
-  faultFlags: string[]
-}
+/** A frame of the bench: its unit tells everything but a mixture before the sensor is hot. */
+export type BenchFrame = { [K in keyof Frame]: K extends 'lambda' ? Frame[K] : NonNullable<Frame[K]> }
 
 /**
  * The test bench: one deterministic engine with its control unit, stepped at 1 ms. Its parts are worth reading one by one: air (`inlet.ts`), fuel
@@ -145,7 +122,7 @@ export class Bench {
     if (was === null && this.fault('flooded') !== null) this.fuel.flood()
     this.refresh()
   }
-  private fault(id: Parameters<typeof faultSize>[1]): number | null {
+  private fault(id: FaultId): number | null {
     return faultSize(this.faults, id)
   }
 
@@ -164,6 +141,15 @@ export class Bench {
   /** Bangs and knock so far, by where they came from. */
   get heard(): Crank['heard'] {
     return this.crank.heard
+  }
+  /** Whether a fault is set: for instruments that look at the thing itself. */
+  has(id: FaultId): boolean {
+    return this.fault(id) !== null
+  }
+  /** Whether an injector is heard to click when the unit opens it alone. */
+  clicks(injector: number): boolean {
+    const last = this.unit.tune.parameters.injectors
+    return !this.has('injectors-dead') && injector <= last && !(injector === last && (this.fault('lean-cylinder') ?? 0) >= 100)
   }
   /** What the plugs look like when they are taken out now. */
   plugs(): 'wet' | 'dry' {
@@ -311,7 +297,7 @@ export class Bench {
   }
 
   /** What the unit reports now, with the noise of its sensors. */
-  frame(): Frame {
+  frame(): BenchFrame {
     const noise = (size: number) => size * this.random.normal()
     const { input } = this
     const { out } = this.unit

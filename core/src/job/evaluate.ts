@@ -11,6 +11,7 @@ import { currentTiming } from '../spark/timing.ts'
 import { controlsTiming } from '../spark/ways.ts'
 import { interferenceRules } from '../spark/interference.ts'
 import { tachRules } from '../tach/tachometer.ts'
+import { takingRules } from '../tune/taking.ts'
 import { startRules } from '../start/findings.ts'
 import { hasRun, startGates, type Stop } from '../start/gates.ts'
 import { surveyRules } from '../survey/findings.ts'
@@ -29,6 +30,7 @@ export const rules: readonly Rule[] = [
   ...sparkRules,
   ...interferenceRules,
   ...tachRules,
+  ...takingRules,
   ...startRules,
   ...learnRules,
 ]

@@ -1,3 +1,5 @@
+import { flagTitle } from '../start/fault-flags.ts'
+import { takingWords } from '../tune/taking.ts'
 import type { z } from 'zod'
 import { symptomWords } from '../spark/interference.ts'
 import type { readingKinds, ReadingKind } from './readings.ts'
@@ -47,12 +49,19 @@ const words: { [K in ReadingKind]: (value: z.infer<(typeof readingKinds)[K]>) =>
   'fuel.pump-volts': (v) => `${v.atPumpV} V at the pump, ${v.supplyV} V at the battery`,
   'fuel.recheck': (v) => `Leak check ${v.when === 'hot' ? 'hot' : 'after the first week'}: ${wetOrDry(v.dry, v.where)}`,
   'fuel.leak-check': (v) => `Leak check at pressure: ${wetOrDry(v.dry, v.where)}`,
+  'tune.taking': (v) =>
+    `Tune ${takingWords[v.step]}${v.differences ? `: NOT, ${v.differences} values differ` : ''}${v.revLimitRpm === undefined ? '' : `, rev limit ${v.revLimitRpm} rpm`}`,
+  'start.throttle': (v) =>
+    `Throttle pressed twice: ${v.shutPct.toFixed(1)} to ${v.openPct.toFixed(0)} %${v.problems.length ? `; ${v.problems.join('; ')}` : ', smooth'}`,
+  'start.injectors': (v) =>
+    `Injectors that click: ${v.clicked.join(', ') || 'none'}${v.silent.length ? `; SILENT: ${v.silent.join(', ')}` : ''}${v.spraySeen === undefined ? '' : v.spraySeen ? '; prime spray seen' : '; NO prime spray'}${v.primes === undefined ? '' : `; primed ${v.primes} times`}`,
+  'start.flag': (v) => `Unit’s flag ${flagTitle(v.flag)}: ${v.clearedBy === undefined ? 'seen' : `cleared by ${v.clearedBy}`}`,
   'start.safety': (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
   'start.sanity': (v) => (v.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'),
   'start.dry-crank': (v) =>
-    `Cranked without fuel at ${v.rpm.toFixed(0)} rpm, ${v.dropouts} dropouts, ${v.spikes} spikes${v.lightDeg === undefined ? '' : `, light ${v.lightDeg.toFixed(1)}° of ${v.commandedDeg ?? '?'}° commanded`}, oil ${v.oilKpa.toFixed(0)} kPa`,
+    `Cranked without fuel at ${v.rpm.toFixed(0)} rpm, ${v.dropouts} dropouts, ${v.spikes} spikes${v.lightDeg === undefined ? '' : `, light ${v.lightDeg.toFixed(1)}° of ${v.commandedDeg ?? '?'}° commanded`}${v.oilKpa === undefined ? '' : `, oil ${v.oilKpa.toFixed(0)} kPa`}`,
   'start.attempt': (v) =>
-    `Cranked ${v.seconds.toFixed(1)} s at ${v.rpm.toFixed(0)} rpm, ${v.pressureKpa.toFixed(0)} kPa, ${v.batteryV.toFixed(1)} V lowest: ${spaced(v.branch)}${v.heard && v.heard !== 'nothing' ? `, heard: ${v.heard}` : ''}${v.plugs ? `, plugs ${v.plugs}` : ''}`,
+    `Cranked ${v.seconds.toFixed(1)} s at ${v.rpm.toFixed(0)} rpm${v.pressureKpa === undefined ? '' : `, ${v.pressureKpa.toFixed(0)} kPa`}${v.batteryV === undefined ? '' : `, ${v.batteryV.toFixed(1)} V lowest`}: ${spaced(v.branch)}${v.heard && v.heard !== 'nothing' ? `, heard: ${v.heard}` : ''}${v.plugs ? `, plugs ${v.plugs}` : ''}`,
   'start.flooded': (v) => `Flooded${v.note ? `: ${v.note}` : ''}`,
   'start.flood-cleared': (v) =>
     v.oilClean ? 'After flooding: pump off, plugs out, no fuel in the oil' : 'After flooding: FUEL IN THE OIL',

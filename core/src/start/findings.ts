@@ -1,10 +1,14 @@
 import { finding, type Rule } from '../job/context.ts'
 import { latest } from '../job/readings.ts'
 import { dryCrankRules } from './dry-crank.ts'
+import { flagRules } from './fault-flags.ts'
+import { injectorRules } from './injectors.ts'
 import { floodedSince } from './gates.ts'
 
 export const startRules: Rule[] = [
   ...dryCrankRules,
+  ...flagRules,
+  ...injectorRules,
   {
     id: 'start.flooded',
     station: 'start',

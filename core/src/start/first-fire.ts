@@ -1,5 +1,5 @@
-import type { Frame } from '../bench/rig.ts'
 import { speedSpikes } from '../spark/interference.ts'
+import type { Frame } from './frame.ts'
 
 /** What a crank attempt showed by itself. */
 export interface CrankSeen {
@@ -8,17 +8,18 @@ export interface CrankSeen {
   rpm: number
   dropouts: number
   spikes: number
-  pulseMs: number
-  pressureKpa: number
-  batteryV: number
+  /** null where the device does not tell */
+  pulseMs: number | null
+  pressureKpa: number | null
+  batteryV: number | null
   /** highest speed after it caught; null when it never did */
   caughtRpm: number | null
   /** seconds from catching to standing still; null while it runs */
   diedAfterS: number | null
   /** the stream broke off while the starter turned */
   streamEnded: boolean
-  coolantC: number
-  throttlePct: number
+  coolantC: number | null
+  throttlePct: number | null
 }
 /** What only a person can tell. */
 export interface CrankAsked {
@@ -30,6 +31,8 @@ const CAUGHT_RPM = 400
 const STILL_RPM = 60
 const GAP_S = 0.6
 const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0
+const toldOf = (values: (number | null)[]): number[] => values.filter((v) => v !== null)
+const medianTold = (values: (number | null)[]): number | null => (toldOf(values).length ? median(toldOf(values)) : null)
 
 /**
  * The last crank attempt in a stretch of frames, oldest first; null without one.
@@ -51,6 +54,7 @@ export function crankSeen(frames: readonly Frame[], silentS = 0): CrankSeen | nu
   const died = caught ? after.find((f) => f.timeS > caughtAt! && f.rpm < STILL_RPM) : undefined
   // the first half second spins up; a count that is not there yet is no dropout
   const steady = cranking.filter((f) => f.timeS - cranking[0].timeS > 0.5)
+  const lowest = toldOf(cranking.map((f) => f.batteryV))
   return {
     seconds: cranking[cranking.length - 1].timeS - cranking[0].timeS,
     rpm: median(steady.map((f) => f.rpm)),
@@ -59,14 +63,14 @@ export function crankSeen(frames: readonly Frame[], silentS = 0): CrankSeen | nu
       cranking.map((f) => f.timeS),
       cranking.map((f) => f.rpm),
     ).length,
-    pulseMs: median(steady.map((f) => f.pulseMs)),
-    pressureKpa: median(steady.map((f) => f.fuelPressureKpa)),
-    batteryV: Math.min(...cranking.map((f) => f.batteryV)),
+    pulseMs: medianTold(steady.map((f) => f.pulseMs)),
+    pressureKpa: medianTold(steady.map((f) => f.fuelPressureKpa)),
+    batteryV: lowest.length ? Math.min(...lowest) : null,
     caughtRpm: caught ? top : null,
     diedAfterS: died ? died.timeS - caughtAt! : null,
     streamEnded: gapS > GAP_S,
     coolantC: cranking[0].coolantC,
-    throttlePct: median(cranking.map((f) => f.throttlePct)),
+    throttlePct: medianTold(cranking.map((f) => f.throttlePct)),
   }
 }
 
@@ -167,11 +171,11 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
     return branch('short', 'Cranked too briefly to tell', `${seen.seconds.toFixed(1)} s; ${LEAST_CRANK_S} s or more are wanted.`, [
       { text: 'Crank again, throttle shut, ten seconds at most', station: 'start' },
     ])
-  if (seen.batteryV < LOW_V || (seen.rpm > STILL_RPM && seen.rpm < SLOW_RPM))
+  if ((seen.batteryV !== null && seen.batteryV < LOW_V) || (seen.rpm > STILL_RPM && seen.rpm < SLOW_RPM))
     return branch(
       'battery',
       'It turns too slowly',
-      `${n0(seen.rpm)} rpm, ${seen.batteryV.toFixed(1)} V at the lowest; ${LOW_V} V are wanted.`,
+      `${n0(seen.rpm)} rpm${seen.batteryV === null ? '' : `, ${seen.batteryV.toFixed(1)} V at the lowest`}; ${LOW_V} V are wanted.`,
       [{ text: 'Battery charged and tested, its posts, the engine’s ground strap', station: 'survey' }],
     )
   if (seen.rpm < STILL_RPM)
@@ -183,15 +187,15 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
     return branch('ragged-signal', 'The speed is ragged', `${seen.dropouts} dropouts, ${seen.spikes} spikes while cranking.`, [
       { text: 'Gap, threshold, shield; nothing beside the plug leads', station: 'spark' },
     ])
-  if (seen.pulseMs <= 0)
-    return seen.throttlePct >= FLOOD_THROTTLE_PCT
+  if (seen.pulseMs !== null && seen.pulseMs <= 0)
+    return seen.throttlePct !== null && seen.throttlePct >= FLOOD_THROTTLE_PCT
       ? branch('no-pulse', 'No fuel by the unit: it clears a flooded engine', `Throttle at ${n0(seen.throttlePct)} %.`, [
           { text: 'Throttle shut; its zero learned', station: 'start' },
         ])
       : branch('no-pulse', 'The unit commands no fuel', 'Speed is there, the pulse is zero.', [
           { text: 'Cam signal or sync; security or limit in the unit; cranking table', station: 'tune' },
         ])
-  if (seen.pressureKpa < LOW_PRESSURE_SHARE * setKpa)
+  if (seen.pressureKpa !== null && seen.pressureKpa < LOW_PRESSURE_SHARE * setKpa)
     return branch('no-pressure', 'Fuel pressure is missing', `${n0(seen.pressureKpa)} kPa while cranking, ${n0(setKpa)} kPa wanted.`, [
       { text: 'Is the pump heard? Relay, fuse, cut-off, volts at the pump', station: 'fuel' },
       { text: 'Fuel in the tank, filter, lines the right way round, regulator', station: 'fuel' },

@@ -2,6 +2,7 @@ import { leakState } from '../fuel/joints.ts'
 import type { Context } from '../job/context.ts'
 import type { StationId } from '../job/finding.ts'
 import { latest, readingsOf } from '../job/readings.ts'
+import { takingWords, tuneTaking } from '../tune/taking.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
 /** Dangerous steps of the first start, each opened only by recorded checks. The server refuses a step whose gates are shut. */
@@ -93,8 +94,25 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       ]
     : []
   const dry = dryCrankOf(c)
+  const taking = tuneTaking(c)
+  const ranOnIt = readingsOf(c.readings, 'start.ran').some((r) => r.value.tuneId === tune?.id) && !taking.differences
+  const taken: Gate = {
+    id: 'tune-taken',
+    label: 'The unit holds that tune: sent, stored, key off and on, read back equal',
+    // an engine that ran on it had it; nothing but the key's own memory was left to prove
+    met: taking.taken || ranOnIt,
+    why: taking.taken
+      ? 'read back equal'
+      : ranOnIt
+        ? 'it has run on it'
+        : taking.differences
+          ? `${taking.differences} values came back other than sent`
+          : `so far ${takingWords[taking.step]}`,
+    station: 'start',
+  }
   const crank: Gate[] = [
     ...prime,
+    taken,
     {
       id: 'pressure',
       label: 'Fuel pressure read',
@@ -124,7 +142,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       station: 'start',
     },
   ]
-  return { 'key-on': keyOn, prime, 'dry-crank': [...prime, ...flooded], crank }
+  return { 'key-on': keyOn, prime, 'dry-crank': [...prime, taken, ...flooded], crank }
 }
 
 /** A flooding that has not been cleared since: pump off, plugs out, and no fuel in the oil. Fuel in the oil does not clear it. */

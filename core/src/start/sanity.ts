@@ -1,6 +1,8 @@
-import type { Frame } from '../bench/rig.ts'
 import { standardAtmosphere } from '../air/standard-atmosphere.ts'
 import type { Facts } from '../survey/facts.ts'
+import { flagTitle } from './fault-flags.ts'
+import type { Frame } from './frame.ts'
+import { MAX_JUMP_PCT, OPEN_PCT, SHUT_PCT, startSweepWatch, sweepProblems, watchSweep, type SweepWatch } from './throttle-sweep.ts'
 
 /** What the app watches by itself with the key on and the engine off (handbook 06, step 2). */
 export interface SanityCheck {
@@ -22,7 +24,7 @@ export interface SanityWatch {
   rpm: number
   faultFlags: string[]
   throttlePct: number
-  sweep: { rising: boolean; top: number; jumpPct: number; tops: number[]; restsPct: number[] }
+  sweep: SweepWatch
 }
 
 export const startWatch = (): SanityWatch => ({
@@ -36,37 +38,20 @@ export const startWatch = (): SanityWatch => ({
   rpm: 0,
   faultFlags: [],
   throttlePct: 0,
-  sweep: { rising: false, top: 0, jumpPct: 0, tops: [], restsPct: [] },
+  sweep: startSweepWatch(),
 })
 
 const SMOOTH = 0.2
-const SHUT_PCT = 2
-const OPEN_PCT = 97
-const MAX_JUMP_PCT = 25
 const MIN_BATTERY_V = 12.2
 const STATION_KPA = 2.5
 const ATMOSPHERE_KPA = 5
 const COLD_AGREE_K = 5
 const COLD_ENGINE_C = 45
 
-const blend = (old: number, next: number): number => (Number.isNaN(old) ? next : old + (next - old) * SMOOTH)
+const blend = (old: number, next: number | null): number => (next === null ? old : Number.isNaN(old) ? next : old + (next - old) * SMOOTH)
 
 /** Takes one frame into the watch; pure, so that a replayed log is watched the same way. */
 export function observe(watch: SanityWatch, frame: Frame): SanityWatch {
-  const sweep = { ...watch.sweep, tops: watch.sweep.tops, restsPct: watch.sweep.restsPct }
-  const step = Math.abs(frame.throttlePct - watch.throttlePct)
-  if (watch.frames > 0 && sweep.rising) sweep.jumpPct = Math.max(sweep.jumpPct, step)
-  if (!sweep.rising && frame.throttlePct > SHUT_PCT) Object.assign(sweep, { rising: true, top: frame.throttlePct, jumpPct: 0 })
-  else if (sweep.rising) {
-    sweep.top = Math.max(sweep.top, frame.throttlePct)
-    if (frame.throttlePct <= SHUT_PCT) {
-      if (sweep.top >= OPEN_PCT) {
-        sweep.tops = [...sweep.tops, sweep.top].slice(-4)
-        sweep.restsPct = [...sweep.restsPct, frame.throttlePct].slice(-4)
-      }
-      sweep.rising = false
-    }
-  }
   return {
     frames: watch.frames + 1,
     lastTimeS: frame.timeS,
@@ -77,8 +62,8 @@ export function observe(watch: SanityWatch, frame: Frame): SanityWatch {
     lambda: frame.lambda,
     rpm: frame.rpm,
     faultFlags: frame.faultFlags,
-    throttlePct: frame.throttlePct,
-    sweep,
+    throttlePct: frame.throttlePct ?? NaN,
+    sweep: frame.throttlePct === null ? watch.sweep : watchSweep(watch.sweep, { timeS: frame.timeS, pct: frame.throttlePct }),
   }
 }
 
@@ -92,11 +77,8 @@ export function sanityChecks(watch: SanityWatch, facts: Facts): SanityCheck[] {
   const toleranceKpa = station !== undefined ? STATION_KPA : ATMOSPHERE_KPA
   const n1 = (value: number) => (Number.isNaN(value) ? '–' : value.toFixed(1))
   const cold = watch.coolantC < COLD_ENGINE_C
-  const { tops, restsPct } = watch.sweep
-  const twoAgree =
-    tops.length >= 2 &&
-    Math.abs(tops[tops.length - 1] - tops[tops.length - 2]) <= 1 &&
-    Math.abs(restsPct[restsPct.length - 1] - restsPct[restsPct.length - 2]) <= 1
+  const { done } = watch.sweep
+  const thrown = sweepProblems(done)
   return [
     {
       id: 'link',
@@ -136,9 +118,14 @@ export function sanityChecks(watch: SanityWatch, facts: Facts): SanityCheck[] {
     {
       id: 'throttle',
       label: 'Throttle, two full sweeps',
-      state: !seenAny || tops.length < 2 ? 'waiting' : twoAgree && watch.sweep.jumpPct <= MAX_JUMP_PCT ? 'pass' : 'fail',
-      seen: `${watch.throttlePct.toFixed(0)} % now, ${tops.length} sweep${tops.length === 1 ? '' : 's'}${tops.length ? `, last top ${tops[tops.length - 1].toFixed(0)} %` : ''}`,
-      limit: `shut under ${SHUT_PCT} %, open over ${OPEN_PCT} %, twice alike, no jump over ${MAX_JUMP_PCT} %`,
+      state: !seenAny || done.length < 2 ? 'waiting' : thrown.length === 0 ? 'pass' : 'fail',
+      seen:
+        done.length < 2
+          ? `${Number.isNaN(watch.throttlePct) ? '–' : watch.throttlePct.toFixed(0)} % now, ${done.length} of 2 presses`
+          : thrown.length
+            ? thrown.join('; ')
+            : `${done.at(-1)!.restPct.toFixed(1)} to ${done.at(-1)!.topPct.toFixed(0)} %, smooth`,
+      limit: `shut under ${SHUT_PCT} %, open over ${OPEN_PCT} %, twice alike, no dead spot, no jump over ${MAX_JUMP_PCT} %`,
     },
     {
       id: 'sensor',
@@ -151,7 +138,7 @@ export function sanityChecks(watch: SanityWatch, facts: Facts): SanityCheck[] {
       id: 'flags',
       label: 'No fault flags',
       state: decide(true, watch.faultFlags.length === 0),
-      seen: watch.faultFlags.join(', ') || 'none',
+      seen: watch.faultFlags.map(flagTitle).join(', ') || 'none',
       limit: 'none',
     },
   ]

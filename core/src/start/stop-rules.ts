@@ -1,4 +1,4 @@
-import type { Frame } from '../bench/rig.ts'
+import type { Frame } from './frame.ts'
 
 /** Memory of the stop rules between frames; start with `startStopRules()`. */
 export interface StopRuleState {
@@ -17,16 +17,18 @@ const MAX_COOLANT_C = 112
 export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: number): { state: StopRuleState; reason: string | null } {
   const running = frame.state === 'running'
   const runningSinceS = running ? (state.runningSinceS ?? frame.timeS) : null
-  const lean = running && frame.lambda !== null && frame.lambda > 1 && frame.fuelCut < 0.5 && frame.mapKpa > HIGH_LOAD_SHARE * barometerKpa
+  const loaded = frame.mapKpa !== null && frame.mapKpa > HIGH_LOAD_SHARE * barometerKpa
+  const lean = running && frame.lambda !== null && frame.lambda > 1 && (frame.fuelCut ?? 0) < 0.5 && loaded
   const leanSinceS = lean ? (state.leanSinceS ?? frame.timeS) : null
   const next = { runningSinceS, leanSinceS }
-  if (runningSinceS !== null && frame.timeS - runningSinceS > OIL_S && frame.oilPressureKpa < MIN_OIL_KPA)
-    return { state: next, reason: `No oil pressure after ${OIL_S} s (${frame.oilPressureKpa.toFixed(0)} kPa)` }
+  const oilKpa = frame.oilPressureKpa
+  if (runningSinceS !== null && frame.timeS - runningSinceS > OIL_S && oilKpa !== null && oilKpa < MIN_OIL_KPA)
+    return { state: next, reason: `No oil pressure after ${OIL_S} s (${oilKpa.toFixed(0)} kPa)` }
   if (leanSinceS !== null && frame.timeS - leanSinceS >= LEAN_S)
     return {
       state: next,
-      reason: `Lean at high load: lambda ${frame.lambda!.toFixed(2)} at ${frame.mapKpa.toFixed(0)} kPa for ${LEAN_S} s`,
+      reason: `Lean at high load: lambda ${frame.lambda!.toFixed(2)} at ${frame.mapKpa!.toFixed(0)} kPa for ${LEAN_S} s`,
     }
-  if (frame.coolantC > MAX_COOLANT_C) return { state: next, reason: `Coolant ${frame.coolantC.toFixed(0)} °C` }
+  if (frame.coolantC !== null && frame.coolantC > MAX_COOLANT_C) return { state: next, reason: `Coolant ${frame.coolantC.toFixed(0)} °C` }
   return { state: next, reason: null }
 }

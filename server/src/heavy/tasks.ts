@@ -68,7 +68,10 @@ export interface DriveResult {
   stalls: number
   columns: ImportResult['columns']
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask
+export interface UnpackTask extends StoredLog {
+  kind: 'unpack'
+}
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | UnpackTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -90,7 +93,7 @@ export async function importLog(task: ImportTask): Promise<ImportResult> {
 
 export const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
 
-const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
+export const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
   columnsToLog(stored.columns.map(({ channel, data }) => ({ channel, shuffled: inflateRawSync(data) })))
 
 export const learn = (task: LearnTask): LearnResult => solveWithSetup(unpackLog(task), task.setup)

@@ -1,6 +1,6 @@
 import { zodErrors } from '@vectum/core'
 import { isDatabaseDown, Problem, problemTitles } from '../http/problem.ts'
-import { Command, type Reply } from './protocol.ts'
+import { schemaFor, type Reply } from './protocol.ts'
 import type { LiveSession } from './session.ts'
 
 /** Answers one line of the live protocol, whichever way it came in. */
@@ -13,7 +13,7 @@ export async function answer(session: LiveSession, text: string, who: string): P
   }
   const id = String((json as { id?: unknown })?.id ?? '').slice(0, 60)
   const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
-  const command = Command.safeParse(rest)
+  const command = schemaFor((rest as { command?: unknown }).command).safeParse(rest)
   if (!command.success)
     return {
       type: 'reply',

@@ -3,7 +3,9 @@ import type { WebSocket } from 'ws'
 import { BuildParams } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import type { BuildStore } from '../job/store.ts'
+import type { HeavyPool } from '../heavy/pool.ts'
 import { answer, refusalOf } from './answer.ts'
+import { BenchThreads } from './bench-threads.ts'
 import { LiveSession, type Listener } from './session.ts'
 
 const KEEP_MS = 15 * 60_000
@@ -14,17 +16,40 @@ export class LiveSessions {
   private readonly sessions = new Map<string, Promise<LiveSession>>()
   private readonly sweeper = setInterval(() => void this.dropIdle(), 60_000)
 
+  private readonly threads: BenchThreads
+
   constructor(
     private readonly store: BuildStore,
+    private readonly pool: HeavyPool,
+    benchThread: string,
     private readonly onError: (error: unknown) => void,
   ) {
+    this.threads = new BenchThreads(benchThread)
     this.sweeper.unref()
   }
 
-  open(buildId: string): Promise<LiveSession> {
+  /**
+   * The session of a build, with its device in use; the bench is put under it when nothing else is.
+   * @throws Problem GATE_SHUT when there is no device and no tune in the car for the bench
+   */
+  async open(buildId: string): Promise<LiveSession> {
+    const session = await this.sessionOf(buildId)
+    if (session.hasDevice) return session
+    try {
+      await session.useBench()
+    } catch (error) {
+      this.sessions.delete(buildId)
+      session.close()
+      throw error
+    }
+    return session
+  }
+
+  /** The session of a build, with or without a device: for a logger that is about to be one. */
+  sessionOf(buildId: string): Promise<LiveSession> {
     const existing = this.sessions.get(buildId)
     if (existing) return existing
-    const opening = LiveSession.open(this.store, buildId, this.onError)
+    const opening = this.store.get(buildId).then((build) => new LiveSession(this.store, this.threads, this.pool, build, this.onError))
     this.sessions.set(buildId, opening)
     opening.catch(() => this.sessions.delete(buildId))
     return opening
@@ -50,6 +75,7 @@ export class LiveSessions {
     clearInterval(this.sweeper)
     for (const opening of this.sessions.values()) (await opening.catch(() => null))?.close('The server is stopping.')
     this.sessions.clear()
+    await this.threads.close()
   }
 }
 

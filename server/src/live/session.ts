@@ -1,39 +1,40 @@
 import { randomUUID } from 'node:crypto'
 import {
-  Bench,
-  benchCarFor,
-  benchIgnition,
-  benchLogChannels,
-  benchRail,
-  controlsTiming,
   contextOf,
+  controlsTiming,
   CoreError,
   evaluate,
+  framesToLog,
   leakState,
-  observe,
-  sanityChecks,
-  seedOf,
   startGates,
-  startStopRules,
-  startWatch,
-  stopRule,
   stopsBefore,
+  StreamWatch,
+  tuneDifferences,
+  tuneTaking,
+  type ChannelId,
+  type DeskCommand,
+  type DeskState,
   type Frame,
+  type Heard,
   type StartStep,
+  type StreamEvent,
 } from '@vectum/core'
+import type { HeavyPool } from '../heavy/pool.ts'
 import { packColumn } from '../heavy/tasks.ts'
 import { Problem } from '../http/problem.ts'
 import { appendReading } from '../job/readings.ts'
 import { unpackTune, type Build, type BuildStore } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
-import type { Command, Reply } from './protocol.ts'
+import type { BenchDevice, BenchThreads } from './bench-threads.ts'
+import type { Device, DeviceEvents } from './device.ts'
+import { LineDevice, ReplayDevice } from './other-devices.ts'
+import type { Command, Reply, SessionCommand } from './protocol.ts'
 
-const TICK_MS = 40
-const FRAME_S = 0.04
 const MAX_TRACE_FRAMES = 90_000
+const RECENT_FRAMES = 1500
+const LEAST_TRACE_FRAMES = 50
 const SLOW_CLIENT_BYTES = 1 << 20
-const RAN_AFTER_S = 10
-const SWEEP_S = 1.8
+const CHECKS_EVERY = 12
 
 export interface Listener {
   send: (line: string) => void
@@ -41,62 +42,90 @@ export interface Listener {
   backlog: () => number
 }
 
-/** One simulated car on the bench for one build: stepped in real time, watched, recorded. It goes on while screens come and go. */
-/** What the light shows over a number of flashes: while cranking the mark dances, and only the mean tells. */
-function meanLight(bench: Bench, flashes: number): ReturnType<Bench['timingLight']> {
-  const seen = Array.from({ length: flashes }, () => bench.timingLight())
-  return { ...seen[0], observedDeg: Math.round((seen.reduce((sum, s) => sum + s.observedDeg, 0) / flashes) * 10) / 10 }
-}
-
+/** The live session of one build: one device in use, watched and recorded. It goes on while screens come and go. */
 export class LiveSession {
-  private bench: Bench
-  private tuneId: string
-  private tuneNumber: number
+  /** tells a returning screen whether its frames are of this session */
+  private readonly id = randomUUID()
+  private device: Device | null = null
+  private opening: Promise<void> | null = null
+  private desk: DeskState | null = null
   private readonly listeners = new Set<Listener>()
-  private timer: NodeJS.Timeout
+  private readonly watch: StreamWatch
   private rate = 1
   private trace: Frame[] = []
-  private watch = startWatch()
-  private rules = startStopRules()
-  private sanityRecorded = false
-  private cranked: { sinceS: number; fired: number | null } | null = null
-  private ranRecorded = false
-  private sweepFromS: number | null = null
+  private last: Frame | null = null
+  private sentTune: { id: string; number: number } | null = null
+  private keyWasOff = true
   private lastBusy = Date.now()
-  private ticks = 0
-  private readonly heardSoFar = { inlet: 0, exhaust: 0, kick: 0 }
+  private frames = 0
   private closed = false
-  private judgedLeak: string | null = null
+  private judgedLeak: string | null
 
-  private constructor(
+  constructor(
     private readonly store: BuildStore,
+    private readonly threads: BenchThreads,
+    private readonly pool: HeavyPool,
     private build: Build,
-    tune: { id: string; number: number; document: ReturnType<typeof unpackTune> },
     private readonly onError: (error: unknown) => void,
   ) {
-    this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune.document)
-    this.bench.setFaults(build.choices.bench)
-    this.bench.pumpInhibited = true
-    this.tuneId = tune.id
-    this.tuneNumber = tune.number
-    this.applySetting()
+    this.watch = new StreamWatch(() => ({ facts: this.build.facts, barometerKpa: contextOf(this.build).resolved.barometerKpa }))
     this.judgedLeak = leakState(contextOf(build)).lastAt
-    this.timer = setInterval(() => this.tick(), TICK_MS)
   }
 
-  /** @throws Problem GATE_SHUT when no tune is in the car */
-  static async open(store: BuildStore, buildId: string, onError: (error: unknown) => void): Promise<LiveSession> {
-    const build = await store.get(buildId)
-    const tune = await store.tuneInCar(buildId)
+  get idleMs(): number {
+    return this.listeners.size > 0 || this.device?.kind === 'line' ? 0 : Date.now() - this.lastBusy
+  }
+  get hasDevice(): boolean {
+    return this.device !== null
+  }
+
+  /** Puts the bundled bench car under the session. @throws Problem GATE_SHUT when no tune is in the car */
+  useBench(): Promise<void> {
+    // two screens that come at once share one car
+    this.opening ??= this.openBench().finally(() => (this.opening = null))
+    return this.opening
+  }
+  private async openBench(): Promise<void> {
+    const tune = await this.store.tuneInCar(this.build.id)
     if (!tune)
       throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune; the bench runs on it.')
-    return new LiveSession(store, build, { id: tune.id, number: tune.number, document: unpackTune(tune.document) }, onError)
+    const document = unpackTune(tune.document)
+    this.take((events) => this.threads.open(this.build, document, events))
+    this.sentTune = { id: tune.id, number: tune.number }
+  }
+  /** @throws CoreError NOT_ALLOWED while an engine runs on another device */
+  useLine(name: string, toAdapter: (message: unknown) => void): LineDevice {
+    if (this.running) throw new CoreError('NOT_ALLOWED', 'device', 'an engine runs on the device in use; stop it first')
+    return this.take((events) => new LineDevice(name, events, toAdapter))
+  }
+  private take<D extends Device>(open: (events: DeviceEvents) => D): D {
+    this.device?.close()
+    this.desk = null
+    this.last = null
+    this.trace = []
+    this.watch.keyOn()
+    this.watch.off()
+    let mine: D | null = null
+    // a device that was put away may still have something on its way
+    const current = () => mine === null || this.device === mine
+    mine = open({
+      frames: (frames, desk) => current() && this.see(frames, desk),
+      heard: (what: Heard) => current() && this.broadcast({ type: 'heard', what, timeS: this.last?.timeS ?? 0 }),
+      ended: (reason) => current() && this.lose(reason),
+    })
+    this.device = mine
+    mine.setRate(this.rate)
+    this.broadcast(this.hello())
+    return mine
+  }
+  private lose(reason: string): void {
+    this.device = null
+    this.desk = null
+    this.broadcast({ type: 'ended', reason })
   }
 
-  private applySetting(): void {
-    this.bench.ignition = benchIgnition(this.build)
-    this.bench.rail = benchRail(this.build)
-    this.bench.setFaults(this.build.choices.bench)
+  private get running(): boolean {
+    return this.last !== null && this.last.state === 'running'
   }
   /** Reference angle and delay set in the unit; null while the unit does not time the spark. */
   private get setting(): { referenceDeg: number; delayUs: number } | null {
@@ -104,146 +133,125 @@ export class LiveSession {
     const { referenceDeg, delayUs = 0 } = spark
     return referenceDeg === undefined || !controlsTiming({ spark }) ? null : { referenceDeg, delayUs }
   }
-
-  get idleMs(): number {
-    return this.listeners.size > 0 ? 0 : Date.now() - this.lastBusy
+  private hello(): unknown {
+    return {
+      type: 'hello',
+      session: this.id,
+      device: this.device?.kind ?? null,
+      name: this.device?.name ?? '',
+      tune: this.sentTune,
+      setting: this.setting,
+      rate: this.rate,
+      pumpAllowed: this.desk?.pumpAllowed ?? false,
+      recent: this.trace.slice(-RECENT_FRAMES).map(compact),
+    }
   }
 
   join(listener: Listener): void {
     this.listeners.add(listener)
-    listener.send(
-      JSON.stringify({
-        type: 'hello',
-        device: 'bench',
-        tune: { id: this.tuneId, number: this.tuneNumber },
-        setting: this.setting,
-        rate: this.rate,
-        pumpAllowed: !this.bench.pumpInhibited,
-        recent: this.trace.slice(-750).map(compact),
-      }),
-    )
-    this.sendChecks(listener)
+    listener.send(JSON.stringify(this.hello()))
+    listener.send(JSON.stringify({ type: 'checks', checks: this.watch.checks }))
   }
   leave(listener: Listener): void {
     this.listeners.delete(listener)
     this.lastBusy = Date.now()
     // nobody is left to let go of the starter
-    if (this.listeners.size === 0) this.bench.starter = false
+    if (this.listeners.size === 0) this.device?.letGo()
   }
-
   private broadcast(message: unknown, droppable = false): void {
     const line = JSON.stringify(message)
     for (const listener of this.listeners) if (!droppable || listener.backlog() < SLOW_CLIENT_BYTES) listener.send(line)
   }
 
-  private sendChecks(to?: Listener): void {
-    const message = { type: 'checks', checks: sanityChecks(this.watch, this.build.facts) }
-    if (to) to.send(JSON.stringify(message))
-    else this.broadcast(message, true)
-  }
-
-  private tick(): void {
+  private see(frames: Frame[], desk: DeskState | null): void {
     try {
-      const { bench } = this
-      let frame: Frame | null = null
-      // the record is kept in the car's own time, however fast the clock is set
-      for (let done = 0; done < (TICK_MS / 1000) * this.rate - 1e-9; done += FRAME_S) {
-        if (this.sweepFromS !== null) {
-          const t = (bench.timeS - this.sweepFromS) / SWEEP_S
-          bench.throttlePct = t >= 1 ? 0 : 100 * (1 - Math.abs(2 * t - 1)) * 1.06
-          bench.throttlePct = Math.min(100, bench.throttlePct)
-          if (t >= 1) this.sweepFromS = null
+      this.desk = desk
+      for (const frame of frames) {
+        this.last = frame
+        if (frame.state !== 'off') {
+          this.trace.push(frame)
+          if (this.trace.length > MAX_TRACE_FRAMES) this.trace.splice(0, MAX_TRACE_FRAMES / 10)
         }
-        bench.run(FRAME_S)
-        // without its supply the unit sends nothing
-        frame = bench.linkUp ? bench.frame() : null
-        if (frame) this.see(frame)
+        for (const event of this.watch.see(frame)) this.act(event)
       }
-      if (frame) this.broadcast({ type: 'frame', ...compact(frame) }, true)
-      this.listen()
-      if (++this.ticks % 12 === 0 && bench.keyOn && bench.rpm < 50) this.sendChecks()
+      const newest = frames.at(-1)
+      if (newest) this.broadcast({ type: 'frame', ...compact(newest) }, true)
+      if (++this.frames % CHECKS_EVERY === 0 && newest && newest.state !== 'off' && newest.rpm < 50)
+        this.broadcast({ type: 'checks', checks: this.watch.checks }, true)
     } catch (error) {
       this.onError(error)
-      this.close('The bench stopped because of a fault in it; open it again.')
+      this.cutOff()
+      this.lose('The session stopped because of a fault in it; open it again.')
     }
   }
 
-  /** Bangs are heard beside the engine, not logged: they go out as they come. */
-  private listen(): void {
-    for (const what of ['inlet', 'exhaust', 'kick'] as const) {
-      const bangs = Math.floor(this.bench.heard[what])
-      if (bangs > this.heardSoFar[what]) this.broadcast({ type: 'heard', what, timeS: this.bench.timeS })
-      this.heardSoFar[what] = bangs
-    }
-  }
-
-  private see(frame: Frame): void {
-    const { bench } = this
-    if (bench.keyOn) {
-      this.trace.push(frame)
-      if (this.trace.length > MAX_TRACE_FRAMES) this.trace.splice(0, MAX_TRACE_FRAMES / 10)
-    }
-    if (bench.keyOn && frame.rpm < 50 && !this.sanityRecorded) {
-      this.watch = observe(this.watch, frame)
-      const checks = sanityChecks(this.watch, this.build.facts)
-      if (checks.every((c) => c.state === 'pass')) {
-        this.sanityRecorded = true
-        this.record('start.sanity', { passed: true, checks: checks.map(({ id, state, seen }) => ({ id, state, seen })) })
-        this.sendChecks()
+  private act(event: StreamEvent): unknown {
+    switch (event.kind) {
+      case 'stop':
+        this.cutOff()
+        this.broadcast({ type: 'stopped', reason: event.reason })
+        return this.record('note', { text: `Stopped by the app: ${event.reason}` })
+      case 'primed':
+        return this.broadcast({ type: 'primed', primes: event.primes })
+      case 'flag':
+        return this.record('start.flag', { flag: event.flag.slice(0, 40) })
+      case 'throttle': {
+        const [a, b] = event.sweeps
+        const n1 = (value: number) => Math.round(value * 10) / 10
+        return this.record('start.throttle', {
+          shutPct: n1(b.restPct),
+          openPct: n1(Math.min(a.topPct, b.topPct)),
+          largestJumpPct: n1(Math.max(a.largestJumpPct, b.largestJumpPct)),
+          deadSpotsPct: [...new Set([...a.deadSpotsPct, ...b.deadSpotsPct])],
+          problems: event.problems.map((p) => p.slice(0, 200)),
+        })
+      }
+      case 'checks-passed':
+        this.broadcast({ type: 'checks', checks: event.checks })
+        return this.record('start.sanity', {
+          passed: true,
+          checks: event.checks.map(({ id, state, seen }) => ({ id, state, seen: seen.slice(0, 200) })),
+        })
+      case 'ran': {
+        const tuneId = this.sentTune?.id ?? this.build.tunes.find((t) => t.status === 'in-car')?.id
+        if (tuneId && event.coolantC !== null)
+          return this.record('start.ran', {
+            secondsToFire: event.secondsToFire,
+            idleRpm: event.idleRpm,
+            coolantC: Math.round(event.coolantC * 10) / 10,
+            tuneId,
+          })
       }
     }
-    const { state, reason } = stopRule(this.rules, frame, bench.car.barometerKpa)
-    this.rules = state
-    if (reason) {
-      this.cutOff()
-      this.broadcast({ type: 'stopped', reason })
-      this.record('note', { text: `Stopped by the app: ${reason}` })
-    }
-    if (bench.starter && !this.cranked) this.cranked = { sinceS: frame.timeS, fired: null }
-    if (this.cranked && this.cranked.fired === null && bench.rpm > 400) {
-      this.cranked.fired = frame.timeS - this.cranked.sinceS
-      bench.starter = false
-    }
-    if (
-      this.cranked?.fired != null &&
-      !this.ranRecorded &&
-      frame.timeS - this.cranked.sinceS - this.cranked.fired > RAN_AFTER_S &&
-      bench.rpm > 300
-    ) {
-      this.ranRecorded = true
-      this.record('start.ran', {
-        secondsToFire: this.cranked.fired,
-        idleRpm: Math.round(bench.rpm),
-        coolantC: Math.round(frame.coolantC * 10) / 10,
-        tuneId: this.tuneId,
-      })
-    }
   }
 
-  private record(kind: Parameters<typeof appendReading>[3]['kind'], value: Record<string, unknown>, who = 'Vectum, bench'): void {
-    appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument: 'bench unit', who }, who)
+  /** A replayed log is the past: what it shows is shown, and not written down as of today. */
+  private record(kind: Parameters<typeof appendReading>[3]['kind'], value: Record<string, unknown>): Promise<void> {
+    if (this.device?.kind === 'replay') return Promise.resolve()
+    const [who, instrument] =
+      this.device?.kind === 'line' ? ['Vectum, logger', this.device.name.slice(0, 80)] : ['Vectum, bench', 'bench unit']
+    return appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument, who }, who)
       .then(() => this.broadcast({ type: 'changed' }))
       .catch(this.onError)
   }
 
   private cutOff(): void {
-    this.bench.starter = false
-    this.bench.unit.injectorsOn = true
-    this.bench.keyOn = false
-    this.bench.pumpInhibited = true
-    this.bench.throttlePct = 0
-    this.bench.unit.fixedAdvanceDeg = null
-    this.sweepFromS = null
-    this.cranked = null
-    this.rules = startStopRules()
+    this.device?.cutOff()
+    // as it will be with the next frame: an order on the heels of this one is judged by it
+    if (this.desk) this.desk = { keyOn: false, pumpAllowed: false, starter: false }
+    this.keyWasOff = true
+    this.watch.off()
   }
 
   private async gatesFor(step: StartStep): Promise<{ label: string; why: string; station: string }[]> {
-    this.build = await this.store.get(this.build.id)
-    this.applySetting()
+    await this.reload()
     return startGates(contextOf(this.build), stopsBefore(evaluate(this.build).stations, 'start'))
       [step].filter((gate) => !gate.met)
       .map(({ label, why, station }) => ({ label, why, station }))
+  }
+  private async reload(): Promise<void> {
+    this.build = await this.store.get(this.build.id)
+    if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.build)
   }
 
   async command(command: Command, who: string): Promise<Reply> {
@@ -256,102 +264,108 @@ export class LiveSession {
       detail,
       gates,
     })
-    const { bench } = this
     switch (command.command) {
       case 'stop':
         this.cutOff()
         return done()
-      case 'key': {
-        if (!command.on) {
-          this.cutOff()
-          return done()
-        }
-        const shut = await this.gatesFor('key-on')
-        if (shut.length) return refuse('The key stays off until these are met.', shut, 'GATE_SHUT')
-        await this.takeTune()
-        bench.keyOn = true
-        this.watch = startWatch()
-        this.sanityRecorded = false
-        return done()
-      }
-      case 'pump': {
-        if (!command.allowed) {
-          bench.pumpInhibited = true
-          return done()
-        }
-        if (!bench.keyOn) return refuse('Key on first: the unit runs the pump.')
-        const shut = await this.gatesFor('prime')
-        if (shut.length) return refuse('The pump fuse stays out until these are met.', shut, 'GATE_SHUT')
-        bench.pumpInhibited = false
-        bench.unit.primeAgain()
-        return done()
-      }
-      case 'crank': {
-        if (!command.on) {
-          // injectors unplugged stay so while it spins down
-          bench.starter = false
-          return done()
-        }
-        if (!bench.keyOn) return refuse('The key is off.')
-        if (bench.rpm > 300) return refuse('The engine runs already.')
-        const fuel = command.fuel ?? true
-        const shut = await this.gatesFor(fuel ? 'crank' : 'dry-crank')
-        if (shut.length) return refuse('The starter stays off until these are met.', shut, 'GATE_SHUT')
-        bench.unit.injectorsOn = fuel
-        if (fuel && bench.pumpInhibited) return refuse('The pump fuse is out: prime first.')
-        this.cranked = null
-        this.ranRecorded = false
-        bench.starter = true
-        return done()
-      }
-      case 'throttle':
-        this.sweepFromS = null
-        bench.throttlePct = command.pct
-        return done()
-      case 'sweep':
-        if (!bench.keyOn || bench.rpm > 50) return refuse('Sweep the throttle with the key on and the engine still.')
-        this.sweepFromS = bench.timeS
-        return done()
-      case 'plugs':
-        if (bench.rpm > 20) return refuse('Take plugs out of an engine that stands still.')
-        return done({ plugs: bench.plugs() })
-      case 'fix-timing':
-        bench.unit.fixedAdvanceDeg = command.advanceDeg
-        return done()
-      case 'light':
-        try {
-          return done(meanLight(bench, command.flashes ?? 1))
-        } catch (error) {
-          return refuse((error as CoreError).message)
-        }
       case 'clock':
         this.rate = command.rate
+        this.device?.setRate(command.rate)
         this.broadcast({ type: 'clock', rate: this.rate })
         return done()
       case 'save-trace':
         return done(await this.saveTrace(command.name, who))
+      case 'device':
+        if (this.device?.kind !== 'bench') await this.useBench()
+        return done()
+      case 'replay':
+        return done(await this.replay(command.logId))
+      case 'tune':
+        return done(await this.tune(command))
     }
+    const { id: _, ...order } = command
+    const device = this.device
+    if (!device) return refuse('No device is in use. Choose the bench, or connect a logger.')
+    if (order.command === 'key' && !order.on) {
+      this.cutOff()
+      return done()
+    }
+    const shut = await this.shutGates(order)
+    if (shut) return refuse(shut.detail, shut.gates, 'GATE_SHUT')
+    const data = await device.ask(order)
+    if (order.command === 'key') await this.keyTurned()
+    return done(data)
   }
 
-  /** The tune that is in the car now, and the reference set now; the engine keeps its heat. */
-  private async takeTune(): Promise<void> {
-    const tune = await this.store.tuneInCar(this.build.id)
-    if (!tune || tune.id === this.tuneId) return
-    this.bench.unit.tune = unpackTune(tune.document)
-    this.tuneId = tune.id
-    this.tuneNumber = tune.number
-    this.broadcast({ type: 'tune', tune: { id: tune.id, number: tune.number } })
+  /** Gates that keep a dangerous order back; an order that the car refuses anyway is left to the car. */
+  private async shutGates(order: DeskCommand): Promise<{ detail: string; gates: NonNullable<Reply['gates']> } | null> {
+    const asked = ((): [StartStep, string] | null => {
+      if (order.command === 'key') return ['key-on', 'The key stays off until these are met.']
+      if (!this.desk?.keyOn) return null
+      if (order.command === 'pump' && order.allowed) return ['prime', 'The pump fuse stays out until these are met.']
+      if (order.command === 'crank' && order.on)
+        return [(order.fuel ?? true) ? 'crank' : 'dry-crank', 'The starter stays off until these are met.']
+      return null
+    })()
+    if (!asked || this.device?.kind !== 'bench') return null
+    const gates = await this.gatesFor(asked[0])
+    return gates.length ? { detail: asked[1], gates } : null
+  }
+
+  private async keyTurned(): Promise<void> {
+    this.watch.keyOn()
+    if (this.keyWasOff && tuneTaking(contextOf(this.build)).step === 'stored' && this.sentTune)
+      await this.record('tune.taking', { tuneId: this.sentTune.id, step: 'power-cycled' })
+    this.keyWasOff = false
+    this.desk = { ...(this.desk ?? { pumpAllowed: false, starter: false }), keyOn: true }
+  }
+
+  /** The tune in the car on its way into the unit, step by step, each written down. */
+  private async tune({ action }: Extract<SessionCommand, { command: 'tune' }>): Promise<unknown> {
+    const { device } = this
+    if (!device) throw new CoreError('NOT_ALLOWED', 'tune', 'no device is in use')
+    if (device.kind === 'bench' && !this.desk?.keyOn) throw new CoreError('NOT_ALLOWED', 'tune', 'key on first: the unit needs its supply')
+    const row = await this.store.tuneInCar(this.build.id)
+    if (!row) throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune.')
+    const document = unpackTune(row.document)
+    if (action === 'send') {
+      if (this.running) throw new CoreError('NOT_ALLOWED', 'tune', 'send it with the engine still')
+      await device.tune('send', document)
+      this.sentTune = { id: row.id, number: row.number }
+      this.broadcast({ type: 'tune', tune: this.sentTune })
+      await this.record('tune.taking', { tuneId: row.id, step: 'sent' })
+      return
+    }
+    if (action === 'store') {
+      await device.tune('store')
+      await this.record('tune.taking', { tuneId: row.id, step: 'stored' })
+      return
+    }
+    const back = await device.tune('read-back')
+    const differences = tuneDifferences(document, back)
+    const value = { differences: differences.length, revLimitRpm: back.parameters.revLimitRpm }
+    await this.record('tune.taking', { tuneId: row.id, step: 'read-back', ...value })
+    return { ...value, labels: differences.map((d) => d.label) }
+  }
+
+  private async replay(logId: string): Promise<{ rows: number }> {
+    if (this.running && this.device?.kind !== 'replay')
+      throw new CoreError('NOT_ALLOWED', 'replay', 'an engine runs on the device in use; stop it first')
+    const row = await LogStore.get(this.store, logId)
+    if (row.buildId !== this.build.id) throw new Problem(404, 'NOT_FOUND', 'That log belongs to another car.')
+    const log = await this.pool.run({ kind: 'unpack', columns: await LogStore.columns(this.store, logId) })
+    this.take((events) => new ReplayDevice(row.name, log, events))
+    return { rows: row.rows }
   }
 
   /** Takes up what changed in the build: reference or delay set at Spark, or a joint that was found wet. */
   async refresh(): Promise<void> {
-    this.build = await this.store.get(this.build.id)
-    this.applySetting()
+    await this.reload()
     const { wet, lastAt } = leakState(contextOf(this.build))
     // once for each such reading: after mending, the key must go on again to prime for the next check
     const fresh = wet.length > 0 && lastAt !== this.judgedLeak
     this.judgedLeak = lastAt
-    if (fresh && this.bench.keyOn) {
+    if (fresh && this.last && this.last.state !== 'off' && this.device?.kind !== 'replay') {
       this.cutOff()
       this.broadcast({ type: 'stopped', reason: `A fuel joint is wet (${wet.join(', ')})` })
     }
@@ -359,32 +373,31 @@ export class LiveSession {
   }
 
   private async saveTrace(name: string | undefined, who: string): Promise<{ logId: string; rows: number }> {
-    const frames = this.trace
-    if (frames.length < 50)
+    // the car goes on while it is written
+    const frames = [...this.trace]
+    if (frames.length < LEAST_TRACE_FRAMES)
       throw new CoreError('LOG_TOO_SHORT', 'trace', `${frames.length} frames so far; let it run for two seconds or more`)
-    const start = frames[0].timeS
-    const column = (values: (number | null)[]) => packColumn(Float32Array.from(values, (v) => v ?? NaN))
-    const columns = [
-      { channel: 'timeS' as const, data: packColumn(Float64Array.from(frames, (f) => f.timeS - start)) },
-      ...benchLogChannels.map((channel) => ({ channel, data: column(frames.map((f) => f[channel])) })),
-    ]
+    const log = framesToLog(frames)
     const logId = await LogStore.add(
       this.store,
       this.build.id,
       {
-        name: name ?? `Bench trace, tune ${this.tuneNumber}`,
-        source: 'bench',
+        name: name ?? `Trace, tune ${this.sentTune?.number ?? '–'}`,
+        source: this.device?.kind === 'line' ? 'import' : 'bench',
         rows: frames.length,
-        durationS: frames[frames.length - 1].timeS - start,
+        durationS: log.timeS[log.timeS.length - 1],
         rejected: [],
-        mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: this.bench.car.barometerKpa },
+        mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: contextOf(this.build).resolved.barometerKpa },
         fingerprint: 'bench',
-        columns,
+        columns: [
+          { channel: 'timeS' as const, data: packColumn(log.timeS) },
+          ...Object.entries(log.channels).map(([channel, data]) => ({ channel: channel as ChannelId, data: packColumn(data) })),
+        ],
         remember: false,
       },
       who,
     )
-    this.trace = []
+    this.trace = this.trace.slice(frames.length)
     this.broadcast({ type: 'changed' })
     return { logId, rows: frames.length }
   }
@@ -392,7 +405,8 @@ export class LiveSession {
   close(reason?: string): void {
     if (this.closed) return
     this.closed = true
-    clearInterval(this.timer)
+    this.device?.close()
+    this.device = null
     if (reason) this.broadcast({ type: 'closed', reason })
   }
 }

@@ -1,0 +1,108 @@
+import type { Facts } from '../survey/facts.ts'
+import type { Frame } from './frame.ts'
+import { observe, sanityChecks, startWatch, type SanityCheck, type SanityWatch } from './sanity.ts'
+import { startStopRules, stopRule } from './stop-rules.ts'
+import { sweepProblems, type ThrottleSweep } from './throttle-sweep.ts'
+
+/** What the app saw by itself in a stream, to be acted on and written down. */
+export type StreamEvent =
+  | { kind: 'checks-passed'; checks: SanityCheck[] }
+  | { kind: 'throttle'; sweeps: [ThrottleSweep, ThrottleSweep]; problems: string[] }
+  | { kind: 'flag'; flag: string }
+  | { kind: 'primed'; primes: number }
+  | { kind: 'stop'; reason: string }
+  | { kind: 'ran'; secondsToFire: number; idleRpm: number; coolantC: number | null }
+
+const STILL_RPM = 50
+const FIRED_RPM = 400
+const RAN_AFTER_S = 10
+const RAN_RPM = 300
+
+/** Watches a stream of any device frame by frame: key-on checks, throttle presses, flags, primes, stop rules, and that it ran. Pure but for its memory. */
+export class StreamWatch {
+  private watch: SanityWatch = startWatch()
+  private rules = startStopRules()
+  private checksPassed = false
+  private sweepsTold = 0
+  private readonly flags = new Set<string>()
+  private primes = 0
+  private pumpWas = false
+  private crank: { sinceS: number; firedAfterS: number | null; ran: boolean } | null = null
+  /** a replay or a fresh key begins anew when time runs backward */
+  private lastS = -Infinity
+
+  constructor(private readonly surroundings: () => { facts: Facts; barometerKpa: number }) {}
+
+  /** The key went on: everything is to be shown again. */
+  keyOn(): void {
+    this.watch = startWatch()
+    this.checksPassed = false
+    this.sweepsTold = 0
+    this.flags.clear()
+  }
+  /** Pump and key went off. */
+  off(): void {
+    this.crank = null
+    this.rules = startStopRules()
+  }
+  get checks(): SanityCheck[] {
+    return sanityChecks(this.watch, this.surroundings().facts)
+  }
+
+  see(frame: Frame): StreamEvent[] {
+    if (frame.timeS < this.lastS) {
+      this.keyOn()
+      this.off()
+    }
+    this.lastS = frame.timeS
+    const events: StreamEvent[] = []
+    const { facts, barometerKpa } = this.surroundings()
+    const on = frame.state !== 'off'
+    if (on && frame.rpm < STILL_RPM) {
+      this.watch = observe(this.watch, frame)
+      const { done } = this.watch.sweep
+      if (done.length >= 2 && done.length > this.sweepsTold) {
+        this.sweepsTold = done.length
+        const last = done.slice(-2) as [ThrottleSweep, ThrottleSweep]
+        events.push({ kind: 'throttle', sweeps: last, problems: sweepProblems(done) })
+      }
+      if (!this.checksPassed) {
+        const checks = sanityChecks(this.watch, facts)
+        if (checks.every((c) => c.state === 'pass')) {
+          this.checksPassed = true
+          events.push({ kind: 'checks-passed', checks })
+        }
+      }
+    }
+    for (const flag of frame.faultFlags)
+      if (on && !this.flags.has(flag)) {
+        this.flags.add(flag)
+        events.push({ kind: 'flag', flag })
+      }
+    if (frame.pumpOn && !this.pumpWas && frame.rpm < STILL_RPM) events.push({ kind: 'primed', primes: ++this.primes })
+    this.pumpWas = frame.pumpOn === true
+
+    const judged = stopRule(this.rules, frame, barometerKpa)
+    this.rules = judged.state
+    if (judged.reason) events.push({ kind: 'stop', reason: judged.reason })
+
+    if (frame.state === 'cranking' && !this.crank) this.crank = { sinceS: frame.timeS, firedAfterS: null, ran: false }
+    if (this.crank && frame.state === 'key-on' && frame.rpm < STILL_RPM) this.crank = null
+    if (this.crank && this.crank.firedAfterS === null && frame.rpm > FIRED_RPM) {
+      this.crank.firedAfterS = frame.timeS - this.crank.sinceS
+      this.primes = 0
+    }
+    const { crank } = this
+    if (
+      crank &&
+      !crank.ran &&
+      crank.firedAfterS !== null &&
+      frame.timeS - crank.sinceS - crank.firedAfterS > RAN_AFTER_S &&
+      frame.rpm > RAN_RPM
+    ) {
+      crank.ran = true
+      events.push({ kind: 'ran', secondsToFire: crank.firedAfterS, idleRpm: Math.round(frame.rpm), coolantC: frame.coolantC })
+    }
+    return events
+  }
+}

@@ -1,0 +1,82 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { readingsOf } from '../job/readings.ts'
+import type { TuneSummary } from '../job/build.ts'
+
+/** How far a change to the tune has come on its way into the unit (handbook 05). */
+export const takingSteps = ['edited', 'sent', 'stored', 'power-cycled', 'read-back'] as const
+export type TakingStep = (typeof takingSteps)[number]
+export const takingWords: Record<TakingStep, string> = {
+  edited: 'only written here',
+  sent: 'sent to the unit',
+  stored: 'stored in it',
+  'power-cycled': 'key off and on again',
+  'read-back': 'read back equal',
+}
+/** Until timing is proved nobody needs more speed than the light does. */
+export const PROVISIONAL_LIMIT_RPM = 3000
+
+export interface Taking {
+  tune: TuneSummary | null
+  step: TakingStep
+  /** values that came back other than they were sent; null before it was read back */
+  differences: number | null
+  taken: boolean
+  /** rev limit the unit told, rpm */
+  revLimitRpm: number | null
+}
+
+/** Where the tune in the car stands. The steps count in order only: a store without a send, or a read-back without the key off between, proves nothing. */
+export function tuneTaking(c: Context): Taking {
+  const tune = c.build.tunes.find((t) => t.status === 'in-car') ?? null
+  let step: TakingStep = 'edited'
+  let differences: number | null = null
+  let revLimitRpm: number | null = null
+  const own = readingsOf(c.readings, 'tune.taking')
+    .filter((r) => r.value.tuneId === tune?.id)
+    .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
+  for (const { value } of own) {
+    if (value.step === 'sent') [step, differences, revLimitRpm] = ['sent', null, null]
+    else if (takingSteps.indexOf(value.step) === takingSteps.indexOf(step) + 1 || (value.step === 'read-back' && step === 'read-back')) {
+      step = value.step
+      if (value.step === 'read-back') {
+        differences = value.differences ?? 0
+        revLimitRpm = value.revLimitRpm ?? null
+      }
+    }
+  }
+  return { tune, step, differences, taken: step === 'read-back' && differences === 0, revLimitRpm }
+}
+
+export const takingRules: Rule[] = [
+  {
+    id: 'tune.not-taken',
+    station: 'tune',
+    check: (c) => {
+      const { step, differences } = tuneTaking(c)
+      return step === 'read-back' && differences !== null && differences > 0
+        ? finding(
+            'stop',
+            'The unit did not keep the tune',
+            `${differences} ${differences === 1 ? 'value' : 'values'} came back other than sent, after the key was off.`,
+            'Send and store it again with a battery over 12 V, wait for the unit to say it has stored, then key off and read back. If it forgets again, the unit is at fault.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'tune.limit-stored',
+    station: 'tune',
+    check: (c) => {
+      const { revLimitRpm } = tuneTaking(c)
+      const redline = c.resolved.redlineRpm
+      return revLimitRpm !== null && revLimitRpm > 1.02 * redline
+        ? finding(
+            'stop',
+            'The rev limit in the unit is not this engine’s',
+            `The unit told ${revLimitRpm} rpm; the engine’s is ${redline} rpm.`,
+            'It was never set, or not stored. Send the tune again, store it, key off and on, read back.',
+          )
+        : null
+    },
+  },
+]
