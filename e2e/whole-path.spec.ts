@@ -1,22 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+import { crankAndRun, isolate, keyOnChecks, saved, station, takeTune, type, zone } from './hands.ts'
 
 /** One car from an empty survey to the signed sheet, by the screen alone, as a person would. */
 const demo = join(import.meta.dirname, '../demo/logs')
-
-async function type(page: Page, label: string, value: string): Promise<void> {
-  const field = page.getByLabel(label, { exact: true })
-  await field.fill(value)
-  await field.press('Enter')
-}
-const zone = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name}`) }).click()
-const station = (page: Page, name: string) =>
-  page
-    .getByRole('navigation', { name: 'Job line' })
-    .getByRole('link', { name: new RegExp(`^(\\d+ ?)?${name}`) })
-    .click()
-const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
 
 test('a car goes from survey to hand-over', async ({ page }) => {
   await page.goto('/')
@@ -113,15 +101,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await expect(page.getByTestId('what-if')).toContainText('→')
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
   await expect(page.getByTestId('primed')).toHaveCount(0)
-  for (const check of [
-    'Earthed battery terminal off',
-    'Pressure relieved',
-    'Engine cold',
-    'Doors open, no flame',
-    'Class B extinguisher at hand',
-  ])
-    await page.getByText(check, { exact: true }).click()
-  await page.getByTestId('isolated').click()
+  await isolate(page)
   await page.getByTestId('arrows').click()
   await page.getByLabel('Stop word').fill('anchor')
   await page.getByTestId('agreed').click()
@@ -225,23 +205,19 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await page.getByTestId('crank').click()
   await expect(page.getByTestId('refusal')).toContainText('The starter stays off')
   await expect(page.getByTestId('refusal')).toContainText('Key-on checks')
+  await expect(page.getByTestId('refusal')).toContainText('The unit holds that tune')
+  await takeTune(page)
+  await expect(page.getByText('The unit holds it', { exact: false })).toBeVisible()
   await page.getByRole('button', { name: /Key on, checks/ }).click()
-  for (let press = 0; press < 2; press++) {
-    await page.getByTestId('sweep').click()
-    await expect(page.getByTestId('check-throttle')).toContainText(`${press + 1} sweep`, { timeout: 20_000 })
-  }
-  await page.getByRole('button', { name: '×5', exact: true }).click()
-  await expect(page.getByRole('button', { name: /Key on, checks done/ })).toBeVisible({ timeout: 40_000 })
-  await page.getByRole('button', { name: '×1', exact: true }).click()
+  for (const n of [1, 2]) await page.getByTestId(`click-${n}`).click()
+  await page.getByRole('radio', { name: 'prime spray seen' }).click()
+  await page.getByTestId('record-injectors').click()
+  await expect(page.getByText('all click', { exact: false })).toBeVisible()
+  await keyOnChecks(page)
   await page.getByRole('button', { name: /Prime, pressure/ }).click()
   await page.getByTestId('prime').click()
   await expect(page.locator('.gauge')).toHaveText(/(29\d|30\d) kPa/)
-  await page.getByRole('button', { name: /Crank, no fuel/ }).click()
-  await page.getByTestId('dry-crank').click()
-  await expect(page.getByText('It may be fuelled.')).toBeVisible({ timeout: 20_000 })
-  await page.getByRole('button', { name: /Crank and run/ }).click()
-  await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await crankAndRun(page)
   await page.getByRole('button', { name: '×20', exact: true }).click()
   await expect(page.getByTestId('coolant')).toHaveText(/[89]\d °C/, { timeout: 90_000 })
   const rpm = Number(await page.getByTestId('rpm').textContent())

@@ -90,7 +90,7 @@ export class StreamWatch {
     if (this.crank && frame.state === 'key-on' && frame.rpm < STILL_RPM) this.crank = null
     if (this.crank && this.crank.firedAfterS === null && frame.rpm > FIRED_RPM) {
       this.crank.firedAfterS = frame.timeS - this.crank.sinceS
-      this.primes = 0
+      if (this.primes > 0) events.push({ kind: 'primed', primes: (this.primes = 0) })
     }
     const { crank } = this
     if (

@@ -12,7 +12,7 @@ export interface Reply {
   data?: unknown
 }
 export interface Heard {
-  what: 'inlet' | 'exhaust' | 'kick'
+  what: 'inlet' | 'exhaust' | 'kick' | 'knock'
   timeS: number
 }
 const KEEP_FRAMES = 1500
@@ -29,10 +29,17 @@ export const useLive = defineStore('live', () => {
   const heard = ref<Heard | null>(null)
   const lastFrameAtMs = ref(0)
   const stopped = ref<string | null>(null)
+  /** the device in use, and what it is called; null with none, and why */
+  const device = ref<'bench' | 'replay' | 'line' | null>(null)
+  const name = ref('')
+  const ended = ref('')
+  /** key-ons with fuel since it last ran */
+  const primes = ref(0)
   const rate = ref(1)
   const pumpAllowed = ref(false)
   const tuneNumber = ref<number | null>(null)
   const setting = ref<{ referenceDeg: number; delayUs: number } | null>(null)
+  let session: string | null = null
   let socket: WebSocket | null = null
   let buildId: string | null = null
   let retry: ReturnType<typeof setTimeout> | null = null
@@ -77,12 +84,20 @@ export const useLive = defineStore('live', () => {
       case 'hello': {
         state.value = 'up'
         wait = 500
-        buffer = message.recent as Frame[]
+        device.value = message.device as typeof device.value
+        name.value = message.name as string
+        ended.value = ''
+        const recent = message.recent as Frame[]
+        // the same session again after a lost link: what came meanwhile is added to what is here
+        const lastS = session === message.session ? (buffer.at(-1)?.timeS ?? -Infinity) : Infinity
+        const missed = recent.filter((f) => f.timeS > lastS)
+        buffer = missed.length < recent.length && buffer.length ? [...buffer, ...missed].slice(-KEEP_FRAMES) : recent
+        session = message.session as string
         frames.value = buffer
         frame.value = buffer.at(-1) ?? null
         rate.value = message.rate as number
         pumpAllowed.value = message.pumpAllowed as boolean
-        tuneNumber.value = (message.tune as { number: number }).number
+        tuneNumber.value = (message.tune as { number: number } | null)?.number ?? null
         setting.value = message.setting as typeof setting.value
         return
       }
@@ -104,6 +119,13 @@ export const useLive = defineStore('live', () => {
       case 'stopped':
         stopped.value = message.reason as string
         pumpAllowed.value = false
+        return
+      case 'primed':
+        primes.value = message.primes as number
+        return
+      case 'ended':
+        device.value = null
+        ended.value = message.reason as string
         return
       case 'changed':
         void useBuild().reload()
@@ -146,7 +168,9 @@ export const useLive = defineStore('live', () => {
     })
   }
   function close(): void {
-    buildId = null
+    buildId = session = null
+    device.value = null
+    primes.value = 0
     if (retry) clearTimeout(retry)
     const old = socket
     socket = null
@@ -166,6 +190,10 @@ export const useLive = defineStore('live', () => {
     heard,
     lastFrameAtMs,
     stopped,
+    device,
+    name,
+    ended,
+    primes,
     rate,
     pumpAllowed,
     tuneNumber,

@@ -3,10 +3,11 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { controlsTiming, CRANK_LIGHT_DEG, CRANK_RPM, crankSeen, dryCrankOf, latest, readingWords } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
-import { useLive, type Reply } from '../../stores/live.ts'
+import { useLive } from '../../stores/live.ts'
+import { useStartDesk } from './use-start-desk.ts'
 
 /** Cranking without fuel: the app watches the speed, ten flashes are read on the damper, and the starter is let go by itself. */
-const props = defineProps<{ say: (command: string, values?: Record<string, unknown>) => Promise<Reply>; on: boolean }>()
+const { on, hands, say } = useStartDesk()
 const builds = useBuild()
 const live = useLive()
 const c = computed(() => builds.context!)
@@ -19,12 +20,12 @@ const CRANK_MS = 2600
 
 async function crank(): Promise<void> {
   problem.value = null
-  if (!(await props.say('crank', { on: true, fuel: false })).ok) return
+  if (!(await say('crank', { on: true, fuel: false })).ok) return
   turning.value = true
   try {
     await wait(CRANK_MS)
     const light = controlsTiming(c.value) ? await live.send('light', { flashes: 10 }) : null
-    const oilKpa = live.frame?.oilPressureKpa ?? 0
+    const oilKpa = live.frame?.oilPressureKpa ?? null
     await live.send('crank', { on: false })
     await wait(400)
     const seen = crankSeen(live.frames)
@@ -39,7 +40,7 @@ async function crank(): Promise<void> {
         rpm: Math.round(seen.rpm),
         dropouts: seen.dropouts,
         spikes: seen.spikes,
-        oilKpa: Math.round(oilKpa),
+        ...(oilKpa === null ? {} : { oilKpa: Math.round(oilKpa) }),
         ...(read ? { lightDeg: read.observedDeg, commandedDeg: read.commandedDeg } : {}),
       },
       { instrument: 'bench: starter and light' },
@@ -58,9 +59,9 @@ async function crank(): Promise<void> {
         >and the mean of ten flashes on the damper within {{ CRANK_LIGHT_DEG }}° of what is commanded</template
       >. Early by more can kick back: put it right before any fuel.
     </p>
-    <div class="row">
-      <n-button v-if="!on" size="large" @click="say('key', { on: true })">Key on</n-button>
-      <n-button type="primary" size="large" :loading="turning" :disabled="!on || turning" data-testid="dry-crank" @click="crank"
+    <div class="act">
+      <n-button v-if="!on && hands" size="large" @click="say('key', { on: true })">Key on</n-button>
+      <n-button type="primary" size="large" :loading="turning" :disabled="!on || turning || !hands" data-testid="dry-crank" @click="crank"
         >Crank without fuel</n-button
       >
     </div>
@@ -72,11 +73,6 @@ async function crank(): Promise<void> {
 </template>
 
 <style scoped>
-.row {
-  display: flex;
-  gap: 12px;
-  margin: 8px 0;
-}
 p {
   max-width: 78ch;
 }

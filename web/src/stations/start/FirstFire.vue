@@ -35,7 +35,7 @@ watch(turning, (now) => {
 watch(
   () => live.heard,
   (bang) => {
-    if (bang) heard.value = bang.what
+    if (bang && bang.what !== 'knock') heard.value = bang.what
   },
 )
 async function look(): Promise<void> {
@@ -43,6 +43,7 @@ async function look(): Promise<void> {
   refused.value = reply.ok ? null : (reply.detail ?? 'The bench did not answer.')
   if (reply.ok) plugs.value = (reply.data as { plugs: 'wet' | 'dry' }).plugs
 }
+const told = (value: number | null, decimals: number) => value?.toFixed(decimals) ?? '–'
 const recorded = ref(false)
 watch(seen, () => (recorded.value = false))
 function record(): void {
@@ -52,8 +53,8 @@ function record(): void {
     branch: branch.value.id,
     seconds: s.seconds,
     rpm: Math.round(s.rpm),
-    pressureKpa: Math.max(0, Math.round(s.pressureKpa)),
-    batteryV: Math.round(s.batteryV * 10) / 10,
+    ...(s.pressureKpa === null ? {} : { pressureKpa: Math.max(0, Math.round(s.pressureKpa)) }),
+    ...(s.batteryV === null ? {} : { batteryV: Math.round(s.batteryV * 10) / 10 }),
     ...(heard.value ? { heard: heard.value } : {}),
     ...(plugs.value ? { plugs: plugs.value } : {}),
   })
@@ -65,7 +66,7 @@ function record(): void {
   <section v-if="seen && branch && branch.id !== 'runs'" class="fire" aria-live="polite" data-testid="first-fire">
     <p class="seen soft">
       Seen: {{ seen.seconds.toFixed(1) }} s at <strong class="num">{{ seen.rpm.toFixed(0) }} rpm</strong>, pulse
-      {{ seen.pulseMs.toFixed(1) }} ms, {{ seen.pressureKpa.toFixed(0) }} kPa, {{ seen.batteryV.toFixed(1) }} V lowest.
+      {{ told(seen.pulseMs, 1) }} ms, {{ told(seen.pressureKpa, 0) }} kPa, {{ told(seen.batteryV, 1) }} V lowest.
     </p>
     <div class="asked">
       <option-row
@@ -86,7 +87,7 @@ function record(): void {
           { value: 'dry', label: 'plugs dry' },
         ]"
       />
-      <n-button dashed data-testid="bench-plugs" @click="look">Bench: take a plug out</n-button>
+      <n-button v-if="live.device === 'bench'" dashed data-testid="bench-plugs" @click="look">Bench: take a plug out</n-button>
     </div>
     <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
     <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>

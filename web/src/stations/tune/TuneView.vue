@@ -173,7 +173,7 @@ watch(following, (on) => (on ? live.open(build.value.id) : live.close()))
 onBeforeUnmount(() => live.close())
 const operating = computed(() => {
   const f = live.frame
-  if (!following.value || !f || !tune.value || f.rpm < 50) return null
+  if (!following.value || !f || f.mapKpa === null || !tune.value || f.rpm < 50) return null
   const { rpm, mapKpa } = tune.value.document.axes
   return { i: nearestIndex(rpm, f.rpm), j: nearestIndex(mapKpa, f.mapKpa) }
 })

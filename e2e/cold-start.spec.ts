@@ -1,0 +1,156 @@
+import { expect, test, type Page } from '@playwright/test'
+import { crankAndRun, isolate, keyOnChecks, saved, station, takeTune, type, zone } from './hands.ts'
+
+/** Each demo car from where it stands to a running engine, cold, by nothing but what the screen says. */
+const car = (n: number, at: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${at}`
+
+test.beforeEach(async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('vectum.person', 'Ada'))
+})
+
+async function proveFuel(page: Page, gauge: string): Promise<void> {
+  await page.getByRole('tab', { name: 'Set-up and proof' }).click()
+  if (await page.getByText('Earthed battery terminal off', { exact: true }).isVisible()) await isolate(page)
+  const arrows = page.getByTestId('arrows')
+  if (await arrows.isVisible()) await arrows.click()
+  const proof = page.getByTestId('proof-held')
+  if (await proof.isVisible()) await proof.click()
+  if (await page.getByLabel('Stop word').isVisible()) {
+    await page.getByLabel('Stop word').fill('anchor')
+    await page.getByTestId('agreed').click()
+  }
+  await page.getByTestId('primed').click()
+  await page.getByTestId('all-dry').click()
+  await type(page, 'Gauge reads', gauge)
+  await page.getByTestId('set-pressure').click()
+  await saved(page)
+  await expect(page.getByRole('link', { name: /Fuel cleared/ })).toBeVisible()
+}
+
+async function firstStart(page: Page): Promise<void> {
+  await station(page, 'First start')
+  await expect(page.getByText('BENCH', { exact: true })).toBeVisible()
+  await takeTune(page)
+  await expect(page.getByText('The unit holds it', { exact: false })).toBeVisible()
+  await keyOnChecks(page)
+  await page.getByRole('button', { name: /Prime, pressure/ }).click()
+  await page.getByTestId('prime').click()
+  await expect(page.locator('.gauge')).toHaveText(/[1-4]\d\d kPa/)
+  for (const step of ['Helper and fire', 'Leak check']) {
+    const button = page.getByRole('button', { name: new RegExp(step) })
+    if ((await button.textContent())?.includes('done')) continue
+    await button.click()
+    if (step === 'Leak check') {
+      await page.getByTestId('bench-leak').click()
+      await expect(page.getByTestId('leak-seen')).toHaveText('all joints dry')
+      await page.getByTestId('leak-dry').click()
+    } else {
+      await page.getByTestId('extinguisher').click()
+      await page.getByLabel('Stop word').fill('anchor')
+      await page.getByRole('button', { name: 'Agreed, record it' }).click()
+    }
+  }
+  await crankAndRun(page)
+  // cold, and it stays alive by itself
+  await page.waitForTimeout(4000)
+  expect(Number(await page.getByTestId('rpm').textContent())).toBeGreaterThan(500)
+  await page.getByTestId('off').click()
+}
+
+async function computeAndStart(page: Page): Promise<void> {
+  await station(page, 'Base tune')
+  await page.getByRole('button', { name: 'Compute the base tune', exact: true }).click()
+  await expect(page.getByRole('grid')).toBeVisible()
+  await page.getByRole('button', { name: 'Put in the car' }).click()
+  await firstStart(page)
+}
+
+test('the Lowland: fuel to be proved, then it starts cold', async ({ page }) => {
+  await page.goto(car(1, 'fuel'))
+  await proveFuel(page, '300')
+  await station(page, 'Base tune')
+  await page.getByRole('button', { name: 'Put in the car' }).click()
+  await firstStart(page)
+})
+
+test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then it starts cold', async ({ page }) => {
+  await page.goto(car(3, 'fuel'))
+  await page.getByTestId('el-suction:boot-hose').click()
+  await page.getByRole('radiogroup', { name: 'Made of' }).getByRole('radio', { name: /hard/i }).click()
+  await expect(page.getByText('Hose in a closed space')).toBeHidden()
+  for (const label of ['Stops within 2 s of a stalled engine, without the unit', 'Inertia or roll-over cut-off'])
+    await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  await page.getByRole('tab', { name: 'Set-up and proof' }).click()
+  if (await page.getByLabel('Tested at').isVisible()) {
+    await type(page, 'Tested at', '450')
+    await type(page, 'Minutes', '10')
+    await page.getByRole('button', { name: 'Held', exact: true }).click()
+  }
+  await proveFuel(page, '300')
+
+  await station(page, 'Spark')
+  await page.getByRole('tab', { name: 'Trigger', exact: true }).click()
+  await type(page, 'Reference angle', '60')
+  await page.getByRole('radio', { name: '½ interval', exact: true }).click()
+  await page.getByRole('tab', { name: 'Steps', exact: true }).click()
+  const step = async (id: string) => {
+    const title = page.getByTestId(`step-${id}`).getByRole('button').first()
+    if ((await title.getAttribute('aria-expanded')) === 'false') await title.click()
+  }
+  await step('zero')
+  await page.getByRole('button', { name: 'Record zero mark' }).click()
+  await step('stroke')
+  await page.getByTestId('bench-spark.stroke').click()
+  await step('fitted')
+  await page.getByRole('button', { name: 'Set at the reference' }).click()
+  await step('polarity')
+  await page.getByTestId('bench-spark.polarity').click()
+  await step('order')
+  await page.getByTestId('bench-spark.order').click()
+  await saved(page)
+  await expect(page.getByRole('link', { name: /Spark cleared/ })).toBeVisible()
+
+  await computeAndStart(page)
+})
+
+test('the Drover: points, a dynamo and positive earth; converted first, then it starts cold on its old advance', async ({ page }) => {
+  await page.goto(car(4, 'survey'))
+  await zone(page, 'Electrics')
+  await page.getByRole('radio', { name: 'negative earth' }).click()
+  await page.getByRole('radio', { name: 'alternator', exact: true }).click()
+  await type(page, 'Charging, rated', '60')
+  await type(page, 'Charging at idle', '30')
+  await saved(page)
+  await expect(page.getByRole('link', { name: /Survey cleared/ })).toBeVisible()
+  await station(page, 'Plan')
+  await type(page, 'Injectors', '2')
+  await type(page, 'Injector flow, each', '330')
+  await type(page, 'Rated at', '300')
+  await type(page, 'Fuel pressure', '300')
+  await saved(page)
+  await expect(page.getByRole('link', { name: /Plan cleared/ })).toBeVisible()
+  await station(page, 'Fuel')
+  for (const label of ['Stops within 2 s of a stalled engine, without the unit', 'Inertia or roll-over cut-off'])
+    await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  await proveFuel(page, '300')
+
+  await station(page, 'Spark')
+  await page.getByRole('tab', { name: 'Trigger', exact: true }).click()
+  await page.getByRole('radio', { name: /Speed signal only/ }).click()
+  await page.getByRole('radio', { name: 'coil negative', exact: true }).click()
+  await saved(page)
+  await expect(page.getByRole('link', { name: /Spark cleared/ })).toBeVisible()
+  await computeAndStart(page)
+})
+
+test('the Rampart: all proved before, cold again: key, prime, crank', async ({ page }) => {
+  await page.goto(car(2, 'start'))
+  await page.getByRole('button', { name: /Crank and run/ }).click()
+  await page.getByRole('button', { name: 'Key on', exact: true }).click()
+  await page.getByRole('button', { name: 'Prime', exact: true }).click()
+  await page.getByTestId('crank').click()
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await page.waitForTimeout(4000)
+  expect(Number(await page.getByTestId('rpm').textContent())).toBeGreaterThan(500)
+  await page.getByTestId('off').click()
+})

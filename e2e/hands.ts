@@ -1,0 +1,59 @@
+import { expect, type Page } from '@playwright/test'
+
+/** What a person does again and again on the screen, by the words they see. */
+export async function type(page: Page, label: string, value: string): Promise<void> {
+  const field = page.getByLabel(label, { exact: true })
+  await field.fill(value)
+  await field.press('Enter')
+}
+export const zone = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name}`) }).click()
+export const station = (page: Page, name: string) =>
+  page
+    .getByRole('navigation', { name: 'Job line' })
+    .getByRole('link', { name: new RegExp(`^(\\d+ ?)?${name}`) })
+    .click()
+export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
+
+/** The battery off, pressure away, doors open: what comes before any fuel line is opened. */
+export async function isolate(page: Page): Promise<void> {
+  for (const check of [
+    'Earthed battery terminal off',
+    'Pressure relieved',
+    'Engine cold',
+    'Doors open, no flame',
+    'Class B extinguisher at hand',
+  ])
+    await page.getByText(check, { exact: true }).click()
+  await page.getByTestId('isolated').click()
+}
+
+/** The tune in the car sent, stored, kept through a key-off, and read back. */
+export async function takeTune(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Tune into the unit/ }).click()
+  for (const name of ['Send it to the unit', 'Store it in the unit', 'Key off, then on', 'Read it back'])
+    await page.getByRole('button', { name, exact: true }).click()
+}
+
+/** Two slow presses of the throttle, and the sensor's heating waited for with a quick clock. */
+export async function keyOnChecks(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Key on, checks/ }).click()
+  const key = page.getByTestId('key')
+  if ((await key.textContent())?.trim() === 'Key on') await key.click()
+  for (const words of ['1 of 2 presses', 'smooth']) {
+    await page.getByTestId('sweep').click()
+    await expect(page.getByTestId('check-throttle')).toContainText(words, { timeout: 20_000 })
+  }
+  await page.getByRole('button', { name: '×5', exact: true }).click()
+  await expect(page.getByRole('button', { name: /Key on, checks ?done/ })).toBeVisible({ timeout: 40_000 })
+  await page.getByRole('button', { name: '×1', exact: true }).click()
+}
+
+/** From a primed rail to a running engine: cranked without fuel, then with it. */
+export async function crankAndRun(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Crank, no fuel/ }).click()
+  await page.getByTestId('dry-crank').click()
+  await expect(page.getByText('It may be fuelled.')).toBeVisible({ timeout: 20_000 })
+  await page.getByRole('button', { name: /Crank and run/ }).click()
+  await page.getByTestId('crank').click()
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+}

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { ref } from 'vue'
+import { carInstrumentIds, carInstruments, type CarInstrumentId } from '@vectum/core'
+import OptionRow from '../../quantity/OptionRow.vue'
+import { useBuild } from '../../stores/build.ts'
+import { useStartDesk } from './use-start-desk.ts'
+
+/** Hands at the bench car: instruments with their accuracy and minutes, the throttle screw, a hand on the valve, a brake, the lever. */
+const builds = useBuild()
+const { on, say } = useStartDesk()
+const read = ref<{ id: CarInstrumentId; says: string }[]>([])
+const minutes = ref(0)
+const inGear = ref(false)
+const blocked = ref(false)
+const brakeNm = ref(0)
+const turns = ref(0)
+async function connect(id: CarInstrumentId): Promise<void> {
+  const reply = await say('instrument', { instrument: id })
+  if (!reply.ok) return
+  read.value = [{ id, says: (reply.data as { says: string }).says }, ...read.value.filter((r) => r.id !== id)].slice(0, 4)
+  minutes.value += carInstruments[id].minutes
+}
+async function turn(by: number): Promise<void> {
+  const reply = await say('screw', { turns: by })
+  if (reply.ok) turns.value = (reply.data as { turns: number }).turns
+}
+async function lever(to: boolean | undefined): Promise<void> {
+  if ((await say('gear', { inGear: to === true })).ok) inGear.value = to === true
+}
+async function hand(to: boolean | undefined): Promise<void> {
+  if ((await say('valve', { blocked: to === true })).ok) blocked.value = to === true
+}
+</script>
+
+<template>
+  <details class="hands">
+    <summary>
+      <strong class="head">Hands on the bench car</strong>
+      <span class="soft">instruments, screw, valve, brake, lever{{ minutes ? `; ${minutes} min spent measuring` : '' }}</span>
+    </summary>
+    <div class="grid">
+      <button v-for="id in carInstrumentIds" :key="id" type="button" :data-testid="`instrument-${id}`" @click="connect(id)">
+        <strong>{{ carInstruments[id].title }}</strong>
+        <small class="soft">{{ carInstruments[id].accuracy }}, {{ carInstruments[id].minutes }} min</small>
+      </button>
+    </div>
+    <ul v-if="read.length" data-testid="instrument-says">
+      <li v-for="r in read" :key="r.id">
+        <strong>{{ carInstruments[r.id].title }}:</strong> {{ r.says }}
+      </li>
+    </ul>
+    <div class="act">
+      <span class="num">screw {{ turns > 0 ? '+' : '' }}{{ turns }} turns</span>
+      <n-button @click="turn(-0.25)">¼ in</n-button>
+      <n-button @click="turn(0.25)">¼ out</n-button>
+      <n-button :disabled="!on" @click="say('learn-zero')">Learn zero</n-button>
+      <option-row
+        :model-value="blocked"
+        firm
+        label="Idle valve port"
+        :options="[
+          { value: false, label: 'valve free' },
+          { value: true, label: 'valve blocked' },
+        ]"
+        @update:model-value="hand"
+      />
+      <option-row
+        v-if="builds.context?.resolved.automatic"
+        :model-value="inGear"
+        firm
+        label="Lever"
+        :options="[
+          { value: false, label: 'neutral' },
+          { value: true, label: 'in gear' },
+        ]"
+        @update:model-value="lever"
+      />
+      <label class="brake"
+        >brake
+        <input v-model.number="brakeNm" type="range" min="0" max="200" step="5" aria-label="Brake, Nm" @change="say('load', { brakeNm })" />
+        {{ brakeNm }} Nm</label
+      >
+    </div>
+  </details>
+</template>
+
+<style scoped>
+.hands {
+  border: 1px dashed var(--soft);
+  padding: 8px 14px;
+  margin-top: 14px;
+}
+summary {
+  min-height: 32px;
+  cursor: pointer;
+}
+summary strong {
+  font-size: 18px;
+  margin-right: 10px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+  gap: 6px;
+  margin: 6px 0;
+}
+.grid button {
+  display: grid;
+  text-align: left;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--soft);
+  min-height: 52px;
+  padding: 4px 10px;
+  cursor: pointer;
+  font: inherit;
+}
+.brake {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+}
+ul {
+  margin: 6px 0 10px;
+  padding-left: 18px;
+}
+</style>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
+import { useStartDesk } from './use-start-desk.ts'
+
+/** Which device the stream comes from: the bench, a log played again, or a logger that has connected. */
+const builds = useBuild()
+const live = useLive()
+const { say } = useStartDesk()
+const picked = ref('')
+const logs = computed(() => builds.current?.logs ?? [])
+async function play(): Promise<void> {
+  if (picked.value) await say('replay', { logId: picked.value })
+}
+</script>
+
+<template>
+  <div class="device">
+    <strong v-if="live.device === 'bench'" class="mark">BENCH</strong>
+    <strong v-else-if="live.device === 'replay'" class="mark">REPLAY</strong>
+    <strong v-else-if="live.device === 'line'" class="mark">LOGGER</strong>
+    <span>{{
+      live.device === null
+        ? live.ended || 'no device'
+        : live.device === 'bench'
+          ? `simulated car, tune ${live.tuneNumber ?? '–'}`
+          : live.device === 'replay'
+            ? `${live.name}, as it was; nothing of it is written down`
+            : `${live.name}: it only tells, act at the car`
+    }}</span>
+    <n-button v-if="live.device !== 'bench'" size="small" data-testid="use-bench" @click="say('device', { use: 'bench' })"
+      >Use the bench</n-button
+    >
+    <label v-if="logs.length && live.device !== 'line'" class="log"
+      ><span class="soft">or play</span>
+      <select v-model="picked" aria-label="Log to play" @change="play">
+        <option value="">a log</option>
+        <option v-for="l in logs" :key="l.id" :value="l.id">{{ l.name }}</option>
+      </select></label
+    >
+  </div>
+</template>
+
+<style scoped>
+.device {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+}
+.mark {
+  border: 1px solid var(--data);
+  color: var(--data);
+  padding: 0 6px;
+  letter-spacing: 0.08em;
+}
+.log {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+select {
+  min-height: 44px;
+  max-width: 220px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--soft);
+  font: inherit;
+  padding: 0 8px;
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { faultFlagKinds, flagRegister, flagTitle } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+
+/** The unit's fault flags: what each means, how often it was seen, and what cleared it. */
+const builds = useBuild()
+const register = computed(() => flagRegister(builds.context!))
+const by = ref<Record<string, string>>({})
+function clear(flag: string): void {
+  builds.record('start.flag', { flag, clearedBy: by.value[flag].trim() })
+  by.value[flag] = ''
+}
+const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
+</script>
+
+<template>
+  <section v-if="register.length" class="flags" aria-label="Fault flags of the unit">
+    <strong class="head">Flags of the unit</strong>
+    <ul>
+      <li v-for="e in register" :key="e.flag" :class="{ open: e.clearedBy === null }">
+        <div>
+          <strong>{{ flagTitle(e.flag) }}</strong>
+          <span class="soft">{{ e.times === 1 ? 'seen once' : `seen ${e.times} times` }}, last {{ day(e.lastAt) }}</span>
+          <p v-if="faultFlagKinds[e.flag]">{{ faultFlagKinds[e.flag].means }} {{ faultFlagKinds[e.flag].look }}</p>
+        </div>
+        <span v-if="e.clearedBy !== null" class="clear">cleared by {{ e.clearedBy }}</span>
+        <span v-else class="act">
+          <n-input
+            v-model:value="by[e.flag]"
+            class="by"
+            placeholder="what cleared it"
+            :maxlength="200"
+            :input-props="{ 'aria-label': `What cleared ${flagTitle(e.flag)}` }"
+          />
+          <n-button :disabled="!by[e.flag]?.trim()" @click="clear(e.flag)">Cleared</n-button>
+        </span>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.flags {
+  border-top: 1px solid var(--hair);
+  padding: 6px 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+  align-items: center;
+  padding: 4px 0 4px 10px;
+  border-left: 4px solid var(--hair);
+  margin-top: 4px;
+}
+li.open {
+  border-left-color: var(--warn);
+}
+p {
+  margin: 0;
+}
+li strong {
+  margin-right: 8px;
+}
+.by {
+  width: 190px;
+}
+</style>

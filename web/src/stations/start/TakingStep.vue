@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { PROVISIONAL_LIMIT_RPM, takingSteps, takingWords, tuneTaking, type TakingStep } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
+import { useStartDesk } from './use-start-desk.ts'
+
+/** The tune on its way into the unit: sent, stored, key off and on, read back. Each step shows what is known, and only the last one counts. */
+const builds = useBuild()
+const live = useLive()
+const { on, busy, hands, say, stopAll } = useStartDesk()
+const taking = computed(() => tuneTaking(builds.context!))
+const timingProved = computed(
+  () => builds.current?.stations.find((s) => s.id === 'start')?.requirements.find((r) => r.id === 'timing')?.met ?? true,
+)
+const reached = (step: TakingStep) => takingSteps.indexOf(step) <= takingSteps.indexOf(taking.value.step)
+const next = computed(() =>
+  taking.value.taken ? null : taking.value.differences ? 'sent' : takingSteps[takingSteps.indexOf(taking.value.step) + 1],
+)
+const differing = ref<string[]>([])
+
+async function act(): Promise<void> {
+  if (!on.value && next.value !== 'power-cycled' && !(await say('key', { on: true })).ok) return
+  switch (next.value) {
+    case 'sent':
+      return void (await say('tune', { action: 'send' }))
+    case 'stored':
+      return void (await say('tune', { action: 'store' }))
+    case 'power-cycled':
+      await stopAll()
+      return void (await say('key', { on: true }))
+    case 'read-back': {
+      const reply = await say('tune', { action: 'read-back' })
+      differing.value = reply.ok ? (reply.data as { labels: string[] }).labels : []
+    }
+  }
+}
+const words: Record<Exclude<TakingStep, 'edited'>, string> = {
+  sent: 'Send it to the unit',
+  stored: 'Store it in the unit',
+  'power-cycled': 'Key off, then on',
+  'read-back': 'Read it back',
+}
+function byHand(): void {
+  if (taking.value.tune && next.value && next.value !== 'edited')
+    builds.record('tune.taking', {
+      tuneId: taking.value.tune.id,
+      step: next.value,
+      ...(next.value === 'read-back' ? { differences: 0 } : {}),
+    })
+}
+</script>
+
+<template>
+  <div data-testid="taking">
+    <p v-if="taking.tune">
+      Version {{ taking.tune.number }}, {{ taking.tune.name }}: what is written here counts for nothing until the unit gives it back the
+      same after its key was off.<template v-if="!timingProved">
+        Until the timing is proved, {{ PROVISIONAL_LIMIT_RPM }} rpm are enough: set the rev limit there at Base tune to keep the engine from
+        more.</template
+      >
+    </p>
+    <p v-else>No tune is in the car yet.</p>
+    <ol class="way">
+      <li v-for="s in takingSteps" :key="s" :class="{ done: reached(s), now: taking.step === s }">{{ takingWords[s] }}</li>
+    </ol>
+    <p v-if="taking.differences" class="stop" role="alert">
+      {{ taking.differences }} values came back other than sent{{ differing.length ? `: ${differing.join(', ')}` : '' }}. Send it again.
+    </p>
+    <p v-else-if="taking.taken" class="clear">
+      The unit holds it<template v-if="taking.revLimitRpm !== null">; its rev limit is {{ taking.revLimitRpm }} rpm</template>.
+    </p>
+    <div v-if="next && next !== 'edited'" class="act">
+      <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act">{{
+        words[next]
+      }}</n-button>
+      <n-button v-else size="large" data-testid="taken-by-hand" @click="byHand">Done at the unit: {{ words[next].toLowerCase() }}</n-button>
+      <span v-if="live.tuneNumber !== null" class="soft">the bench’s unit runs version {{ live.tuneNumber }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.way {
+  display: grid;
+  grid-template-columns: repeat(5, 1fr);
+  list-style: none;
+  padding: 0;
+  margin: 8px 0;
+  gap: 4px;
+}
+.way li {
+  border-top: 6px solid var(--hair);
+  padding: 6px 4px 2px;
+  color: var(--soft);
+  font:
+    600 18px/1.1 'Barlow Condensed',
+    sans-serif;
+}
+.way .done {
+  border-top-color: var(--data);
+  color: var(--ink);
+}
+p {
+  max-width: 86ch;
+}
+</style>

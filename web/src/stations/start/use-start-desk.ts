@@ -1,0 +1,45 @@
+import { computed, inject, provide, ref, type ComputedRef, type InjectionKey, type Ref } from 'vue'
+import { useLive, type Reply } from '../../stores/live.ts'
+
+/** What the steps of First start share: the device's state, and a way to command it that shows refusals in one place. */
+export interface StartDesk {
+  on: ComputedRef<boolean>
+  running: ComputedRef<boolean>
+  /** whether the device in use has hands: a log or a logger only tells */
+  hands: ComputedRef<boolean>
+  busy: Ref<boolean>
+  refusal: Ref<Reply | null>
+  say: (command: string, values?: Record<string, unknown>) => Promise<Reply>
+  stopAll: () => Promise<void>
+}
+const KEY: InjectionKey<StartDesk> = Symbol('start desk')
+const RUNS_RPM = 300
+
+export function provideStartDesk(): StartDesk {
+  const live = useLive()
+  const busy = ref(false)
+  const refusal = ref<Reply | null>(null)
+  async function say(command: string, values: Record<string, unknown> = {}): Promise<Reply> {
+    busy.value = true
+    const reply = await live.send(command, values)
+    busy.value = false
+    refusal.value = reply.ok ? null : reply
+    return reply
+  }
+  const desk: StartDesk = {
+    on: computed(() => live.state === 'up' && live.frame !== null && live.frame.state !== 'off'),
+    running: computed(() => live.frame?.state === 'running' && live.frame.rpm > RUNS_RPM),
+    hands: computed(() => live.device === 'bench'),
+    busy,
+    refusal,
+    say,
+    stopAll: async () => {
+      live.pumpAllowed = false
+      live.stopped = null
+      await say('stop')
+    },
+  }
+  provide(KEY, desk)
+  return desk
+}
+export const useStartDesk = (): StartDesk => inject(KEY)!
