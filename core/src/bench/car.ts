@@ -20,6 +20,8 @@ export interface BenchCar {
   redlineRpm: number
   idleRpm: number
   barometerKpa: number
+  /** what its pressure sensor was bought for */
+  highestMapKpa: number
   ambientC: number
   manifoldM3: number
   inertiaKgM2: number
@@ -164,6 +166,7 @@ export function benchCarFor(facts: Facts, choices: Choices, seed: number): Bench
     redlineRpm: r.redlineRpm,
     idleRpm,
     barometerKpa: r.barometerKpa,
+    highestMapKpa: r.barometerKpa + (facts.induction?.boostKpa ?? 0),
     ambientC,
     manifoldM3: displacementM3 * (plan.route === 'multi-port' ? 1.3 : 1),
     inertiaKgM2: 0.04 + 0.05 * displacementM3 * 1000,

@@ -105,7 +105,7 @@ export class Bench {
     this.tickSteps = Math.round(UNIT_TICK_S / this.stepS)
     this.unit = new ControlUnit(tune)
     this.random = new Random(car.seed ^ 0xbe7c)
-    this.fitted = new SensorSet(usualSensors(car.barometerKpa))
+    this.fitted = new SensorSet(usualSensors(car.highestMapKpa))
     this.knock = knockLimit(car)
     this.heat = new Heat(car, start.coolantC ?? car.ambientC)
     this.inlet = new Inlet(car, this.chargeK())

@@ -17,6 +17,8 @@ const FULL_ADVANCE = { 'old-open': 36, wedge: 34, 'modern-heart': 28 } as const
 const CRUISE_TOTAL_MAX = 42
 const LIGHT_LOAD_DEG = 10
 const FULL_LAMBDA = 0.87
+const BOOST_LAMBDA_PER_KPA = 0.001
+const LEAST_LAMBDA = 0.76
 const THERMOSTAT_C = 82
 const CHARGE_HEAT_SHARE = 0.3
 /** Bands of full-load enrichment as share of the barometer, so that altitude works (handbook 05). */
@@ -42,15 +44,19 @@ export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressi
 export const GUARD_OVER_FULL_DEG = 2
 /** Detonation guard at a load: holds at full load, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
 export const guardDeg = (fullDeg: number, mapKpa: number, barometerKpa: number): number =>
-  fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa)
+  fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa) - boostRetardDeg(mapKpa, barometerKpa)
+/** Degrees that boost takes from the spark at full load (handbook 05: 0.15 for each kPa over the air). */
+export const boostRetardDeg = (mapKpa: number, barometerKpa: number): number => 0.15 * Math.max(0, mapKpa - barometerKpa)
 
-/** Breakpoints: close together where the car idles and cruises, up to the redline and just over the barometer. */
-export function tuneAxes(redlineRpm: number, barometerKpa: number): { rpm: number[]; mapKpa: number[] } {
+/** Breakpoints: close together where the car idles and cruises, up to the redline and just over the barometer, or over the boost. */
+export function tuneAxes(redlineRpm: number, barometerKpa: number, boostKpa = 0): { rpm: number[]; mapKpa: number[] } {
   const top = Math.ceil(redlineRpm / 100) * 100
   const shares = [0, 0.065, 0.13, 0.21, 0.29, 0.37, 0.46, 0.55, 0.64, 0.73, 0.82, 0.91, 1]
   const rpm = shares.map((share) => Math.round((500 + share * (top - 500)) / 50) * 50)
   const shareMap = [0.25, 0.33, 0.41, 0.49, 0.57, 0.65, 0.73, 0.81, 0.89, 0.96, 1.03]
-  return { rpm: [...new Set(rpm)], mapKpa: [...new Set(shareMap.map((share) => Math.round(share * barometerKpa)))] }
+  const boosted = boostKpa > 5 ? [0.25, 0.5, 0.75, 1.05].map((share) => barometerKpa * 1.03 + share * boostKpa) : []
+  const mapKpa = [...shareMap.map((share) => share * barometerKpa), ...boosted].map(Math.round)
+  return { rpm: [...new Set(rpm)], mapKpa: [...new Set(mapKpa)] }
 }
 
 /** Spark for one cell: a speed ramp at full load, a light-load addition like a vacuum can's, an idle island a little lower; never above the guard. */
@@ -65,7 +71,7 @@ function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number
   // under its target speed a little more advance catches a falling idle
   const catching = 3 * (1 - smooth(idleRpm * 0.72, idleRpm, rpm))
   const value = cruise * (1 - nearIdle) + (idle + catching) * nearIdle
-  return Math.min(value, guardDeg(full, mapKpa, r.barometerKpa))
+  return Math.min(value - boostRetardDeg(mapKpa, r.barometerKpa), guardDeg(full, mapKpa, r.barometerKpa))
 }
 
 /** Advance the base tune would command at a point, crank degrees BTDC, from the survey alone. */
@@ -74,7 +80,8 @@ export const plannedSparkDeg = (r: ResolvedFacts, rpm: number, mapKpa: number): 
 function lambdaTarget(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
   const idleness = (1 - smooth(idleRpm * 1.3, idleRpm * 1.8, rpm)) * (1 - smooth(r.idleMapKpa + 10, r.idleMapKpa + 25, mapKpa))
   const base = 1 - (1 - IDLE_LAMBDA[r.camClass]) * idleness
-  return base + (FULL_LAMBDA - base) * smooth(RICH_FROM * r.barometerKpa, RICH_FULL * r.barometerKpa, mapKpa)
+  const full = Math.max(LEAST_LAMBDA, FULL_LAMBDA - BOOST_LAMBDA_PER_KPA * Math.max(0, mapKpa - r.barometerKpa))
+  return base + (full - base) * smooth(RICH_FROM * r.barometerKpa, RICH_FULL * r.barometerKpa, mapKpa)
 }
 
 /**
@@ -95,7 +102,8 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
     if (plan[key] === undefined) throw new CoreError('FACT_MISSING', label)
   const route = plan.route ?? 'throttle-body'
   const fuel = fuels[r.fuelKind]
-  const axes = tuneAxes(r.redlineRpm, r.barometerKpa)
+  const boostKpa = facts.induction?.boostKpa ?? 0
+  const axes = tuneAxes(r.redlineRpm, r.barometerKpa, boostKpa)
   const idleRpm = idleTargetRpm(r)
   const ve = veModel({
     cam: r.camClass,
@@ -180,7 +188,7 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
     revSoftBelowRpm: 200,
     shiftLightBelowRpm: 300,
     tachPulsesPerRev: r.cylinders / 2,
-    ...usualSensors(r.barometerKpa + (facts.induction?.boostKpa ?? 0)),
+    ...usualSensors(r.barometerKpa + boostKpa),
   }
   const full = fullLoadAdvanceDeg(r)
   return TuneDocument.parse({

@@ -4,6 +4,7 @@ import type { Facts } from '../survey/facts.ts'
 import { resolveFacts } from '../survey/resolve.ts'
 import { bilinear } from './axes.ts'
 import { fullLoadAdvanceDeg, guardDeg, idleTargetRpm } from './base-tune.ts'
+import { lintTune } from './lint.ts'
 import { airPerCylinderG, chargeTemperatureC, dutyPct, pulseMs } from './fuel-equation.ts'
 import type { TuneDocument } from './tune.ts'
 import { peakPowerRpm } from './ve-model.ts'
@@ -153,5 +154,5 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
       because: `Floor ${p.loopFloorRpm} rpm with a ${r.camClass} cam.`,
       remedy: `Set the floor to ${r.camClass === 'wild' ? 2200 : 1200} rpm.`,
     })
-  return problems
+  return [...problems, ...lintTune(tune, facts)]
 }

@@ -75,12 +75,14 @@ export const USUAL_THERMISTOR: ThermistorPoints = [
   [20, 2500],
   [80, 320],
 ]
+/** a sensor must tell a little more than the highest pressure it is for, kPa */
+export const SENSOR_SPARE_KPA = 3
 const USUAL_MAP_KPA = { low: 10, natural: 110 }
 
 /** Sensors as they usually come, for a highest manifold pressure to be read. Every value is to be replaced by the sheet of the sensor at hand. */
 export function usualSensors(highestKpa: number): SensorParameters {
   // pressure sensors come in steps; the next one over what is needed
-  const top = [USUAL_MAP_KPA.natural, 160, 210, 260, 310, 400].find((kpa) => kpa >= highestKpa) ?? 400
+  const top = [USUAL_MAP_KPA.natural, 160, 210, 260, 310, 400].find((kpa) => kpa >= highestKpa + SENSOR_SPARE_KPA) ?? 400
   const perV = (top - USUAL_MAP_KPA.low) / (OPEN_V - SHUT_V)
   return {
     mapAtZeroVKpa: USUAL_MAP_KPA.low - perV * SHUT_V,
