@@ -17,6 +17,7 @@ import { docs, installValidation } from './http/schema.ts'
 import { buildRoutes } from './job/builds.ts'
 import { readingRoutes } from './job/readings.ts'
 import { BuildStore } from './job/store.ts'
+import { benchRoutes } from './live/bench-routes.ts'
 import { LiveSessions, liveRoutes } from './live/routes.ts'
 import { logRoutes } from './logfile/routes.ts'
 import { planRoutes } from './plan/routes.ts'
@@ -115,6 +116,7 @@ export async function buildApp(
   planRoutes(app, store)
   fuelRoutes(app, store)
   liveRoutes(app, sessions)
+  benchRoutes(app, store, pool)
   app.addHook('onResponse', async (request, reply) => {
     const id = (request.params as { id?: string } | undefined)?.id
     const changes = request.method === 'PATCH' || (request.method === 'PUT' && request.url.includes('/readings/'))

@@ -20,7 +20,7 @@ const SPARK_FADE = 6
 
 /** What is heard beside the engine, which no logger writes down. */
 export type Heard = 'inlet' | 'exhaust' | 'kick' | 'knock'
-const ALL_FINE: SparkOfCylinder = { inTime: true, bang: 'exhaust' }
+const ALL_FINE: SparkOfCylinder = { inTime: true, bang: null, reach: Infinity }
 
 /**
  * Crank, pistons and flywheel. Cylinders fire one after the other, each at its own exact crank angle within a step: a cylinder's work comes from the
@@ -51,8 +51,6 @@ export class Crank {
   accessoryNm = 0
   cold = 0
   sparks: readonly SparkOfCylinder[] | null = null
-  /** pressure up to which the coil jumps the gap over the pressure now: under 1 sparks fail */
-  sparkReach = Infinity
   /** place in the firing order of a lean cylinder, and what it gets of its fuel */
   lean: { place: number; share: number } | null = null
 
@@ -138,7 +136,7 @@ export class Crank {
     const phi = (fuelG * car.fuel.stoichAfr) / airG
     const spark = this.sparks?.[place] ?? ALL_FINE
     const share = burnShare(1 / phi)
-    const jumps = this.sparkReach >= 1 || this.random.next() < this.sparkReach ** SPARK_FADE
+    const jumps = spark.reach >= 1 || this.random.next() < spark.reach ** SPARK_FADE
     const burns = spark.inTime && jumps && share > 0 && (share === 1 || this.random.next() < share)
     this.portPhi = burns ? phi : phi * UNBURNT_READS
     this.missShare += ((burns ? 0 : 1) - this.missShare) * SHORT_MEMORY
@@ -147,7 +145,7 @@ export class Crank {
     this.portK[place] += (heatedK - this.portK[place]) * SHORT_MEMORY
     if (!burns) {
       this.misfires[place]++
-      if (!spark.inTime && fuelG > 0 && rpm > CARRIES_RPM && this.random.next() < BANG_SHARE) this.heard[spark.bang]++
+      if (!spark.inTime && spark.bang && fuelG > 0 && rpm > CARRIES_RPM && this.random.next() < BANG_SHARE) this.heard[spark.bang]++
       return
     }
     cycle.airG = airG

@@ -29,7 +29,7 @@ export const DeskCommand = z.discriminatedUnion('command', [
 ])
 export type DeskCommand = z.infer<typeof DeskCommand>
 
-export const DESK_FRAME_S = 0.04
+export const DESK_FRAME_S = 0.03
 const SWEEP_S = 1.8
 const FIRED_RPM = 400
 const STILL_RPM = 20

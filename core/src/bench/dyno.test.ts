@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { demoBuild } from './demo-build.fixture.ts'
-import { benchDyno, kwOf, type DynoPlan } from './dyno.ts'
+import { benchDyno, dynoSummary, kwOf, type DynoPlan } from './dyno.ts'
 
 const six = demoBuild('1-lowland.json')
 const tune = computeBaseTune(six.facts, six.choices)
@@ -34,6 +34,22 @@ describe('the dynamometer', () => {
     const early = { ...tune, tables: { ...tune.tables, spark: tune.tables.spark.map((v) => Math.min(60, v + 24)) } }
     expect(benchDyno(six, tune, plan).rows[0].knocks).toBe(0)
     expect(benchDyno(six, early, plan).rows[0].knocks).toBeGreaterThan(10)
+  })
+  it('its summary names the best, the leanest and where it knocked', () => {
+    const row = (rpm: number, torqueNm: number, more: object = {}) => ({
+      rpm,
+      torqueNm,
+      powerKw: kwOf(torqueNm, rpm),
+      mapKpa: 98,
+      lambda: 0.87,
+      advanceDegBtdc: 30,
+      knocks: 0,
+      ...more,
+    })
+    const rows = [row(1000, 150, { knocks: 2, lambda: null }), row(2000, 180, { knocks: 1 }), row(4000, 140, { lambda: 0.91 })]
+    expect(dynoSummary(rows)).toEqual({ torque: rows[1], power: rows[2], leanest: rows[2], knockedRpm: [1000, 2000] })
+    expect(dynoSummary([row(1000, 100, { lambda: null })])).toMatchObject({ leanest: null, knockedRpm: null })
+    expect(dynoSummary([])).toBeNull()
   })
   it('refuses speeds the engine must not see', () =>
     expect(() => benchDyno(six, tune, { mode: 'steady', throttlePct: 50, rpm: [9000], secondsEach: 2 })).toThrow(/600 to \d+ rpm/))

@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 import type { BuildData } from '../job/build.ts'
 import type { ChannelId } from '../logfile/channels.ts'
@@ -7,10 +8,26 @@ import { framesToLog, outfitBench } from './drive.ts'
 import { seedOf } from './random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
+const LEAST_RPM = 600
+const speed = z.number().min(LEAST_RPM).max(15000)
+const throttlePct = z.number().min(5).max(100).describe('held throughout, % of the pedal')
 /** What the engine dynamometer is asked to do with the throttle at one place. */
-export type DynoPlan =
-  | { mode: 'steady'; throttlePct: number; rpm: number[]; secondsEach: number }
-  | { mode: 'sweep'; throttlePct: number; fromRpm: number; toRpm: number; rpmPerS: number }
+export const DynoPlan = z.discriminatedUnion('mode', [
+  z.strictObject({
+    mode: z.literal('steady'),
+    throttlePct,
+    rpm: z.array(speed).min(1).max(40),
+    secondsEach: z.number().min(2).max(60),
+  }),
+  z.strictObject({
+    mode: z.literal('sweep'),
+    throttlePct,
+    fromRpm: speed,
+    toRpm: speed,
+    rpmPerS: z.number().min(20).max(1000),
+  }),
+])
+export type DynoPlan = z.infer<typeof DynoPlan>
 
 /** One row of a run: means over a step of a steady run, or over 0.25 s of a sweep. */
 export interface DynoRow {
@@ -51,8 +68,10 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
   outfitBench(bench, build)
   const { redlineRpm, inertiaKgM2 } = bench.car
   const asked = plan.mode === 'steady' ? plan.rpm : [plan.fromRpm, plan.toRpm]
-  if (!asked.length || asked.some((rpm) => !(rpm >= 600 && rpm <= redlineRpm)))
-    throw new CoreError('OUT_OF_RANGE', 'dynamometer speed', `must be 600 to ${redlineRpm} rpm`)
+  if (!asked.length || asked.some((rpm) => !(rpm >= LEAST_RPM && rpm <= redlineRpm)))
+    throw new CoreError('OUT_OF_RANGE', 'dynamometer speed', `must be ${LEAST_RPM} to ${redlineRpm} rpm`)
+  if (plan.mode === 'sweep' && plan.toRpm <= plan.fromRpm)
+    throw new CoreError('OUT_OF_RANGE', 'dynamometer speed', 'a sweep must end over where it begins, rpm')
   bench.keyOn = true
   bench.run(20)
   bench.starter = true
@@ -127,4 +146,26 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
   }
   if (bench.rpm < 300) throw new CoreError('NOT_ALLOWED', 'dynamometer', 'the engine stalled under the brake')
   return { rows, ...framesToLog(frames) }
+}
+
+export interface DynoSummary {
+  torque: DynoRow
+  power: DynoRow
+  /** null while the mixture sensor told nothing */
+  leanest: DynoRow | null
+  /** speeds between which it knocked; null when it did not */
+  knockedRpm: [number, number] | null
+}
+/** The rows that matter of a run; null of none. */
+export function dynoSummary(rows: readonly DynoRow[]): DynoSummary | null {
+  if (!rows.length) return null
+  const best = (list: readonly DynoRow[], of: (r: DynoRow) => number) => list.reduce((a, r) => (of(r) > of(a) ? r : a))
+  const told = rows.filter((r) => r.lambda !== null)
+  const knocked = rows.filter((r) => r.knocks > 0).map((r) => r.rpm)
+  return {
+    torque: best(rows, (r) => r.torqueNm),
+    power: best(rows, (r) => r.powerKw),
+    leanest: told.length ? best(told, (r) => r.lambda!) : null,
+    knockedRpm: knocked.length ? [Math.min(...knocked), Math.max(...knocked)] : null,
+  }
 }

@@ -174,6 +174,31 @@ describe('what each fault of the car does', () => {
     missed(14, 2)
     expect(missed(100, 1)).toBeGreaterThan(10)
   })
+  it('a rotor far out of place takes the voltage under load first; a bad lead fails its own cylinder', () => {
+    const missed = (fault: Set, throttlePct: number) => {
+      const bench = running('2-rampart.json', fault, 20)
+      bench.throttlePct = 14
+      bench.run(2)
+      bench.loadNm = 150
+      bench.throttlePct = throttlePct
+      const before = [...bench.crank.misfires]
+      bench.run(1.5)
+      return bench.crank.misfires.map((n, i) => n - before[i])
+    }
+    const sum = (list: number[]) => list.reduce((a, n) => a + n, 0)
+    const out: Set = [{ id: 'phase-off', size: 44 }]
+    expect(sum(missed(out, 100))).toBeGreaterThan(2 * sum(missed(out, 14)))
+    const lead = missed([{ id: 'lead-bad' }], 100)
+    expect(lead[2]).toBeGreaterThan(5)
+    expect(sum(lead)).toBe(lead[2])
+  })
+  it('a broken-off target leaves one cylinder without spark, and a wide gap a square sensor without a signal', () => {
+    const bench = running('2-rampart.json', [{ id: 'pulse-missing' }], 20)
+    const { misfires } = bench.crank
+    expect(misfires[1]).toBeGreaterThan(50)
+    expect(misfires[0]).toBeLessThan(10)
+    expect(running('2-rampart.json', [{ id: 'gap-wide' }], 1).frame().rpm).toBe(0)
+  })
   it('an automatic in gear: the converter loads the idle and the unit holds its lower target', () => {
     const bench = running(six, [], 60)
     bench.inGear = true

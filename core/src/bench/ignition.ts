@@ -18,6 +18,7 @@ import {
   USUAL_LOBE_DEG,
   USUAL_TARGET_DEG,
 } from '../spark/sensor-edge.ts'
+import { rotorOffsetDistDeg, widthDistDeg } from '../spark/rotor-phase.ts'
 import { coilsOf, controlsTiming, hasDistributor, sensorDegToCrank, sensorOf } from '../spark/ways.ts'
 import { faultSize, type IgnitionFaultId } from './faults.ts'
 import { Random, seedOf } from './random.ts'
@@ -126,19 +127,37 @@ function sparkReachKpa(c: Context, ballastOhm: number): number {
 export interface SparkOfCylinder {
   /** it falls where it can burn the cylinder's own charge */
   inTime: boolean
-  /** where a charge lit by it bangs when it does not */
-  bang: 'inlet' | 'exhaust' | 'kick'
+  /** where a charge lit by it bangs when it does not; null: there is no spark */
+  bang: 'inlet' | 'exhaust' | 'kick' | null
+  /** pressure up to which its voltage jumps the gap, over the pressure now: under 1 sparks begin to fail */
+  reach: number
 }
 /** between these a spark still burns its own charge, crank degrees before and after top centre */
 const EARLIEST_DEG = 70
 const LATEST_DEG = 25
 /** about overlap both valves are open: a bang there goes back through the inlet */
 const OVERLAP_DEG = 40
+/** what a bad crimp leaves of the voltage; and what each distributor degree past the rotor's overlap takes */
+const BAD_LEAD_SHARE = 0.45
+const GAP_SHARE_PER_DEG = 0.06
 
-/** The sparks of all cylinders at an advance, in the engine's firing order. */
-export const sparksOf = (ignition: BenchIgnition, advanceDeg: number): SparkOfCylinder[] =>
-  strokesAsLed(ignition.firingOrder, ignition.order, advanceDeg, ignition.fault('stroke-out') === null ? 0 : 360).map(
-    ({ stroke, beforeDeg }) => ({
+/** What is left of the voltage when the rotor stands away from its terminal at the spark: the gap inside the cap takes its part first. */
+function rotorShare(ignition: BenchIgnition, advanceDeg: number): number {
+  if (ignition.alignDegBtdc === null) return 1
+  const { rotorTipWidthMm, terminalWidthMm, rotorRadiusMm } = ignition.context.resolved
+  const overlap = widthDistDeg(rotorTipWidthMm + terminalWidthMm, rotorRadiusMm) / 2
+  const past = Math.abs(rotorOffsetDistDeg(advanceDeg, ignition.alignDegBtdc)) - overlap
+  return Math.max(0.1, 1 - GAP_SHARE_PER_DEG * Math.max(0, past))
+}
+
+/** The sparks of all cylinders at an advance and a manifold pressure, in the engine's firing order. */
+export function sparksOf(ignition: BenchIgnition, advanceDeg: number, mapKpa: number): SparkOfCylinder[] {
+  const { fault } = ignition
+  const late = fault('stroke-out') === null ? 0 : 360
+  const reach = (ignition.sparkReachKpa * rotorShare(ignition, advanceDeg)) / mapKpa
+  return strokesAsLed(ignition.firingOrder, ignition.order, advanceDeg, late).map(({ stroke, beforeDeg }, place) => {
+    if (fault('pulse-missing') !== null && place === 1) return { inTime: false, bang: null, reach: 0 }
+    return {
       inTime: beforeDeg < EARLIEST_DEG || beforeDeg > 720 - LATEST_DEG,
       bang:
         stroke === 'intake' || (beforeDeg >= 360 && beforeDeg < 360 + OVERLAP_DEG)
@@ -146,8 +165,10 @@ export const sparksOf = (ignition: BenchIgnition, advanceDeg: number): SparkOfCy
           : stroke === 'compression'
             ? 'kick'
             : 'exhaust',
-    }),
-  )
+      reach: fault('lead-bad') !== null && place === 2 ? reach * BAD_LEAD_SHARE : reach,
+    }
+  })
+}
 
 function orderAsLed(firingOrder: readonly number[], fault: (id: IgnitionFaultId) => number | null): number[] {
   const order = [...firingOrder]

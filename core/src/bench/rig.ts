@@ -16,6 +16,7 @@ import { knockLimit, type KnockLimit } from './knock.ts'
 import { converterNm, thermalShare } from './physics.ts'
 import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
+import { countFactor, pulseReaches } from './speed-count.ts'
 import { ControlUnit, UNIT_TICK_S, type Signals, type UnitInputs } from './unit.ts'
 
 export const STEP_S = 0.001
@@ -24,8 +25,6 @@ const SLOW_TICKS = 20
 const FEW_TICKS = 4
 /** the unit goes off under this, and a bad earth takes from what it gets */
 const DROPS_UNDER_V = 11
-/** share of the frames in which interference falsifies the count */
-const SPIKE_SHARE = 0.03
 /** throttle screw: share of the warm idle's air, and of the pedal's travel at the sensor, for each turn */
 const SCREW_AIR = 0.3
 const SCREW_PCT = 0.8
@@ -202,7 +201,8 @@ export class Bench {
     const unitV = electrics.batteryV - electrics.groundLiftV
     if (this.throttlePct > 10) this.opened = true
     this.linkUp = !(this.starter && this.fault('supply-drops') !== null && unitV < DROPS_UNDER_V)
-    input.rpm = this.fault('no-speed-signal') === null ? this.rpm : 0
+    const seen = this.fault('no-speed-signal') === null && (!this.ignition || pulseReaches(this.ignition, this.rpm))
+    input.rpm = seen ? this.rpm : 0
     input.batteryV = unitV
     input.keyOn = this.keyOn && this.linkUp
     input.inGear = this.inGear
@@ -260,9 +260,8 @@ export class Bench {
       crank.knockLimitDeg = this.knock(rpm, inlet.mapKpa, inlet.chargeK - 273.15)
       const leaner = this.fault('lean-cylinder')
       crank.lean = leaner === null ? null : { place: car.cylinders - 1, share: 1 - leaner / 100 }
-      crank.sparks = this.ignition ? sparksOf(this.ignition, crank.advanceDeg) : null
+      crank.sparks = this.ignition ? sparksOf(this.ignition, crank.advanceDeg, inlet.mapKpa) : null
     }
-    crank.sparkReach = this.ignition ? this.ignition.sparkReachKpa / inlet.mapKpa : Infinity
 
     sensor.slow = this.fault('sensor-lazy') ?? 1
     sensor.reads = 1 + (this.fault('sensor-contaminated') ?? 0) / 100
@@ -304,7 +303,7 @@ export class Bench {
     return {
       timeS: Math.round(this.timeS * 1000) / 1000,
       state: this.state,
-      rpm: input.rpm > 20 ? Math.max(0, this.rpm * this.interference() + noise(this.starter ? 6 : 5)) : 0,
+      rpm: input.rpm > 20 ? Math.max(0, this.rpm * countFactor(this.ignition, this.random) + noise(this.starter ? 6 : 5)) : 0,
       mapKpa: input.mapKpa + noise(0.25),
       throttlePct: input.throttlePct,
       lambda: input.lambda === null ? null : input.lambda * (1 + noise(0.004)),
@@ -323,12 +322,6 @@ export class Bench {
       oilPressureKpa: Math.max(0, this.oilKpa + noise(2)),
       faultFlags: [...this.unit.flags],
     }
-  }
-
-  /** With the loom beside the plug leads some counts of speed come out far too high. */
-  private interference(): number {
-    if (!this.ignition || this.ignition.fault('interference') === null) return 1
-    return this.random.next() < SPIKE_SHARE ? 1.5 + 0.5 * this.random.next() : 1
   }
 
   /**

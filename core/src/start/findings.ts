@@ -4,11 +4,13 @@ import { dryCrankRules } from './dry-crank.ts'
 import { flagRules } from './fault-flags.ts'
 import { injectorRules } from './injectors.ts'
 import { floodedSince } from './gates.ts'
+import { throttleRules } from './throttle.ts'
 
 export const startRules: Rule[] = [
   ...dryCrankRules,
   ...flagRules,
   ...injectorRules,
+  ...throttleRules,
   {
     id: 'start.flooded',
     station: 'start',

@@ -62,12 +62,35 @@ describe('each start-related fault of the bench leads to its branch', () => {
     ['2-rampart.json', 'stroke-out', 'early'],
     ['1-lowland.json', 'order-reversed', 'early'],
     ['2-rampart.json', 'supply-drops', 'supply'],
+    ['1-lowland.json', 'map-hose-off', 'no-vacuum'],
+    ['3-staffetta.json', 'map-ported', 'no-vacuum'],
+    ['1-lowland.json', 'idle-valve-shut', 'caught-died'],
+    ['1-lowland.json', 'gap-wide', 'no-signal'],
+    ['2-rampart.json', 'gap-wide', 'no-signal'],
   ])('%s, %s: %s', (file, id, branch, size) => {
     expect(branchOf(file, [{ id, ...(size === undefined ? {} : { size }) }])).toBe(branch)
   })
   it.each(['1-lowland.json', '2-rampart.json', '3-staffetta.json'])('%s with nothing wrong runs, cold and warm', (file) => {
     expect(branchOf(file, [], 18)).toBe('runs')
     expect(branchOf(file, [], 80)).toBe('runs')
+  })
+  it.each<[string, FaultId, number?]>([
+    ['3-staffetta.json', 'pulse-extra'],
+    ['1-lowland.json', 'noise-high', 1.5],
+    ['2-rampart.json', 'interference'],
+  ])('%s, %s: it would run, so the crank without fuel has to find it', (file, id, size) => {
+    const spikes = (faults: { id: FaultId; size?: number }[]) => {
+      const b = demoBuild(file)
+      const build = { ...b, choices: { ...b.choices, bench: { faults } } }
+      const bench = new Bench(benchCarFor(b.facts, b.choices, seedOf(b.id)), computeBaseTune(b.facts, b.choices))
+      bench.ignition = benchIgnition(build)
+      bench.keyOn = bench.starter = true
+      bench.unit.injectorsOn = false
+      const frames = Array.from({ length: 100 }, () => (bench.run(FRAME_S), bench.frame()))
+      return crankSeen(frames)!.spikes
+    }
+    expect(spikes([])).toBe(0)
+    expect(spikes([{ id, ...(size === undefined ? {} : { size }) }])).toBeGreaterThan(0)
   })
   it('a throttle that was never learned does not start the clearing of a flooded engine by itself', () =>
     expect(branchOf('1-lowland.json', [{ id: 'throttle-zero' }])).toBe('runs'))
@@ -93,6 +116,8 @@ describe('the tree', () => {
     pulseMs: 9,
     pressureKpa: 300,
     batteryV: 10.3,
+    ranMapKpa: null,
+    stillMapKpa: null,
     caughtRpm: null,
     diedAfterS: null,
     streamEnded: false,
@@ -108,6 +133,14 @@ describe('the tree', () => {
     ['no pulse hides pressure', { pulseMs: 0, pressureKpa: 0 }, {}, 'no-pulse', false],
     ['pressure', { pressureKpa: 200 }, {}, 'no-pressure', false],
     ['bang in the exhaust', {}, { heard: 'exhaust' }, 'late', false],
+    ['catches, dies and saw no vacuum', { caughtRpm: 700, diedAfterS: 1.2, ranMapKpa: 97, stillMapKpa: 99 }, {}, 'no-vacuum', false],
+    [
+      'with the throttle open that is no wonder',
+      { caughtRpm: 700, diedAfterS: 1.2, ranMapKpa: 97, stillMapKpa: 99, throttlePct: 60 },
+      {},
+      'caught-died',
+      false,
+    ],
     ['catches and dies', { caughtRpm: 700, diedAfterS: 1.2 }, {}, 'caught-died', false],
     ['nothing known: look at a plug', {}, {}, 'ask-plugs', false],
     ['too short to tell', { seconds: 0.8 }, {}, 'short', false],

@@ -1,4 +1,3 @@
-import { speedSpikes } from '../spark/interference.ts'
 import type { Frame } from './frame.ts'
 
 /** What a crank attempt showed by itself. */
@@ -12,6 +11,9 @@ export interface CrankSeen {
   pulseMs: number | null
   pressureKpa: number | null
   batteryV: number | null
+  /** manifold pressure while it ran and just before it turned, kPa; null where it never caught or is not told */
+  ranMapKpa: number | null
+  stillMapKpa: number | null
   /** highest speed after it caught; null when it never did */
   caughtRpm: number | null
   /** seconds from catching to standing still; null while it runs */
@@ -30,6 +32,8 @@ export interface CrankAsked {
 const CAUGHT_RPM = 400
 const STILL_RPM = 60
 const GAP_S = 0.6
+/** speed varies within a turn of the starter, by less than this */
+const RAGGED_SHARE = 0.4
 const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0
 const toldOf = (values: (number | null)[]): number[] => values.filter((v) => v !== null)
 const medianTold = (values: (number | null)[]): number | null => (toldOf(values).length ? median(toldOf(values)) : null)
@@ -54,18 +58,18 @@ export function crankSeen(frames: readonly Frame[], silentS = 0): CrankSeen | nu
   const died = caught ? after.find((f) => f.timeS > caughtAt! && f.rpm < STILL_RPM) : undefined
   // the first half second spins up; a count that is not there yet is no dropout
   const steady = cranking.filter((f) => f.timeS - cranking[0].timeS > 0.5)
+  const rpm = median(steady.map((f) => f.rpm))
   const lowest = toldOf(cranking.map((f) => f.batteryV))
   return {
     seconds: cranking[cranking.length - 1].timeS - cranking[0].timeS,
-    rpm: median(steady.map((f) => f.rpm)),
+    rpm,
     dropouts: steady.filter((f, i) => i > 0 && f.rpm < STILL_RPM && steady[i - 1].rpm >= STILL_RPM).length,
-    spikes: speedSpikes(
-      cranking.map((f) => f.timeS),
-      cranking.map((f) => f.rpm),
-    ).length,
+    spikes: steady.filter((f) => f.rpm >= STILL_RPM && Math.abs(f.rpm / rpm - 1) > RAGGED_SHARE).length,
     pulseMs: medianTold(steady.map((f) => f.pulseMs)),
     pressureKpa: medianTold(steady.map((f) => f.fuelPressureKpa)),
     batteryV: lowest.length ? Math.min(...lowest) : null,
+    ranMapKpa: medianTold(after.filter((f) => f.rpm > CAUGHT_RPM).map((f) => f.mapKpa)),
+    stillMapKpa: frames[from - 1]?.mapKpa ?? null,
     caughtRpm: caught ? top : null,
     diedAfterS: died ? died.timeS - caughtAt! : null,
     streamEnded: gapS > GAP_S,
@@ -85,6 +89,7 @@ export type FireBranchId =
   | 'early'
   | 'late'
   | 'caught-died'
+  | 'no-vacuum'
   | 'flooded'
   | 'no-fuel'
   | 'ask-plugs'
@@ -104,6 +109,9 @@ const LOW_V = 9
 const LOW_PRESSURE_SHARE = 0.8
 const FLOOD_THROTTLE_PCT = 80
 const LEAST_CRANK_S = 2
+/** an engine that runs on a shut throttle draws more than this */
+const NO_VACUUM_KPA = 5
+const SHUT_THROTTLE_PCT = 10
 
 /**
  * The first-fire decision tree (handbook 06, step 5): from what was seen to the one branch to follow, what endangers first, then in the order in
@@ -132,6 +140,11 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
       ])
     return null
   }
+  const noVacuum =
+    seen.ranMapKpa !== null &&
+    seen.stillMapKpa !== null &&
+    seen.stillMapKpa - seen.ranMapKpa < NO_VACUUM_KPA &&
+    (seen.throttlePct ?? 0) < SHUT_THROTTLE_PCT
   if (seen.streamEnded)
     return branch(
       'supply',
@@ -158,6 +171,20 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
   // a few cylinders with the right spark can carry it: the bang tells more than the catching
   if (seen.caughtRpm !== null && seen.diedAfterS === null)
     return byBang() ?? branch('runs', 'It runs', `${n0(seen.caughtRpm)} rpm reached.`, [])
+  if (noVacuum && seen.caughtRpm !== null && seen.diedAfterS !== null)
+    return (
+      byBang() ??
+      branch(
+        'no-vacuum',
+        'It catches, floods and dies: the unit sees no vacuum',
+        `${n0(seen.ranMapKpa!)} kPa while it ran, ${n0(seen.stillMapKpa!)} kPa before: it fuels for an open throttle.`,
+        [
+          { text: 'Hose of the pressure sensor: on, whole, and not pinched', station: 'survey' },
+          { text: 'Its port under the plates, not above them, and not on one runner alone', station: 'fuel' },
+          { text: 'The sensor’s values in the tune', station: 'tune' },
+        ],
+      )
+    )
   if (seen.caughtRpm !== null)
     return (
       byBang() ??

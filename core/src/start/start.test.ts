@@ -22,6 +22,8 @@ import {
   stateOfSpeed,
   stopRule,
   sweepProblems,
+  throttleEnds,
+  throttleRules,
 } from './index.ts'
 
 const frame = (more: Partial<Frame> = {}): Frame => ({
@@ -113,6 +115,29 @@ describe('a press of the throttle', () => {
     expect(sweepProblems([good, good])).toEqual([])
     expect(sweepProblems([good])).toEqual(['two full presses are wanted'])
     expect(sweepProblems([good, { ...good, topPct: 91 }]).join()).toMatch(/opens to 100 % once and 91 % then.*97 % is wanted/)
+  })
+})
+
+describe('what two presses are taken for', () => {
+  const c = (value: object) =>
+    contextOf(
+      soundBuild({}, [
+        madeReading('start.throttle', { shutPct: 0, openPct: 100, largestJumpPct: 4, deadSpotsPct: [], problems: [], ...value }),
+      ]),
+    )
+  it('a worn sensor stops, uneven ends warn, good presses say nothing', () => {
+    expect(throttleRules[0].check(c({ deadSpotsPct: [36], problems: ['the reading drops out at 36 %'] }))).toMatchObject({
+      severity: 'stop',
+    })
+    expect(throttleRules[0].check(c({ openPct: 91, problems: ['opens to 91 %'] }))).toMatchObject({ severity: 'warn' })
+    expect(throttleRules[0].check(c({}))).toBeNull()
+  })
+  it('the ends in volts: 91 % between 0.5 and 4.5 V is 4.14 V', () => {
+    const ends = { throttleShutV: 0.5, throttleOpenV: 4.5 }
+    expect(throttleEnds(c({ openPct: 91, problems: ['opens to 91 %'] }), ends)).toEqual({ throttleShutV: 0.5, throttleOpenV: 4.14 })
+    expect(throttleEnds(c({ shutPct: 6, problems: ['rests at 6 %'] }), ends)).toEqual({ throttleShutV: 0.74, throttleOpenV: 4.5 })
+    expect(throttleEnds(c({}), ends)).toBeNull()
+    expect(throttleEnds(contextOf(soundBuild({}, [])), ends)).toBeNull()
   })
 })
 

@@ -1,6 +1,25 @@
 import { Piscina } from 'piscina'
-import { CoreError, type CoreErrorCode, type IdleVerdict, type LearnResult, type LogData, type SpeedSpike } from '@vectum/core'
-import type { DriveResult, DriveTask, HeavyTask, IdleTask, ImportResult, ImportTask, LearnTask, SpikesTask, UnpackTask } from './tasks.ts'
+import {
+  CoreError,
+  type CoreErrorCode,
+  type DynoRow,
+  type IdleVerdict,
+  type LearnResult,
+  type LogData,
+  type SpeedSpike,
+} from '@vectum/core'
+import type {
+  DriveResult,
+  DriveTask,
+  DynoTask,
+  HeavyTask,
+  IdleTask,
+  ImportResult,
+  ImportTask,
+  LearnTask,
+  SpikesTask,
+  UnpackTask,
+} from './tasks.ts'
 
 /** The worker pool of one server. */
 export class HeavyPool {
@@ -14,6 +33,7 @@ export class HeavyPool {
   run(task: IdleTask): Promise<IdleVerdict>
   run(task: SpikesTask): Promise<SpeedSpike[]>
   run(task: DriveTask): Promise<DriveResult>
+  run(task: DynoTask): Promise<DynoRow[]>
   run(task: UnpackTask): Promise<Pick<LogData, 'timeS' | 'channels'>>
   async run(task: HeavyTask): Promise<unknown> {
     const answer = (await this.pool.run(task)) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }

@@ -3,6 +3,7 @@ import { open } from 'node:fs/promises'
 import { deflateRawSync, inflateRawSync } from 'node:zlib'
 import {
   benchDrive,
+  benchDyno,
   columnsToLog,
   drivePlan,
   headerFingerprint,
@@ -14,6 +15,8 @@ import {
   speedSpikes,
   type BuildData,
   type ChannelId,
+  type DynoPlan,
+  type DynoRow,
   type IdleVerdict,
   type LearnResult,
   type LearnSetup,
@@ -68,10 +71,16 @@ export interface DriveResult {
   stalls: number
   columns: ImportResult['columns']
 }
+export interface DynoTask {
+  kind: 'dyno'
+  build: BuildData
+  tune: TuneDocument
+  plan: DynoPlan
+}
 export interface UnpackTask extends StoredLog {
   kind: 'unpack'
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | UnpackTask
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -102,6 +111,8 @@ export function spikes(task: SpikesTask): SpeedSpike[] {
   const { timeS, channels } = unpackLog(task)
   return channels.rpm ? speedSpikes(timeS, channels.rpm) : []
 }
+
+export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 
 /** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
 export function drive(task: DriveTask): DriveResult {

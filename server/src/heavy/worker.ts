@@ -1,5 +1,5 @@
 import { CoreError } from '@vectum/core'
-import { drive, idle, importLog, learn, spikes, unpackLog, type HeavyTask } from './tasks.ts'
+import { drive, dyno, idle, importLog, learn, spikes, unpackLog, type HeavyTask } from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -15,6 +15,8 @@ export default async function run(
         return { result: idle(task) }
       case 'drive':
         return { result: drive(task) }
+      case 'dyno':
+        return { result: dyno(task) }
       case 'unpack':
         return { result: unpackLog(task) }
       case 'spikes':

@@ -9,15 +9,12 @@ import {
   Axes,
   channelIds,
   checkAxis,
-  contextOf,
-  hasRun,
   idleTargetRpm,
   IdleVerdict,
   LearnResult,
   learnSetup,
   LogMapping,
   resolveFacts,
-  seedOf,
   zodErrors,
 } from '@vectum/core'
 import { LogChannelEntity } from '../db/entities.ts'
@@ -28,7 +25,6 @@ import { whoOf } from '../http/who.ts'
 import { unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from './store.ts'
 
-const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven, min') })
 const LogParams = z.object({ logId: z.uuid() })
 const LearnQuery = z.object({ rpm: z.string().max(600).optional(), mapKpa: z.string().max(600).optional() })
 const ChannelParams = z.object({ logId: z.uuid(), channel: z.enum(channelIds as [string, ...string[]]) })
@@ -119,55 +115,6 @@ export function logRoutes(
       } finally {
         await rm(path, { force: true })
       }
-    },
-  )
-
-  app.post<{ Params: { id: string }; Body: z.infer<typeof Drive> }>(
-    '/api/builds/:id/bench/drive',
-    {
-      schema: docs({
-        summary: 'Drive the bench car on the tune in the car, offline, and keep the log',
-        tags: ['logs'],
-        params: BuildParams,
-        body: Drive,
-      }),
-    },
-    async (request, reply) => {
-      const build = await store.get(request.params.id)
-      const tune = await store.tuneInCar(build.id)
-      if (!tune) throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune.')
-      if (!hasRun(contextOf(build)))
-        throw new Problem(409, 'GATE_SHUT', 'The engine has not run yet: it is driven after First start, not before.')
-      const { minutes } = request.body
-      const driven = build.logs.filter((l) => l.source === 'bench').length
-      const { id, title, facts, choices, readings } = build
-      const result = await pool.run({
-        kind: 'drive',
-        build: { id, title, facts, choices, readings, tunes: [], logs: [] },
-        tune: unpackTune(tune.document),
-        minutes,
-        seed: seedOf(`${id} ${driven}`),
-      })
-      const name = `Bench drive ${minutes} min, tune ${tune.number}`
-      const logId = await LogStore.add(
-        store,
-        id,
-        {
-          name,
-          source: 'bench',
-          rows: result.rows,
-          durationS: result.durationS,
-          rejected: [],
-          mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: resolveFacts(facts).barometerKpa },
-          fingerprint: 'bench',
-          columns: result.columns,
-          remember: false,
-        },
-        whoOf(request),
-      )
-      return reply
-        .code(201)
-        .send({ id: logId, name, rows: result.rows, durationS: result.durationS, distanceKm: result.distanceKm, stalls: result.stalls })
     },
   )
 

@@ -18,6 +18,7 @@ import { api, upload } from '../../api/client.ts'
 import type { ImportedLog, Tune } from '../../api/types.ts'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
+import BenchDyno from './BenchDyno.vue'
 import CellMap from './CellMap.vue'
 import MappingSheet from './MappingSheet.vue'
 import TimeStrip from './TimeStrip.vue'
@@ -260,6 +261,7 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
           <n-button :disabled="solving !== null" @click="solve">Solve again</n-button>
         </div>
       </div>
+      <bench-dyno />
       <p v-if="imported && imported.id === chosen && imported.rejected.length" class="soft">
         Left out while reading:
         <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template

@@ -3,6 +3,8 @@ import { NButton, NCheckbox, NInput, NSelect, NSpin, useMessage } from 'naive-ui
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import {
   checkTune,
+  takingWords,
+  tuneTaking,
   computeBaseTune,
   CoreError,
   nearestIndex,
@@ -27,6 +29,7 @@ import SliceChart from './SliceChart.vue'
 import TableGrid from './TableGrid.vue'
 import TableSurface from './TableSurface.vue'
 import TuneFiles from './TuneFiles.vue'
+import TuneProposals from './TuneProposals.vue'
 import { useTuneEditor } from './use-tune-editor.ts'
 
 const builds = useBuild()
@@ -171,6 +174,7 @@ const live = useLive()
 const following = ref(false)
 watch(following, (on) => (on ? live.open(build.value.id) : live.close()))
 onBeforeUnmount(() => live.close())
+const taking = computed(() => tuneTaking(builds.context!))
 const operating = computed(() => {
   const f = live.frame
   if (!following.value || !f || f.mapKpa === null || !tune.value || f.rpm < 50) return null
@@ -238,6 +242,14 @@ function showTable(name: TableName): void {
           >Put in the car</n-button
         >
         <n-button :disabled="!tune" @click="computeAgain">Set up again</n-button>
+        <router-link
+          v-if="taking.tune"
+          class="taking"
+          :class="{ stop: taking.differences }"
+          :to="{ name: 'start', params: { id: build.id } }"
+          >version {{ taking.tune.number }} in the car: {{ takingWords[taking.step]
+          }}{{ taking.differences ? ', NOT equal' : '' }}</router-link
+        >
       </div>
       <n-spin v-if="!tune && !error" description="reading the tune" />
       <setup-again v-if="again && tune" :have="tune.document" :fresh="again" @take="takeSetup" @close="again = null" />
@@ -265,6 +277,7 @@ function showTable(name: TableName): void {
             aria-label="Compare with another version"
           />
         </div>
+        <tune-proposals v-if="page === 'parameters'" :parameters="parameters" @change="parameterDraft = $event" />
         <parameter-list
           v-if="page === 'parameters'"
           :parameters="parameters"
@@ -341,6 +354,10 @@ function showTable(name: TableName): void {
 </template>
 
 <style scoped>
+.taking {
+  align-self: center;
+  font-size: 15px;
+}
 .empty {
   padding: 40px 0;
   max-width: 520px;

@@ -1,0 +1,38 @@
+import { finding, type Context, type Rule } from '../job/context.ts'
+import { latest } from '../job/readings.ts'
+import type { TuneParameters } from '../tune/tune.ts'
+import { OPEN_PCT, SHUT_PCT } from './throttle-sweep.ts'
+
+/**
+ * Volts of the throttle's ends as two presses showed them, told from the percentages by the ends the tune has now.
+ * @returns null when nothing was pressed or the tune's ends are right already
+ */
+export function throttleEnds(
+  c: Pick<Context, 'readings'>,
+  p: Pick<TuneParameters, 'throttleShutV' | 'throttleOpenV'>,
+): { throttleShutV: number; throttleOpenV: number } | null {
+  const seen = latest(c.readings, 'start.throttle')?.value
+  if (!seen || (seen.shutPct <= SHUT_PCT && seen.shutPct >= -SHUT_PCT && seen.openPct >= OPEN_PCT)) return null
+  const volts = (pct: number) => Math.round((p.throttleShutV + (pct / 100) * (p.throttleOpenV - p.throttleShutV)) * 100) / 100
+  return { throttleShutV: volts(seen.shutPct), throttleOpenV: volts(seen.openPct) }
+}
+
+export const throttleRules: Rule[] = [
+  {
+    id: 'start.throttle',
+    station: 'start',
+    check: (c) => {
+      const seen = latest(c.readings, 'start.throttle')?.value
+      if (!seen?.problems.length) return null
+      const worn = seen.deadSpotsPct.length > 0
+      return finding(
+        worn ? 'stop' : 'warn',
+        worn ? 'The throttle sensor is worn' : 'The throttle does not do the same twice',
+        `Two presses: ${seen.problems.join('; ')}.`,
+        worn
+          ? 'Its plug and wires first; then another sensor. A spot that reads shut cuts the fuel there.'
+          : 'Pedal, cable, carpet and stops first; then take the ends into the tune at Base tune, or learn the zero. Press twice again.',
+      )
+    },
+  },
+]

@@ -1,0 +1,90 @@
+import type { FastifyInstance } from 'fastify'
+import { z } from 'zod'
+import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData } from '@vectum/core'
+import type { HeavyPool } from '../heavy/pool.ts'
+import { Problem } from '../http/problem.ts'
+import { BuildParams, docs } from '../http/schema.ts'
+import { whoOf } from '../http/who.ts'
+import { unpackTune, type BuildStore } from '../job/store.ts'
+import { LogStore } from '../logfile/store.ts'
+
+const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven, min') })
+
+/** The bench car without a screen, as fast as the machine goes: on the road, and on the dynamometer. */
+export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: HeavyPool): void {
+  /** @throws Problem GATE_SHUT before a tune is in the car and the engine has run */
+  async function onBench(buildId: string) {
+    const build = await store.get(buildId)
+    const tune = await store.tuneInCar(build.id)
+    if (!tune) throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune.')
+    if (!hasRun(contextOf(build)))
+      throw new Problem(409, 'GATE_SHUT', 'The engine has not run yet: it is loaded after First start, not before.')
+    const { id, title, facts, choices, readings, logs } = build
+    const data: BuildData = { id, title, facts, choices, readings, tunes: [], logs: [] }
+    return { build: data, tune, document: unpackTune(tune.document), logs }
+  }
+
+  app.post<{ Params: { id: string }; Body: z.infer<typeof Drive> }>(
+    '/api/builds/:id/bench/drive',
+    {
+      schema: docs({
+        summary: 'Drive the bench car on the tune in the car, offline, and keep the log',
+        tags: ['logs'],
+        params: BuildParams,
+        body: Drive,
+      }),
+    },
+    async (request, reply) => {
+      const { build, tune, document, logs } = await onBench(request.params.id)
+      const { minutes } = request.body
+      const { id, facts } = build
+      const driven = logs.filter((l) => l.source === 'bench').length
+      const result = await pool.run({
+        kind: 'drive',
+        build,
+        tune: document,
+        minutes,
+        seed: seedOf(`${id} ${driven}`),
+      })
+      const name = `Bench drive ${minutes} min, tune ${tune.number}`
+      const logId = await LogStore.add(
+        store,
+        id,
+        {
+          name,
+          source: 'bench',
+          rows: result.rows,
+          durationS: result.durationS,
+          rejected: [],
+          mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: resolveFacts(facts).barometerKpa },
+          fingerprint: 'bench',
+          columns: result.columns,
+          remember: false,
+        },
+        whoOf(request),
+      )
+      return reply
+        .code(201)
+        .send({ id: logId, name, rows: result.rows, durationS: result.durationS, distanceKm: result.distanceKm, stalls: result.stalls })
+    },
+  )
+
+  app.post<{ Params: { id: string }; Body: z.infer<typeof DynoPlan> }>(
+    '/api/builds/:id/bench/dyno',
+    {
+      schema: docs({
+        summary: 'Run the bench car on an engine dynamometer: steady points or a sweep, with torque, power, lambda and knock',
+        tags: ['live'],
+        params: BuildParams,
+        body: DynoPlan,
+      }),
+    },
+    async (request) => {
+      const { build, tune, document } = await onBench(request.params.id)
+      return {
+        tune: { id: tune.id, number: tune.number },
+        rows: await pool.run({ kind: 'dyno', build, tune: document, plan: request.body }),
+      }
+    },
+  )
+}
