@@ -182,15 +182,17 @@ describe('what each fault of the car does', () => {
       bench.loadNm = 150
       bench.throttlePct = throttlePct
       const before = [...bench.crank.misfires]
-      bench.run(1.5)
+      bench.run(0.6)
       return bench.crank.misfires.map((n, i) => n - before[i])
     }
     const sum = (list: number[]) => list.reduce((a, n) => a + n, 0)
     const out: Set = [{ id: 'phase-off', size: 44 }]
-    expect(sum(missed(out, 100))).toBeGreaterThan(2 * sum(missed(out, 14)))
-    const lead = missed([{ id: 'lead-bad' }], 100)
-    expect(lead[2]).toBeGreaterThan(5)
-    expect(sum(lead)).toBe(lead[2])
+    expect(sum(missed(out, 100))).toBeGreaterThan(sum(missed(out, 14)) + 4)
+    // beside what fails with the thin charge of the opening throttle in a sound engine
+    const [lead, sound] = [missed([{ id: 'lead-bad' }], 100), missed([], 100)]
+    const more = lead.map((n, i) => n - sound[i])
+    expect(more[2]).toBeGreaterThan(2)
+    expect(more.indexOf(Math.max(...more))).toBe(2)
   })
   it('a broken-off target leaves one cylinder without spark, and a wide gap a square sensor without a signal', () => {
     const bench = running('2-rampart.json', [{ id: 'pulse-missing' }], 20)

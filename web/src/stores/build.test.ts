@@ -98,6 +98,22 @@ describe('the build on the screen', () => {
     expect(server.data.readings.map((r) => r.value)).toEqual([{ text: 'kept' }])
   })
 
+  it('keeps what another tab of the same browser wrote in the same instant', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.change('facts.engine.boreMm', 86)
+    // the other tab writes; no event has told this one yet
+    const standing = JSON.parse(localStorage.getItem('vectum.pending')!) as { b1: { changes: object[] } }
+    standing.b1.changes.push({ path: 'facts.engine.strokeMm', value: 91, base: null })
+    localStorage.setItem('vectum.pending', JSON.stringify(standing))
+    builds.record('note', { text: 'mine' })
+    await settled()
+    const { b1 } = JSON.parse(localStorage.getItem('vectum.pending')!) as { b1: { changes: { path: string }[]; readings: unknown[] } }
+    expect(b1.changes.map((c) => c.path)).toEqual(['facts.engine.boreMm', 'facts.engine.strokeMm'])
+    expect(b1.readings).toHaveLength(1)
+  })
+
   it('keeps it as well while only the database is down', async () => {
     const builds = useBuild()
     await builds.open('b1')

@@ -37,7 +37,11 @@ export interface Conflict {
   theirs: unknown
 }
 
+const KEPT = 'vectum.pending'
 const nothing = (): Pending => ({ changes: [], readings: [] })
+
+/** The same change by what it says: what was read back from the browser is another object. */
+const sameAs = (a: PendingChange) => (b: PendingChange) => a.path === b.path && JSON.stringify(a.value) === JSON.stringify(b.value)
 
 /**
  * The build on the screen. A change shows at once (judged by the core in the browser), is kept in the browser until the server has it,
@@ -52,7 +56,7 @@ export const useBuild = defineStore('build', () => {
   const saving = ref(false)
   const conflicts = ref<Conflict[]>([])
   const refused = ref<string | null>(null)
-  const kept = useLocalStorage<Record<string, Pending>>('vectum.pending', {})
+  const kept = useLocalStorage<Record<string, Pending>>(KEPT, {})
 
   const id = computed(() => saved.value?.id ?? null)
   const pending = computed<Pending>(() => (id.value ? (kept.value[id.value] ?? nothing()) : nothing()))
@@ -84,7 +88,11 @@ export const useBuild = defineStore('build', () => {
 
   function keep(change: (p: Pending) => Pending): void {
     if (!id.value) return
-    kept.value = { ...kept.value, [id.value]: change(pending.value) }
+    // another tab may have written since this one was told: what stands in the browser is changed, not what this tab remembers of it
+    const standing = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, Pending>
+    const next = { ...standing, [id.value]: change(standing[id.value] ?? nothing()) }
+    localStorage.setItem(KEPT, JSON.stringify(next))
+    kept.value = next
   }
 
   async function open(buildId: string): Promise<void> {
@@ -170,7 +178,7 @@ export const useBuild = defineStore('build', () => {
         })
         keep((p) => ({
           ...p,
-          changes: p.changes.filter((c) => !sent.some((s) => s.path === c.path && JSON.stringify(s.value) === JSON.stringify(c.value))),
+          changes: p.changes.filter((c) => !sent.some(sameAs(c))),
         }))
       } catch (e) {
         if (!(e instanceof ApiError)) throw e
@@ -191,7 +199,7 @@ export const useBuild = defineStore('build', () => {
         }
         // the server will never take these: say why, and let go of them
         refused.value = e.fields.map((f) => `${f.path} ${f.message}`).join('; ') || e.message
-        keep((p) => ({ ...p, changes: p.changes.filter((c) => !sent.includes(c)) }))
+        keep((p) => ({ ...p, changes: p.changes.filter((c) => !sent.some(sameAs(c))) }))
       }
     }
   }
