@@ -44,8 +44,8 @@ export interface Listener {
 
 /** The live session of one build: one device in use, watched and recorded. It goes on while screens come and go. */
 export class LiveSession {
-  /** tells a returning screen whether its frames are of this session */
-  private readonly id = randomUUID()
+  /** tells a returning screen whether its frames are of the same device and stream */
+  private id = randomUUID()
   private device: Device | null = null
   private opening: Promise<void> | null = null
   private desk: DeskState | null = null
@@ -100,6 +100,7 @@ export class LiveSession {
   }
   private take<D extends Device>(open: (events: DeviceEvents) => D): D {
     this.device?.close()
+    this.id = randomUUID()
     this.desk = null
     this.last = null
     this.trace = []

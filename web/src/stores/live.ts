@@ -89,9 +89,9 @@ export const useLive = defineStore('live', () => {
         ended.value = ''
         const recent = message.recent as Frame[]
         // the same session again after a lost link: what came meanwhile is added to what is here
-        const lastS = session === message.session ? (buffer.at(-1)?.timeS ?? -Infinity) : Infinity
-        const missed = recent.filter((f) => f.timeS > lastS)
-        buffer = missed.length < recent.length && buffer.length ? [...buffer, ...missed].slice(-KEEP_FRAMES) : recent
+        const lastS = buffer.at(-1)?.timeS ?? -Infinity
+        const same = session === message.session
+        buffer = same ? [...buffer, ...recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES) : recent
         session = message.session as string
         frames.value = buffer
         frame.value = buffer.at(-1) ?? null

@@ -1,0 +1,269 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { madeReading } from '../../../../core/src/job/made-up.fixture.ts'
+import { useBuild } from '../../stores/build.ts'
+import { useLive } from '../../stores/live.ts'
+import { fakeLive, liveFrame } from '../../testing/live-socket.fixture.ts'
+import { openBuild } from '../../testing/open-build.fixture.ts'
+import StartView from './StartView.vue'
+
+vi.mock('naive-ui', async (original) => ({
+  ...(await original<object>()),
+  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn() }),
+}))
+
+const router = createRouter({
+  history: createMemoryHistory(),
+  routes: ['survey', 'plan', 'fuel', 'spark', 'tune', 'start', 'learn', 'logbook'].map((name) => ({
+    name,
+    path: `/builds/:id/${name}`,
+    component: { template: '<div/>' },
+  })),
+})
+type Wrapper = ReturnType<typeof mount>
+const button = (w: Wrapper, text: string | RegExp) =>
+  w.findAll('button').find((b) => (typeof text === 'string' ? b.text() === text : text.test(b.text())))!
+const tune = {
+  id: '00000000-0000-4000-8000-000000000001',
+  number: 3,
+  name: 'Base tune',
+  status: 'in-car',
+  origin: 'computed',
+  parentId: null,
+  createdAt: '',
+  inCarSince: null,
+  problems: [],
+}
+
+async function shown(readings: Parameters<typeof openBuild>[1] = [], answers: Parameters<typeof fakeLive>[0] = {}) {
+  await openBuild({ tunes: [tune] }, readings)
+  const live = fakeLive(answers)
+  const w = mount(StartView, { global: { plugins: [router] }, attachTo: document.body })
+  await flushPromises()
+  return { w, live }
+}
+const kinds = () => useBuild().context!.readings.map((r) => r.kind)
+const step = async (w: Wrapper, title: RegExp) => {
+  await w
+    .findAll('.steps button')
+    .find((b) => title.test(b.text()))!
+    .trigger('click')
+  await flushPromises()
+}
+
+let w: Wrapper | null = null
+beforeEach(() => void router.push('/builds/sound/start'))
+afterEach(async () => {
+  w?.unmount()
+  w = null
+  await flushPromises()
+  vi.unstubAllGlobals()
+})
+
+describe('the device in use', () => {
+  it('says what it is, and offers no hands where there are none', async () => {
+    const all = await shown()
+    w = all.w
+    expect(w.text()).toContain('BENCH')
+    await step(w, /Crank and run/)
+    expect(w.find('[data-testid="crank"]').exists()).toBe(true)
+    all.live.hello({ device: 'line', name: 'wing logger' })
+    all.live.frame({ rpm: 800, state: 'running' })
+    await flushPromises()
+    expect(w.text()).toContain('LOGGER')
+    expect(w.text()).toContain('it only tells, act at the car')
+    expect(w.find('[data-testid="crank"]').exists()).toBe(false)
+    all.live.hello({ device: 'replay', name: 'drive 1' })
+    await flushPromises()
+    expect(w.text()).toContain('nothing of it is written down')
+    all.live.say({ type: 'ended', reason: 'The log has been played to its end.' })
+    await flushPromises()
+    expect(w.text()).toContain('played to its end')
+    await w.find('[data-testid="use-bench"]').trigger('click')
+    expect(all.live.sent.at(-1)).toMatchObject({ command: 'device', use: 'bench' })
+  })
+  it('a refused command shows its gates, and a stop its reason until it is acted on', async () => {
+    const all = await shown([], {
+      key: () => ({
+        ok: false,
+        detail: 'The key stays off until these are met.',
+        gates: [{ label: 'A tune', why: 'none', station: 'tune' }],
+      }),
+    })
+    w = all.w
+    await step(w, /Key on/)
+    await w.find('[data-testid="key"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="refusal"]').text()).toContain('The key stays off')
+    expect(w.find('[data-testid="refusal"]').text()).toContain('A tune: none')
+    all.live.say({ type: 'stopped', reason: 'No oil pressure after 10 s (2 kPa)' })
+    await flushPromises()
+    expect(w.find('.alarm').text()).toContain('No oil pressure')
+    await w.find('[data-testid="off"]').trigger('click')
+    await flushPromises()
+    expect(all.live.commands()).toContain('stop')
+    expect(w.find('.alarm').exists()).toBe(false)
+  })
+  it('knock is shown while it is fresh and the engine runs', async () => {
+    const all = await shown()
+    w = all.w
+    all.live.frame({ timeS: 20, rpm: 2000, state: 'running' })
+    all.live.say({ type: 'heard', what: 'knock', timeS: 20 })
+    await flushPromises()
+    expect(w.find('[data-testid="knock"]').exists()).toBe(true)
+    all.live.frame({ timeS: 30, rpm: 2000, state: 'running' })
+    await flushPromises()
+    expect(w.find('[data-testid="knock"]').exists()).toBe(false)
+  })
+  it('a screen that comes back adds what it missed, another session begins anew', async () => {
+    const all = await shown()
+    w = all.w
+    all.live.frame({ timeS: 2, state: 'key-on' })
+    await flushPromises()
+    all.live.hello({ recent: [1.9, 2, 2.1, 2.2].map((timeS) => liveFrame({ timeS })) })
+    await flushPromises()
+    expect(useLive().frames.map((f) => f.timeS)).toEqual([1, 2, 2.1, 2.2])
+    all.live.hello({ session: 's2', recent: [liveFrame({ timeS: 0.5 })] })
+    await flushPromises()
+    expect(useLive().frames.map((f) => f.timeS)).toEqual([0.5])
+  })
+})
+
+describe('the tune into the unit', () => {
+  it('goes on step by step, and off and on is two commands', async () => {
+    const taken = (s: string, more = {}) => madeReading('tune.taking', { tuneId: tune.id, step: s, ...more })
+    const first = await shown([taken('sent'), taken('stored')])
+    w = first.w
+    await step(w, /Tune into/)
+    expect(w.text()).toContain('Version 3, Base tune')
+    await button(w, 'Key off, then on').trigger('click')
+    await flushPromises()
+    expect(first.live.commands()).toEqual(['stop', 'key'])
+    w.unmount()
+    const back = await shown([taken('sent'), taken('stored'), taken('power-cycled')], {
+      tune: () => ({ data: { differences: 1, labels: ['Fan on'] } }),
+    })
+    w = back.w
+    back.live.frame({ state: 'key-on' })
+    await step(w, /Tune into/)
+    await button(w, 'Read it back').trigger('click')
+    await flushPromises()
+    expect(back.live.sent.at(-1)).toMatchObject({ command: 'tune', action: 'read-back' })
+  })
+  it('says when it came back other than sent, and when it is held with its limit', async () => {
+    const all = (more: object) =>
+      ['sent', 'stored', 'power-cycled', 'read-back'].map((s) =>
+        madeReading('tune.taking', { tuneId: tune.id, step: s, ...(s === 'read-back' ? more : {}) }),
+      )
+    w = (await shown(all({ differences: 2 }))).w
+    await step(w, /Tune into/)
+    expect(w.find('[role="alert"]').text()).toContain('2 values came back other than sent')
+    w.unmount()
+    w = (await shown(all({ differences: 0, revLimitRpm: 5200 }))).w
+    await step(w, /Tune into/)
+    expect(w.text()).toContain('its rev limit is 5200 rpm')
+    expect(w.find('[data-testid="take-tune"]').exists()).toBe(false)
+  })
+  it('with a logger it is ticked off by hand', async () => {
+    const all = await shown()
+    w = all.w
+    all.live.hello({ device: 'line', name: 'wing logger' })
+    await step(w, /Tune into/)
+    await w.find('[data-testid="taken-by-hand"]').trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'tune.taking', value: { tuneId: tune.id, step: 'sent' } })
+  })
+})
+
+describe('key on', () => {
+  it('shows each check with what was seen and what is wanted', async () => {
+    const all = await shown()
+    w = all.w
+    all.live.frame({ state: 'key-on' })
+    all.live.say({ type: 'checks', checks: [{ id: 'battery', label: 'Battery', state: 'fail', seen: '11.4 V', limit: '12.2 V or more' }] })
+    await step(w, /Key on/)
+    const row = w.find('[data-testid="check-battery"]')
+    expect(row.text()).toContain('BAD')
+    expect(row.text()).toContain('11.4 V')
+    expect(row.text()).toContain('12.2 V or more')
+  })
+  it('injectors are opened one by one and recorded only when each was heard or not', async () => {
+    const all = await shown([], { click: (l) => ({ data: { injector: l.injector, clicks: l.injector !== 2 } }) })
+    w = all.w
+    all.live.frame({ state: 'key-on' })
+    all.live.say({ type: 'primed', primes: 5 })
+    await step(w, /Key on/)
+    expect(w.text()).toContain('primed 5 times: the intake is wet')
+    await w.find('[data-testid="click-1"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="record-injectors"]').attributes('disabled')).toBeDefined()
+    await w.find('[data-testid="click-2"]').trigger('click')
+    await flushPromises()
+    await w.find('[data-testid="record-injectors"]').trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)!.value).toEqual({ clicked: [1], silent: [2], primes: 5 })
+    expect(
+      useBuild()
+        .station('start')!
+        .findings.map((f) => f.message),
+    ).toContain('Injector 2 does not click')
+  })
+  it('a flag of the unit stands with its meaning until it is written down what cleared it', async () => {
+    w = (await shown([madeReading('start.flag', { flag: 'map-range' })])).w
+    await step(w, /Key on/)
+    expect(w.text()).toContain('manifold pressure out of range')
+    expect(w.text()).toContain('open wire, short')
+    await w.find('[aria-label^="What cleared"]').setValue('plug dried')
+    await button(w, 'Cleared').trigger('click')
+    await flushPromises()
+    expect(w.text()).toContain('cleared by plug dried')
+  })
+})
+
+describe('from leak to hands', () => {
+  it('the bench’s towel fills in where it is wet, and wet stops everything at once', async () => {
+    const all = await shown([], { instrument: () => ({ data: { says: 'wet at the feed joint', values: { where: 'feed' } } }) })
+    w = all.w
+    await step(w, /Leak check/)
+    await w.find('[data-testid="bench-leak"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="leak-seen"]').text()).toBe('wet at the feed joint')
+    await button(w, 'Wet').trigger('click')
+    await flushPromises()
+    expect(all.live.commands()).toContain('stop')
+    expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'fuel.leak-check', value: { dry: false, where: 'feed' } })
+  })
+  it('the hot round is its own reading', async () => {
+    w = (await shown()).w
+    await step(w, /hot/)
+    await w.find('[data-testid="hot-dry"]').trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'fuel.recheck', value: { when: 'hot', dry: true } })
+  })
+  it('two people and an extinguisher before it is agreed', async () => {
+    w = (await shown()).w
+    await step(w, /Helper/)
+    const agreed = () => button(w!, 'Agreed, record it')
+    expect(agreed().attributes('disabled')).toBeDefined()
+    await w.find('[data-testid="extinguisher"]').trigger('click')
+    await w.find('[aria-label="Stop word"]').setValue('anchor')
+    await agreed().trigger('click')
+    await flushPromises()
+    expect(kinds()).toContain('start.safety')
+  })
+  it('instruments tell in words and count their minutes; a screw is turned by quarters', async () => {
+    const all = await shown([], {
+      instrument: () => ({ data: { says: '52 kPa below the air; the needle stands still', values: {} } }),
+      screw: () => ({ data: { turns: 0.25 } }),
+    })
+    w = all.w
+    await w.find('[data-testid="instrument-vacuum-gauge"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="instrument-says"]').text()).toContain('52 kPa below the air')
+    expect(w.text()).toContain('4 min spent measuring')
+    await button(w, '¼ out').trigger('click')
+    await flushPromises()
+    expect(w.text()).toContain('screw +0.25 turns')
+  })
+})
