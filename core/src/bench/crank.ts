@@ -1,6 +1,6 @@
 import { dilutionShare, type BenchCar } from './car.ts'
 import type { SparkOfCylinder } from './ignition.ts'
-import { bestAdvanceDeg, burnShare, fmepKpa, indicatedWorkJ, type CycleInput } from './physics.ts'
+import { bestAdvanceDeg, burnShare, indicatedWorkJ, type CycleInput } from './physics.ts'
 import { Random } from './random.ts'
 
 /** below this a piston does not carry the crank over the next compression, rpm */
@@ -49,7 +49,7 @@ export class Crank {
   advanceDeg = 10
   knockLimitDeg = 90
   accessoryNm = 0
-  cold = 0
+  frictionKpa = 0
   sparks: readonly SparkOfCylinder[] | null = null
   /** place in the firing order of a lean cylinder, and what it gets of its fuel */
   lean: { place: number; share: number } | null = null
@@ -111,7 +111,7 @@ export class Crank {
       this.indicatedNm = 0
     }
 
-    const meanKpa = fmepKpa(rpm) * (1 + 0.6 * this.cold) + Math.max(0, car.barometerKpa + 2 - mapKpa)
+    const meanKpa = this.frictionKpa + Math.max(0, car.barometerKpa + 2 - mapKpa)
     const dragNm = this.omega > 0.5 ? (meanKpa * 1000 * car.displacementM3) / (4 * Math.PI) + this.accessoryNm : 0
     const starterNm =
       starterV === null

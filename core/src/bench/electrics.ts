@@ -13,6 +13,18 @@ const FAN_A = 12
 /** what starter and coils send through the earth strap of engine and unit, A, cranking and running */
 const STRAP_A = { cranking: 30, running: 6 }
 
+/** Who takes current, and from what. */
+export interface Consumers {
+  keyOn: boolean
+  cranking: boolean
+  rpm: number
+  pumpOn: boolean
+  fanOn: boolean
+  /** of a weak battery; null: a sound one */
+  crankingV: number | null
+  groundOhm: number
+}
+
 /** Battery, charging and what the consumers take; a bad earth lifts the unit's own zero. First-order, no state of charge. */
 export class Electrics {
   batteryV = 12.6
@@ -21,11 +33,7 @@ export class Electrics {
   /** current of what the key feeds, A */
   loadA = 0
 
-  step(
-    dt: number,
-    s: { keyOn: boolean; cranking: boolean; rpm: number; pumpOn: boolean; fanOn: boolean; crankingV: number | null; groundOhm: number },
-    car: Pick<BenchCar, 'dynamo'>,
-  ): void {
+  step(dt: number, s: Consumers, car: Pick<BenchCar, 'dynamo'>): void {
     this.loadA = (s.keyOn ? UNIT_A : 0) + (s.pumpOn ? PUMP_A : 0) + (s.fanOn ? FAN_A : 0)
     const charging = s.rpm > (car.dynamo ? 1100 : 450) && s.keyOn
     const target = s.cranking

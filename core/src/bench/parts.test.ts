@@ -9,7 +9,7 @@ import { FuelPath } from './fuel-path.ts'
 import { Heat } from './heat.ts'
 import { Inlet } from './inlet.ts'
 import { knockIntegral, knockLimit } from './knock.ts'
-import { bestAdvanceDeg, converterNm, fmepKpa, R_GAS } from './physics.ts'
+import { bestAdvanceDeg, converterNm, CRITICAL_FLOW, fmepKpa, R_GAS } from './physics.ts'
 import { seedOf } from './random.ts'
 
 const b = demoBuild('1-lowland.json')
@@ -57,6 +57,15 @@ describe('the inlet', () => {
     const inlet = settled(0.05, 2000)
     const wanted = ((trueVe(car, 2000, inlet.mapKpa) / 100) * inlet.mapKpa * 1000 * car.displacementM3 * 2000) / (120 * R_GAS * 310)
     expect(inlet.outKgS / wanted).toBeCloseTo(1, 3)
+  })
+  it('steady idle flow is plate and valve and leak together, each by its own area', () => {
+    const inlet = new Inlet(car, 310)
+    const [plate, valve, leak] = [car.plateLeakM2, 0.2 * car.idleValveAreaM2, 0.15 * car.plateLeakM2]
+    inlet.fixedAreaM2 = plate + valve + leak
+    for (let t = 0; t < 4; t += DT) inlet.step(DT, 700)
+    const perM2 =
+      ((car.barometerKpa * 1000) / Math.sqrt(R_GAS * (car.ambientC + 273.15))) * CRITICAL_FLOW.at(inlet.mapKpa / car.barometerKpa)
+    expect(inlet.outKgS / ((plate + valve + leak) * perM2)).toBeCloseTo(1, 4)
   })
   it('a still engine takes nothing and the manifold fills to the air', () => {
     const inlet = settled(0.01, 0)
@@ -127,6 +136,23 @@ describe('the mixture sensor', () => {
     const sensor = settle(hot(), 1)
     for (let t = 0; t < 40; t += 0.1) sensor.heat(0.1, false)
     expect(sensor.lambda).toBeNull()
+  })
+  it('after the delay it follows with the lag it was given: 63 % of a step in one lag, 86 % in two', () => {
+    for (const slow of [1, 6]) {
+      const sensor = settle(hot(), 1, 0.02, 8)
+      sensor.slow = slow
+      const phi = () => 1 / sensor.lambda!
+      let t = 0
+      while (phi() < 1.0005 && t < 4) {
+        sensor.step(DT, 1.1, 2000, 0.02)
+        t += DT
+      }
+      const lagS = car.sensorLagS * slow
+      for (let k = 0; k < lagS; k += DT) sensor.step(DT, 1.1, 2000, 0.02)
+      expect((phi() - 1) / 0.1).toBeCloseTo(0.63, 1)
+      for (let k = 0; k < lagS; k += DT) sensor.step(DT, 1.1, 2000, 0.02)
+      expect((phi() - 1) / 0.1).toBeCloseTo(0.86, 1)
+    }
   })
   it('a leak before it reads lean, most where little gas flows', () => {
     const leaky = (kgS: number) => {

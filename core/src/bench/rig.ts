@@ -5,7 +5,7 @@ import type { EngineState, Frame } from '../start/frame.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 import type { BenchCar } from './car.ts'
 import { Crank } from './crank.ts'
-import { Electrics } from './electrics.ts'
+import { Electrics, type Consumers } from './electrics.ts'
 import { MixtureSensor } from './exhaust.ts'
 import { faultSize, type BenchChoices, type FaultId } from './faults.ts'
 import { FuelPath } from './fuel-path.ts'
@@ -13,7 +13,7 @@ import { Heat } from './heat.ts'
 import { lightSeenDeg, sparkAtDeg, sparksOf, type BenchIgnition } from './ignition.ts'
 import { Inlet } from './inlet.ts'
 import { knockLimit, type KnockLimit } from './knock.ts'
-import { converterNm, thermalShare } from './physics.ts'
+import { converterNm, fmepKpa, thermalShare } from './physics.ts'
 import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
 import { countFactor, pulseReaches } from './speed-count.ts'
@@ -70,6 +70,15 @@ export class Bench {
     lambda: null,
     keyOn: false,
     inGear: false,
+  }
+  private readonly consumers: Consumers = {
+    keyOn: false,
+    cranking: false,
+    rpm: 0,
+    pumpOn: false,
+    fanOn: false,
+    crankingV: null,
+    groundOhm: 0,
   }
   /** what is really there of the ignition; null: every spark comes as commanded */
   ignition: BenchIgnition | null = null
@@ -253,7 +262,8 @@ export class Bench {
         : 0
     fuel.overOutletKpa = this.rail ? this.rail.overOutletKpa(inlet.mapKpa) : 0
 
-    crank.cold = cold
+    // oil is thick in a cold engine
+    crank.frictionKpa = fmepKpa(rpm) * (1 + 0.6 * cold)
     crank.thermalShare = thermalShare(car.compressionRatio, rpm)
     crank.advanceDeg = this.trueAdvanceDeg()
     if (this.ticks % FEW_TICKS === 0) {
@@ -278,19 +288,15 @@ export class Bench {
     const { out } = this.unit
     const rpm = this.rpm
     this.heat.step(dt, this.fuel.arrivingGps, this.inlet.outKgS, out.fanOn)
-    this.electrics.step(
-      dt,
-      {
-        keyOn: this.keyOn,
-        cranking: this.starter && rpm < 330,
-        rpm,
-        pumpOn: out.pumpOn,
-        fanOn: out.fanOn,
-        crankingV: this.fault('battery-low'),
-        groundOhm: this.fault('weak-ground') ?? 0,
-      },
-      this.car,
-    )
+    const { consumers } = this
+    consumers.keyOn = this.keyOn
+    consumers.cranking = this.starter && rpm < 330
+    consumers.rpm = rpm
+    consumers.pumpOn = out.pumpOn
+    consumers.fanOn = out.fanOn
+    consumers.crankingV = this.fault('battery-low')
+    consumers.groundOhm = this.fault('weak-ground') ?? 0
+    this.electrics.step(dt, consumers, this.car)
     const oilKpa = rpm > 50 && this.fault('no-oil') === null ? Math.min(420, 60 + rpm * 0.14) : 0
     this.oilKpa += ((oilKpa - this.oilKpa) * dt) / 0.7
   }

@@ -201,7 +201,7 @@ it('every rule has its own id, beginning with a subject, and a station that is o
   expect(new Set(rules.map((r) => r.id)).size).toBe(rules.length)
   const line = stations.map((s) => s.id)
   for (const rule of rules) {
-    expect(rule.id).toMatch(/^(survey|plan|fuel|spark|tach|tune|start|learn)\./)
+    expect(rule.id).toMatch(/^(survey|plan|fuel|spark|tach|start|learn)\./)
     expect(line).toContain(rule.station)
   }
 })

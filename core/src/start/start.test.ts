@@ -1,6 +1,6 @@
 import type { TuneSummary } from '../job/build.ts'
 import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
+import { evaluate, stopsBefore } from '../job/evaluate.ts'
 import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
 import { startGates } from './gates.ts'
 import { describe, expect, it } from 'vitest'
@@ -249,6 +249,12 @@ describe('did the unit take the tune', () => {
     expect(gate(taking(...all, { step: 'read-back', differences: 0 })).met).toBe(true)
     const ran = { ...taking(), readings: [madeReading('start.ran', { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: 't1' })] }
     expect(gate(ran as never).met).toBe(true)
+  })
+  it('a unit that forgot it does not shut the key: it must be sent again', () => {
+    const forgot = taking(...all, { step: 'read-back', differences: 2, revLimitRpm: 9900 }).build
+    const gates = startGates(contextOf(forgot), stopsBefore(evaluate(forgot).stations, 'start'))
+    expect(gates['key-on'].find((g) => g.id === 'stops')!.why).not.toMatch(/keep the tune|rev limit/)
+    expect(gates.crank.find((g) => g.id === 'tune-taken')!.met).toBe(false)
   })
   it('a unit that forgot it, or tells another engine’s limit, is a stop', () => {
     const found = (c: ReturnType<typeof contextOf>) => takingRules.map((r) => r.check(c)?.message).filter(Boolean)

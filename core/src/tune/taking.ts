@@ -49,8 +49,8 @@ export function tuneTaking(c: Context): Taking {
 
 export const takingRules: Rule[] = [
   {
-    id: 'tune.not-taken',
-    station: 'tune',
+    id: 'start.tune-not-taken',
+    station: 'start',
     check: (c) => {
       const { step, differences } = tuneTaking(c)
       return step === 'read-back' && differences !== null && differences > 0
@@ -64,8 +64,8 @@ export const takingRules: Rule[] = [
     },
   },
   {
-    id: 'tune.limit-stored',
-    station: 'tune',
+    id: 'start.limit-stored',
+    station: 'start',
     check: (c) => {
       const { revLimitRpm } = tuneTaking(c)
       const redline = c.resolved.redlineRpm

@@ -50,7 +50,15 @@ const axis = computed(() => {
 const options = computed(() => {
   const palette = palettes[settings.dark ? 'dark' : 'light']
   return {
-    chart: { toolbar: { show: false }, animations: { enabled: false }, zoom: { enabled: false }, fontFamily: 'Barlow, sans-serif' },
+    chart: {
+      toolbar: { show: false },
+      animations: { enabled: false },
+      zoom: { enabled: false },
+      fontFamily: 'Barlow',
+      background: 'transparent',
+      foreColor: palette.soft,
+    },
+    theme: { mode: settings.dark ? 'dark' : 'light' },
     colors: [palette.data, palette.ink],
     stroke: { width: [3, 3], dashArray: [0, 6] },
     xaxis: {

@@ -7,9 +7,11 @@ import { useSettings } from '../../stores/settings.ts'
 const props = defineProps<{ frame: Frame | null }>()
 const settings = useSettings()
 const lambdaText = computed(() =>
-  props.frame?.lambda === null || props.frame?.lambda === undefined
-    ? 'heating'
-    : settings.format(props.frame.lambda, 'lambda', settings.mixture === 'AFR' ? 1 : 2),
+  !props.frame
+    ? '–'
+    : props.frame.lambda === null
+      ? 'heating'
+      : settings.format(props.frame.lambda, 'lambda', settings.mixture === 'AFR' ? 1 : 2),
 )
 </script>
 

@@ -128,6 +128,11 @@ const knocking = computed(
     <live-numbers :frame="live.frame" />
     <live-traces :frames="live.frames" :seconds="30" />
 
+    <template v-if="hands">
+      <bench-hands />
+      <bench-faults class="faults" :ids="carFaultIds" />
+    </template>
+
     <div class="foot">
       <button class="off" data-testid="off" @click="stopAll">Pump and key off</button>
       <div v-if="live.device !== 'line'" class="clock" role="group" aria-label="Clock">
@@ -136,10 +141,6 @@ const knocking = computed(
       </div>
       <span class="num state">{{ !on ? 'key off' : live.frame?.pumpOn ? 'pump runs' : 'pump off' }}</span>
     </div>
-    <template v-if="hands">
-      <bench-hands />
-      <bench-faults class="faults" :ids="carFaultIds" />
-    </template>
   </div>
 </template>
 
