@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { crankAndRun, isolate, keyOnChecks, saved, station, takeTune, type, zone } from './hands.ts'
+import { crankAndRun, isolate, keyOnChecks, openSparkStep, proveSpark, saved, startProved, station, takeTune, type, zone } from './hands.ts'
 
 /** Each demo car from where it stands to a running engine, cold, by nothing but what the screen says. */
 const car = (n: number, at: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${at}`
@@ -93,19 +93,8 @@ test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then 
   await type(page, 'Reference angle', '60')
   await page.getByRole('radio', { name: '½ interval', exact: true }).click()
   await page.getByRole('tab', { name: 'Steps', exact: true }).click()
-  const step = async (id: string) => {
-    const title = page.getByTestId(`step-${id}`).getByRole('button').first()
-    if ((await title.getAttribute('aria-expanded')) === 'false') await title.click()
-  }
-  await step('zero')
-  await page.getByRole('button', { name: 'Record zero mark' }).click()
-  await step('stroke')
-  await page.getByTestId('bench-spark.stroke').click()
-  await step('fitted')
-  await page.getByRole('button', { name: 'Set at the reference' }).click()
-  await step('polarity')
-  await page.getByTestId('bench-spark.polarity').click()
-  await step('order')
+  await proveSpark(page)
+  await openSparkStep(page, 'order')
   await page.getByTestId('bench-spark.order').click()
   await saved(page)
   await expect(page.getByRole('link', { name: /Spark cleared/ })).toBeVisible()
@@ -145,11 +134,7 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
 
 test('the Rampart: all proved before, cold again: key, prime, crank', async ({ page }) => {
   await page.goto(car(2, 'start'))
-  await page.getByRole('button', { name: /Crank and run/ }).click()
-  await page.getByRole('button', { name: 'Key on', exact: true }).click()
-  await page.getByRole('button', { name: 'Prime', exact: true }).click()
-  await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await startProved(page)
   await page.waitForTimeout(4000)
   expect(Number(await page.getByTestId('rpm').textContent())).toBeGreaterThan(500)
   await page.getByTestId('off').click()

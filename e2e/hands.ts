@@ -57,3 +57,28 @@ export async function crankAndRun(page: Page): Promise<void> {
   await page.getByTestId('crank').click()
   await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
 }
+
+/** Opens one of the bench procedure's steps at Spark, if it is not open. */
+export async function openSparkStep(page: Page, id: string): Promise<void> {
+  const title = page.getByTestId(`step-${id}`).getByRole('button').first()
+  if ((await title.getAttribute('aria-expanded')) === 'false') await title.click()
+}
+/** Zero mark, stroke, pick-up set, polarity: each with the bench's instrument. */
+export async function proveSpark(page: Page): Promise<void> {
+  await openSparkStep(page, 'zero')
+  await page.getByRole('button', { name: 'Record zero mark' }).click()
+  await openSparkStep(page, 'stroke')
+  await page.getByTestId('bench-spark.stroke').click()
+  await openSparkStep(page, 'fitted')
+  await page.getByRole('button', { name: 'Set at the reference' }).click()
+  await openSparkStep(page, 'polarity')
+  await page.getByTestId('bench-spark.polarity').click()
+}
+/** A car whose gates are all met: key, fuse, starter, and it runs. */
+export async function startProved(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Crank and run/ }).click()
+  await page.getByRole('button', { name: 'Key on', exact: true }).click()
+  await page.getByRole('button', { name: 'Prime', exact: true }).click()
+  await page.getByTestId('crank').click()
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+}

@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import { startProved } from './hands.ts'
 
 /** One current picture of each main view, from the demo data: npm run screenshots. */
 const folder = join(import.meta.dirname, '../docs/screenshots')
@@ -59,11 +60,7 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await shot(page, 'hand-over')
 
   await page.goto(car(2, 'start'))
-  await page.getByRole('button', { name: /Crank and run/ }).click()
-  await page.getByRole('button', { name: 'Key on', exact: true }).click()
-  await page.getByRole('button', { name: 'Prime', exact: true }).click()
-  await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await startProved(page)
   await page.waitForTimeout(24_000)
   await shot(page, 'first-start')
   await page.getByTestId('off').click()

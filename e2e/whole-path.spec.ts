@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
-import { crankAndRun, isolate, keyOnChecks, saved, station, takeTune, type, zone } from './hands.ts'
+import { crankAndRun, isolate, keyOnChecks, openSparkStep, proveSpark, saved, station, takeTune, type, zone } from './hands.ts'
 
 /** One car from an empty survey to the signed sheet, by the screen alone, as a person would. */
 const demo = join(import.meta.dirname, '../demo/logs')
@@ -129,26 +129,15 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await cap.press('ArrowLeft')
   await expect(page.getByTestId('offset')).toContainText('in line at')
   await page.getByRole('tab', { name: 'Steps', exact: true }).click()
-  const step = async (id: string) => {
-    const title = page.getByTestId(`step-${id}`).getByRole('button').first()
-    if ((await title.getAttribute('aria-expanded')) === 'false') await title.click()
-  }
-  await step('zero')
-  await page.getByRole('button', { name: 'Record zero mark' }).click()
-  await step('stroke')
-  await page.getByTestId('bench-spark.stroke').click()
-  await step('fitted')
-  await page.getByRole('button', { name: 'Set at the reference' }).click()
-  await step('polarity')
-  await page.getByTestId('bench-spark.polarity').click()
+  await proveSpark(page)
   // two leads crossed on the bench car: found by the light on each lead, put right, seen again
   await page.getByText('Bench car', { exact: true }).click()
   await page.getByText('Two leads or coils crossed').click()
-  await step('order')
+  await openSparkStep(page, 'order')
   await page.getByTestId('bench-spark.order').click()
   await expect(page.getByText('Leads 5 and 3 are crossed')).toBeVisible()
   await page.getByText('Two leads or coils crossed').click()
-  await step('order')
+  await openSparkStep(page, 'order')
   await page.getByTestId('bench-spark.order').click()
   await expect(page.getByText('Leads 5 and 3 are crossed')).toBeHidden()
   await saved(page)

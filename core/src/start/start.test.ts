@@ -5,6 +5,7 @@ import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
 import { startGates } from './gates.ts'
 import { describe, expect, it } from 'vitest'
 import type { Frame } from './frame.ts'
+import { madeFrame } from './frame.fixture.ts'
 import { takingRules, tuneTaking } from '../tune/taking.ts'
 import {
   flagRegister,
@@ -26,29 +27,7 @@ import {
   throttleRules,
 } from './index.ts'
 
-const frame = (more: Partial<Frame> = {}): Frame => ({
-  timeS: 0,
-  state: 'key-on',
-  rpm: 0,
-  mapKpa: 99,
-  throttlePct: 0,
-  lambda: 2.2,
-  lambdaTarget: 1,
-  coolantC: 20,
-  intakeAirC: 20,
-  batteryV: 12.6,
-  correctionPct: 0,
-  enrichmentPct: 0,
-  pulseMs: 0,
-  advanceDegBtdc: 10,
-  idleValvePct: 30,
-  fuelCut: 0,
-  pumpOn: false,
-  fuelPressureKpa: 0,
-  oilPressureKpa: 0,
-  faultFlags: [],
-  ...more,
-})
+const frame = madeFrame
 const facts = { place: { barometerKpa: 99 } }
 /** One press of the throttle and half a second of rest, twenty-five samples a second. */
 const sweep = (top: number, step = 4, rest = 0) => {

@@ -4,7 +4,7 @@ import { demoBuild } from '../bench/demo-build.fixture.ts'
 import type { FaultId } from '../bench/faults.ts'
 import { contextOf } from '../job/context.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
-import type { Frame } from './frame.ts'
+import { madeFrame } from './frame.fixture.ts'
 import { StreamWatch, type StreamEvent } from './stream-watch.ts'
 
 const watchOf = (file: string) => {
@@ -93,32 +93,9 @@ describe('what the app sees by itself', () => {
   })
   it('a stream that begins again, such as another replay, is shown everything again', () => {
     const watch = watchOf('1-lowland.json')
-    const frame = (timeS: number): Frame => ({ ...demoFrame, timeS, faultFlags: ['map-range'] })
+    const frame = (timeS: number) => madeFrame({ timeS, faultFlags: ['map-range'] })
     expect(watch.see(frame(10)).map((e) => e.kind)).toEqual(['flag'])
     expect(watch.see(frame(10.1))).toEqual([])
     expect(watch.see(frame(0)).map((e) => e.kind)).toEqual(['flag'])
   })
 })
-
-const demoFrame: Frame = {
-  timeS: 0,
-  state: 'key-on',
-  rpm: 0,
-  mapKpa: 99,
-  throttlePct: 0,
-  lambda: null,
-  lambdaTarget: null,
-  coolantC: null,
-  intakeAirC: null,
-  batteryV: null,
-  correctionPct: null,
-  enrichmentPct: null,
-  pulseMs: null,
-  advanceDegBtdc: null,
-  idleValvePct: null,
-  fuelCut: null,
-  pumpOn: null,
-  fuelPressureKpa: null,
-  oilPressureKpa: null,
-  faultFlags: [],
-}

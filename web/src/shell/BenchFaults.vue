@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { benchFaults, type FaultId } from '@vectum/core'
 import CellInput from '../quantity/CellInput.vue'
 import { useBuild } from '../stores/build.ts'
+import BenchPanel from './BenchPanel.vue'
 
 /** What is wrong with the bench car: set here, put right here, and known to nothing else on the page. */
 const props = defineProps<{ ids: readonly FaultId[] }>()
@@ -28,13 +29,10 @@ function size(id: FaultId, text: string): void {
 </script>
 
 <template>
-  <details class="bench">
-    <summary>
-      <strong class="head">Bench car</strong>
-      <span class="soft"
-        >{{ count ? `${count} fault${count > 1 ? 's' : ''} set` : 'nothing wrong with it' }}; readings marked “bench” come from it</span
-      >
-    </summary>
+  <bench-panel
+    title="Bench car"
+    :note="`${count ? `${count} fault${count > 1 ? 's' : ''} set` : 'nothing wrong with it'}; readings marked “bench” come from it`"
+  >
     <p class="soft">
       Set what is wrong, then find it with the steps as on a real car. Taking the mark away is putting it right with the spanner. No
       judgement looks here.
@@ -53,22 +51,10 @@ function size(id: FaultId, text: string): void {
         </span>
       </li>
     </ul>
-  </details>
+  </bench-panel>
 </template>
 
 <style scoped>
-.bench {
-  border: 1px dashed var(--soft);
-  padding: 8px 14px;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
-}
-summary strong {
-  font-size: 18px;
-  margin-right: 10px;
-}
 ul {
   list-style: none;
   padding: 0;

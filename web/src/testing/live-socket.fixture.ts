@@ -1,30 +1,9 @@
 import { vi } from 'vitest'
 import type { Frame } from '@vectum/core'
+import { madeFrame } from '../../../core/src/start/frame.fixture.ts'
 
 type Line = Record<string, unknown>
-export const liveFrame = (more: Partial<Frame> = {}): Frame => ({
-  timeS: 1,
-  state: 'key-on',
-  rpm: 0,
-  mapKpa: 99,
-  throttlePct: 0,
-  lambda: null,
-  lambdaTarget: 1,
-  coolantC: 20,
-  intakeAirC: 20,
-  batteryV: 12.6,
-  correctionPct: 0,
-  enrichmentPct: 0,
-  pulseMs: 0,
-  advanceDegBtdc: 10,
-  idleValvePct: 40,
-  fuelCut: 0,
-  pumpOn: false,
-  fuelPressureKpa: 0,
-  oilPressureKpa: 0,
-  faultFlags: [],
-  ...more,
-})
+export const liveFrame = (more: Partial<Frame> = {}): Frame => madeFrame({ timeS: 1, lambda: null, ...more })
 
 /** A live session in miniature: what the screen sends is kept, what the server would say is said by the test. */
 export function fakeLive(answers: Record<string, (line: Line) => Line> = {}) {

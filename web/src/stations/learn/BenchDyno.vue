@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import { dynoSummary, type DynoRow } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
+import BenchPanel from '../../shell/BenchPanel.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { palettes } from '../../theme.ts'
@@ -82,11 +83,7 @@ const options = computed(() => {
 </script>
 
 <template>
-  <details class="dyno">
-    <summary>
-      <strong class="head">Bench: dynamometer</strong>
-      <span class="soft">the simulated engine on a brake, throttle held</span>
-    </summary>
+  <bench-panel title="Bench: dynamometer" note="the simulated engine on a brake, throttle held">
     <div class="act">
       <quantity-field v-model="fromRpm" label="From" dimension="rpm" />
       <quantity-field v-model="toRpm" label="To" dimension="rpm" />
@@ -117,23 +114,10 @@ const options = computed(() => {
       </p>
       <line-chart type="line" height="280" :options="options" :series="series" />
     </template>
-  </details>
+  </bench-panel>
 </template>
 
 <style scoped>
-.dyno {
-  border: 1px dashed var(--soft);
-  padding: 8px 14px;
-  margin: 10px 0;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
-}
-summary strong {
-  font-size: 18px;
-  margin-right: 10px;
-}
 .act :deep(.field) {
   width: 130px;
 }

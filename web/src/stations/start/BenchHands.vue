@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { carInstrumentIds, carInstruments, type CarInstrumentId } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
+import BenchPanel from '../../shell/BenchPanel.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useStartDesk } from './use-start-desk.ts'
 
@@ -34,11 +35,10 @@ async function hand(to: boolean | undefined): Promise<void> {
 </script>
 
 <template>
-  <details class="hands">
-    <summary>
-      <strong class="head">Hands on the bench car</strong>
-      <span class="soft">instruments, screw, valve, brake, lever{{ minutes ? `; ${minutes} min spent measuring` : '' }}</span>
-    </summary>
+  <bench-panel
+    title="Hands on the bench car"
+    :note="`instruments, screw, valve, brake, lever${minutes ? `; ${minutes} min spent measuring` : ''}`"
+  >
     <div class="grid">
       <button v-for="id in carInstrumentIds" :key="id" type="button" :data-testid="`instrument-${id}`" @click="connect(id)">
         <strong>{{ carInstruments[id].title }}</strong>
@@ -82,23 +82,10 @@ async function hand(to: boolean | undefined): Promise<void> {
         {{ brakeNm }} Nm</label
       >
     </div>
-  </details>
+  </bench-panel>
 </template>
 
 <style scoped>
-.hands {
-  border: 1px dashed var(--soft);
-  padding: 8px 14px;
-  margin-top: 14px;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
-}
-summary strong {
-  font-size: 18px;
-  margin-right: 10px;
-}
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));

@@ -130,7 +130,7 @@ const knocking = computed(
 
     <template v-if="hands">
       <bench-hands />
-      <bench-faults class="faults" :ids="carFaultIds" />
+      <bench-faults :ids="carFaultIds" />
     </template>
 
     <div class="foot">
@@ -145,9 +145,6 @@ const knocking = computed(
 </template>
 
 <style scoped>
-.faults {
-  margin-top: 14px;
-}
 .start {
   display: flex;
   flex-direction: column;
