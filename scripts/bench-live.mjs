@@ -20,7 +20,9 @@ const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const cdp = await page.context().newCDPSession(page)
 await cdp.send('Performance.enable')
 let received = 0
-page.on('websocket', (socket) => socket.on('framereceived', ({ payload }) => (received += String(payload).includes('"type":"frame"') ? 1 : 0)))
+page.on('websocket', (socket) =>
+  socket.on('framereceived', ({ payload }) => (received += String(payload).includes('"type":"frame"') ? 1 : 0)),
+)
 await page.goto(`${url}/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80002/start`)
 await page.getByRole('button', { name: /Crank and run/ }).click()
 await page.getByRole('button', { name: 'Key on', exact: true }).click()

@@ -209,3 +209,76 @@ describe('what each fault of the car does', () => {
     expect(Math.abs(mean(bench, (f) => f.rpm) - target)).toBeLessThan(60)
   })
 })
+
+describe('what the unit does by itself', () => {
+  const learning = (most: number) => {
+    const build = demoBuild(six)
+    const tune = computeBaseTune(build.facts, build.choices)
+    const bench = new Bench(
+      benchCarFor(build.facts, build.choices, seedOf(build.id)),
+      { ...tune, parameters: { ...tune.parameters, learnAuthorityPct: most } },
+      { coolantC: 84 },
+    )
+    bench.keyOn = true
+    bench.run(3)
+    bench.starter = true
+    for (let t = 0; t < 8 && bench.rpm < 420; t += 0.05) bench.run(0.05)
+    bench.starter = false
+    bench.run(240)
+    return bench
+  }
+  it('learning takes over what the loop corrects, keeps it with the key off, and stays within its authority', () => {
+    const without = learning(0)
+    const [loop, none] = [mean(without, (f) => f.correctionPct), mean(without, (f) => f.learnedPct)]
+    expect(none).toBe(0)
+    const bench = learning(20)
+    expect(Math.abs(mean(bench, (f) => f.correctionPct))).toBeLessThan(0.35 * Math.abs(loop))
+    const learned = mean(bench, (f) => f.learnedPct)
+    expect(learned / loop).toBeGreaterThan(0.6)
+    bench.keyOn = false
+    bench.run(5)
+    bench.keyOn = true
+    bench.run(3)
+    bench.starter = true
+    for (let t = 0; t < 8 && bench.rpm < 420; t += 0.05) bench.run(0.05)
+    bench.starter = false
+    bench.run(20)
+    expect(mean(bench, (f) => f.learnedPct, 2) / learned).toBeGreaterThan(0.7)
+    expect(Math.abs(mean(learning(1), (f) => f.learnedPct))).toBeLessThanOrEqual(1)
+  })
+  it('another VE table forgets what was learned on the old one; another fan does not', () => {
+    const bench = learning(20)
+    const { tune } = bench.unit
+    const before = bench.frame().learnedPct
+    bench.unit.tune = { ...tune, parameters: { ...tune.parameters, fanOnC: 95 } }
+    bench.run(0.1)
+    expect(bench.frame().learnedPct / before).toBeCloseTo(1, 1)
+    bench.unit.tune = { ...tune, tables: { ...tune.tables, ve: tune.tables.ve.map((v) => v + 1) } }
+    bench.run(0.01)
+    expect(Math.abs(bench.frame().learnedPct)).toBeLessThan(0.1 * Math.abs(before))
+  })
+  it('hot intake air draws the spark back', () => {
+    const advance = (faults: Set) => {
+      const bench = running(six, faults, 20)
+      bench.throttlePct = 14
+      bench.loadNm = 40
+      bench.run(4)
+      return mean(bench, (f) => f.advanceDegBtdc, 2)
+    }
+    // 60 K too much on air near 20 degC: 40 K over the bound at 0.2 degrees each
+    expect(advance([]) - advance([{ id: 'air-sensor', size: 60 }])).toBeGreaterThan(5)
+  })
+  it('interference resets it: the stream breaks off for a moment and begins anew', () => {
+    const bench = running(six, [{ id: 'interference' }], 5)
+    let gaps = 0
+    let was = true
+    for (let t = 0; t < 200; t += 0.05) {
+      bench.run(0.05)
+      if (was && !bench.linkUp) gaps++
+      was = bench.linkUp
+      if (bench.rpm < 300) bench.starter = true
+      else bench.starter = false
+    }
+    expect(gaps).toBeGreaterThan(2)
+  })
+})

@@ -23,6 +23,9 @@ export const STEP_S = 0.001
 /** temperatures are read every so many ticks of the unit, and what the cylinders do with a spark every few */
 const SLOW_TICKS = 20
 const FEW_TICKS = 4
+/** resets by interference, and how long each takes */
+const RESETS_PER_S = 0.05
+const RESET_S = 0.4
 /** the unit goes off under this, and a bad earth takes from what it gets */
 const DROPS_UNDER_V = 11
 /** throttle screw: share of the warm idle's air, and of the pedal's travel at the sensor, for each turn */
@@ -59,6 +62,7 @@ export class Bench {
   private readonly knock: KnockLimit
   private steps = 0
   private ticks = 0
+  private backAtS = 0
   private readonly signals: Signals = { mapV: 1, throttleV: 0.5, coolantOhm: 2500, airOhm: 2500, lambdaV: null }
   private readonly input: UnitInputs = {
     rpm: 0,
@@ -209,7 +213,10 @@ export class Bench {
     const { input, signals, heat, electrics, fitted } = this
     const unitV = electrics.batteryV - electrics.groundLiftV
     if (this.throttlePct > 10) this.opened = true
-    this.linkUp = !(this.starter && this.fault('supply-drops') !== null && unitV < DROPS_UNDER_V)
+    // plug sparks beside the loom reset the unit now and then; it is back after a moment and begins anew
+    if (this.ignition?.fault('interference') && this.rpm > 60 && this.random.next() < RESETS_PER_S * UNIT_TICK_S)
+      this.backAtS = this.timeS + RESET_S
+    this.linkUp = !(this.starter && this.fault('supply-drops') !== null && unitV < DROPS_UNDER_V) && this.timeS >= this.backAtS
     const seen = this.fault('no-speed-signal') === null && (!this.ignition || pulseReaches(this.ignition, this.rpm))
     input.rpm = seen ? this.rpm : 0
     input.batteryV = unitV
@@ -318,6 +325,7 @@ export class Bench {
       intakeAirC: input.intakeAirC + noise(0.1),
       batteryV: input.batteryV + noise(0.03),
       correctionPct: out.correctionPct,
+      learnedPct: out.learnedPct,
       enrichmentPct: out.enrichmentPct,
       pulseMs: out.pulseMs,
       advanceDegBtdc: out.advanceDegBtdc,

@@ -1,6 +1,7 @@
 import { bilinear } from '../tune/axes.ts'
 import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../tune/fuel-equation.ts'
 import { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet } from '../tune/sensors.ts'
+import { UnitMemory } from './unit-memory.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 
 /** What the control unit can see. */
@@ -25,6 +26,7 @@ export interface UnitOutputs {
   pumpOn: boolean
   fuelCut: boolean
   correctionPct: number
+  learnedPct: number
   enrichmentPct: number
   lambdaTarget: number
   fanOn: boolean
@@ -45,6 +47,7 @@ const CRANK_TO_RUN_RPM = 400
 const SHUT_PCT = 1.5
 const PUMP_AFTER_STALL_S = 1.5
 const RATE_S = 0.1
+const STEADY_RPM = 60
 const MAX_ACCEL_PCT = 60
 /** how far spark is drawn back when the speed reaches its limit */
 const SOFT_RETARD_DEG = 15
@@ -58,6 +61,7 @@ export class ControlUnit {
     pumpOn: false,
     fuelCut: false,
     correctionPct: 0,
+    learnedPct: 0,
     enrichmentPct: 0,
     lambdaTarget: 1,
     fanOn: false,
@@ -78,6 +82,7 @@ export class ControlUnit {
   private turned = false
   private slowMapKpa = 0
   private current!: TuneDocument
+  private memory: UnitMemory | null = null
   private lastCoolantOhm = 0
   private lastAirOhm = 0
   private coolantC = 0
@@ -93,6 +98,10 @@ export class ControlUnit {
     return this.current
   }
   set tune(tune: TuneDocument) {
+    if (this.current === tune) return
+    // what was learned on another table is not true of this one
+    if (!this.memory || JSON.stringify(this.current.tables.ve) !== JSON.stringify(tune.tables.ve))
+      this.memory = new UnitMemory(tune.axes.rpm.at(-1)!)
     this.current = tune
     this.sensors = new SensorSet(tune.parameters)
     this.lastCoolantOhm = this.lastAirOhm = 0
@@ -176,7 +185,7 @@ export class ControlUnit {
     const shut = throttlePct < SHUT_PCT
     const idling = shut && this.running && this.smoothRpm < target + 350
     this.idleValve(idling, shut, target, coolantC, dt)
-    this.spark(idling, target, rpm, mapKpa)
+    this.spark(idling, target, rpm, mapKpa, input.intakeAirC)
 
     out.lambdaTarget = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
     out.enrichmentPct = this.enrichment(throttlePct, mapKpa, coolantC, dt)
@@ -196,7 +205,10 @@ export class ControlUnit {
     const air = airPerCylinderG(bilinear(axes, tables.ve, rpm, mapKpa), mapKpa, charge, p.displacementCc / p.cylinders) * p.cylinders
     const stoich = air / p.stoichAfr
     const fuel = this.running
-      ? (stoich / this.out.lambdaTarget) * (1 + this.out.enrichmentPct / 100) * (1 + this.out.correctionPct / 100)
+      ? (stoich / this.out.lambdaTarget) *
+        (1 + this.out.enrichmentPct / 100) *
+        (1 + this.out.correctionPct / 100) *
+        (1 + this.out.learnedPct / 100)
       : stoich * (1 + (alongCurve(p.crankingPct, coolantC) / 100 - 1) * Math.max(0, 1 - this.firings / p.crankingDecayFirings))
     return pulseMs(fuel, p, batteryV)
   }
@@ -227,14 +239,15 @@ export class ControlUnit {
     this.out.idleValvePct = Math.min(100, Math.max(0, base + this.idleIntegralPct + proportional + dashpot + (this.running ? 0 : 12)))
   }
 
-  private spark(idling: boolean, target: number, rpm: number, mapKpa: number): void {
+  private spark(idling: boolean, target: number, rpm: number, mapKpa: number, airC: number): void {
     const { parameters: p, axes, tables } = this.tune
     if (!this.running) this.out.advanceDegBtdc = p.crankingAdvanceDeg
     else {
       const table = bilinear(axes, tables.spark, rpm, mapKpa)
       const catching = idling ? Math.min(6, Math.max(-6, (target - rpm) * 0.03)) : 0
       const over = Math.min(1, Math.max(0, (rpm - (p.revLimitRpm - p.revSoftBelowRpm)) / Math.max(1, p.revSoftBelowRpm)))
-      this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over
+      const hot = p.airRetardDegPerK * Math.max(0, airC - p.airRetardFromC)
+      this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over - hot
     }
     if (this.fixedAdvanceDeg !== null) this.out.advanceDegBtdc = this.fixedAdvanceDeg
   }
@@ -255,5 +268,11 @@ export class ControlUnit {
       this.loopPct = Math.min(p.loopAuthorityPct, Math.max(-p.loopAuthorityPct, this.loopPct + error * 100 * 0.6 * dt))
     } else this.loopPct *= 1 - dt / 4
     this.out.correctionPct = this.loopPct
+    if (p.learnAuthorityPct > 0 && this.memory) {
+      // only what stands still is worth remembering
+      if (active && this.accelPct < 1 && Math.abs(input.rpm - this.smoothRpm) < STEADY_RPM)
+        this.memory.learn(input.rpm, input.mapKpa, this.loopPct, p.learnAuthorityPct, dt)
+      this.out.learnedPct = this.running ? this.memory.at(input.rpm, input.mapKpa) : 0
+    } else this.out.learnedPct = 0
   }
 }

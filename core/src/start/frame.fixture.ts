@@ -13,6 +13,7 @@ export const madeFrame = (more: Partial<Frame> = {}): Frame => ({
   intakeAirC: 20,
   batteryV: 12.6,
   correctionPct: 0,
+  learnedPct: 0,
   enrichmentPct: 0,
   pulseMs: 0,
   advanceDegBtdc: 10,

@@ -20,6 +20,8 @@ export interface Frame {
   intakeAirC: number | null
   batteryV: number | null
   correctionPct: number | null
+  /** what the unit has learned for good at this point */
+  learnedPct: number | null
   enrichmentPct: number | null
   pulseMs: number | null
   advanceDegBtdc: number | null
@@ -41,6 +43,7 @@ export const frameChannels = [
   'intakeAirC',
   'batteryV',
   'correctionPct',
+  'learnedPct',
   'enrichmentPct',
   'pulseMs',
   'advanceDegBtdc',
@@ -64,6 +67,7 @@ export const FrameLine = z.strictObject({
   intakeAirC: told(bounded('intakeAirC')),
   batteryV: told(bounded('batteryV')),
   correctionPct: told(bounded('correctionPct')),
+  learnedPct: told(bounded('learnedPct')),
   enrichmentPct: told(bounded('enrichmentPct')),
   pulseMs: told(bounded('pulseMs')),
   advanceDegBtdc: told(bounded('advanceDegBtdc')),

@@ -40,6 +40,12 @@ export function tuneDemand(
   return { fuelPerCycleG: fuel, pulseMs: pulseMs(fuel, p, RUNNING_V), fuelGps: (fuel * rpm) / 120, lambda }
 }
 
+/** The detonation guard for each cell of a spark table, crank degrees BTDC. */
+export function sparkCeiling(facts: Facts, axes: TuneDocument['axes'], barometerKpa: number): (cell: number) => number {
+  const full = fullLoadAdvanceDeg(resolveFacts(facts))
+  return (cell) => guardDeg(full, axes.mapKpa[Math.floor(cell / axes.rpm.length)], barometerKpa)
+}
+
 /** Checks that run on every tune, computed or edited: what would hurt the engine, and whether its fuel agrees with the power it is for. */
 export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
   const problems: TuneProblem[] = []
@@ -53,7 +59,7 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
     spark: null as null | { i: number; j: number; over: number; guard: number },
     bend: null as null | { i: number; j: number; value: number },
   }
-  const full = fullLoadAdvanceDeg(r)
+  const guardAt = sparkCeiling(facts, axes, p.barometerKpa)
   axes.mapKpa.forEach((map, j) =>
     axes.rpm.forEach((_, i) => {
       const c = j * nr + i
@@ -63,7 +69,7 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
         tables.lambdaTarget[c] > (worst.lean?.value ?? 0)
       )
         worst.lean = { i, j, value: tables.lambdaTarget[c] }
-      const guard = guardDeg(full, map, p.barometerKpa)
+      const guard = guardAt(c)
       const over = tables.spark[c] - guard
       if (over > 0.05 && over > (worst.spark?.over ?? 0)) worst.spark = { i, j, over, guard }
       if (i > 0 && i < nr - 1) {

@@ -46,14 +46,34 @@ export function interpolateBlock(axes: Axes, cells: readonly number[], b: Block)
   })
 }
 
-/** One pass of smoothing: each cell moves half-way to the mean of its neighbours in the table. */
-export function smoothBlock(axes: Axes, cells: readonly number[], b: Block): number[] {
+/**
+ * One pass of smoothing: each cell moves half-way to the mean of its neighbours in the table; the four corners of the table, from which it was built,
+ * stay.
+ * @param ceiling most a cell may be raised to, such as the detonation guard; a cell that stands over it already is not raised further
+ */
+export function smoothBlock(axes: Axes, cells: readonly number[], b: Block, ceiling: (cell: number) => number = () => Infinity): number[] {
   const nr = axes.rpm.length
+  const corners = new Set([0, nr - 1, cells.length - nr, cells.length - 1])
   return change(cells, inBlock(axes, b), (old, cell) => {
+    if (corners.has(cell)) return old
     const i = cell % nr
     const near = [i > 0 ? cell - 1 : -1, i < nr - 1 ? cell + 1 : -1, cell - nr, cell + nr].filter((k) => k >= 0 && k < cells.length)
-    return (old + near.reduce((sum, k) => sum + cells[k], 0) / near.length) / 2
+    const smoothed = (old + near.reduce((sum, k) => sum + cells[k], 0) / near.length) / 2
+    return Math.min(smoothed, Math.max(old, ceiling(cell)))
   })
+}
+
+/** The largest step between two neighbours of a table, and the cell it leads to. */
+export function largestStep(axes: Axes, cells: readonly number[]): { step: number; i: number; j: number } {
+  const nr = axes.rpm.length
+  let most = { step: 0, i: 0, j: 0 }
+  cells.forEach((value, cell) => {
+    const i = cell % nr
+    const j = (cell - i) / nr
+    for (const before of [i > 0 ? cell - 1 : -1, cell - nr])
+      if (before >= 0 && Math.abs(value - cells[before]) > most.step) most = { step: Math.abs(value - cells[before]), i, j }
+  })
+  return most
 }
 
 /** Cells within a table's bounds and at its resolution. */

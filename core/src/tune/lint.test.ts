@@ -1,9 +1,11 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
 import { mergePatch } from '../job/patch.ts'
 import type { Facts } from '../survey/facts.ts'
 import { computeBaseTune } from './base-tune.ts'
-import { checkTune } from './checks.ts'
+import { checkTune, sparkCeiling } from './checks.ts'
+import { largestStep, smoothBlock } from './grid-edit.ts'
 import type { TuneDocument } from './tune.ts'
 
 const b = demoBuild('1-lowland.json')
@@ -54,5 +56,36 @@ describe('a boosted engine', () => {
     expect(tune.tables.spark[a * n + i] - tune.tables.spark[z * n + i]).toBeCloseTo(0.15 * kpa, 0)
     expect(tune.tables.lambdaTarget[a * n + i] - tune.tables.lambdaTarget[z * n + i]).toBeCloseTo(0.001 * kpa, 2)
     expect(Math.min(...tune.tables.lambdaTarget)).toBeGreaterThanOrEqual(0.76)
+  })
+})
+
+describe('smoothing spark', () => {
+  const all = { i0: 0, j0: 0, i1: base.axes.rpm.length - 1, j1: base.axes.mapKpa.length - 1 }
+  const ceiling = sparkCeiling(b.facts, base.axes, base.parameters.barometerKpa)
+  it('never raises a cell over the guard, however rough the table, and leaves the corners', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 55, noNaN: true }), { minLength: base.tables.spark.length, maxLength: base.tables.spark.length }),
+        (cells) => {
+          const smooth = smoothBlock(base.axes, cells, all, ceiling)
+          smooth.forEach((value, cell) => expect(value).toBeLessThanOrEqual(Math.max(cells[cell], ceiling(cell)) + 1e-9))
+          for (const corner of [0, base.axes.rpm.length - 1, cells.length - 1]) expect(smooth[corner]).toBe(cells[corner])
+        },
+      ),
+      { numRuns: 30 },
+    )
+  })
+  it('the largest step is told with its cell and falls with each pass', () => {
+    const rough = base.tables.spark.map((v, cell) => (cell === 40 ? v + 12 : v))
+    const first = largestStep(base.axes, rough)
+    const n = base.axes.rpm.length
+    expect([first.j * n + first.i, first.j * n + first.i - 1, (first.j - 1) * n + first.i]).toContain(40)
+    expect(largestStep(base.axes, smoothBlock(base.axes, rough, all)).step).toBeLessThan(first.step)
+    expect(
+      largestStep(
+        base.axes,
+        base.tables.spark.map(() => 20),
+      ),
+    ).toMatchObject({ step: 0 })
   })
 })

@@ -3,6 +3,7 @@ import { NButton, NCheckbox, NInput, NSelect, NSpin, useMessage } from 'naive-ui
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import {
   checkTune,
+  largestStep,
   takingWords,
   tuneTaking,
   computeBaseTune,
@@ -42,7 +43,7 @@ const other = ref<Tune | null>(null)
 const compareWith = ref<string | null>(null)
 const error = ref<string | null>(null)
 const busy = ref(false)
-const editor = useTuneEditor(tune)
+const editor = useTuneEditor(tune, () => build.value.facts)
 const { table, block, tables, spec } = editor
 const page = ref<'tables' | 'parameters'>('tables')
 /** parameters changed on this page, not saved yet */
@@ -174,6 +175,13 @@ const live = useLive()
 const following = ref(false)
 watch(following, (on) => (on ? live.open(build.value.id) : live.close()))
 onBeforeUnmount(() => live.close())
+const steepest = computed(() => {
+  if (!tune.value || !tables.value) return null
+  const { axes, tables: saved } = tune.value.document
+  const { step, i, j } = largestStep(axes, tables.value[table.value])
+  const was = largestStep(axes, saved[table.value]).step
+  return { now: step, was: Math.abs(was - step) > 1e-9 ? was : null, rpm: axes.rpm[i], mapKpa: axes.mapKpa[j] }
+})
 const taking = computed(() => tuneTaking(builds.context!))
 const operating = computed(() => {
   const f = live.frame
@@ -299,6 +307,11 @@ function showTable(name: TableName): void {
           <n-button @click="editor.smooth()">Smooth</n-button>
           <n-button :disabled="!editor.canUndo.value" @click="editor.undo()">Undo</n-button>
           <n-button :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</n-button>
+          <span v-if="steepest" class="soft" data-testid="steepest"
+            >largest step {{ steepest.now.toFixed(spec.decimals)
+            }}{{ steepest.was !== null ? `, was ${steepest.was.toFixed(spec.decimals)}` : '' }}, at {{ steepest.rpm }} rpm,
+            {{ steepest.mapKpa }} kPa</span
+          >
         </div>
         <table-grid
           v-if="page === 'tables'"

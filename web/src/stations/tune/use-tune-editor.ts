@@ -7,9 +7,11 @@ import {
   setBlock,
   settle,
   smoothBlock,
+  sparkCeiling,
   tableNames,
   tableSpecs,
   type Block,
+  type Facts,
   type TableName,
 } from '@vectum/core'
 import type { Tune } from '../../api/types.ts'
@@ -18,7 +20,8 @@ type Tables = Record<TableName, number[]>
 const HISTORY = 100
 
 /** Edits on one tune version that are not saved yet: undo, redo, and a draft that survives a reload. */
-export function useTuneEditor(tune: Ref<Tune | null>) {
+/** @param facts of the car: smoothing never raises spark over its detonation guard */
+export function useTuneEditor(tune: Ref<Tune | null>, facts: () => Facts = () => ({})) {
   const drafts = useLocalStorage<Record<string, Tables>>('vectum.tune-drafts', {})
   const table = ref<TableName>('ve')
   const block = ref<Block>({ i0: 0, j0: 0, i1: 0, j1: 0 })
@@ -55,7 +58,9 @@ export function useTuneEditor(tune: Ref<Tune | null>) {
   const add = (amount: number) => edit((cells) => addBlock(axes.value, cells, block.value, amount))
   const scale = (pct: number) => edit((cells) => scaleBlock(axes.value, cells, block.value, pct))
   const interpolate = () => edit((cells) => interpolateBlock(axes.value, cells, block.value))
-  const smooth = () => edit((cells) => smoothBlock(axes.value, cells, block.value))
+  const ceiling = () =>
+    table.value === 'spark' ? sparkCeiling(facts(), axes.value, tune.value!.document.parameters.barometerKpa) : undefined
+  const smooth = () => edit((cells) => smoothBlock(axes.value, cells, block.value, ceiling()))
   function undo(): void {
     const before = past.value.at(-1)
     if (!before || !tables.value) return
