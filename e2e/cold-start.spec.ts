@@ -1,5 +1,18 @@
 import { expect, test, type Page } from '@playwright/test'
-import { crankAndRun, isolate, keyOnChecks, openSparkStep, proveSpark, saved, startProved, station, takeTune, type, zone } from './hands.ts'
+import {
+  crankAndRun,
+  isolate,
+  keyOnChecks,
+  openSparkStep,
+  proveSpark,
+  recordPrepared,
+  saved,
+  startProved,
+  station,
+  takeTune,
+  type,
+  zone,
+} from './hands.ts'
 
 /** Each demo car from where it stands to a running engine, cold, by nothing but what the screen says. */
 const car = (n: number, at: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${at}`
@@ -36,7 +49,8 @@ async function firstStart(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Prime, pressure/ }).click()
   await page.getByTestId('prime').click()
   await expect(page.locator('.gauge')).toHaveText(/[1-4]\d\d kPa/)
-  for (const step of ['Helper and fire', 'Leak check']) {
+  await recordPrepared(page)
+  for (const step of ['Ready and safe', 'Leak check']) {
     const button = page.getByRole('button', { name: new RegExp(step) })
     if ((await button.textContent())?.includes('done')) continue
     await button.click()

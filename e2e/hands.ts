@@ -48,6 +48,13 @@ export async function keyOnChecks(page: Page): Promise<void> {
   await page.getByRole('button', { name: '×1', exact: true }).click()
 }
 
+/** Battery, connectors, chocks: looked at and written down. */
+export async function recordPrepared(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Ready and safe/ }).click()
+  for (const id of ['battery-charged', 'connectors-done', 'chocked']) await page.getByTestId(id).click()
+  await page.getByTestId('prepared').click()
+}
+
 /** From a primed rail to a running engine: cranked without fuel, then with it. */
 export async function crankAndRun(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Crank, no fuel/ }).click()

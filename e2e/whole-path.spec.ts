@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
-import { crankAndRun, isolate, keyOnChecks, openSparkStep, proveSpark, saved, station, takeTune, type, zone } from './hands.ts'
+import {
+  crankAndRun,
+  isolate,
+  keyOnChecks,
+  openSparkStep,
+  proveSpark,
+  recordPrepared,
+  saved,
+  station,
+  takeTune,
+  type,
+  zone,
+} from './hands.ts'
 
 /** One car from an empty survey to the signed sheet, by the screen alone, as a person would. */
 const demo = join(import.meta.dirname, '../demo/logs')
@@ -206,6 +218,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await page.getByRole('button', { name: /Prime, pressure/ }).click()
   await page.getByTestId('prime').click()
   await expect(page.locator('.gauge')).toHaveText(/(29\d|30\d) kPa/)
+  await recordPrepared(page)
   await crankAndRun(page)
   await page.getByRole('button', { name: '×20', exact: true }).click()
   await expect(page.getByTestId('coolant')).toHaveText(/[89]\d °C/, { timeout: 90_000 })

@@ -106,6 +106,7 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   await client.send('clock', { rate: 1 })
   await client.until((m) => m.type === 'changed')
 
+  await record(id, 'start.prepared', { batteryCharged: true, connectorsDone: true, chocked: true })
   await record(id, 'start.safety', { extinguisher: true, helper: true, stopWord: 'anchor' })
   expect((await client.send('pump', { allowed: true })).ok).toBe(true)
   await record(id, 'fuel.pressure', { pressureKpa: 300, engineRunning: false })

@@ -57,6 +57,7 @@ const words: { [K in ReadingKind]: (value: z.infer<(typeof readingKinds)[K]>) =>
     `Injectors that click: ${v.clicked.join(', ') || 'none'}${v.silent.length ? `; SILENT: ${v.silent.join(', ')}` : ''}${v.spraySeen === undefined ? '' : v.spraySeen ? '; prime spray seen' : '; NO prime spray'}${v.primes === undefined ? '' : `; primed ${v.primes} times`}`,
   'start.flag': (v) => `Unit’s flag ${flagTitle(v.flag)}: ${v.clearedBy === undefined ? 'seen' : `cleared by ${v.clearedBy}`}`,
   'start.safety': (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
+  'start.prepared': () => 'Battery charged, connector list done, wheels chocked and out of gear',
   'start.sanity': (v) => (v.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'),
   'start.dry-crank': (v) =>
     `Cranked without fuel at ${v.rpm.toFixed(0)} rpm, ${v.dropouts} dropouts, ${v.spikes} spikes${v.lightDeg === undefined ? '' : `, light ${v.lightDeg.toFixed(1)}° of ${v.commandedDeg ?? '?'}° commanded`}${v.oilKpa === undefined ? '' : `, oil ${v.oilKpa.toFixed(0)} kPa`}`,

@@ -153,6 +153,11 @@ export const readingKinds = {
     clearedBy: z.string().trim().min(1).max(200).optional(),
   }),
   'start.safety': z.strictObject({ extinguisher: z.literal(true), helper: z.literal(true), stopWord: z.string().trim().min(1).max(40) }),
+  'start.prepared': z.strictObject({
+    batteryCharged: z.literal(true),
+    connectorsDone: z.literal(true),
+    chocked: z.literal(true).describe('wheels chocked, neutral or park, brake on'),
+  }),
   'start.sanity': z.strictObject({
     passed: z.boolean(),
     checks: z

@@ -110,8 +110,17 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
           : `so far ${takingWords[taking.step]}`,
     station: 'start',
   }
+  const isPrepared = latest(c.readings, 'start.prepared') !== null || hasRun(c)
+  const prepared: Gate = {
+    id: 'prepared',
+    label: 'Battery charged, every connector on the list done, wheels chocked and out of gear',
+    met: isPrepared,
+    why: isPrepared ? 'looked at' : 'look and record it',
+    station: 'start',
+  }
   const crank: Gate[] = [
     ...prime,
+    prepared,
     taken,
     {
       id: 'pressure',
@@ -142,7 +151,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       station: 'start',
     },
   ]
-  return { 'key-on': keyOn, prime, 'dry-crank': [...prime, taken, ...flooded], crank }
+  return { 'key-on': keyOn, prime, 'dry-crank': [...prime, prepared, taken, ...flooded], crank }
 }
 
 /** A flooding that has not been cleared since: pump off, plugs out, and no fuel in the oil. Fuel in the oil does not clear it. */

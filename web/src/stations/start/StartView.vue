@@ -42,7 +42,7 @@ const steps = computed(() => [
   { id: 'gates', title: 'Gates', done: gates.value['key-on'].every((g) => g.met) },
   { id: 'key', title: 'Key on, checks', done: met('sanity') },
   { id: 'taking', title: 'Tune into the unit', done: met('tune-taken') },
-  { id: 'safety', title: 'Helper and fire', done: met('safety') },
+  { id: 'safety', title: 'Ready and safe', done: met('safety') && met('prepared') },
   { id: 'prime', title: 'Prime, pressure', done: met('pressure') },
   { id: 'leak', title: 'Leak check', done: met('leak') },
   { id: 'dry', title: 'Crank, no fuel', done: met('dry-crank') },

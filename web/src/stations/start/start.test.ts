@@ -243,7 +243,7 @@ describe('from leak to hands', () => {
   })
   it('two people and an extinguisher before it is agreed', async () => {
     w = (await shown()).w
-    await step(w, /Helper/)
+    await step(w, /Ready and safe/)
     const agreed = () => button(w!, 'Agreed, record it')
     expect(agreed().attributes('disabled')).toBeDefined()
     await w.find('[data-testid="extinguisher"]').trigger('click')
@@ -251,6 +251,14 @@ describe('from leak to hands', () => {
     await agreed().trigger('click')
     await flushPromises()
     expect(kinds()).toContain('start.safety')
+    // and what belongs to start day
+    await step(w, /Ready and safe/)
+    for (const id of ['battery-charged', 'connectors-done']) await w.find(`[data-testid="${id}"]`).trigger('click')
+    expect(w.find('[data-testid="prepared"]').attributes('disabled')).toBeDefined()
+    await w.find('[data-testid="chocked"]').trigger('click')
+    await w.find('[data-testid="prepared"]').trigger('click')
+    await flushPromises()
+    expect(kinds()).toContain('start.prepared')
   })
   it('instruments tell in words and count their minutes; a screw is turned by quarters', async () => {
     const all = await shown([], {
