@@ -161,6 +161,23 @@ describe('the learn solve', () => {
     expect(result.verdicts.map((v) => v.code)).toContain('unsafe-lean')
   })
 
+  it('tells a moment of lean as the throttle opens from a lean table: still unsafe, but not more fuel in the table', () => {
+    const log = drive({ seed: 9, needPct: () => 0, high: true, loop: false })
+    const { mapKpa, lambda, lambdaTarget } = log.channels
+    // after every step up to full load the mixture stays lean for seven tenths of a second
+    let left = 0
+    for (let i = 1; i < mapKpa!.length; i++) {
+      if (mapKpa![i] > 90 && mapKpa![i - 1] <= 90) left = 0.7
+      if (left > 0 && mapKpa![i] > 90) lambda![i] = lambdaTarget![i] + 0.12
+      left -= log.timeS[i] - log.timeS[i - 1]
+    }
+    const result = solveLearn(log, axes, { barometerKpa: 99 })
+    const codes = result.verdicts.map((v) => v.code)
+    expect(result.cells.some((c) => c.state === 'unsafe')).toBe(true)
+    expect(codes).toContain('unsafe-lean-moment')
+    expect(codes).not.toContain('unsafe-lean')
+  })
+
   it('names an error that is the same everywhere as flow or pressure, not as a table to learn', () => {
     expect(solveLearn(drive({ seed: 10, needPct: () => 6 }), axes).verdicts.map((v) => v.code)).toContain('uniform-error')
     expect(solveLearn(drive({ seed: 10, needPct: need }), axes).verdicts.map((v) => v.code)).not.toContain('uniform-error')

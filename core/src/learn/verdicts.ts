@@ -8,6 +8,8 @@ interface Verdict {
 }
 
 const UNIFORM_MIN_PCT = 3
+/** 0.05 lambda over a rich target is nearly 6 %: a cell that wants less than this when steady was lean only for a moment */
+const LEAN_STEADY_PCT = 4
 const SATURATED_SHARE = 0.1
 const MIN_CELLS = 8
 
@@ -54,10 +56,20 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
           : 'The log has no coolant temperature, so warm-up enrichment could not be left out. Use only the warm part of the log.',
     })
   const unsafe = result.cells.filter((c) => c.state === 'unsafe')
-  if (unsafe.length)
+  // a table that is lean wants fuel of the steady rows too; where it does not, it was lean only while the throttle opened or after a cut
+  const moment = unsafe.filter((c) => c.correctionPct !== null && c.correctionPct < LEAN_STEADY_PCT)
+  const first = (cells: typeof unsafe) => `first: ${cells[0].rpm} rpm, ${cells[0].mapKpa} kPa`
+  const some = (cells: typeof unsafe) => `${cells.length} ${cells.length === 1 ? 'cell' : 'cells'}`
+  const steady = unsafe.filter((c) => !moment.includes(c))
+  if (steady.length)
     verdicts.push({
       code: 'unsafe-lean',
-      message: `Leaner than target by more than 0.05 lambda at high load in ${unsafe.length} ${unsafe.length === 1 ? 'cell' : 'cells'} (first: ${unsafe[0].rpm} rpm, ${unsafe[0].mapKpa} kPa). Add fuel there before driving it again.`,
+      message: `Leaner than target by more than 0.05 lambda at high load in ${some(steady)} (${first(steady)}). Add fuel there before driving it again.`,
+    })
+  if (moment.length)
+    verdicts.push({
+      code: 'unsafe-lean-moment',
+      message: `Lean at high load for half a second or more in ${some(moment)} (${first(moment)}), though the steady mixture there is within ${LEAN_STEADY_PCT} %: it comes as the throttle opens or after a fuel cut. More acceleration fuel, not more in the table; no full pulls until it is gone.`,
     })
 
   if (solid.length >= MIN_CELLS) {
