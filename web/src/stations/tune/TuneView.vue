@@ -24,6 +24,7 @@ import type { Tune } from '../../api/types.ts'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
+import AxisEditor from './AxisEditor.vue'
 import ParameterList from './ParameterList.vue'
 import SetupAgain from './SetupAgain.vue'
 import SliceChart from './SliceChart.vue'
@@ -169,6 +170,12 @@ async function takeSetup(ids: string[]): Promise<void> {
     again.value = null
     message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
   }
+}
+async function takeAxes(document: TuneDocument): Promise<void> {
+  const from = tune.value
+  if (!from) return
+  const made = await storeDocument(document, from.id)
+  if (made) message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
 }
 // the cell the engine is in now, while it is watched
 const live = useLive()
@@ -348,6 +355,7 @@ function showTable(name: TableName): void {
           :label="spec.label"
           :marked="operating ?? { i: block.i1, j: block.j1 }"
         />
+        <axis-editor v-if="page === 'tables' && !edited" :tune="tune.document" :busy="busy" @take="takeAxes" />
         <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
         <div class="files">
           <tune-files
