@@ -1,23 +1,12 @@
+import { orificePsi } from '../air/orifice.ts'
+
 /** Laws the bench is made of, each small enough to test alone. */
 export const R_GAS = 287.05
-const GAMMA = 1.4
-
-/**
- * Compressible flow through an orifice: mass flow = area x p0 / sqrt(R T0) x psi(p / p0), with psi constant below the critical ratio.
- * Near a ratio of 1 the slope of psi is infinite and an explicit step is unstable, so the last two percent are a straight line to zero.
- * Tabled, because a power law in every step would take half of the bench's time. Source: Heywood, appendix C, equations C.8 and C.9.
- */
+/** The orifice's flow function on a table, because a power law in every step would take half of the bench's time. */
 class OrificeFlow {
   private readonly table = new Float64Array(2049)
-  static readonly LINEAR_FROM = 0.98
   constructor() {
-    for (let i = 0; i < this.table.length; i++) this.table[i] = OrificeFlow.psi(i / (this.table.length - 1))
-  }
-  static psi(ratio: number): number {
-    const critical = (2 / (GAMMA + 1)) ** (GAMMA / (GAMMA - 1))
-    const x = Math.max(critical, Math.min(ratio, OrificeFlow.LINEAR_FROM))
-    const value = Math.sqrt(((2 * GAMMA) / (GAMMA - 1)) * (x ** (2 / GAMMA) - x ** ((GAMMA + 1) / GAMMA)))
-    return ratio <= OrificeFlow.LINEAR_FROM ? value : (value * Math.max(0, 1 - ratio)) / (1 - OrificeFlow.LINEAR_FROM)
+    for (let i = 0; i < this.table.length; i++) this.table[i] = orificePsi(i / (this.table.length - 1))
   }
   at(ratio: number): number {
     if (ratio >= 1) return 0

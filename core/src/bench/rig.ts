@@ -1,3 +1,4 @@
+import { plateShare } from '../air/orifice.ts'
 import { CoreError } from '../calc/errors.ts'
 import { chargeTemperatureC } from '../tune/fuel-equation.ts'
 import { SensorSet, usualSensors } from '../tune/sensors.ts'
@@ -247,7 +248,7 @@ export class Bench {
     const rpm = this.rpm
     const cold = Math.min(1, Math.max(0, (80 - heat.coolantC) / 90))
     inlet.chargeK = this.chargeK()
-    inlet.openShare = 1 - Math.cos((this.platePct / 100) * (Math.PI / 2))
+    inlet.openShare = plateShare(this.platePct)
     inlet.breathes = 1 + (this.fault('engine-breathes') ?? 0) / 100
     const idleAreaM2 = car.plateLeakM2 + 0.25 * car.idleValveAreaM2
     const valvePct = this.fault('idle-valve-shut') === null && !this.valveBlocked ? out.idleValvePct : 0

@@ -1,5 +1,6 @@
 import { bilinear } from '../tune/axes.ts'
 import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../tune/fuel-equation.ts'
+import { runnerShare } from '../tune/runner.ts'
 import { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet } from '../tune/sensors.ts'
 import { UnitMemory } from './unit-memory.ts'
 import { alongCurve, type TuneDocument } from '../tune/tune.ts'
@@ -202,7 +203,14 @@ export class ControlUnit {
     const { parameters: p, axes, tables } = this.tune
     const { rpm, mapKpa, coolantC, intakeAirC, batteryV } = input
     const charge = chargeTemperatureC(intakeAirC, coolantC, p.chargeHeatShare)
-    const air = airPerCylinderG(bilinear(axes, tables.ve, rpm, mapKpa), mapKpa, charge, p.displacementCc / p.cylinders) * p.cylinders
+    const cylinderCc = p.displacementCc / p.cylinders
+    let air = airPerCylinderG(bilinear(axes, tables.ve, rpm, mapKpa), mapKpa, charge, cylinderCc) * p.cylinders
+    const { runner } = this.tune
+    if (runner) {
+      const share = runnerShare(runner, input.throttlePct)
+      const ve = bilinear({ rpm: axes.rpm, mapKpa: runner.throttlePct }, runner.ve, rpm, input.throttlePct)
+      air += share * (airPerCylinderG(ve, p.barometerKpa, charge, cylinderCc) * p.cylinders - air)
+    }
     const stoich = air / p.stoichAfr
     const fuel = this.running
       ? (stoich / this.out.lambdaTarget) *

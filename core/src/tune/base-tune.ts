@@ -6,7 +6,8 @@ import type { CamClass, Facts } from '../survey/facts.ts'
 import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
 import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
-import { veModel } from './ve-model.ts'
+import { runnerTable } from './runner.ts'
+import { peakPowerRpm, veModel } from './ve-model.ts'
 
 /** Starting values of handbook 05, by cam class. */
 const IDLE_RPM: Record<CamClass, number> = { stock: 700, mild: 750, hot: 850, wild: 975 }
@@ -203,7 +204,22 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
       spark: fill(1, (rpm, map) => sparkDeg(rpm, map, r, idleRpm)),
     },
     parameters,
+    ...(route === 'individual-runner'
+      ? {
+          runner: runnerTable({
+            rpm: axes.rpm,
+            ve,
+            barometerKpa: r.barometerKpa,
+            idleRpm,
+            idleMapKpa: r.idleMapKpa,
+            powerRpm: peakPowerRpm(r.camClass, r.redlineRpm),
+            displacementCc: r.displacementCc,
+            chargeHeatShare: CHARGE_HEAT_SHARE,
+          }),
+        }
+      : {}),
     provenance: {
+      ...(route === 'individual-runner' ? { runner: 'computed: where the plates pass what the engine takes' } : {}),
       ve: `computed: ${r.camClass} cam, ${route}, redline ${r.redlineRpm} rpm, idle at ${r.idleMapKpa.toFixed(0)} kPa`,
       lambdaTarget: `computed: idle ${IDLE_LAMBDA[r.camClass].toFixed(2)} for a ${r.camClass} cam, cruise 1.00, full load ${FULL_LAMBDA} from ${(RICH_FROM * r.barometerKpa).toFixed(0)} to ${(RICH_FULL * r.barometerKpa).toFixed(0)} kPa`,
       spark: `computed: ${full.toFixed(1)}° at full load (${r.chamber} chamber, ${r.compressionRatio}:1, ${r.octaneRon} RON), ${CRUISE_TOTAL_MAX}° at most in cruise`,

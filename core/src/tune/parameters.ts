@@ -122,6 +122,13 @@ export function tuneDifferences(have: TuneDocument, other: TuneDocument): TuneDi
         to: `by up to ${most > 0 ? '+' : ''}${most.toFixed(decimals)} ${unit}`,
       })
     }
+  if (!same(have.runner, other.runner))
+    list.push({
+      id: 'runner',
+      label: 'VE by throttle',
+      from: have.runner ? `${have.runner.ve.length} cells` : 'none',
+      to: other.runner ? `${other.runner.ve.length} cells` : 'none',
+    })
   for (const key of Object.keys(parameterSpecs) as ParameterKey[])
     if (!same(have.parameters[key], other.parameters[key]))
       list.push({
@@ -154,5 +161,16 @@ export function takeParts(have: TuneDocument, other: TuneDocument, ids: readonly
       parameters[key] = other.parameters[key]
       from(key)
     }
-  return { ...have, axes: axes ? other.axes : have.axes, tables, parameters: parameters as TuneParameters, provenance }
+  // it stands on the speed axis, so it goes where that goes
+  const runner = axes || ids.includes('runner') ? other.runner : have.runner
+  if (runner !== have.runner) from('runner')
+  const { runner: _, ...rest } = have
+  return {
+    ...rest,
+    axes: axes ? other.axes : have.axes,
+    tables,
+    parameters: parameters as TuneParameters,
+    provenance,
+    ...(runner ? { runner } : {}),
+  }
 }

@@ -45,8 +45,17 @@ export function resample(tune: TuneDocument, axes: TuneDocument['axes']): TuneDo
     ]),
   ) as TuneDocument['tables']
   const note = (name: string) => `${tune.provenance[name] ?? 'not said'}; brought to ${axes.rpm.length} × ${axes.mapKpa.length} axes`
+  const runner = tune.runner && {
+    ...tune.runner,
+    ve: tune.runner.throttlePct.flatMap((pct) =>
+      axes.rpm.map(
+        (rpm) => Math.round(bilinear({ rpm: tune.axes.rpm, mapKpa: tune.runner!.throttlePct }, tune.runner!.ve, rpm, pct) * 10) / 10,
+      ),
+    ),
+  }
   return {
     ...tune,
+    ...(runner ? { runner } : {}),
     axes,
     tables,
     provenance: { ...tune.provenance, ...Object.fromEntries(tableNames.map((name) => [name, note(name).slice(0, 400)])) },

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { CoreError } from '../calc/errors.ts'
 import { checkAxis } from './axes.ts'
+import { RunnerTable } from './runner.ts'
 import { USUAL_THERMISTOR } from './sensors.ts'
 
 /** A tune document: what a control unit holds. Tables share one pair of axes; cells row by row, MAP the slow index. Schema version 1. */
@@ -91,6 +92,7 @@ export const TuneDocument = z
     axes: z.strictObject({ rpm: axis(0, 15000), mapKpa: axis(5, 450) }),
     tables: z.strictObject({ ve: z.array(z.number()), lambdaTarget: z.array(z.number()), spark: z.array(z.number()) }),
     parameters: TuneParameters,
+    runner: RunnerTable.optional().describe('VE by throttle, for a throttle to each runner'),
     provenance: z.record(z.string(), z.string().max(400)).describe('where each table and parameter came from'),
   })
   .superRefine((tune, context) => {
@@ -101,6 +103,12 @@ export const TuneDocument = z
         context.addIssue({ code: 'custom', path: ['axes', name], message: (error as Error).message })
       }
     const size = tune.axes.rpm.length * tune.axes.mapKpa.length
+    if (tune.runner && tune.runner.ve.length !== tune.runner.throttlePct.length * tune.axes.rpm.length)
+      context.addIssue({
+        code: 'custom',
+        path: ['runner', 've'],
+        message: `VE by throttle has ${tune.runner.ve.length} cells; the axes ask for ${tune.runner.throttlePct.length * tune.axes.rpm.length}`,
+      })
     for (const name of tableNames) {
       const cells = tune.tables[name]
       const { min, max, unit, label } = tableSpecs[name]

@@ -20,9 +20,9 @@ const next = computed(() =>
 )
 const differing = ref<string[]>([])
 
-async function act(): Promise<void> {
-  if (!on.value && next.value !== 'power-cycled' && !(await say('key', { on: true })).ok) return
-  switch (next.value) {
+async function act(step = next.value): Promise<void> {
+  if (!on.value && step !== 'power-cycled' && !(await say('key', { on: true })).ok) return
+  switch (step) {
     case 'sent':
       return void (await say('tune', { action: 'send' }))
     case 'stored':
@@ -71,8 +71,11 @@ function byHand(): void {
     <p v-else-if="taking.taken" class="clear">
       The unit holds it<template v-if="taking.revLimitRpm !== null">; its rev limit is {{ taking.revLimitRpm }} rpm</template>.
     </p>
+    <div v-if="taking.taken && hands" class="act">
+      <n-button :disabled="busy" @click="act('sent')">Send it again</n-button>
+    </div>
     <div v-if="next && next !== 'edited'" class="act">
-      <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act">{{
+      <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act()">{{
         words[next]
       }}</n-button>
       <n-button v-else size="large" data-testid="taken-by-hand" @click="byHand">Done at the unit: {{ words[next].toLowerCase() }}</n-button>

@@ -17,6 +17,8 @@ const props = defineProps<{
   operating?: { i: number; j: number } | null
   editable: boolean
   label: string
+  /** what the rows count, when it is not manifold pressure */
+  rowsAre?: string
 }>()
 const block = defineModel<Block>('block', { required: true })
 const emit = defineEmits<{ set: [value: number]; step: [direction: 1 | -1]; undo: []; redo: []; paste: [text: string]; copy: [] }>()
@@ -129,7 +131,9 @@ function paste(event: ClipboardEvent): void {
         </tr>
       </tbody>
     </table>
-    <p class="soft">rpm across, manifold pressure kPa up{{ compare ? '; a number is the change from the other version' : '' }}</p>
+    <p class="soft">
+      rpm across, {{ rowsAre ?? 'manifold pressure kPa' }} up{{ compare ? '; a number is the change from the other version' : '' }}
+    </p>
   </div>
 </template>
 

@@ -26,6 +26,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import AxisEditor from './AxisEditor.vue'
 import ParameterList from './ParameterList.vue'
+import RunnerGrid from './RunnerGrid.vue'
 import SetupAgain from './SetupAgain.vue'
 import SliceChart from './SliceChart.vue'
 import TableGrid from './TableGrid.vue'
@@ -46,7 +47,7 @@ const error = ref<string | null>(null)
 const busy = ref(false)
 const editor = useTuneEditor(tune, () => build.value.facts)
 const { table, block, tables, spec } = editor
-const page = ref<'tables' | 'parameters'>('tables')
+const page = ref<'tables' | 'parameters' | 'runner'>('tables')
 /** parameters changed on this page, not saved yet */
 const parameterDraft = shallowRef<TuneParameters | null>(null)
 const edited = computed(() => editor.edited.value || parameterDraft.value !== null)
@@ -171,7 +172,7 @@ async function takeSetup(ids: string[]): Promise<void> {
     message.success(`Saved as version ${made.number}; version ${from.number} stays as it was.`)
   }
 }
-async function takeAxes(document: TuneDocument): Promise<void> {
+async function takeDocument(document: TuneDocument): Promise<void> {
   const from = tune.value
   if (!from) return
   const made = await storeDocument(document, from.id)
@@ -280,6 +281,9 @@ function showTable(name: TableName): void {
             >
               {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
             </button>
+            <button v-if="tune.document.runner" role="tab" :aria-selected="page === 'runner'" @click="page = 'runner'">
+              VE by throttle
+            </button>
             <button role="tab" :aria-selected="page === 'parameters'" @click="page = 'parameters'">Parameters</button>
           </div>
           <n-select
@@ -292,6 +296,7 @@ function showTable(name: TableName): void {
             aria-label="Compare with another version"
           />
         </div>
+        <runner-grid v-if="page === 'runner' && tune.document.runner" :tune="tune" :busy="busy" @take="takeDocument" />
         <tune-proposals v-if="page === 'parameters'" :parameters="parameters" @change="parameterDraft = $event" />
         <parameter-list
           v-if="page === 'parameters'"
@@ -355,7 +360,7 @@ function showTable(name: TableName): void {
           :label="spec.label"
           :marked="operating ?? { i: block.i1, j: block.j1 }"
         />
-        <axis-editor v-if="page === 'tables' && !edited" :tune="tune.document" :busy="busy" @take="takeAxes" />
+        <axis-editor v-if="page === 'tables' && !edited" :tune="tune.document" :busy="busy" @take="takeDocument" />
         <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
         <div class="files">
           <tune-files
