@@ -20,6 +20,8 @@ const LIGHT_LOAD_DEG = 10
 const FULL_LAMBDA = 0.87
 const BOOST_LAMBDA_PER_KPA = 0.001
 const LEAST_LAMBDA = 0.76
+/** a cautious start; it goes by the size of the system, which its maker's sheet tells */
+const NITROUS_RETARD_DEG = 8
 const THERMOSTAT_C = 82
 const CHARGE_HEAT_SHARE = 0.3
 /** Bands of full-load enrichment as share of the barometer, so that altitude works (handbook 05). */
@@ -187,6 +189,7 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
     idleFanRpm: 50,
     accelMapPctPer100: 4,
     learnAuthorityPct: 0,
+    nitrousRetardDeg: facts.induction?.nitrous ? NITROUS_RETARD_DEG : 0,
     airRetardFromC: 40,
     airRetardDegPerK: 0.2,
     revSoftBelowRpm: 200,
@@ -262,6 +265,7 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
       idleFanRpm: 'starting value',
       accelMapPctPer100: 'starting value',
       learnAuthorityPct: 'off: the drives and Learn come first',
+      nitrousRetardDeg: facts.induction?.nitrous ? 'starting value: the maker’s sheet of the system decides' : 'no nitrous',
       airRetardFromC: 'starting value',
       airRetardDegPerK: 'starting value, a guard against detonation',
       revSoftBelowRpm: 'starting value',

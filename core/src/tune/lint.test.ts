@@ -40,6 +40,17 @@ describe('a second pair of eyes on a tune', () => {
   })
 })
 
+describe('nitrous', () => {
+  it('starts with a cautious retard that is there, and a tune without one is a stop', () => {
+    const facts = withFacts({ induction: { nitrous: true } })
+    const made = computeBaseTune(facts, b.choices)
+    expect(made.parameters.nitrousRetardDeg).toBe(8)
+    expect(codes(made, facts)).not.toContain('nitrous-retard')
+    expect(checkTune(base, facts).find((p) => p.code === 'nitrous-retard')).toMatchObject({ severity: 'stop' })
+    expect(base.parameters.nitrousRetardDeg).toBe(0)
+  })
+})
+
 describe('a boosted engine', () => {
   const boosted = withFacts({ induction: { kind: 'turbo', boostKpa: 60 } })
   const tune = computeBaseTune(boosted, b.choices)

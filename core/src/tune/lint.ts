@@ -119,6 +119,18 @@ const rules: TuneRule[] = [
     },
   },
   {
+    code: 'nitrous-retard',
+    check: ({ parameters: p }, _, facts) =>
+      facts.induction?.nitrous && p.nitrousRetardDeg <= 0
+        ? {
+            severity: 'stop',
+            message: 'Nitrous without drawing the spark back',
+            because: 'The survey speaks of nitrous and the tune draws the spark back by 0° while it flows: it burns faster and knocks.',
+            remedy: 'Set what the maker’s sheet of the system says, and never flow it before that.',
+          }
+        : null,
+  },
+  {
     code: 'throttle-ends',
     check: ({ parameters: p }) =>
       Math.abs(p.throttleOpenV - p.throttleShutV) < 1

@@ -60,6 +60,7 @@ export const parameterSpecs: Record<ParameterKey, ParameterSpec> = {
   loopMaxMapKpa: { group: 'loop', label: 'Below manifold pressure', unit: 'kPa' },
   loopFloorRpm: { group: 'loop', label: 'From speed', unit: 'rpm' },
   learnAuthorityPct: { group: 'loop', label: 'Unit learns by itself, up to', unit: '%, 0 for not' },
+  nitrousRetardDeg: { group: 'limits', label: 'Nitrous draws spark back by', unit: '°' },
   airRetardFromC: { group: 'limits', label: 'Hot air draws spark back from', unit: '°C' },
   airRetardDegPerK: { group: 'limits', label: 'by', unit: '° for each °C' },
   revLimitRpm: { group: 'limits', label: 'Rev limit', unit: 'rpm' },

@@ -79,3 +79,9 @@ function save(): void {
     <n-button v-if="edited || moved" type="primary" :loading="busy" data-testid="save-runner" @click="save">Save as new version</n-button>
   </div>
 </template>
+
+<style scoped>
+.act :deep(.cell) {
+  width: 74px;
+}
+</style>
