@@ -18,9 +18,17 @@ import { burnShare, CRITICAL_FLOW, indicatedWorkJ, R_GAS, sparkEfficiency, therm
 import { Random, seedOf } from './random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
-const demo = (file: string) =>
-  JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { id: string; facts: Facts; choices: Choices }
-const cars = ['1-lowland.json', '2-rampart.json', '3-staffetta.json']
+/** The Drover stands before its plan: what its plan would take is put in here. */
+const planned = { injectors: 2, injectorCcMin: 330, injectorRatedKpa: 300, fuelPressureKpa: 300 }
+const demo = (file: string) => {
+  const car = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as {
+    id: string
+    facts: Facts
+    choices: Choices
+  }
+  return file.startsWith('4') ? { ...car, choices: { ...car.choices, plan: { ...car.choices.plan, ...planned } } } : car
+}
+const cars = ['1-lowland.json', '2-rampart.json', '3-staffetta.json', '4-drover.json']
 
 function onBench(file: string, coolantC: number): Bench {
   const car = demo(file)

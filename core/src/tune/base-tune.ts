@@ -4,6 +4,7 @@ import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
 import type { Choices, Route } from '../plan/choices.ts'
 import type { CamClass, Facts } from '../survey/facts.ts'
 import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
+import { chargeTemperatureC, WARM_AIR_C, WARM_COOLANT_C } from './fuel-equation.ts'
 import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
 import { runnerTable } from './runner.ts'
@@ -217,7 +218,7 @@ export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
             idleMapKpa: r.idleMapKpa,
             powerRpm: peakPowerRpm(r.camClass, r.redlineRpm),
             displacementCc: r.displacementCc,
-            chargeHeatShare: CHARGE_HEAT_SHARE,
+            chargeC: chargeTemperatureC(WARM_AIR_C, WARM_COOLANT_C, CHARGE_HEAT_SHARE),
           }),
         }
       : {}),

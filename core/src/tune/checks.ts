@@ -5,7 +5,7 @@ import { resolveFacts } from '../survey/resolve.ts'
 import { bilinear } from './axes.ts'
 import { fullLoadAdvanceDeg, guardDeg, idleTargetRpm } from './base-tune.ts'
 import { lintTune } from './lint.ts'
-import { airPerCylinderG, chargeTemperatureC, dutyPct, pulseMs } from './fuel-equation.ts'
+import { airPerCylinderG, chargeTemperatureC, dutyPct, pulseMs, WARM_AIR_C, WARM_COOLANT_C } from './fuel-equation.ts'
 import type { TuneDocument } from './tune.ts'
 import { peakPowerRpm } from './ve-model.ts'
 
@@ -18,8 +18,6 @@ export interface TuneProblem {
 }
 
 const MAX_FULL_LOAD_LAMBDA = 0.92
-const WARM_AIR_C = 25
-const WARM_COOLANT_C = 85
 const RUNNING_V = 13.8
 
 /** Fuel a tune asks for at an operating point, warm, g per engine cycle, and the pulse that makes. */

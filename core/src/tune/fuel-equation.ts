@@ -2,6 +2,10 @@ import { KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from '../air/density.ts'
 import { ccMinToMassGps } from '../fuel/injector-size.ts'
 import { alongCurve, type TuneParameters } from './tune.ts'
 
+/** air and coolant of a warm engine, at which a tune is judged, degC */
+export const WARM_AIR_C = 25
+export const WARM_COOLANT_C = 85
+
 /** Temperature of the charge between intake air and hot manifold: air + k (coolant - air), degC. */
 export const chargeTemperatureC = (airC: number, coolantC: number, k: number): number => airC + k * (coolantC - airC)
 

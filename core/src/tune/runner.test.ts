@@ -7,6 +7,7 @@ import { Bench } from '../bench/rig.ts'
 import { bilinear } from './axes.ts'
 import { computeBaseTune, idleTargetRpm } from './base-tune.ts'
 import { takeParts, tuneDifferences } from './parameters.ts'
+import { runnerFromCsv, runnerToCsv } from './csv.ts'
 import { resample } from './resample.ts'
 import { RunnerTable, runnerShare } from './runner.ts'
 import { resolveFacts } from '../survey/resolve.ts'
@@ -96,5 +97,15 @@ describe('a throttle to each runner', () => {
         .join(),
     ).toMatch(words),
   )
+  it('comes back exactly from its CSV, also with another throttle axis, and says which speeds do not fit', () => {
+    const csv = runnerToCsv(runner, rpm)
+    expect(csv.split('\n')[0]).toContain('throttlePct down')
+    expect(runnerFromCsv(csv, runner, rpm)).toEqual(runner)
+    const lines = csv.trim().split('\n')
+    const fewer = runnerFromCsv([...lines.slice(0, 5), ...lines.slice(6)].join('\n'), runner, rpm)
+    expect(fewer.throttlePct).toHaveLength(runner.throttlePct.length - 1)
+    expect(() => runnerFromCsv(csv, runner, rpm.slice(1))).toThrow(/its speeds are .* rpm; the tune has/)
+    expect(() => runnerFromCsv(csv.replace(/^7,/m, 'seven,'), runner, rpm)).toThrow(/column 1 \(throttle\) holds "seven"/)
+  })
   it('is checked by a schema of its own', () => expect(RunnerTable.safeParse(runner).success).toBe(true))
 })

@@ -3,7 +3,6 @@ import { KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from '../air/density.ts'
 import { orificePsi, plateShare } from '../air/orifice.ts'
 import { rootBetween } from '../calc/root.ts'
 import { checkAxis } from './axes.ts'
-import { chargeTemperatureC } from './fuel-equation.ts'
 
 /**
  * Volumetric efficiency by throttle, for engines with a throttle to each runner: their manifold pressure hardly tells the load once the plates are off
@@ -32,7 +31,6 @@ export const RUNNER_THROTTLE_PCT = [0, 2, 4, 7, 11, 16, 23, 32, 45, 62, 80, 100]
 const BLEND = { fromPct: 3, toPct: 12 }
 /** depression that a plate leaves wide open at full power, and its leak at idle, as the model is anchored */
 const OPEN_DROP_KPA = 4
-const WARM = { airC: 25, coolantC: 85 }
 
 /** Share of the throttle's table at an opening: 0 by manifold pressure alone, 1 by throttle alone. */
 export const runnerShare = (r: Pick<RunnerTable, 'blendFromPct' | 'blendToPct'>, throttlePct: number): number =>
@@ -52,9 +50,10 @@ export function runnerTable(c: {
   idleMapKpa: number
   powerRpm: number
   displacementCc: number
-  chargeHeatShare: number
+  /** of a warm engine, degC */
+  chargeC: number
 }): RunnerTable {
-  const chargeK = chargeTemperatureC(WARM.airC, WARM.coolantC, c.chargeHeatShare) + KELVIN_AT_0_C
+  const chargeK = c.chargeC + KELVIN_AT_0_C
   const takes = (rpm: number, mapKpa: number) =>
     ((c.ve(rpm, mapKpa) / 100) * mapKpa * 1000 * (c.displacementCc / 1e6) * rpm) / (120 * R_DRY_AIR_J_KGK * chargeK)
   const flow = (mapKpa: number) => orificePsi(mapKpa / c.barometerKpa)

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import type { TuneDocument } from '@vectum/core'
+import { CoreError, runnerFromCsv, runnerToCsv, type RunnerTable, type TuneDocument } from '@vectum/core'
 import type { Tune } from '../../api/types.ts'
 import CellInput from '../../quantity/CellInput.vue'
+import { saveFile } from '../../shell/save-file.ts'
 import TableGrid from './TableGrid.vue'
 import { useTuneEditor } from './use-tune-editor.ts'
 
@@ -36,15 +37,37 @@ function put(which: 'from' | 'to', text: string): void {
       : null
   if (!problem.value) blend.value = next
 }
-function save(): void {
-  if (!tables.value) return
-  const { document, number } = props.tune
-  emit('take', {
-    ...document,
-    runner: { ...runner.value, ve: tables.value.ve, blendFromPct: blend.value.from, blendToPct: blend.value.to },
-    provenance: { ...document.provenance, runner: `edited by hand from version ${number}` },
-  })
+function take(next: RunnerTable, how: string): void {
+  const { document } = props.tune
+  emit('take', { ...document, runner: next, provenance: { ...document.provenance, runner: how } })
 }
+function save(): void {
+  if (tables.value)
+    take(
+      { ...runner.value, ve: tables.value.ve, blendFromPct: blend.value.from, blendToPct: blend.value.to },
+      `edited by hand from version ${props.tune.number}`,
+    )
+}
+const csvOut = () =>
+  saveFile(
+    `ve-by-throttle-tune-${props.tune.number}.csv`,
+    new Blob([runnerToCsv(runner.value, props.tune.document.axes.rpm)], { type: 'text/csv' }),
+  )
+async function csvIn(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    take(runnerFromCsv(await file.text(), runner.value, props.tune.document.axes.rpm), `from ${file.name}`)
+    problem.value = null
+  } catch (e) {
+    if (!(e instanceof CoreError)) throw e
+    problem.value = e.message
+  }
+}
+const paste = (text: string) => (problem.value = editor.pasteTsv(text))
+const copy = () => void navigator.clipboard?.writeText(editor.blockTsv())
 </script>
 
 <template>
@@ -59,6 +82,8 @@ function save(): void {
       <n-button :disabled="!editor.canUndo.value" @click="editor.undo()">Undo</n-button>
       <n-button :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</n-button>
       <n-button @click="editor.smooth()">Smooth</n-button>
+      <n-button size="small" @click="csvOut">CSV out</n-button>
+      <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="runner-csv-in" @change="csvIn" /></label>
     </div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
     <table-grid
@@ -75,6 +100,8 @@ function save(): void {
       @step="(d) => editor.add(d * 0.5)"
       @undo="editor.undo()"
       @redo="editor.redo()"
+      @paste="paste"
+      @copy="copy"
     />
     <n-button v-if="edited || moved" type="primary" :loading="busy" data-testid="save-runner" @click="save">Save as new version</n-button>
   </div>

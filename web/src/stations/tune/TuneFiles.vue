@@ -3,6 +3,7 @@ import { NButton, useMessage } from 'naive-ui'
 import { tableSpecs, TuneDocument, type TableName } from '@vectum/core'
 import { api, personHeader } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
+import { saveFile } from '../../shell/save-file.ts'
 import { useBuild } from '../../stores/build.ts'
 
 /** One table as CSV, the whole tune as JSON, out and in; what comes in as JSON is a version of its own. */
@@ -29,19 +30,10 @@ async function saveCsv(): Promise<void> {
   const response = await fetch(`/api/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, {
     headers: personHeader(),
   })
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
-  link.download = `${props.table}-tune-${props.tune.number}.csv`
-  link.click()
-  URL.revokeObjectURL(link.href)
+  saveFile(`${props.table}-tune-${props.tune.number}.csv`, await response.blob())
 }
-function saveJson(): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([JSON.stringify(props.tune.document, null, 1)], { type: 'application/json' }))
-  link.download = `tune-${props.tune.number}.json`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
+const saveJson = (): void =>
+  saveFile(`tune-${props.tune.number}.json`, new Blob([JSON.stringify(props.tune.document, null, 1)], { type: 'application/json' }))
 async function loadJson(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
@@ -87,22 +79,5 @@ async function loadJson(event: Event): Promise<void> {
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-}
-.csv {
-  border: 1px solid var(--soft);
-  min-height: 36px;
-  padding: 0 12px;
-  display: inline-flex;
-  align-items: center;
-  font-weight: 600;
-  cursor: pointer;
-}
-.csv:focus-within {
-  outline: 3px solid var(--data);
-}
-.csv input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
 }
 </style>
