@@ -64,8 +64,10 @@ export interface CycleInput {
  * Share of the heat that becomes indicated work at best timing: 0.8 of the ideal efficiency at gamma 1.3, less what a slow engine loses to its
  * walls (up to 30 %, fading over 1,500 rpm: an engineering fit). Source: Heywood, section 5.4 (fuel-air cycle), section 12.4 (heat transfer and speed).
  */
-export const thermalShare = (compressionRatio: number, rpm: number): number =>
-  0.8 * (1 - compressionRatio ** -0.3) * (1 - 0.3 * Math.exp(-rpm / 1500))
+export const thermalShare = (compressionRatio: number, rpm: number): number => idealShare(compressionRatio) * wallShare(rpm)
+/** What compression alone leaves of the heat, and what the walls leave of that at a speed. */
+export const idealShare = (compressionRatio: number): number => 0.8 * (1 - compressionRatio ** -0.3)
+export const wallShare = (rpm: number): number => 1 - 0.3 * Math.exp(-rpm / 1500)
 
 /**
  * Work on the pistons in one engine cycle, J: the fuel that finds air, times its heat, times the thermal share, times spark efficiency. Never

@@ -14,7 +14,7 @@ import { Heat } from './heat.ts'
 import { lightSeenDeg, sparkAtDeg, sparksOf, type BenchIgnition } from './ignition.ts'
 import { Inlet } from './inlet.ts'
 import { knockLimit, type KnockLimit } from './knock.ts'
-import { converterNm, fmepKpa, thermalShare } from './physics.ts'
+import { converterNm, fmepKpa, idealShare, wallShare } from './physics.ts'
 import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
 import { countFactor, pulseReaches } from './speed-count.ts'
@@ -61,6 +61,7 @@ export class Bench {
   private readonly tickSteps: number
   private readonly fitted: SensorSet
   private readonly knock: KnockLimit
+  private readonly ideal: number
   private steps = 0
   private ticks = 0
   private backAtS = 0
@@ -120,6 +121,7 @@ export class Bench {
     this.random = new Random(car.seed ^ 0xbe7c)
     this.fitted = new SensorSet(usualSensors(car.highestMapKpa))
     this.knock = knockLimit(car)
+    this.ideal = idealShare(car.compressionRatio)
     this.heat = new Heat(car, start.coolantC ?? car.ambientC)
     this.inlet = new Inlet(car, this.chargeK())
     this.fuel = new FuelPath(car)
@@ -272,7 +274,7 @@ export class Bench {
 
     // oil is thick in a cold engine
     crank.frictionKpa = fmepKpa(rpm) * (1 + 0.6 * cold)
-    crank.thermalShare = thermalShare(car.compressionRatio, rpm)
+    crank.thermalShare = this.ideal * wallShare(rpm)
     crank.advanceDeg = this.trueAdvanceDeg()
     if (this.ticks % FEW_TICKS === 0) {
       crank.knockLimitDeg = this.knock(rpm, inlet.mapKpa, inlet.chargeK - 273.15)
