@@ -144,6 +144,15 @@ describe('what the chosen way should give', () => {
 })
 
 describe('thinning for the screen', () => {
+  it.each([
+    [55, 3],
+    [56, 40],
+    [58, 7],
+  ])('keeps a peak in the very last of %i samples on %i columns', (n, columns) => {
+    const samples = new Float32Array(n)
+    samples[n - 1] = -1
+    expect(Math.min(...minMaxPerColumn({ startS: 0, stepS: 0.001, samples }, 0, 0.001 * (n - 1), columns))).toBe(-1)
+  })
   it('loses no peak: the least and the most over all columns are those of the samples', () => {
     fc.assert(
       fc.property(

@@ -16,6 +16,9 @@ export interface PulsePattern {
   crankTurns: number
 }
 
+/** a sample on the edge of a column must not fall out of both by the last bit of a product */
+const ROUNDING = 1e-6
+
 /**
  * Lowest and highest sample in each of `columns` even slices of a window of time: what a drawing of that many columns can show.
  * @returns two values for each column, low then high; NaN where a slice holds no sample
@@ -30,8 +33,8 @@ export function minMaxPerColumn(
   const out = new Float32Array(2 * columns).fill(NaN)
   const perColumn = (toS - fromS) / columns
   for (let column = 0; column < columns; column++) {
-    const first = Math.max(0, Math.ceil((fromS + column * perColumn - startS) / stepS))
-    const last = Math.min(samples.length - 1, Math.floor((fromS + (column + 1) * perColumn - startS) / stepS))
+    const first = Math.max(0, Math.ceil((fromS + column * perColumn - startS) / stepS - ROUNDING))
+    const last = Math.min(samples.length - 1, Math.floor((fromS + (column + 1) * perColumn - startS) / stepS + ROUNDING))
     let low = Infinity
     let high = -Infinity
     for (let i = first; i <= last; i++) {
