@@ -29,6 +29,15 @@ export const DynoPlan = z.discriminatedUnion('mode', [
 ])
 export type DynoPlan = z.infer<typeof DynoPlan>
 
+/** A sweep as it is usually run: from where the engine pulls to just under its redline. */
+export const usualSweep = (redlineRpm: number): Extract<DynoPlan, { mode: 'sweep' }> => ({
+  mode: 'sweep',
+  throttlePct: 100,
+  fromRpm: 1500,
+  toRpm: Math.floor((redlineRpm * 0.95) / 100) * 100,
+  rpmPerS: 150,
+})
+
 /** One row of a run: means over a step of a steady run, or over 0.25 s of a sweep. */
 export interface DynoRow {
   rpm: number

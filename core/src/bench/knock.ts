@@ -1,6 +1,7 @@
 import type { BenchCar } from './car.ts'
 import { bestAdvanceDeg } from './physics.ts'
 import { volumeRatioAt } from '../spark/coil.ts'
+import { bilinear } from '../tune/axes.ts'
 
 /** polytropic exponents of compression and expansion, and what compresses the end gas */
 const N_COMPRESSION = 1.32
@@ -71,8 +72,8 @@ export type KnockLimit = (rpm: number, mapKpa: number, chargeC: number) => numbe
 export function knockLimit(car: BenchCar): KnockLimit {
   const { compressionRatio, octaneRon } = car
   const { stoichAfr, heatJKg } = car.fuel
-  const cells = GRID.chargeC.map((chargeC) =>
-    GRID.mapKpa.map((mapKpa) =>
+  const planes = GRID.chargeC.map((chargeC) =>
+    GRID.mapKpa.flatMap((mapKpa) =>
       GRID.rpm.map((rpm) => {
         const knocks = (advanceDeg: number) =>
           knockIntegral({ rpm, mapKpa, chargeC, advanceDeg, compressionRatio, octaneRon, stoichAfr, heatJKg }) >= 1
@@ -91,19 +92,10 @@ export function knockLimit(car: BenchCar): KnockLimit {
       }),
     ),
   )
-  const place = (axis: readonly number[], v: number): [number, number] => {
-    let i = 0
-    while (i < axis.length - 2 && axis[i + 1] < v) i++
-    return [i, Math.min(1, Math.max(0, (v - axis[i]) / (axis[i + 1] - axis[i])))]
-  }
+  const [cool, hot] = GRID.chargeC
   return (rpm, mapKpa, chargeC) => {
-    const [i, u] = place(GRID.rpm, rpm)
-    const [j, v] = place(GRID.mapKpa, mapKpa)
-    const [k, w] = place(GRID.chargeC, chargeC)
-    const plane = (a: number) => {
-      const row = (b: number) => cells[a][b][i] + (cells[a][b][i + 1] - cells[a][b][i]) * u
-      return row(j) + (row(j + 1) - row(j)) * v
-    }
-    return plane(k) + (plane(k + 1) - plane(k)) * w
+    const share = Math.min(1, Math.max(0, (chargeC - cool) / (hot - cool)))
+    const [low, high] = planes.map((cells) => bilinear(GRID, cells, rpm, mapKpa))
+    return low + (high - low) * share
   }
 }

@@ -1,4 +1,4 @@
-import { bilinear } from '../tune/axes.ts'
+import { bilinear, place } from '../tune/axes.ts'
 
 /** time in which a steady correction is mostly learned, s */
 const LEARN_S = 12
@@ -27,13 +27,8 @@ export class UnitMemory {
   /** Takes a share of what the closed loop still has to correct into the cells around the operating point. */
   learn(rpm: number, mapKpa: number, loopPct: number, mostPct: number, dt: number): void {
     const { axes, cells } = this
-    const place = (axis: readonly number[], v: number): [number, number] => {
-      let i = 0
-      while (i < axis.length - 2 && axis[i + 1] <= v) i++
-      return [i, Math.min(1, Math.max(0, (v - axis[i]) / (axis[i + 1] - axis[i])))]
-    }
-    const [i, u] = place(axes.rpm, rpm)
-    const [j, v] = place(axes.mapKpa, mapKpa)
+    const { index: i, fraction: u } = place(axes.rpm, rpm)
+    const { index: j, fraction: v } = place(axes.mapKpa, mapKpa)
     const n = axes.rpm.length
     const move = (loopPct * dt) / LEARN_S
     const add = (cell: number, weight: number) => (cells[cell] = Math.min(mostPct, Math.max(-mostPct, cells[cell] + move * weight)))

@@ -6,7 +6,7 @@ import { startGates } from './gates.ts'
 import { describe, expect, it } from 'vitest'
 import type { Frame } from './frame.ts'
 import { madeFrame } from './frame.fixture.ts'
-import { takingRules, tuneTaking } from '../tune/taking.ts'
+import { nextTaking, provisionalLimit, takingRules, tuneTaking } from '../tune/taking.ts'
 import {
   flagRegister,
   flagRules,
@@ -24,6 +24,7 @@ import {
   stopRule,
   sweepProblems,
   throttleEnds,
+  throttleReading,
   throttleRules,
 } from './index.ts'
 
@@ -110,6 +111,18 @@ describe('what two presses are taken for', () => {
     })
     expect(throttleRules[0].check(c({ openPct: 91, problems: ['opens to 91 %'] }))).toMatchObject({ severity: 'warn' })
     expect(throttleRules[0].check(c({}))).toBeNull()
+  })
+  it('what is written down: the narrower opening, the last rest, the longest jump, each spot once', () => {
+    const press = (more: object) => ({ topPct: 99.96, restPct: 0, seconds: 2, largestJumpPct: 4.04, deadSpotsPct: [36], ...more })
+    expect(
+      throttleReading([press({}), press({ topPct: 98.24, restPct: 1.06, largestJumpPct: 6.27, deadSpotsPct: [36, 72] })], ['worn']),
+    ).toEqual({
+      shutPct: 1.1,
+      openPct: 98.2,
+      largestJumpPct: 6.3,
+      deadSpotsPct: [36, 72],
+      problems: ['worn'],
+    })
   })
   it('the ends in volts: 91 % between 0.5 and 4.5 V is 4.14 V', () => {
     const ends = { throttleShutV: 0.5, throttleOpenV: 4.5 }
@@ -221,6 +234,14 @@ describe('did the unit take the tune', () => {
       taken: false,
     })
   })
+  it('the next step is the one after the last, from the start when it came back different, none when it is held', () => {
+    const next = (...steps: object[]) => nextTaking(tuneTaking(taking(...steps)))
+    expect([next(), next({ step: 'sent' }), next(...all)]).toEqual(['sent', 'stored', 'read-back'])
+    expect(next(...all, { step: 'read-back', differences: 2 })).toBe('sent')
+    expect(next(...all, { step: 'read-back', differences: 0 })).toBeNull()
+  })
+  it('a low limit is proposed only while the timing is open and the tune allows more', () =>
+    expect([provisionalLimit(false, 5200), provisionalLimit(true, 5200), provisionalLimit(false, 2500)]).toEqual([3000, null, null]))
   it('it is a gate of the starter, with or without fuel; an engine that ran on that tune had it', () => {
     const gate = (c: ReturnType<typeof contextOf>) => startGates(c, []).crank.find((g) => g.id === 'tune-taken')!
     expect(gate(taking({ step: 'sent' }))).toMatchObject({ met: false, why: 'so far sent to the unit' })

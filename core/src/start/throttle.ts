@@ -1,7 +1,8 @@
 import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import type { z } from 'zod'
+import { latest, type readingKinds } from '../job/readings.ts'
 import type { TuneParameters } from '../tune/tune.ts'
-import { OPEN_PCT, SHUT_PCT } from './throttle-sweep.ts'
+import { OPEN_PCT, SHUT_PCT, type ThrottleSweep } from './throttle-sweep.ts'
 
 /**
  * Volts of the throttle's ends as two presses showed them, told from the percentages by the ends the tune has now.
@@ -15,6 +16,21 @@ export function throttleEnds(
   if (!seen || (seen.shutPct <= SHUT_PCT && seen.shutPct >= -SHUT_PCT && seen.openPct >= OPEN_PCT)) return null
   const volts = (pct: number) => Math.round((p.throttleShutV + (pct / 100) * (p.throttleOpenV - p.throttleShutV)) * 100) / 100
   return { throttleShutV: volts(seen.shutPct), throttleOpenV: volts(seen.openPct) }
+}
+
+/** What two presses are written down as. */
+export function throttleReading(
+  [a, b]: [ThrottleSweep, ThrottleSweep],
+  problems: readonly string[],
+): z.infer<(typeof readingKinds)['start.throttle']> {
+  const tenth = (value: number) => Math.round(value * 10) / 10
+  return {
+    shutPct: tenth(b.restPct),
+    openPct: tenth(Math.min(a.topPct, b.topPct)),
+    largestJumpPct: tenth(Math.max(a.largestJumpPct, b.largestJumpPct)),
+    deadSpotsPct: [...new Set([...a.deadSpotsPct, ...b.deadSpotsPct])],
+    problems: problems.map((p) => p.slice(0, 200)),
+  }
 }
 
 export const throttleRules: Rule[] = [

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from '../air/density.ts'
 import { orificePsi, plateShare } from '../air/orifice.ts'
 import { rootBetween } from '../calc/root.ts'
+import { zodErrors } from '../calc/wording.ts'
 import { checkAxis } from './axes.ts'
 
 /**
@@ -25,6 +26,15 @@ export const RunnerTable = z
       context.addIssue({ code: 'custom', path: ['blendToPct'], message: `must be over ${table.blendFromPct} %, where the blend begins` })
   })
 export type RunnerTable = z.infer<typeof RunnerTable>
+
+/** What is wrong with a throttle table, with its bound; null when it can be taken. */
+export function checkRunner(table: unknown): string | null {
+  const parsed = RunnerTable.safeParse(table)
+  if (parsed.success) return null
+  const [{ path, message }] = zodErrors(parsed.error)
+  const words: Record<string, string> = { blendFromPct: 'Throttle begins to count, %:', blendToPct: 'Throttle counts alone, %:' }
+  return `${words[path] ?? 'VE by throttle:'} ${message}`
+}
 
 /** Breakpoints close together where a plate opens fastest. */
 export const RUNNER_THROTTLE_PCT = [0, 2, 4, 7, 11, 16, 23, 32, 45, 62, 80, 100]

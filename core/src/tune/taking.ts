@@ -15,6 +15,10 @@ export const takingWords: Record<TakingStep, string> = {
 /** Until timing is proved nobody needs more speed than the light does. */
 export const PROVISIONAL_LIMIT_RPM = 3000
 
+/** The limit to propose; null once the timing is proved, or where the tune's is no higher. */
+export const provisionalLimit = (timingProved: boolean, revLimitRpm: number): number | null =>
+  !timingProved && revLimitRpm > PROVISIONAL_LIMIT_RPM ? PROVISIONAL_LIMIT_RPM : null
+
 export interface Taking {
   tune: TuneSummary | null
   step: TakingStep
@@ -45,6 +49,12 @@ export function tuneTaking(c: Context): Taking {
     }
   }
   return { tune, step, differences, taken: step === 'read-back' && differences === 0, revLimitRpm }
+}
+
+/** The step to take next; null when the unit holds the tune. One that came back other than sent begins anew. */
+export function nextTaking({ step, differences, taken }: Taking): Exclude<TakingStep, 'edited'> | null {
+  if (taken) return null
+  return differences ? 'sent' : (takingSteps[takingSteps.indexOf(step) + 1] as Exclude<TakingStep, 'edited'>)
 }
 
 export const takingRules: Rule[] = [

@@ -38,8 +38,11 @@ export class LiveSessions {
     try {
       await session.useBench()
     } catch (error) {
-      this.sessions.delete(buildId)
-      session.close()
+      // screens that watched a logger which has left keep their session
+      if (!session.watched) {
+        this.sessions.delete(buildId)
+        session.close()
+      }
       throw error
     }
     return session

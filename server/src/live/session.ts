@@ -9,6 +9,7 @@ import {
   startGates,
   stopsBefore,
   StreamWatch,
+  throttleReading,
   tuneDifferences,
   tuneTaking,
   type ChannelId,
@@ -74,6 +75,9 @@ export class LiveSession {
 
   get idleMs(): number {
     return this.listeners.size > 0 || this.device?.kind === 'line' ? 0 : Date.now() - this.lastBusy
+  }
+  get watched(): boolean {
+    return this.listeners.size > 0
   }
   get hasDevice(): boolean {
     return this.device !== null
@@ -196,17 +200,8 @@ export class LiveSession {
         return this.broadcast({ type: 'primed', primes: event.primes })
       case 'flag':
         return this.record('start.flag', { flag: event.flag.slice(0, 40) })
-      case 'throttle': {
-        const [a, b] = event.sweeps
-        const n1 = (value: number) => Math.round(value * 10) / 10
-        return this.record('start.throttle', {
-          shutPct: n1(b.restPct),
-          openPct: n1(Math.min(a.topPct, b.topPct)),
-          largestJumpPct: n1(Math.max(a.largestJumpPct, b.largestJumpPct)),
-          deadSpotsPct: [...new Set([...a.deadSpotsPct, ...b.deadSpotsPct])],
-          problems: event.problems.map((p) => p.slice(0, 200)),
-        })
-      }
+      case 'throttle':
+        return this.record('start.throttle', throttleReading(event.sweeps, event.problems))
       case 'checks-passed':
         this.broadcast({ type: 'checks', checks: event.checks })
         return this.record('start.sanity', {

@@ -85,6 +85,8 @@ export const useBuild = defineStore('build', () => {
   })
   const context = computed(() => (current.value ? contextOf(current.value) : null))
   const station = (stationId: StationId) => current.value?.stations.find((s) => s.id === stationId) ?? null
+  /** whether a station's requirement is met; one that this car does not have is */
+  const met = (stationId: StationId, requirement: string) => station(stationId)?.requirements.find((r) => r.id === requirement)?.met ?? true
 
   function keep(change: (p: Pending) => Pending): void {
     if (!id.value) return
@@ -243,5 +245,6 @@ export const useBuild = defineStore('build', () => {
     flush,
     settle,
     station,
+    met,
   }
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { dynoSummary, type DynoRow } from '@vectum/core'
+import { dynoSummary, usualSweep, type DynoRow } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
 import BenchPanel from '../../shell/BenchPanel.vue'
@@ -13,10 +13,10 @@ import { palettes } from '../../theme.ts'
 const LineChart = defineAsyncComponent(() => import('vue3-apexcharts'))
 const builds = useBuild()
 const settings = useSettings()
-const fromRpm = ref<number | undefined>(1500)
-const toRpm = ref<number | undefined>(Math.floor((builds.context!.resolved.redlineRpm * 0.95) / 100) * 100)
-const throttlePct = ref<number | undefined>(100)
-const RATE_RPM_S = 150
+const usual = usualSweep(builds.context!.resolved.redlineRpm)
+const fromRpm = ref<number | undefined>(usual.fromRpm)
+const toRpm = ref<number | undefined>(usual.toRpm)
+const throttlePct = ref<number | undefined>(usual.throttlePct)
 const rows = ref<DynoRow[]>([])
 const tuneNumber = ref<number | null>(null)
 const busy = ref(false)
@@ -28,7 +28,7 @@ async function run(): Promise<void> {
   try {
     const answer = await api<{ tune: { number: number }; rows: DynoRow[] }>(`/builds/${builds.current!.id}/bench/dyno`, {
       method: 'POST',
-      body: { mode: 'sweep', throttlePct: throttlePct.value, fromRpm: fromRpm.value, toRpm: toRpm.value, rpmPerS: RATE_RPM_S },
+      body: { ...usual, throttlePct: throttlePct.value, fromRpm: fromRpm.value, toRpm: toRpm.value },
     })
     rows.value = answer.rows
     tuneNumber.value = answer.tune.number

@@ -8,11 +8,8 @@ import { useStartDesk } from './use-start-desk.ts'
 /** The starter, and the first minute. */
 const live = useLive()
 const message = useMessage()
-const { on, running, busy, hands, say } = useStartDesk()
+const { on, running, busy, hands, prime, say } = useStartDesk()
 const cranking = computed(() => live.frame?.state === 'cranking')
-async function prime(): Promise<void> {
-  if ((await say('pump', { allowed: true })).ok) live.pumpAllowed = true
-}
 async function saveTrace(): Promise<void> {
   const reply = await say('save-trace')
   if (reply.ok) message.success(`Trace saved as a log, ${(reply.data as { rows: number }).rows} rows`)

@@ -13,11 +13,8 @@ const emit = defineEmits<{ recorded: [] }>()
 const builds = useBuild()
 const live = useLive()
 const settings = useSettings()
-const { on, running, busy, hands, say } = useStartDesk()
+const { on, running, busy, hands, prime, say } = useStartDesk()
 const pressure = ref<number | undefined>()
-async function prime(): Promise<void> {
-  if ((await say('pump', { allowed: true })).ok) live.pumpAllowed = true
-}
 function record(): void {
   builds.record('fuel.pressure', { pressureKpa: pressure.value, engineRunning: running.value }, { instrument: 'fuel gauge' })
   emit('recorded')

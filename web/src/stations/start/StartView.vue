@@ -36,8 +36,6 @@ onBeforeUnmount(() => live.close())
 const readings = computed(() => c.value.readings)
 const gates = computed(() => startGates(c.value, stopsBefore(build.value.stations, 'start')))
 const met = (id: string) => gates.value.crank.find((g) => g.id === id)?.met ?? false
-const requirementMet = (id: string) =>
-  build.value.stations.find((s) => s.id === 'start')?.requirements.find((r) => r.id === id)?.met ?? true
 const steps = computed(() => [
   { id: 'gates', title: 'Gates', done: gates.value['key-on'].every((g) => g.met) },
   { id: 'key', title: 'Key on, checks', done: met('sanity') },
@@ -47,7 +45,7 @@ const steps = computed(() => [
   { id: 'leak', title: 'Leak check', done: met('leak') },
   { id: 'dry', title: 'Crank, no fuel', done: met('dry-crank') },
   { id: 'crank', title: 'Crank and run', done: latest(readings.value, 'start.ran') !== null },
-  { id: 'light', title: 'Timing light', done: requirementMet('timing') },
+  { id: 'light', title: 'Timing light', done: builds.met('start', 'timing') },
   {
     id: 'hot',
     title: 'Leak round, hot',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { PROVISIONAL_LIMIT_RPM, takingSteps, takingWords, tuneTaking, type TakingStep } from '@vectum/core'
+import { nextTaking, PROVISIONAL_LIMIT_RPM, takingSteps, takingWords, tuneTaking, type TakingStep } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { useStartDesk } from './use-start-desk.ts'
@@ -11,13 +11,9 @@ const builds = useBuild()
 const live = useLive()
 const { on, busy, hands, say, stopAll } = useStartDesk()
 const taking = computed(() => tuneTaking(builds.context!))
-const timingProved = computed(
-  () => builds.current?.stations.find((s) => s.id === 'start')?.requirements.find((r) => r.id === 'timing')?.met ?? true,
-)
+const timingProved = computed(() => builds.met('start', 'timing'))
 const reached = (step: TakingStep) => takingSteps.indexOf(step) <= takingSteps.indexOf(taking.value.step)
-const next = computed(() =>
-  taking.value.taken ? null : taking.value.differences ? 'sent' : takingSteps[takingSteps.indexOf(taking.value.step) + 1],
-)
+const next = computed(() => nextTaking(taking.value))
 const differing = ref<string[]>([])
 
 async function act(step = next.value): Promise<void> {
@@ -43,7 +39,7 @@ const words: Record<Exclude<TakingStep, 'edited'>, string> = {
   'read-back': 'Read it back',
 }
 function byHand(): void {
-  if (taking.value.tune && next.value && next.value !== 'edited')
+  if (taking.value.tune && next.value)
     builds.record('tune.taking', {
       tuneId: taking.value.tune.id,
       step: next.value,
@@ -74,7 +70,7 @@ function byHand(): void {
     <div v-if="taking.taken && hands" class="act">
       <n-button :disabled="busy" @click="act('sent')">Send it again</n-button>
     </div>
-    <div v-if="next && next !== 'edited'" class="act">
+    <div v-if="next" class="act">
       <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act()">{{
         words[next]
       }}</n-button>

@@ -10,6 +10,7 @@ export interface StartDesk {
   busy: Ref<boolean>
   refusal: Ref<Reply | null>
   say: (command: string, values?: Record<string, unknown>) => Promise<Reply>
+  prime: () => Promise<void>
   stopAll: () => Promise<void>
 }
 const KEY: InjectionKey<StartDesk> = Symbol('start desk')
@@ -33,6 +34,9 @@ export function provideStartDesk(): StartDesk {
     busy,
     refusal,
     say,
+    prime: async () => {
+      if ((await say('pump', { allowed: true })).ok) live.pumpAllowed = true
+    },
     stopAll: async () => {
       live.pumpAllowed = false
       live.stopped = null

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { CoreError, runnerFromCsv, runnerToCsv, type RunnerTable, type TuneDocument } from '@vectum/core'
+import { checkRunner, CoreError, runnerFromCsv, runnerToCsv, type RunnerTable, type TuneDocument } from '@vectum/core'
 import type { Tune } from '../../api/types.ts'
 import CellInput from '../../quantity/CellInput.vue'
 import { saveFile } from '../../shell/save-file.ts'
@@ -29,12 +29,8 @@ watch(runner, (r) => (blend.value = { from: r.blendFromPct, to: r.blendToPct }),
 const moved = computed(() => blend.value.from !== runner.value.blendFromPct || blend.value.to !== runner.value.blendToPct)
 const problem = ref<string | null>(null)
 function put(which: 'from' | 'to', text: string): void {
-  const value = Number(text.trim().replace(',', '.'))
-  const next = { ...blend.value, [which]: value }
-  problem.value =
-    !Number.isFinite(value) || next.from < 0 || next.to > 100 || next.to <= next.from
-      ? 'The throttle must begin to count at 0 % or more and count alone above that, at most at 100 %'
-      : null
+  const next = { ...blend.value, [which]: Number(text.trim().replace(',', '.')) }
+  problem.value = checkRunner({ ...runner.value, blendFromPct: next.from, blendToPct: next.to })
   if (!problem.value) blend.value = next
 }
 function take(next: RunnerTable, how: string): void {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import { PROVISIONAL_LIMIT_RPM, throttleEnds, type TuneParameters } from '@vectum/core'
+import { provisionalLimit, throttleEnds, type TuneParameters } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 
 /** What was measured or is not proved yet, offered for the parameters; taken with one press into the draft. */
@@ -9,24 +9,21 @@ const props = defineProps<{ parameters: TuneParameters }>()
 const emit = defineEmits<{ change: [parameters: TuneParameters] }>()
 const builds = useBuild()
 const ends = computed(() => throttleEnds(builds.context!, props.parameters))
-const timingProved = computed(
-  () => builds.current!.stations.find((s) => s.id === 'start')?.requirements.find((r) => r.id === 'timing')?.met ?? true,
-)
-const limit = computed(() => !timingProved.value && props.parameters.revLimitRpm > PROVISIONAL_LIMIT_RPM)
+const limitRpm = computed(() => provisionalLimit(builds.met('start', 'timing'), props.parameters.revLimitRpm))
 </script>
 
 <template>
-  <div v-if="ends || limit" class="proposals" data-testid="proposals">
+  <div v-if="ends || limitRpm" class="proposals" data-testid="proposals">
     <div v-if="ends" class="act">
       <span
         >Throttle as pressed at First start: shut {{ ends.throttleShutV.toFixed(2) }} V, open {{ ends.throttleOpenV.toFixed(2) }} V.</span
       >
       <n-button data-testid="take-ends" @click="emit('change', { ...parameters, ...ends })">Take the ends</n-button>
     </div>
-    <div v-if="limit" class="act">
-      <span>The timing is not proved yet: {{ PROVISIONAL_LIMIT_RPM }} rpm are enough until it is.</span>
-      <n-button data-testid="take-limit" @click="emit('change', { ...parameters, revLimitRpm: PROVISIONAL_LIMIT_RPM })"
-        >Limit to {{ PROVISIONAL_LIMIT_RPM }} rpm</n-button
+    <div v-if="limitRpm" class="act">
+      <span>The timing is not proved yet: {{ limitRpm }} rpm are enough until it is.</span>
+      <n-button data-testid="take-limit" @click="emit('change', { ...parameters, revLimitRpm: limitRpm })"
+        >Limit to {{ limitRpm }} rpm</n-button
       >
     </div>
   </div>
