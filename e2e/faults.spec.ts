@@ -321,9 +321,9 @@ test('a log is played again at First start, and the bench engine runs on the dyn
 test('axes of a tune: a line that cannot be one is told by name, another makes a version with every table on it', async ({ page }) => {
   await page.goto(car(1, 'tune'))
   await page.getByText('8 to 24 each').click()
-  const line = page.getByLabel('Manifold pressure axis, kPa')
+  const line = page.getByLabel('Axis of manifold pressure, kPa')
   await line.fill('20 40 30')
-  await expect(page.getByRole('alert')).toContainText('Manifold pressure axis')
+  await expect(page.getByRole('alert')).toContainText('the manifold pressure axis is not usable')
   await expect(page.getByTestId('take-axes')).toBeDisabled()
   await line.fill('25 33 41 49 57 65 73 81 89 96 102')
   await page.getByTestId('take-axes').click()

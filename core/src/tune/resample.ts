@@ -4,8 +4,8 @@ import { tableNames, tableSpecs, TuneDocument } from './tune.ts'
 import { settle } from './grid-edit.ts'
 
 export const axisSpecs = {
-  rpm: { label: 'Speed axis', unit: 'rpm' },
-  mapKpa: { label: 'Manifold pressure axis', unit: 'kPa' },
+  rpm: { label: 'speed', unit: 'rpm' },
+  mapKpa: { label: 'manifold pressure', unit: 'kPa' },
 } as const
 export type AxisName = keyof typeof axisSpecs
 

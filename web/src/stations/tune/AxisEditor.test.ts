@@ -16,7 +16,7 @@ describe('axes', () => {
   it('say what is wrong with a line, and which', async () => {
     const w = mount(AxisEditor, { props: { tune, busy: false } })
     await w.findAll('input')[1].setValue('20 30 40')
-    expect(w.find('[role="alert"]').text()).toContain('Manifold pressure axis')
+    expect(w.find('[role="alert"]').text()).toContain('the manifold pressure axis is not usable: it has 3 breakpoints')
     expect(w.findAll('input')[1].attributes('aria-invalid')).toBe('true')
     expect(w.findAll('input')[0].attributes('aria-invalid')).toBe('false')
     expect(w.find('[data-testid="take-axes"]').attributes('disabled')).toBeDefined()

@@ -31,7 +31,7 @@ const changed = computed(() => JSON.stringify(read.value.axes) !== JSON.stringif
       <span class="soft">{{ tune.axes.rpm.length }} × {{ tune.axes.mapKpa.length }} breakpoints, 8 to 24 each</span>
     </summary>
     <label v-for="name in names" :key="name">
-      {{ axisSpecs[name].label }}, {{ axisSpecs[name].unit }}
+      Axis of {{ axisSpecs[name].label }}, {{ axisSpecs[name].unit }}
       <input v-model="text[name]" :aria-invalid="read.problem?.includes(axisSpecs[name].label)" spellcheck="false" />
     </label>
     <p v-if="read.problem" class="stop" role="alert">{{ read.problem }}</p>
