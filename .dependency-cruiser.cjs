@@ -1,5 +1,49 @@
+/** Floors of core, from the cellar up: a folder may use those before it, by their index, never those after it. */
+const floors = [
+  'kernel',
+  'air',
+  'logfile',
+  'electrics',
+  'survey',
+  'injection',
+  'plan',
+  'fuel',
+  'tach',
+  'spark',
+  'tune',
+  'start',
+  'idle',
+  'learn',
+  'handover',
+  'bench',
+  'judge',
+]
+const code = '(?<!\\.test|\\.fixture)\\.ts$'
+const upward = floors.slice(0, -1).map((floor, i) => ({
+  name: `${floor}-looks-down`,
+  severity: 'error',
+  comment: `core/src/${floor} may use only the floors below it; what it needs from above, a station contributes`,
+  from: { path: `^core/src/${floor}/.*${code}` },
+  to: { path: `^core/src/(${floors.slice(i + 1).join('|')})/` },
+}))
+
 module.exports = {
   forbidden: [
+    ...upward,
+    {
+      name: 'every-folder-has-a-floor',
+      severity: 'error',
+      comment: 'a new folder of core gets its place in the list of floors in this file',
+      from: { path: `^core/src/(?!(${floors.join('|')})/)[^/]+/` },
+      to: {},
+    },
+    {
+      name: 'by-the-index',
+      severity: 'error',
+      comment: 'a folder of core uses another by its index.ts',
+      from: { path: `^core/src/([^/]+)/.*${code}` },
+      to: { path: '^core/src/[^/]+/', pathNot: ['^core/src/$1/', '^core/src/[^/]+/index\\.ts$', '^core/src/kernel/told\\.ts$'] },
+    },
     {
       name: 'core-stands-alone',
       severity: 'error',

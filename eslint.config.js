@@ -14,6 +14,7 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-empty-object-type': ['error', { allowInterfaces: 'with-single-extends' }],
       'vue/multi-word-component-names': 'off',
       'vue/no-v-html': 'error',
       'vue/require-default-prop': 'off',

@@ -1,6 +1,12 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteRecordRaw } from 'vue-router'
 
-/** Every station loads its own code when it is opened. */
+/** Every station has a folder with its view; its name is the station's id and its path. Each loads its own code when it is opened. */
+const views = import.meta.glob<{ default: object }>('./stations/*/*View.vue')
+const rooms: RouteRecordRaw[] = Object.entries(views)
+  .map(([file, load]) => ({ id: file.split('/')[2], load }))
+  .filter(({ id }) => id !== 'board')
+  .map(({ id, load }) => ({ path: id, name: id, component: load }))
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
@@ -9,18 +15,7 @@ export const router = createRouter({
       path: '/builds/:id',
       component: () => import('./shell/BuildShell.vue'),
       props: true,
-      children: [
-        { path: '', redirect: (to) => ({ name: 'survey', params: to.params }) },
-        { path: 'survey', name: 'survey', component: () => import('./stations/survey/SurveyView.vue') },
-        { path: 'plan', name: 'plan', component: () => import('./stations/plan/PlanView.vue') },
-        { path: 'fuel', name: 'fuel', component: () => import('./stations/fuel/FuelView.vue') },
-        { path: 'spark', name: 'spark', component: () => import('./stations/spark/SparkView.vue') },
-        { path: 'tune', name: 'tune', component: () => import('./stations/tune/TuneView.vue') },
-        { path: 'start', name: 'start', component: () => import('./stations/start/StartView.vue') },
-        { path: 'learn', name: 'learn', component: () => import('./stations/learn/LearnView.vue') },
-        { path: 'handover', name: 'handover', component: () => import('./stations/handover/HandoverView.vue') },
-        { path: 'logbook', name: 'logbook', component: () => import('./stations/logbook/LogbookView.vue') },
-      ],
+      children: [{ path: '', redirect: (to) => ({ name: 'survey', params: to.params }) }, ...rooms],
     },
     { path: '/:pathMatch(.*)*', name: 'nowhere', component: () => import('./shell/NowhereView.vue') },
   ],

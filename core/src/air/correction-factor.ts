@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 import { KELVIN_AT_0_C } from './density.ts'
 
 /** Factor that brings measured power to standard air. Dry pressure is the barometer less the vapour pressure of the day's humidity. */

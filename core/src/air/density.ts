@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Specific gas constant of dry air, J/(kg K), rounded as the calculation catalogue fixes it (ISO 2533 has 287.05287). */
 export const R_DRY_AIR_J_KGK = 287.05

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 import { densityKgM3 } from './density.ts'
 
 export const CUBIC_FEET_PER_M3 = 35.3146667

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /**
  * Pressure and temperature of the International Standard Atmosphere in the troposphere. A day's weather differs by up to 4 %

@@ -2,19 +2,19 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import fc from 'fast-check'
-import type { Choices } from '../plan/choices.ts'
-import type { Facts } from '../survey/facts.ts'
-import { computeBaseTune, idleTargetRpm } from '../tune/base-tune.ts'
-import { fitTiming } from '../spark/fit-timing.ts'
-import { resolveFacts } from '../survey/resolve.ts'
-import { benchCarFor, trueVe } from './car.ts'
+import { fuelDesign } from '../fuel/design.ts'
 import { solveCircuit } from '../fuel/solve.ts'
-import { fuelDesign } from '../fuel/station.ts'
-import { contextOf } from '../job/context.ts'
+import { type Choices, contextOf } from '../judge/judgement.ts'
+import { mergePatch } from '../kernel/patch.ts'
+import { fitTiming } from '../spark/fit-timing.ts'
+import type { Facts } from '../survey/facts.ts'
+import { idleTargetRpm } from '../survey/idle-target.ts'
+import { resolveFacts } from '../survey/resolve.ts'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { benchCarFor, trueVe } from './car.ts'
 import { benchIgnition } from './ignition.ts'
-import { benchRail } from './rail.ts'
-import { mergePatch } from '../job/patch.ts'
 import { burnShare, CRITICAL_FLOW, indicatedWorkJ, R_GAS, sparkEfficiency, thermalShare } from './physics.ts'
+import { benchRail } from './rail.ts'
 import { Random, seedOf } from './random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
@@ -142,7 +142,7 @@ describe('the base tune on the bench engine, before any learning', () => {
     expect(seconds).not.toBeNull()
     expect(seconds!).toBeGreaterThan(0.2)
     bench.run(coolantC < 50 ? 1200 : 120)
-    const target = idleTargetRpm(resolveFacts(demo(file).facts))
+    const target = idleTargetRpm(resolveFacts(demo(file)))
     const speeds = Array.from({ length: 100 }, () => (bench.run(0.1), bench.rpm))
     expect(Math.abs(speeds.reduce((a, b) => a + b, 0) / 100 - target)).toBeLessThan(100)
     expect(Math.max(...speeds) - Math.min(...speeds)).toBeLessThan(150)

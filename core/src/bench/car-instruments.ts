@@ -1,4 +1,4 @@
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import type { Random } from './random.ts'
 import type { Bench } from './rig.ts'
 

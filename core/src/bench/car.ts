@@ -1,11 +1,7 @@
-import { CoreError } from '../calc/errors.ts'
-import { fuels } from '../fuel/fuels.ts'
-import type { Choices } from '../plan/choices.ts'
-import type { Facts } from '../survey/facts.ts'
-import { resolveFacts } from '../survey/resolve.ts'
-import { idleTargetRpm } from '../tune/base-tune.ts'
-import { chargeTemperatureC } from '../tune/fuel-equation.ts'
-import { peakPowerRpm, peakTorqueRpm, vePeakPct } from '../tune/ve-model.ts'
+import { peakPowerRpm, peakTorqueRpm, vePeakPct } from '../air/index.ts'
+import { chargeTemperatureC, fuels } from '../injection/index.ts'
+import { type ChoiceTable, CoreError } from '../kernel/index.ts'
+import { type Facts, idleTargetRpm, resolveFacts } from '../survey/index.ts'
 import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare } from './physics.ts'
 import { Random } from './random.ts'
 
@@ -128,8 +124,8 @@ export function trueVe(car: BenchCar, rpm: number, mapKpa: number): number {
  * Friction is set so that torque balances at the surveyed idle; throttle and valve so that the air it needs there can pass.
  * @throws CoreError FACT_MISSING when cylinders, displacement or injectors are not known
  */
-export function benchCarFor(facts: Facts, choices: Choices, seed: number): BenchCar {
-  const r = resolveFacts(facts)
+export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number): BenchCar {
+  const r = resolveFacts({ facts })
   if (r.cylinders === null) throw new CoreError('FACT_MISSING', 'number of cylinders')
   if (r.displacementCc === null) throw new CoreError('FACT_MISSING', 'displacement')
   const plan = choices.plan ?? {}

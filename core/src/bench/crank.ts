@@ -1,6 +1,6 @@
-import { dilutionShare, type BenchCar } from './car.ts'
+import { type BenchCar, dilutionShare } from './car.ts'
 import type { SparkOfCylinder } from './ignition.ts'
-import { bestAdvanceDeg, burnShare, indicatedWorkJ, type CycleInput } from './physics.ts'
+import { bestAdvanceDeg, burnShare, type CycleInput, indicatedWorkJ } from './physics.ts'
 import { Random } from './random.ts'
 
 /** below this a piston does not carry the crank over the next compression, rpm */

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { BuildData } from '../job/build.ts'
+import type { BuildData } from '../kernel/build.ts'
 
 /** A demo car as a build with nothing recorded yet. */
 export function demoBuild(file: string): BuildData {

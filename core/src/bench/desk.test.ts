@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from '../tune/base-tune.ts'
-import { carInstrumentIds, carInstruments, type CarInstrumentId, type Seen } from './car-instruments.ts'
+import { type CarInstrumentId, carInstrumentIds, carInstruments, type Seen } from './car-instruments.ts'
 import { demoBuild } from './demo-build.fixture.ts'
 import { BenchDesk, DESK_FRAME_S, DeskCommand } from './desk.ts'
 import type { FaultId } from './faults.ts'

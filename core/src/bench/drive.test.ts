@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { demoBuild } from './demo-build.fixture.ts'
+import { applyCorrection } from '../learn/apply-correction.ts'
 import { learnSetup } from '../learn/setup.ts'
 import { solveWithSetup } from '../learn/solve.ts'
-import { applyCorrection } from '../tune/apply-correction.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
+import { demoBuild } from './demo-build.fixture.ts'
 import { benchDrive, benchVehicle, drivePlan, roadForceN } from './drive.ts'
 
 const six = demoBuild('1-lowland.json')
@@ -53,7 +53,7 @@ describe('learning on the bench', () => {
     const errors: number[] = []
     for (const seed of [11, 12, 13]) {
       const log = benchDrive(six, tune, drivePlan(14, seed), { coolantC: 75 })
-      const result = solveWithSetup(log, learnSetup(six.facts, tune))
+      const result = solveWithSetup(log, learnSetup(six, tune))
       errors.push(result.totals.errorRmsPct!)
       tune = applyCorrection(tune, result, `bench drive ${seed}`).tune
     }

@@ -1,13 +1,12 @@
-import { CoreError } from '../calc/errors.ts'
-import type { BuildData } from '../job/build.ts'
-import type { ChannelId } from '../logfile/channels.ts'
-import type { TuneDocument } from '../tune/tune.ts'
+import { type BuildData, CoreError } from '../kernel/index.ts'
+import type { ChannelId } from '../logfile/index.ts'
+import { type Frame, frameChannels } from '../start/index.ts'
+import type { TuneDocument } from '../tune/index.ts'
 import { benchCarFor } from './car.ts'
 import { benchIgnition } from './ignition.ts'
-import { benchRail } from './rail.ts'
 import { converterNm } from './physics.ts'
+import { benchRail } from './rail.ts'
 import { Random, seedOf } from './random.ts'
-import { frameChannels, type Frame } from '../start/frame.ts'
 import { Bench, STEP_S } from './rig.ts'
 
 /** The car around the engine: mass, gears, road. Stand-ins where the survey does not say. */

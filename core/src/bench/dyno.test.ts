@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { demoBuild } from './demo-build.fixture.ts'
-import { benchDyno, dynoSummary, kwOf, type DynoPlan } from './dyno.ts'
+import { benchDyno, type DynoPlan, dynoSummary, kwOf } from './dyno.ts'
 
 const six = demoBuild('1-lowland.json')
 const tune = computeBaseTune(six.facts, six.choices)

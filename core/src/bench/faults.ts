@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import type { SparkChoices } from '../spark/choices.ts'
-import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from '../spark/ways.ts'
+import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, type SparkChoices } from '../spark/index.ts'
 
 type WithSpark = { readonly spark: SparkChoices }
 
@@ -133,4 +132,10 @@ export function faultSize(bench: BenchChoices | undefined, id: FaultId): number 
   if (!set) return null
   const { size } = benchFaults[id]
   return size === null ? 1 : Math.min(size.max, Math.max(size.min, set.size ?? size.usual))
+}
+
+declare module '../kernel/told.ts' {
+  interface ChoiceTable {
+    bench?: BenchChoices
+  }
 }

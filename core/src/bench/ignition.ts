@@ -1,25 +1,31 @@
-import type { BuildData } from '../job/build.ts'
-import { contextOf, type Context } from '../job/context.ts'
-import { readingsOf } from '../job/readings.ts'
-import { ownAdvanceDeg } from '../spark/own-curve.ts'
-import { firingIntervalDeg } from '../spark/firing-interval.ts'
-import { dwellOf, neededKv, reachedKv } from '../spark/coil.ts'
-import { strokesAsLed } from '../spark/lead-swap.ts'
-import { camSyncPosition } from '../spark/cam-sync-position.ts'
-import { delayDeg } from '../spark/delay-retard.ts'
-import { alignOf } from '../spark/phase.ts'
+import { type BuildData, type Context, readingsOf } from '../kernel/index.ts'
 import {
+  alignOf,
+  camSyncPosition,
+  coilsOf,
+  controlsTiming,
   CRANKING_RPM,
+  delayDeg,
+  dwellOf,
   edgeErrorDeg,
   edgeOf,
+  firingIntervalDeg,
+  hasDistributor,
+  neededKv,
+  ownAdvanceDeg,
   peakAtV,
+  reachedKv,
   RELEASE_V,
   reversedShiftDeg,
+  rotorOffsetDistDeg,
+  sensorDegToCrank,
+  sensorOf,
+  strokesAsLed,
   USUAL_LOBE_DEG,
   USUAL_TARGET_DEG,
-} from '../spark/sensor-edge.ts'
-import { rotorOffsetDistDeg, widthDistDeg } from '../spark/rotor-phase.ts'
-import { coilsOf, controlsTiming, hasDistributor, sensorDegToCrank, sensorOf } from '../spark/ways.ts'
+  widthDistDeg,
+} from '../spark/index.ts'
+import { toldContext } from '../survey/index.ts'
 import { faultSize, type IgnitionFaultId } from './faults.ts'
 import { Random, seedOf } from './random.ts'
 
@@ -60,7 +66,7 @@ export interface BenchIgnition {
  * @returns null while cylinders, firing order or way of triggering are not known
  */
 export function benchIgnition(build: BuildData): BenchIgnition | null {
-  const context = contextOf(build)
+  const context = toldContext(build)
   const { cylinders } = context.resolved
   const firingOrder = build.facts.engine?.firingOrder
   const { trigger } = context.spark

@@ -1,4 +1,4 @@
-import { trueVe, type BenchCar } from './car.ts'
+import { type BenchCar, trueVe } from './car.ts'
 import { CRITICAL_FLOW, R_GAS } from './physics.ts'
 
 /**

@@ -1,17 +1,10 @@
-import type { z } from 'zod'
-import { CoreError } from '../calc/errors.ts'
-import type { BuildData } from '../job/build.ts'
-import { readingsOf, type readingKinds } from '../job/readings.ts'
-import { dwellOf, LOADED_BATTERY_V } from '../spark/coil.ts'
-import { airGapMm } from '../spark/fitting.ts'
-import { withinCycle } from '../spark/geometry.ts'
-import { sweepOf } from '../spark/phase.ts'
-import { hasDistributor, sensorOf } from '../spark/ways.ts'
-import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/tachometer.ts'
-import { benchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg, type BenchIgnition } from './ignition.ts'
+import { type BuildData, CoreError, type EntryTable, readingsOf } from '../kernel/index.ts'
+import { airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
+import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
+import { benchIgnition, type BenchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg } from './ignition.ts'
 import { Random, seedOf } from './random.ts'
 
-type Value<K extends keyof typeof readingKinds> = z.infer<(typeof readingKinds)[K]>
+type Value<K extends keyof EntryTable> = EntryTable[K]
 const to = (value: number, step: number): number => Math.round(Math.round(value / step) * step * 1e6) / 1e6
 
 /** Where and how an instrument is held; each takes what it needs of it. */
@@ -193,7 +186,7 @@ export const ignitionInstruments = {
       return { suspect, found: suspect === 'harness-route' && g.fault('interference') !== null }
     },
   },
-} as const satisfies Partial<{ [K in keyof typeof readingKinds]: Instrument<Value<K>> }>
+} as const satisfies Partial<{ [K in keyof EntryTable]: Instrument<Value<K>> }>
 
 export type IgnitionInstrument = keyof typeof ignitionInstruments
 const SQUARE_V = 4.6

@@ -1,7 +1,7 @@
+import { volumeRatioAt } from '../spark/index.ts'
+import { bilinear } from '../tune/index.ts'
 import type { BenchCar } from './car.ts'
 import { bestAdvanceDeg } from './physics.ts'
-import { volumeRatioAt } from '../spark/coil.ts'
-import { bilinear } from '../tune/axes.ts'
 
 /** polytropic exponents of compression and expansion, and what compresses the end gas */
 const N_COMPRESSION = 1.32

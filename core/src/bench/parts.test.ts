@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import fc from 'fast-check'
-import { benchCarFor, dilutionShare, trueVe, type BenchCar } from './car.ts'
+import { type BenchCar, benchCarFor, dilutionShare, trueVe } from './car.ts'
 import { Crank } from './crank.ts'
 import { demoBuild } from './demo-build.fixture.ts'
 import { Electrics } from './electrics.ts'

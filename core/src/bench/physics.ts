@@ -1,4 +1,4 @@
-import { orificePsi } from '../air/orifice.ts'
+import { orificePsi } from '../air/index.ts'
 
 /** Laws the bench is made of, each small enough to test alone. */
 export const R_GAS = 287.05

@@ -1,7 +1,6 @@
-import type { BuildData } from '../job/build.ts'
-import { contextOf } from '../job/context.ts'
-import { fuelDesign, outletGaugeKpa } from '../fuel/station.ts'
-import { solveCircuit } from '../fuel/solve.ts'
+import { fuelDesign, outletGaugeKpa, solveCircuit } from '../fuel/index.ts'
+import type { BuildData } from '../kernel/index.ts'
+import { toldContext } from '../survey/index.ts'
 import { faultSize } from './faults.ts'
 
 /** Rail pressure of the bench car: its fuel circuit, solved beforehand on a grid, because a solution in every step would take most of the time. */
@@ -32,7 +31,7 @@ const bilinearOver = (xs: readonly number[], ys: readonly number[], cells: reado
  * @returns null while the circuit cannot be solved: then the bench keeps the plan's pressure
  */
 export function benchRail(build: BuildData): BenchRail | null {
-  const c = contextOf(build)
+  const c = toldContext(build)
   const fault = (id: Parameters<typeof faultSize>[1]) => faultSize(build.choices.bench, id)
   const design = fuelDesign(c, {
     ...(fault('filter-clogged') === null ? {} : { clogged: fault('filter-clogged')! }),

@@ -1,12 +1,22 @@
-import { CoreError } from '../calc/errors.ts'
-import { dwellOf } from '../spark/coil.ts'
-import { firingIntervalDeg } from '../spark/firing-interval.ts'
+import { CoreError } from '../kernel/index.ts'
+import {
+  coilsOf,
+  CRANKING_RPM,
+  dwellOf,
+  firingIntervalDeg,
+  hasCamSignal,
+  hasDistributor,
+  lobeWave,
+  peakAtV,
+  sensorDegToCrank,
+  sensorOf,
+  type Trace,
+  USUAL_LOBE_DEG,
+  USUAL_TARGET_DEG,
+} from '../spark/index.ts'
+import { tachPulsesDegOf } from '../tach/index.ts'
+import { type BenchIgnition, camLampDeg, outputAtTarget, polarityRight, pulseAtDeg, sparkAtDeg } from './ignition.ts'
 import { lightCommandDeg } from './instruments.ts'
-import { CRANKING_RPM, lobeWave, peakAtV, USUAL_LOBE_DEG, USUAL_TARGET_DEG } from '../spark/sensor-edge.ts'
-import { coilsOf, hasCamSignal, hasDistributor, sensorDegToCrank, sensorOf } from '../spark/ways.ts'
-import type { Trace } from '../spark/scope/trace.ts'
-import { tachPulsesDegOf } from '../tach/tachometer.ts'
-import { camLampDeg, outputAtTarget, polarityRight, pulseAtDeg, sparkAtDeg, type BenchIgnition } from './ignition.ts'
 import { Random } from './random.ts'
 
 export interface ScopeSetting {

@@ -1,5 +1,4 @@
-import { CRANKING_RPM, peakAtV } from '../spark/sensor-edge.ts'
-import { sensorOf } from '../spark/ways.ts'
+import { CRANKING_RPM, peakAtV, sensorOf } from '../spark/index.ts'
 import type { BenchIgnition } from './ignition.ts'
 import type { Random } from './random.ts'
 

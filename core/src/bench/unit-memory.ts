@@ -1,4 +1,4 @@
-import { bilinear, place } from '../tune/axes.ts'
+import { bilinear, place } from '../tune/index.ts'
 
 /** time in which a steady correction is mostly learned, s */
 const LEARN_S = 12

@@ -1,9 +1,7 @@
-import { bilinear } from '../tune/axes.ts'
-import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../tune/fuel-equation.ts'
-import { runnerShare } from '../tune/runner.ts'
-import { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet } from '../tune/sensors.ts'
+import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../injection/index.ts'
+import { alongCurve } from '../kernel/index.ts'
+import { bilinear, runnerShare, SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, type TuneDocument } from '../tune/index.ts'
 import { UnitMemory } from './unit-memory.ts'
-import { alongCurve, type TuneDocument } from '../tune/tune.ts'
 
 /** What the control unit can see. */
 export interface UnitInputs {

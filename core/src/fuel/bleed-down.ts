@@ -1,5 +1,4 @@
-import type { z } from 'zod'
-import type { readingKinds } from '../job/readings.ts'
+import type { EntryTable } from '../kernel/index.ts'
 
 export interface BleedDownVerdict {
   cause: 'holds' | 'check-valve' | 'regulator' | 'injector' | 'unknown'
@@ -15,7 +14,7 @@ const KEPT_PCT = 70
  * What a falling pressure after key-off points to. Pinching a hose shuts one way out at a time: the way whose pinching stops the loss is
  * the one that leaks.
  */
-export function bleedDown(r: z.infer<(typeof readingKinds)['fuel.bleed-down']>): BleedDownVerdict {
+export function bleedDown(r: EntryTable['fuel.bleed-down']): BleedDownVerdict {
   const keptPct = r.at0Kpa > 0 ? (100 * r.at10Kpa) / r.at0Kpa : 0
   const seen = `${r.at0Kpa.toFixed(0)} kPa, then ${r.at1Kpa.toFixed(0)}, ${r.at5Kpa.toFixed(0)} and ${r.at10Kpa.toFixed(0)} kPa after 1, 5 and 10 minutes: ${keptPct.toFixed(0)} % kept.`
   if (keptPct >= KEPT_PCT) return { cause: 'holds', keptPct, because: seen, remedy: 'Nothing to do.' }

@@ -1,6 +1,6 @@
+import type { FuelDesign } from './design.ts'
 import { pumpOf } from './pump.ts'
-import { fuelStates, riseNeededKpa, type FuelStateId } from './solve.ts'
-import type { FuelDesign } from './station.ts'
+import { type FuelStateId, fuelStates, riseNeededKpa } from './solve.ts'
 
 const STEPS = 48
 

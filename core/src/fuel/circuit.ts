@@ -285,3 +285,9 @@ export function layoutChanges(fuel: FuelChoices, layout: FuelLayout, setKpa?: nu
   if (start.sump && !fuel.sump) changes.push(['choices.fuel.sump', start.sump])
   return changes
 }
+
+declare module '../kernel/told.ts' {
+  interface ChoiceTable {
+    fuel?: FuelChoices
+  }
+}

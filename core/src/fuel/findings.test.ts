@@ -1,23 +1,14 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { madeReading, soundBuild, soundFuel } from '../job/made-up.fixture.ts'
-import { stations } from '../job/finding.ts'
-import {
-  designOf,
-  fuelDesign,
-  fuelGates,
-  layoutChanges,
-  genericPumps,
-  jointsOf,
-  leakState,
-  missingForCircuit,
-  pressureChecks,
-  returnFloor,
-  startingCircuit,
-  withBore,
-  type FuelElement,
-} from './index.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild, soundFuel } from '../judge/made-up.fixture.ts'
+import { stations } from '../judge/stations.ts'
+import { type FuelElement, layoutChanges, startingCircuit } from './circuit.ts'
+import { designOf, fuelDesign, missingForCircuit, withBore } from './design.ts'
+import { returnFloor } from './flow-findings.ts'
+import { fuelGates } from './gates.ts'
+import { jointsOf, leakState } from './joints.ts'
+import { pressureChecks } from './proof-findings.ts'
+import { genericPumps } from './pump.ts'
 
 const found = (patch: object, readings = [] as ReturnType<typeof madeReading>[]) =>
   evaluate(soundBuild(patch, readings)).stations.find((s) => s.id === 'fuel')!.findings

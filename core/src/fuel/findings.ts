@@ -1,4 +1,4 @@
-import type { Rule } from '../job/context.ts'
+import type { Rule } from '../kernel/index.ts'
 import { flowRules } from './flow-findings.ts'
 import { layoutRules } from './layout-findings.ts'
 import { proofRules } from './proof-findings.ts'

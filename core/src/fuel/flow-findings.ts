@@ -1,19 +1,18 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { shown, type DerivedNumber } from '../job/finding.ts'
+import { PRESSURE_TOLERANCE, PUMP_MARGIN_PCT } from '../injection/index.ts'
+import { type Context, type DerivedNumber, finding, type Rule, shown } from '../kernel/index.ts'
 import { boreTable, hasSump, type SectionId } from './circuit.ts'
-import { PRESSURE_TOLERANCE, PUMP_MARGIN_PCT } from './fuels.ts'
+import { CHARGING_HIGH_V, circuitDefaults, designOf, type FuelDesign, wantedReference, withBore } from './design.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpOf } from './pump.ts'
 import {
-  fuelStates,
-  returnFloorKpa,
-  solveCircuit,
   type Branch,
   type CircuitSolution,
   type FuelStateId,
+  fuelStates,
+  returnFloorKpa,
   type SolvableCircuit,
+  solveCircuit,
 } from './solve.ts'
-import { CHARGING_HIGH_V, circuitDefaults, designOf, wantedReference, withBore, type FuelDesign } from './station.ts'
 import { surgeReserve } from './surge-reserve.ts'
 
 /** Limits of handbook 02. */
@@ -67,7 +66,6 @@ const design =
 export const flowRules: Rule[] = [
   {
     id: 'fuel.pump-small',
-    station: 'fuel',
     check: design((d) => {
       const full = solutionOf(d, 'full')
       const margin = full.marginPct ?? 0
@@ -84,7 +82,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.low-voltage',
-    station: 'fuel',
     check: design((d) => {
       const hot = solutionOf(d, 'full-hot')
       return (solutionOf(d, 'full').marginPct ?? 0) >= 0 && (hot.marginPct ?? 0) < 0
@@ -99,7 +96,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.wiring-drop',
-    station: 'fuel',
     check: design((d, c) => {
       const full = solutionOf(d, 'full')
       if ((full.marginPct ?? 0) >= PUMP_MARGIN_PCT || full.pumpA === null) return null
@@ -122,7 +118,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.return-floor',
-    station: 'fuel',
     check: design((d) => {
       const { setKpa } = d.circuit.regulator
       const floor = returnFloor(d)
@@ -140,7 +135,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.not-held',
-    station: 'fuel',
     check: design((d) => {
       const lost = d.solutions.filter(
         (s) => s.state !== 'prime' && s.state !== 'full-hot' && (s.regulator === 'closed' || s.regulator === 'starved'),
@@ -157,7 +151,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.off-curve',
-    station: 'fuel',
     check: design((d) => {
       const { lastPointKpa } = pumpOf(d.circuit.pump)
       const past = d.solutions.find((s) => s.pumpRiseKpa > lastPointKpa)
@@ -173,7 +166,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.reference',
-    station: 'fuel',
     check: (c) => {
       const reference = c.fuel.regulator?.reference
       if (!reference || !c.plan.route) return null
@@ -201,7 +193,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.pump-high',
-    station: 'fuel',
     check: (c) => {
       const d = designOf(c)
       if (!d || c.fuel.pumpPlace === 'in-tank') return null
@@ -219,7 +210,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.inlet',
-    station: 'fuel',
     check: design((d) => {
       const worst = d.solutions.reduce((a, b) => (b.inletMarginKpa < a.inletMarginKpa ? b : a))
       if (worst.inletMarginKpa >= INLET_WARN_KPA) return null
@@ -234,7 +224,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.feed-velocity',
-    station: 'fuel',
     check: design((d) => {
       const fast = fastestIn(d, (section) => section !== 'suction', FEED_LIMIT_M_S)
       if (!fast) return null
@@ -249,7 +238,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.suction-velocity',
-    station: 'fuel',
     check: design((d) => {
       const fast = fastestIn(d, (section) => section === 'suction', SUCTION_LIMIT_M_S)
       if (!fast) return null
@@ -264,7 +252,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.lift',
-    station: 'fuel',
     check: design((d) => {
       const full = solutionOf(d, 'full')
       if (!full.lift || full.lift.flowLph >= full.wantedLph) return null
@@ -278,7 +265,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.surge',
-    station: 'fuel',
     check: design((d, c) => {
       const full = solutionOf(d, 'full')
       if (!full.lift) return null
@@ -297,7 +283,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.plan-pressure',
-    station: 'fuel',
     check: ({ plan, fuel }) =>
       plan.fuelPressureKpa && fuel.regulator && Math.abs(fuel.regulator.setKpa / plan.fuelPressureKpa - 1) > PRESSURE_TOLERANCE
         ? finding(
@@ -310,7 +295,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.generic-pump',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.pump?.generic
         ? finding(
@@ -323,7 +307,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.one-curve',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.pump && fuel.pump.curves.length === 1 && !fuel.pump.generic
         ? finding(
@@ -336,7 +319,6 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.assumptions',
-    station: 'fuel',
     check: design((d) =>
       d.assumed.length
         ? finding(

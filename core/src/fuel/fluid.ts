@@ -1,4 +1,4 @@
-import { fuels } from './fuels.ts'
+import { fuels } from '../injection/index.ts'
 
 const KPA_PER_PSI = 6.894757
 const FUEL_20_C_K = 293.15

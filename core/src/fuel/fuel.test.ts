@@ -1,32 +1,23 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { bleedDown } from './bleed-down.ts'
+import { boreTable, type FuelElement, type FuelLayout, hasSump, type SectionId, sectionsOf, startingCircuit } from './circuit.ts'
+import { withBore } from './design.ts'
+import { fluidAt, vapourPressureKpa } from './fluid.ts'
+import { smoothFriction } from './friction.ts'
+import { jointsOf } from './joints.ts'
+import { frictionFactor, laminarFriction, turbulentFriction } from './line-drop.ts'
+import { genericPumps, pumpOf, type PumpSpec } from './pump.ts'
 import {
-  bleedDown,
-  boreTable,
+  type CircuitSolution,
   elementFlow,
-  fluidAt,
+  type FuelState,
   fuelStates,
-  genericPumps,
-  hasSump,
-  jointsOf,
-  pumpOf,
   returnFloorKpa,
   riseNeededKpa,
-  sectionsOf,
-  solveCircuit,
-  startingCircuit,
-  vapourPressureKpa,
-  withBore,
-  type CircuitSolution,
-  type FuelElement,
-  type FuelLayout,
-  type FuelState,
-  type PumpSpec,
-  type SectionId,
   type SolvableCircuit,
-} from './index.ts'
-import { smoothFriction } from './friction.ts'
-import { frictionFactor, laminarFriction, turbulentFriction } from './line-drop.ts'
+  solveCircuit,
+} from './solve.ts'
 
 const G = 9.80665
 const cool = fluidAt('petrol', 25, 90)

@@ -1,8 +1,5 @@
-import type { Context } from '../job/context.ts'
-import type { Finding } from '../job/finding.ts'
-import { latest } from '../job/readings.ts'
-import type { Gate } from '../start/gates.ts'
-import { missingForCircuit } from './station.ts'
+import { type Context, type Finding, type Gate, latest } from '../kernel/index.ts'
+import { missingForCircuit } from './design.ts'
 
 /** Steps of the set-up that can hurt, each opened by recorded checks only. */
 export type FuelStep = 'open-lines' | 'pressurise'

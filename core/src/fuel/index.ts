@@ -1,19 +1,35 @@
-export * from './bleed-down.ts'
-export * from './chart.ts'
-export * from './circuit.ts'
-export * from './findings.ts'
-export * from './flow-findings.ts'
-export * from './fluid.ts'
-export * from './fuels.ts'
-export * from './gates.ts'
-export * from './injector-flow-at-pressure.ts'
-export * from './injector-size.ts'
-export * from './joints.ts'
-export * from './layout-findings.ts'
-export * from './line-drop.ts'
-export * from './proof-findings.ts'
-export * from './pump-demand.ts'
-export * from './pump.ts'
-export * from './solve.ts'
-export * from './station.ts'
-export * from './surge-reserve.ts'
+export { bleedDown } from './bleed-down.ts'
+export { pumpChart, type PumpChart } from './chart.ts'
+export {
+  boreTable,
+  FuelChoices,
+  FuelElement,
+  FuelLayout,
+  genericLiftPumps,
+  hasSump,
+  layoutChanges,
+  type SectionId,
+  sectionsOf,
+  startingCircuit,
+} from './circuit.ts'
+export { circuitDefaults, designOf, type FuelDesign, fuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
+export { returnFloor } from './flow-findings.ts'
+export type { Fluid } from './fluid.ts'
+export { fuelGates } from './gates.ts'
+export { elementLabel, type Joint, jointsOf, jointWays, leakState } from './joints.ts'
+export { lineDrop } from './line-drop.ts'
+export { pressureChecks, rechecksDue } from './proof-findings.ts'
+export { pumpDemand } from './pump-demand.ts'
+export { genericPumps, pumpOf, PumpSpec } from './pump.ts'
+export {
+  type Branch,
+  type CircuitSolution,
+  elementFlow,
+  FuelState,
+  type FuelStateId,
+  fuelStates,
+  SolvableCircuit,
+  solveCircuit,
+} from './solve.ts'
+export { fuel } from './station.ts'
+export { surgeReserve } from './surge-reserve.ts'

@@ -1,6 +1,5 @@
-import type { Context } from '../job/context.ts'
-import { latest, readingsOf } from '../job/readings.ts'
-import { sectionsOf, type FuelChoices, type FuelElement, type JointType, type Place, type SectionId } from './circuit.ts'
+import { type Context, latest, readingsOf } from '../kernel/index.ts'
+import { type FuelChoices, type FuelElement, type JointType, type Place, type SectionId, sectionsOf } from './circuit.ts'
 
 /** How each kind of joint is made and looked at (handbook 02). */
 export const jointWays: Record<JointType, { label: string; made: string; check: string }> = {
@@ -104,3 +103,7 @@ export function leakState(c: Context): LeakState {
     lastAt: [whole?.takenAt, again?.takenAt, ...[...byJoint.values()].map((v) => v.at)].filter(Boolean).sort().at(-1) ?? null,
   }
 }
+
+/** Day of the first dry look again, hot or after the first week. */
+export const latestRecheck = (c: Context, when: 'hot' | 'first-week'): string | undefined =>
+  readingsOf(c.readings, 'fuel.recheck').find((r) => r.value.when === when && r.value.dry)?.takenAt

@@ -1,5 +1,5 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { hasSump, sectionsOf, type FuelElement, type SectionId } from './circuit.ts'
+import { type Context, finding, type Rule } from '../kernel/index.ts'
+import { type FuelElement, hasSump, type SectionId, sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
 
 const EXHAUST_MM = 100
@@ -20,7 +20,6 @@ const onPressureSide = (section: SectionId): boolean => section === 'feed' || se
 export const layoutRules: Rule[] = [
   {
     id: 'fuel.map-source',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.mapFrom === 'ported'
         ? finding(
@@ -40,7 +39,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.filter-order',
-    station: 'fuel',
     check: (c) => {
       const filters = elements(c).flatMap(({ section, element }) => (element.kind === 'filter' ? [{ section, element }] : []))
       const fineBefore = filters.filter((f) => f.section === 'suction' && f.element.micron < FINE_MICRON)
@@ -56,7 +54,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.filter-missing',
-    station: 'fuel',
     check: (c) =>
       c.fuel.feed?.length &&
       !elements(c).some(({ section, element }) => element.kind === 'filter' && onPressureSide(section) && element.micron <= FINE_MICRON)
@@ -70,7 +67,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.tank-vent',
-    station: 'fuel',
     check: ({ facts }) =>
       facts.fuel?.tankVented === false
         ? finding(
@@ -83,7 +79,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.soft-hose',
-    station: 'fuel',
     check: (c) => {
       const bad = lines(c).filter((l) => l.element.hose === 'carburettor' && (onPressureSide(l.section) || l.section === 'return'))
       return bad.length
@@ -98,7 +93,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.closed-space',
-    station: 'fuel',
     check: (c) => {
       const inside = lines(c).filter((l) => l.element.material === 'hose' && (l.element.place === 'boot' || l.element.place === 'cabin'))
       return inside.length
@@ -113,7 +107,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.exhaust',
-    station: 'fuel',
     check: (c) => {
       const near = lines(c).filter((l) => l.element.exhaustMm !== undefined && l.element.exhaustMm < EXHAUST_MM && !l.element.shielded)
       return near.length
@@ -128,7 +121,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.moving-parts',
-    station: 'fuel',
     check: (c) => {
       const crossing = lines(c).filter((l) => l.element.crossesMoving)
       return crossing.length
@@ -143,7 +135,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.plastic-filter',
-    station: 'fuel',
     check: (c) => {
       const bad = elements(c).filter(({ element }) => element.kind === 'filter' && element.body === 'plastic' && element.place === 'bay')
       return bad.length
@@ -158,7 +149,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.mechanical-pump',
-    station: 'fuel',
     check: ({ facts, fuel }) =>
       fuel.layout && !hasSump(fuel.layout) && facts.fuel?.mechanicalPump === true && fuel.safety?.mechanicalPumpRemoved === false
         ? finding(
@@ -171,7 +161,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.low-regulator',
-    station: 'fuel',
     check: ({ facts, fuel }) =>
       facts.fuel?.reuseRegulator &&
       facts.fuel.reuseRegulatorKpa !== undefined &&
@@ -187,7 +176,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.stall-cut-off',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.safety?.stallCutOff === false
         ? finding(
@@ -200,7 +188,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.crash-cut-off',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.safety?.crashCutOff === false
         ? finding(
@@ -213,7 +200,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.relay',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.safety?.relay === false
         ? finding(
@@ -226,7 +212,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.ports',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.safety?.portsPlugged === false
         ? finding(
@@ -241,7 +226,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.sump-vent',
-    station: 'fuel',
     check: ({ fuel }) =>
       fuel.layout && hasSump(fuel.layout) && fuel.sump?.vent === 'none'
         ? finding(
@@ -254,7 +238,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.baffle',
-    station: 'fuel',
     check: ({ facts, fuel }) =>
       fuel.layout && !hasSump(fuel.layout) && facts.fuel?.tankBaffled === false
         ? finding(
@@ -267,7 +250,6 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.joint-ends',
-    station: 'fuel',
     check: ({ fuel }) => {
       const bad = jointsOf(fuel).filter((j) => j.mismatch)
       return bad.length

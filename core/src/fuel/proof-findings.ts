@@ -1,10 +1,9 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest, readingsOf } from '../job/readings.ts'
+import { PRESSURE_TOLERANCE } from '../injection/index.ts'
+import { type Context, finding, latest, readingsOf, type Rule } from '../kernel/index.ts'
 import { bleedDown } from './bleed-down.ts'
-import { PRESSURE_TOLERANCE } from './fuels.ts'
+import { stateMapKpa } from './design.ts'
 import { leakState } from './joints.ts'
 import { pumpOf } from './pump.ts'
-import { stateMapKpa } from './station.ts'
 
 const DRAW_TOLERANCE = 0.25
 const RECHECK_DAYS = 7
@@ -18,7 +17,6 @@ export const basePressureKpa = (pressureKpa: number, barometerKpa: number, refer
 export const proofRules: Rule[] = [
   {
     id: 'fuel.leak',
-    station: 'fuel',
     holdsAllAfter: true,
     check: (c) => {
       const { wet } = leakState(c)
@@ -34,7 +32,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.proof',
-    station: 'fuel',
     holdsAllAfter: true,
     check: (c) => {
       const proof = latest(c.readings, 'fuel.proof')
@@ -50,7 +47,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.arrows',
-    station: 'fuel',
     check: (c) =>
       latest(c.readings, 'fuel.arrows')?.value.right === false
         ? finding(
@@ -63,7 +59,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.prime',
-    station: 'fuel',
     holdsAllAfter: true,
     check: (c) =>
       latest(c.readings, 'fuel.prime')?.value.pumpStops === false
@@ -77,7 +72,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.pressure',
-    station: 'fuel',
     check: (c) => {
       const base = c.plan.fuelPressureKpa
       const bad = pressureChecks(c).filter((p) => p.off)
@@ -97,7 +91,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.bleed-down',
-    station: 'fuel',
     check: (c) => {
       const reading = latest(c.readings, 'fuel.bleed-down')
       const verdict = reading ? bleedDown(reading.value) : null
@@ -106,7 +99,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.pump-draw',
-    station: 'fuel',
     check: (c) => {
       const draw = latest(c.readings, 'fuel.pump-draw')
       if (!draw || !c.fuel.pump) return null
@@ -125,7 +117,6 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.recheck',
-    station: 'fuel',
     check: (c) => {
       const due = rechecksDue(c)
       return due.length

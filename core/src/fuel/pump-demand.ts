@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Flow the pump must still give at working pressure and at the voltage it really sees. */
 export const pumpDemand = defineCalculation({

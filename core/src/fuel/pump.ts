@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { monotoneCubic } from '../calc/monotone-cubic.ts'
+import { monotoneCubic } from '../kernel/index.ts'
 
 /** One curve from the pump's sheet: flow over pressure at the voltage it was rated at, from low pressure to high. */
 export const PumpCurve = z.strictObject({

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** How long a sump feeds the engine while its lift supply falls short. */
 export const surgeReserve = defineCalculation({

@@ -1,1 +1,1 @@
-export * from './report.ts'
+export { handover } from './station.ts'

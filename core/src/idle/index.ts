@@ -1,2 +1,1 @@
-export * from './spectrum.ts'
-export * from './verdict.ts'
+export { IdleVerdict, judgeIdle } from './verdict.ts'

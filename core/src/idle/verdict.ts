@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { CoreError } from '../calc/errors.ts'
-import { usualStepS, type LogData } from '../logfile/read.ts'
+import { CoreError } from '../kernel/index.ts'
+import { type LogData, usualStepS } from '../logfile/index.ts'
 import { peak, welch } from './spectrum.ts'
 
 export const IdleVerdictCode = z.enum([

@@ -1,4 +1,4 @@
-import { huberWeights, weightedLine } from '../calc/weighted-line.ts'
+import { huberWeights, weightedLine } from '../kernel/index.ts'
 
 /**
  * How late the mixture sensor tells of a change, in seconds: sensor lag, about one engine cycle from injection to exhaust, and the time

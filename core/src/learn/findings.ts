@@ -1,5 +1,4 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
 
 /** Share of driving time that must be proven before the station is cleared, and the error that may be left, %. */
 export const CONVERGED_TIME_PCT = 80
@@ -16,10 +15,13 @@ export const currentLearn = (c: Context) => {
   return result && tune && result.value.tuneId === tune.id ? result : null
 }
 
+/** Whether a solve says that learning has converged: enough of the time proven, little error left. */
+export const converged = (result: EntryTable['learn.result']): boolean =>
+  (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
+
 export const learnRules: Rule[] = [
   {
     id: 'learn.unsafe',
-    station: 'learn',
     check: (c) => {
       const result = currentLearn(c)
       return result && result.value.unsafeCells > 0
@@ -34,7 +36,6 @@ export const learnRules: Rule[] = [
   },
   {
     id: 'learn.not-converged',
-    station: 'learn',
     check: (c) => {
       const result = currentLearn(c)
       if (!result || result.value.provenTimePct === null) return null
@@ -51,7 +52,6 @@ export const learnRules: Rule[] = [
   },
   {
     id: 'learn.driving',
-    station: 'learn',
     check: () =>
       finding(
         'note',

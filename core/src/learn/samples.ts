@@ -1,6 +1,6 @@
-import { CoreError } from '../calc/errors.ts'
-import type { LogData } from '../logfile/read.ts'
-import { defaultDelay, delayS, fitDelay, fuelCutEvents, type DelayModel } from './delay.ts'
+import { CoreError } from '../kernel/index.ts'
+import type { LogData } from '../logfile/index.ts'
+import { defaultDelay, type DelayModel, delayS, fitDelay, fuelCutEvents } from './delay.ts'
 import { lastTrueS, windowMean, windowSlope } from './steady.ts'
 
 /** Why a row of a log tells nothing about the table. One row has one reason: the first that applies, in this order. */

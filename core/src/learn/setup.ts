@@ -1,8 +1,6 @@
-import type { Facts } from '../survey/facts.ts'
-import { resolveFacts } from '../survey/resolve.ts'
-import type { Axes } from '../tune/axes.ts'
-import { tuneAxes } from '../tune/base-tune.ts'
-import type { TuneDocument } from '../tune/tune.ts'
+import type { Told } from '../kernel/index.ts'
+import { resolveFacts } from '../survey/index.ts'
+import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
@@ -17,8 +15,8 @@ const MIN_COOLANT_C = 70
 const USUAL_WARMUP_END_C = 72
 
 /** @param tune the tune in the car, or null: then the axes are those a base tune would have, and the log must carry its own target */
-export function learnSetup(facts: Facts, tune: TuneDocument | null): LearnSetup {
-  const { redlineRpm, barometerKpa } = resolveFacts(facts)
+export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
+  const { redlineRpm, barometerKpa } = resolveFacts(told)
   const warmupEndC = tune?.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? USUAL_WARMUP_END_C
   return {
     axes: tune?.axes ?? tuneAxes(redlineRpm, barometerKpa),

@@ -1,8 +1,7 @@
-import { CoreError } from '../calc/errors.ts'
-import type { LogData } from '../logfile/read.ts'
+import { CoreError } from '../kernel/index.ts'
+import type { LogData } from '../logfile/index.ts'
+import { type Axes, bilinear, checkAxis, lowerIndex } from '../tune/index.ts'
 import { solveSpd } from './cholesky.ts'
-import type { Axes } from '../tune/axes.ts'
-import { bilinear, checkAxis, lowerIndex } from '../tune/axes.ts'
 import {
   accumulate,
   addSmoothing,

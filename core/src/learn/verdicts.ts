@@ -1,6 +1,6 @@
-import type { LogData } from '../logfile/read.ts'
-import type { Samples } from './samples.ts'
+import type { LogData } from '../logfile/index.ts'
 import type { LearnResult } from './result.ts'
+import type { Samples } from './samples.ts'
 
 interface Verdict {
   code: string

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { columnsToLog, shuffleColumn } from './column-bytes.ts'
+import { previewLog, readLog, rowFate } from './read.ts'
 import { ByteRow, TextRow } from './row-source.ts'
-import { headerFingerprint, parseClockS, previewLog, readLog, rowFate, shuffleColumn, columnsToLog, sniffDialect } from './index.ts'
+import { headerFingerprint, parseClockS, sniffDialect } from './sniff.ts'
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text)
 /** A log of `n` rows in any dialect: rows are given as numbers, written with the marks asked for. */

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import { ChannelId, channelSpecs, findUnit, sourceUnits } from './channels.ts'
 import type { LogDialect } from './sniff.ts'
 

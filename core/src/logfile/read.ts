@@ -1,9 +1,9 @@
 import Papa from 'papaparse'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import { type ChannelId, channelSpecs, findUnit, isGauge, isVacuum } from './channels.ts'
-import { checkMapping, proposeMapping, type ColumnSample, type LogMapping } from './mapping.ts'
-import { ByteRow, TextRow, type RowSource } from './row-source.ts'
-import { parseClockS, sniffDialect, type LogDialect } from './sniff.ts'
+import { checkMapping, type ColumnSample, type LogMapping, proposeMapping } from './mapping.ts'
+import { ByteRow, type RowSource, TextRow } from './row-source.ts'
+import { type LogDialect, parseClockS, sniffDialect } from './sniff.ts'
 
 export type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
 export interface Rejection {

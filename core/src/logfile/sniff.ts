@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
 

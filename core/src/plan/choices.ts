@@ -1,11 +1,6 @@
 import { z } from 'zod'
-import { BenchChoices } from '../bench/faults.ts'
-import { FuelChoices } from '../fuel/circuit.ts'
-import { SparkChoices } from '../spark/choices.ts'
-import { TachChoices } from '../tach/choices.ts'
+import { Route } from '../air/index.ts'
 
-export const Route = z.enum(['throttle-body', 'multi-port', 'individual-runner'])
-export type Route = z.infer<typeof Route>
 export const sizeIds = ['power', 'air', 'injector', 'pump', 'throttle', 'feed-bore', 'return-bore', 'alternator'] as const
 export type SizeId = (typeof sizeIds)[number]
 
@@ -99,11 +94,10 @@ export const PlanChoices = z.strictObject({
   start: isoDate.optional(),
   people: z.array(Person).min(1).max(5).optional(),
 })
-export const Choices = z.strictObject({
-  plan: PlanChoices.optional(),
-  spark: SparkChoices.optional(),
-  tach: TachChoices.optional(),
-  fuel: FuelChoices.optional(),
-  bench: BenchChoices.optional(),
-})
-export type Choices = z.infer<typeof Choices>
+export type PlanChoices = z.infer<typeof PlanChoices>
+
+declare module '../kernel/told.ts' {
+  interface ChoiceTable {
+    plan?: PlanChoices
+  }
+}

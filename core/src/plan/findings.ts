@@ -1,43 +1,30 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { boosted } from '../fuel/station.ts'
-import { coilCount, coilsOf, hasCamSignal, hasDistributor, sensorOf } from '../spark/ways.ts'
-import type { UnitSpec } from './choices.ts'
+import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
+import { finding, type JudgedContext, type Rule } from '../kernel/index.ts'
+import { boosted } from '../survey/index.ts'
+import { atLeast, type UnitFunction } from './contribution.ts'
 import { idlePulseMs, routeTitles } from './routes.ts'
 import { injectorChosen, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
-import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../fuel/fuels.ts'
 
-/** Functions this car and plan ask of a control unit, each with why. */
-export function neededFunctions(
-  c: Context,
-): { id: string; label: string; why: string; offered: (unit: UnitSpec) => boolean | undefined }[] {
+/** Injectors that one output drives at most. */
+const INJECTORS_PER_OUTPUT = 4
+
+/** Functions this car and plan ask of a control unit, each with why; stations add theirs. */
+export function neededFunctions(c: JudgedContext): UnitFunction[] {
   const { plan, facts, resolved } = c
-  const need: ReturnType<typeof neededFunctions> = []
-  const add = (id: string, label: string, why: string, offered: (unit: UnitSpec) => boolean | undefined) =>
-    need.push({ id, label, why, offered })
-  const atLeast = (have: number | undefined, wanted: number) => (have === undefined ? undefined : have >= wanted)
+  const need: UnitFunction[] = []
+  const add = (id: string, label: string, why: string, offered: UnitFunction['offered']): void =>
+    void need.push({ id, label, why, offered })
   const injectors = plan.injectors ?? 0
+  const shared = Math.max(2, Math.ceil(injectors / INJECTORS_PER_OUTPUT))
   if (plan.phased)
     add('injector-outputs', `${injectors} injector outputs`, 'phased: one for each', (u) => atLeast(u.injectorOutputs, injectors))
   else if (injectors)
-    add(
-      'injector-outputs',
-      `${Math.max(2, Math.ceil(injectors / 4))} injector outputs or more`,
-      'four injectors at most to an output',
-      (u) => atLeast(u.injectorOutputs, Math.max(2, Math.ceil(injectors / 4))),
+    add('injector-outputs', `${shared} injector outputs or more`, 'four injectors at most to an output', (u) =>
+      atLeast(u.injectorOutputs, shared),
     )
   if (plan.phased) add('phased', 'Phased injection', facts.engine?.siamesedInlets ? 'shared inlet ports' : 'chosen', (u) => u.phased)
   if (plan.timingControl) add('timing', 'Timing control', 'chosen', (u) => u.timingControl)
-  const coils = coilsOf(c)
-  const outputs = coilCount(coils, resolved.cylinders ?? 4)
-  if (coils !== 'single')
-    add('coil-outputs', `${outputs} coil outputs`, coils === 'paired' ? 'paired coils' : 'a coil per cylinder', (u) =>
-      atLeast(u.coilOutputs, outputs),
-    )
-  if (hasCamSignal(c)) add('cam', 'Cam signal input', 'crank trigger with sync', (u) => u.camInput)
-  const sensor = sensorOf(c)
-  const at = hasDistributor(c) ? 'the distributor chosen' : 'the crank sensor chosen'
-  if (sensor === 'magnetic') add('magnetic', 'Magnetic signal input', at, (u) => u.magneticInput)
-  else if (sensor) add('hall', 'Hall signal input', at, (u) => u.hallInput)
+  need.push(...c.contributed('unitFunctions'))
   if (plan.route === 'individual-runner' || resolved.camClass === 'wild')
     add(
       'throttle-load',
@@ -55,7 +42,6 @@ export function neededFunctions(
 export const planRules: Rule[] = [
   {
     id: 'plan.injector-capacity',
-    station: 'plan',
     check: (c) => {
       const { plan, resolved } = c
       const have = injectorChosen(c)
@@ -73,7 +59,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.injector-large',
-    station: 'plan',
     check: (c) => {
       const have = injectorChosen(c)
       const { plan } = c
@@ -90,7 +75,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.injector-count',
-    station: 'plan',
     check: ({ plan, resolved }) =>
       plan.route && plan.route !== 'throttle-body' && plan.injectors && resolved.cylinders && plan.injectors % resolved.cylinders !== 0
         ? finding(
@@ -103,7 +87,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.throttle-small',
-    station: 'plan',
     check: (c) => {
       const { plan } = c
       if (!plan.throttleM3Min || !plan.throttleRatedKpa || !plan.route) return null
@@ -122,7 +105,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.timing-needed',
-    station: 'plan',
     check: (c) =>
       c.plan.timingControl === false && (boosted(c) || c.facts.induction?.nitrous)
         ? finding(
@@ -137,7 +119,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.mixture-spread',
-    station: 'plan',
     check: ({ plan, resolved }) =>
       plan.route === 'throttle-body' && resolved.compressionRatio >= 9.5
         ? finding(
@@ -150,7 +131,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.siamesed',
-    station: 'plan',
     check: ({ facts, plan }) =>
       facts.engine?.siamesedInlets && plan.route && plan.route !== 'throttle-body' && !plan.phased
         ? finding(
@@ -163,7 +143,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.runner-vacuum',
-    station: 'plan',
     check: ({ plan }) =>
       plan.route === 'individual-runner' && plan.brakeBooster !== false
         ? finding(
@@ -176,7 +155,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.wild-idle',
-    station: 'plan',
     check: ({ plan, resolved }) =>
       plan.route && plan.route !== 'individual-runner' && resolved.camClass === 'wild'
         ? finding(
@@ -189,7 +167,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.alternator',
-    station: 'plan',
     check: (c) => {
       const rated = c.facts.electrics?.chargingRatedA
       const need = planSizes(c).find((s) => s.sizeId === 'alternator')?.value
@@ -205,7 +182,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.unit',
-    station: 'plan',
     check: (c) => {
       if (!c.plan.unit) return null
       const missing = neededFunctions(c).filter((f) => f.offered(c.plan.unit!) === false)
@@ -221,7 +197,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.separate-parts',
-    station: 'plan',
     check: ({ plan }) =>
       plan.supply === 'separate'
         ? finding(
@@ -234,7 +209,6 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.expectations',
-    station: 'plan',
     check: ({ plan }) =>
       plan.route
         ? finding(

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import { PartEntry, PartStatus } from './choices.ts'
 import type { Part } from './parts.ts'
 

@@ -1,266 +1,258 @@
-import { hasSump, sectionsOf, sizeOfBore } from '../fuel/circuit.ts'
-import { elementLabel } from '../fuel/joints.ts'
-import type { Context } from '../job/context.ts'
-import { coilCount, coilsOf, hasCamSignal } from '../spark/ways.ts'
-import type { PartEntry, PartStatus } from './choices.ts'
-import { type PlanChoices } from './choices.ts'
+import { asSaying, type JudgedContext, kPa, mm, say, type Saying, wordsOf } from '../kernel/index.ts'
+import type { PartStatus } from './choices.ts'
+import type { PartNeed, SizeProposal } from './contribution.ts'
+import { priceOf } from './prices.ts'
 import { injectorsFor, planSizes } from './sizes.ts'
-import type { z } from 'zod'
 
 export interface Part {
   id: string
   name: string
-  /** specification, never a make */
+  /** specification, never a make; metric text, and the same with its quantities apart */
   spec: string
+  said: Saying
   quantity: number
   unit: 'pc' | 'm'
   used: string
   price: number
-  status: z.infer<typeof PartStatus>
+  status: PartStatus
   arrives: string | null
   note: string | null
 }
 
-/** Starting prices of the workshop's price book, made up; each can be changed for the build at hand. Lengths per metre. */
-export const priceBook = {
-  'throttle-body': 520,
-  'mp-throttle': 210,
-  'ir-throttle': 145,
-  rail: 120,
-  injector: 48,
-  manifold: 480,
-  'etb-body': 260,
-  'etb-pedal': 95,
-  unit: 640,
-  'unit-phased': 180,
-  loom: 160,
-  sensors: 130,
-  'o2-sensor': 115,
-  'o2-bung': 12,
-  pump: 140,
-  'lift-pump': 60,
-  'in-tank-module': 190,
-  sump: 150,
-  'surge-pot': 180,
-  regulator: 85,
-  filter: 32,
-  strainer: 15,
-  'check-valve': 24,
-  'line-hard': 9,
-  'hose-injection': 14,
-  'hose-braided': 26,
-  'hose-carburettor': 4,
-  fitting: 8,
-  relay: 14,
-  'crash-switch': 38,
-  'stall-cut-off': 45,
-  wire: 2,
-  distributor: 240,
-  'lock-plate': 35,
-  'crank-wheel': 85,
-  'cam-sensor': 70,
-  coil: 75,
-  'coil-per-cylinder': 42,
-  leads: 65,
-  plugs: 6,
-  alternator: 230,
-  'vacuum-reservoir': 55,
-  gaskets: 40,
-} as const
-export type PriceId = keyof typeof priceBook
-export const priceOf = (plan: z.infer<typeof PlanChoices>, id: PriceId): number => plan.prices?.[id] ?? priceBook[id]
+/** What the plan's own parts are told by. */
+interface PartsAt {
+  c: JudgedContext
+  cylinders: number
+  injectors: number
+  size: (id: SizeProposal['sizeId']) => number | null
+}
+interface OwnPart extends Omit<PartNeed, 'spec' | 'quantity' | 'used'> {
+  when: (at: PartsAt) => boolean
+  spec: (at: PartsAt) => Saying | string
+  quantity?: (at: PartsAt) => number
+  used: string | ((at: PartsAt) => string)
+}
 
-/** Every part that the choices ask for, with its specification, quantity and place. */
-export function partsList(c: Context): Part[] {
-  const { plan, fuel, facts, resolved } = c
-  const parts: Part[] = []
-  const size = new Map(planSizes(c).map((s) => [s.sizeId, s.value]))
-  const fixed = (value: number | null | undefined, decimals = 0) =>
-    value === null || value === undefined ? 'size not known yet' : value.toFixed(decimals)
-  const add = (id: string, price: PriceId, name: string, spec: string, quantity: number, used: string, unit: 'pc' | 'm' = 'pc'): void => {
-    const own: z.infer<typeof PartEntry> = plan.parts?.[id] ?? {}
-    parts.push({
-      id,
-      name,
-      spec,
-      quantity: own.quantity ?? quantity,
-      unit,
-      used,
-      price: own.price ?? priceOf(plan, price),
+export const NOT_SIZED = 'size not known yet'
+const boreOf = ({ size }: PartsAt): Saying => {
+  const bore = size('throttle')
+  return bore === null ? asSaying(NOT_SIZED) : say`${mm(bore, 0)}`
+}
+const onRoute =
+  (...routes: string[]) =>
+  ({ c }: PartsAt): boolean =>
+    routes.includes(c.plan.route!)
+const pressureOf = ({ c }: PartsAt) => kPa(c.plan.fuelPressureKpa ?? 300)
+const always = (): boolean => true
+
+/** The plan's own parts, an entry each; what a station asks for comes from its contributions. */
+const ownParts: readonly OwnPart[] = [
+  {
+    id: 'throttle-body',
+    price: 'throttle-body',
+    name: 'Throttle body with injector seats',
+    when: onRoute('throttle-body'),
+    spec: (at) => say`bores of ${boreOf(at)} or more each`,
+    used: 'carburettor flange',
+  },
+  {
+    id: 'mp-throttle',
+    price: 'mp-throttle',
+    name: 'Single throttle',
+    when: onRoute('multi-port'),
+    spec: (at) => say`${boreOf(at)} or more`,
+    used: 'plenum inlet',
+  },
+  {
+    id: 'manifold',
+    price: 'manifold',
+    name: 'Manifold with injector bosses',
+    when: onRoute('multi-port'),
+    spec: ({ c, cylinders }) => `${cylinders} ports${c.facts.engine?.siamesedInlets ? ', siamesed' : ''}`,
+    used: 'head',
+  },
+  {
+    id: 'ir-throttle',
+    price: 'ir-throttle',
+    name: 'Throttle with own runner',
+    when: onRoute('individual-runner'),
+    spec: (at) => say`${boreOf(at)} or more`,
+    quantity: ({ cylinders }) => cylinders,
+    used: 'head',
+  },
+  {
+    id: 'rail',
+    price: 'rail',
+    name: 'Fuel rail',
+    when: onRoute('multi-port', 'individual-runner'),
+    spec: (at) => say`${at.cylinders} injector seats, rated for ${pressureOf(at)}`,
+    used: 'manifold',
+  },
+  {
+    id: 'injector',
+    price: 'injector',
+    name: 'Injector',
+    when: always,
+    spec: (at) => {
+      const flow = at.c.plan.injectorCcMin ?? at.size('injector')
+      return say`${flow === null ? NOT_SIZED : `${flow.toFixed(0)} cc/min`} at ${kPa(at.c.plan.injectorRatedKpa ?? 300)}`
+    },
+    quantity: ({ injectors }) => injectors,
+    used: ({ c }) => (c.plan.route === 'throttle-body' ? 'throttle body' : 'rail'),
+  },
+  {
+    id: 'etb-body',
+    price: 'etb-body',
+    name: 'Motor for the throttle, two position tracks',
+    when: ({ c }) => c.plan.electronicThrottle === true,
+    spec: () => 'fails closed',
+    used: 'throttle',
+  },
+  {
+    id: 'etb-pedal',
+    price: 'etb-pedal',
+    name: 'Pedal sensor',
+    when: ({ c }) => c.plan.electronicThrottle === true,
+    spec: () => 'two independent tracks',
+    used: 'pedal',
+  },
+  {
+    id: 'unit',
+    price: 'unit',
+    name: 'Control unit',
+    when: always,
+    spec: ({ c, injectors }) => `${injectors} injector outputs${c.plan.timingControl ? ', timing control' : ''}`,
+    used: ({ c }) => (c.facts.place?.unitPlace === 'bay' ? 'engine bay' : 'cabin'),
+  },
+  {
+    id: 'unit-phased',
+    price: 'unit-phased',
+    name: 'Phased injection',
+    when: ({ c }) => c.plan.phased === true,
+    spec: ({ injectors }) => `${injectors} separate outputs and a cam signal`,
+    used: 'control unit',
+  },
+  { id: 'loom', price: 'loom', name: 'Loom with connectors', when: always, spec: () => 'fused, sealed in the bay', used: 'unit to engine' },
+  {
+    id: 'sensors',
+    price: 'sensors',
+    name: 'Sensors',
+    when: always,
+    spec: () => 'coolant, intake air, manifold pressure, throttle position',
+    used: 'engine',
+  },
+  { id: 'o2-sensor', price: 'o2-sensor', name: 'Wide-band exhaust sensor', when: always, spec: () => 'heated', used: 'exhaust' },
+  {
+    id: 'o2-bung',
+    price: 'o2-bung',
+    name: 'Sensor boss with plug',
+    when: ({ c }) => c.facts.exhaust?.bung !== 'after-merge',
+    spec: () => 'weld-in, mild or stainless as the pipe',
+    used: 'exhaust, after the merge',
+  },
+]
+/** Parts that close the list, after those of the stations. */
+const lastParts: readonly OwnPart[] = [
+  {
+    id: 'relay',
+    price: 'relay',
+    name: 'Relay with fuse and holder',
+    when: always,
+    spec: () => '30 A',
+    quantity: () => 3,
+    used: 'pump, unit, coils',
+  },
+  {
+    id: 'wire',
+    price: 'wire',
+    name: 'Wire',
+    when: always,
+    spec: () => 'thin-wall, by the circuit list',
+    quantity: () => 25,
+    unit: 'm',
+    used: 'loom',
+  },
+  {
+    id: 'leads',
+    price: 'leads',
+    name: 'Resistive leads, set',
+    when: ({ c }) => c.facts.ignition?.leads === 'solid-core',
+    spec: ({ cylinders }) => `${cylinders} and coil`,
+    used: 'ignition',
+  },
+  {
+    id: 'plugs',
+    price: 'plugs',
+    name: 'Resistor plugs',
+    when: ({ c }) => c.facts.ignition?.plugs === 'plain',
+    spec: () => 'heat range as before',
+    quantity: ({ cylinders }) => cylinders,
+    used: 'head',
+  },
+  {
+    id: 'alternator',
+    price: 'alternator',
+    name: 'Alternator',
+    when: ({ c, size }) => {
+      const rated = c.facts.electrics?.chargingRatedA
+      return c.facts.electrics?.charging === 'dynamo' || (rated !== undefined && rated < (size('alternator') ?? 0))
+    },
+    spec: ({ size }) => `${Math.ceil((size('alternator') ?? 0) / 5) * 5} A or more`,
+    used: 'engine',
+  },
+  {
+    id: 'vacuum-reservoir',
+    price: 'vacuum-reservoir',
+    name: 'Vacuum reservoir',
+    when: ({ c }) => c.plan.route === 'individual-runner' && c.plan.brakeBooster !== false,
+    spec: () => 'with check valve',
+    used: 'brake booster',
+  },
+  {
+    id: 'gaskets',
+    price: 'gaskets',
+    name: 'Gaskets and sealants',
+    when: always,
+    spec: () => 'fuel-proof; no silicone near the exhaust sensor',
+    used: 'engine',
+  },
+]
+
+const needOf = (part: OwnPart, at: PartsAt): PartNeed => ({
+  ...part,
+  spec: asSaying(part.spec(at)),
+  quantity: part.quantity?.(at) ?? 1,
+  used: typeof part.used === 'string' ? part.used : part.used(at),
+})
+
+/** Every part that the choices ask for, with its specification, quantity and place; what a person said of a part goes over it. */
+export function partsList(c: JudgedContext): Part[] {
+  const { plan, resolved } = c
+  if (!plan.route) return []
+  const sizes = new Map(planSizes(c).map((s) => [s.sizeId, s.value]))
+  const at: PartsAt = {
+    c,
+    cylinders: resolved.cylinders ?? 4,
+    injectors: plan.injectors ?? injectorsFor(plan.route, resolved.cylinders),
+    size: (id) => sizes.get(id) ?? null,
+  }
+  const listed = (parts: readonly OwnPart[]) => parts.filter((p) => p.when(at)).map((p) => needOf(p, at))
+  return [...listed(ownParts), ...c.contributed('parts'), ...listed(lastParts)].map((need): Part => {
+    const own = plan.parts?.[need.id] ?? {}
+    return {
+      id: need.id,
+      name: need.name,
+      spec: wordsOf(need.spec),
+      said: need.spec,
+      quantity: own.quantity ?? need.quantity,
+      unit: need.unit ?? 'pc',
+      used: need.used,
+      price: own.price ?? priceOf(plan, need.price),
       status: own.status ?? 'to-buy',
       arrives: own.arrives ?? null,
       note: own.note ?? null,
-    })
-  }
-  const { route } = plan
-  if (!route) return parts
-  const cylinders = resolved.cylinders ?? 4
-  const injectors = plan.injectors ?? injectorsFor(route, resolved.cylinders)
-  const bore = fixed(size.get('throttle'))
-  if (route === 'throttle-body')
-    add('throttle-body', 'throttle-body', 'Throttle body with injector seats', `bores of ${bore} mm or more each`, 1, 'carburettor flange')
-  if (route === 'multi-port') {
-    add('mp-throttle', 'mp-throttle', 'Single throttle', `${bore} mm or more`, 1, 'plenum inlet')
-    add(
-      'manifold',
-      'manifold',
-      'Manifold with injector bosses',
-      `${cylinders} ports${facts.engine?.siamesedInlets ? ', siamesed' : ''}`,
-      1,
-      'head',
-    )
-  }
-  if (route === 'individual-runner') add('ir-throttle', 'ir-throttle', 'Throttle with own runner', `${bore} mm or more`, cylinders, 'head')
-  if (route !== 'throttle-body')
-    add('rail', 'rail', 'Fuel rail', `${cylinders} injector seats, rated for ${fixed(plan.fuelPressureKpa ?? 300)} kPa`, 1, 'manifold')
-  add(
-    'injector',
-    'injector',
-    'Injector',
-    `${fixed(plan.injectorCcMin ?? size.get('injector'))} cc/min at ${fixed(plan.injectorRatedKpa ?? 300)} kPa`,
-    injectors,
-    route === 'throttle-body' ? 'throttle body' : 'rail',
-  )
-  if (plan.electronicThrottle) {
-    add('etb-body', 'etb-body', 'Motor for the throttle, two position tracks', 'fails closed', 1, 'throttle')
-    add('etb-pedal', 'etb-pedal', 'Pedal sensor', 'two independent tracks', 1, 'pedal')
-  }
-  add(
-    'unit',
-    'unit',
-    'Control unit',
-    `${injectors} injector outputs${plan.timingControl ? ', timing control' : ''}`,
-    1,
-    facts.place?.unitPlace === 'bay' ? 'engine bay' : 'cabin',
-  )
-  if (plan.phased)
-    add('unit-phased', 'unit-phased', 'Phased injection', `${injectors} separate outputs and a cam signal`, 1, 'control unit')
-  add('loom', 'loom', 'Loom with connectors', 'fused, sealed in the bay', 1, 'unit to engine')
-  add('sensors', 'sensors', 'Sensors', 'coolant, intake air, manifold pressure, throttle position', 1, 'engine')
-  add('o2-sensor', 'o2-sensor', 'Wide-band exhaust sensor', 'heated', 1, 'exhaust')
-  if (facts.exhaust?.bung !== 'after-merge')
-    add('o2-bung', 'o2-bung', 'Sensor boss with plug', 'weld-in, mild or stainless as the pipe', 1, 'exhaust, after the merge')
-  add(
-    'pump',
-    'pump',
-    'Pressure pump',
-    `${fixed(size.get('pump'))} L/h at ${fixed(fuel.regulator?.setKpa ?? plan.fuelPressureKpa ?? 300)} kPa and 13.5 V`,
-    1,
-    fuel.pumpPlace === 'in-tank' ? 'tank' : 'below the fuel level',
-  )
-  if (fuel.pumpPlace === 'in-tank')
-    add('in-tank-module', 'in-tank-module', 'In-tank carrier', 'sealed flange, fuel-proof wiring', 1, 'tank')
-  if (fuel.layout && hasSump(fuel.layout)) {
-    add(
-      'sump',
-      fuel.layout === 'surge-tank' ? 'surge-pot' : 'sump',
-      fuel.layout === 'surge-tank' ? 'Surge pot' : 'Sump',
-      `${fixed(fuel.sump?.volumeL ?? 1, 1)} L, vented to the tank`,
-      1,
-      'engine bay, away from heat',
-    )
-    if (fuel.liftPump?.kind === 'electric') add('lift-pump', 'lift-pump', 'Lift pump', 'low pressure', 1, 'under the car')
-  }
-  add(
-    'regulator',
-    'regulator',
-    'Regulator',
-    `${fixed(fuel.regulator?.setKpa ?? plan.fuelPressureKpa ?? 300)} kPa${fuel.regulator?.reference === 'manifold' ? ', manifold reference' : ''}`,
-    1,
-    fuel.layout === 'returnless' ? 'by the tank' : 'after the injectors',
-  )
-  // lines and fittings as the circuit has them, equal ones summed
-  const runs = new Map<string, { price: PriceId; name: string; spec: string; metres: number; sections: Set<string> }>()
-  let fittings = 0
-  for (const { id: section } of fuel.layout ? sectionsOf(fuel.layout) : [])
-    for (const e of fuel[section] ?? []) {
-      if (e.kind === 'line') {
-        const price: PriceId =
-          e.material === 'hard'
-            ? 'line-hard'
-            : e.hose === 'braided'
-              ? 'hose-braided'
-              : e.hose === 'carburettor'
-                ? 'hose-carburettor'
-                : 'hose-injection'
-        const key = `${price}-${Math.round(e.boreMm * 10)}`
-        const run = runs.get(key) ?? {
-          price,
-          name: elementLabel(e),
-          spec: `${sizeOfBore(e.material, e.boreMm) ?? `${e.boreMm} mm bore`}, rated for injection pressure`,
-          metres: 0,
-          sections: new Set<string>(),
-        }
-        run.metres += e.lengthM
-        run.sections.add(section)
-        runs.set(key, run)
-      } else if (e.kind === 'fitting') fittings += e.count
-      else if (e.kind === 'filter')
-        add(
-          `${section}-${e.id}`.toLowerCase().replace(/[^a-z0-9-]/g, '-'),
-          e.micron >= 50 ? 'strainer' : 'filter',
-          e.micron >= 50 ? 'Strainer' : 'Fine filter',
-          `${e.micron} µm, ${e.body}`,
-          1,
-          section,
-        )
-      else
-        add(
-          `${section}-${e.id}`.toLowerCase().replace(/[^a-z0-9-]/g, '-'),
-          'check-valve',
-          'Check valve',
-          `opens at ${e.openingKpa} kPa`,
-          1,
-          section,
-        )
     }
-  for (const [key, run] of runs) add(key, run.price, run.name, run.spec, Math.ceil(run.metres * 11) / 10, [...run.sections].join(', '), 'm')
-  if (fittings) add('fittings', 'fitting', 'Fittings', 'as the circuit shows, rated for the pressure', fittings, 'fuel lines')
-  if (!fuel.layout)
-    add('line-hard-80', 'line-hard', 'hard line', `${fixed(size.get('feed-bore'), 1)} mm bore or more`, 8, 'feed and return', 'm')
-  add('relay', 'relay', 'Relay with fuse and holder', '30 A', 3, 'pump, unit, coils')
-  add('crash-switch', 'crash-switch', 'Inertia or roll-over switch', 'opens the pump supply', 1, 'pump supply')
-  add('stall-cut-off', 'stall-cut-off', 'Cut-off on lost speed', 'stops the pump within 2 s, apart from the control unit', 1, 'pump supply')
-  add('wire', 'wire', 'Wire', 'thin-wall, by the circuit list', 25, 'loom', 'm')
-  addIgnition(c, cylinders, add)
-  if (facts.ignition?.leads === 'solid-core') add('leads', 'leads', 'Resistive leads, set', `${cylinders} and coil`, 1, 'ignition')
-  if (facts.ignition?.plugs === 'plain') add('plugs', 'plugs', 'Resistor plugs', 'heat range as before', cylinders, 'head')
-  const charging = facts.electrics?.chargingRatedA
-  const needA = size.get('alternator') ?? 0
-  if (facts.electrics?.charging === 'dynamo' || (charging !== undefined && charging < needA))
-    add('alternator', 'alternator', 'Alternator', `${Math.ceil(needA / 5) * 5} A or more`, 1, 'engine')
-  if (route === 'individual-runner' && plan.brakeBooster !== false)
-    add('vacuum-reservoir', 'vacuum-reservoir', 'Vacuum reservoir', 'with check valve', 1, 'brake booster')
-  add('gaskets', 'gaskets', 'Gaskets and sealants', 'fuel-proof; no silicone near the exhaust sensor', 1, 'engine')
-  return parts
-}
-
-type AddPart = (id: string, price: PriceId, name: string, spec: string, quantity: number, used: string) => void
-
-function addIgnition(c: Context, cylinders: number, add: AddPart): void {
-  const { plan, spark, facts, resolved } = c
-  const coils = coilsOf(c)
-  if (!plan.timingControl && coils === 'single') return
-  if (coils !== 'single') {
-    add('crank-wheel', 'crank-wheel', 'Trigger wheel and crank sensor', 'with bracket', 1, 'damper')
-    if (hasCamSignal(c)) add('cam-sensor', 'cam-sensor', 'Cam sync sensor', 'one pulse a cycle', 1, 'distributor bore or cam')
-    const paired = coils === 'paired'
-    add(
-      'coils',
-      'coil-per-cylinder',
-      'Coil',
-      paired ? 'two towers, one for each pair' : 'one for each cylinder',
-      coilCount(coils, cylinders),
-      'near the plugs',
-    )
-    return
-  }
-  if (spark.trigger === 'locked-magnetic') add('lock-plate', 'lock-plate', 'Lock-out plate', 'for the old distributor', 1, 'distributor')
-  else if (spark.trigger === 'own-curve')
-    add('distributor', 'distributor', 'Distributor with its own curve', 'rotation and drive as the old one', 1, 'engine')
-  else if (spark.trigger !== 'speed-signal' && facts.ignition?.kind !== 'hall')
-    add('distributor', 'distributor', 'Hall distributor, locked', 'rotation and drive as the old one', 1, 'engine')
-  add('coil', 'coil', 'Ignition coil', `${resolved.coilPrimaryOhm.toFixed(2)} ohm primary`, 1, 'bay')
+  })
 }
 
 /** What is still to be paid, and the whole. */

@@ -1,30 +1,16 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import { mergePatch } from '../job/patch.ts'
-import type { BuildData } from '../job/build.ts'
-import {
-  Choices,
-  comparePlans,
-  effectOf,
-  idlePulseMs,
-  injectorWanted,
-  judgeRoute,
-  judgeRoutes,
-  partsCost,
-  partsFromCsv,
-  partsList,
-  partsToCsv,
-  planHours,
-  planSchedule,
-  planSizes,
-  planTasks,
-  recommend,
-  throttleFlowAt,
-  ways,
-  wayTaken,
-} from './index.ts'
+import { comparePlans, effectOf } from '../judge/compare.ts'
+import { Choices, contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import type { BuildData } from '../kernel/build.ts'
+import { mergePatch } from '../kernel/patch.ts'
+import { partsFromCsv, partsToCsv } from './parts-csv.ts'
+import { partsCost, partsList } from './parts.ts'
+import { idlePulseMs, judgeRoute, judgeRoutes, recommend } from './routes.ts'
+import { planSchedule } from './schedule.ts'
+import { injectorWanted, planSizes, throttleFlowAt } from './sizes.ts'
+import { planHours, planTasks } from './tasks.ts'
+import { ways, wayTaken } from './ways.ts'
 
 const context = (patch: object = {}, readings = [] as ReturnType<typeof madeReading>[]) => contextOf(soundBuild(patch, readings))
 const plan = (patch: object) => ({ choices: { plan: patch } })

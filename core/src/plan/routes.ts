@@ -1,12 +1,7 @@
-import { DEAD_TIME_14V_MS, fuels, LINEAR_LIMIT_MS } from '../fuel/fuels.ts'
-import { ccMinToMassGps } from '../fuel/injector-size.ts'
-import { boosted } from '../fuel/station.ts'
-import { contextOf, type Context } from '../job/context.ts'
-import { mergePatch } from '../job/patch.ts'
-import { openingsPerCycle } from '../tune/base-tune.ts'
-import { airPerCylinderG } from '../tune/fuel-equation.ts'
-import { vePeakPct } from '../tune/ve-model.ts'
-import { Route } from './choices.ts'
+import { Route, vePeakPct } from '../air/index.ts'
+import { airPerCylinderG, ccMinToMassGps, DEAD_TIME_14V_MS, fuels, LINEAR_LIMIT_MS, openingsPerCycle } from '../injection/index.ts'
+import type { Context, JudgedContext } from '../kernel/index.ts'
+import { boosted } from '../survey/index.ts'
 import { partsCost, partsList } from './parts.ts'
 import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
 import { planHours } from './tasks.ts'
@@ -74,7 +69,7 @@ export function idlePulseMs(c: Context, route: Route, injectors: number, flowCcM
   return fuelG / openings / (ccMinToMassGps(flowCcMin, fuels[r.fuelKind].densityKgL) / 1000) + DEAD_TIME_14V_MS
 }
 
-function reasonsFor(c: Context, v: RouteVariant): RouteReason[] {
+function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
   const { resolved: r, facts, plan } = c
   const { route } = v
   const reasons: RouteReason[] = []
@@ -233,13 +228,13 @@ export const routeChanges = (plan: Context['plan'], route: Route): Record<string
 export const variantPatch = (plan: Context['plan'], v: RouteVariant) => ({
   choices: { plan: { ...routeChanges(plan, v.route), timingControl: v.timingControl, electronicThrottle: v.electronicThrottle } },
 })
-const variantContext = (c: Context, v: RouteVariant): Context => contextOf(mergePatch(c.build, variantPatch(c.plan, v)) as typeof c.build)
+const variantContext = (c: JudgedContext, v: RouteVariant): JudgedContext => c.with(variantPatch(c.plan, v))
 
 const worst = (reasons: RouteReason[]): Fit =>
   reasons.some((r) => r.fit === 'no') ? 'no' : reasons.some((r) => r.fit === 'work') ? 'work' : 'fits'
 
 /** One route against the car: reasons with numbers, cost, hours as a span, and what the preferences weigh. */
-export function judgeRoute(c: Context, v: RouteVariant): RouteJudgement {
+export function judgeRoute(c: JudgedContext, v: RouteVariant): RouteJudgement {
   const reasons = reasonsFor(c, v)
   const variant = variantContext(c, v)
   const cost = partsCost(partsList(variant)).total
@@ -254,7 +249,7 @@ export function judgeRoute(c: Context, v: RouteVariant): RouteJudgement {
 
 /** All three routes with timing control and electronic throttle as they stand in the plan (or as asked). */
 export const judgeRoutes = (
-  c: Context,
+  c: JudgedContext,
   timingControl = c.plan.timingControl ?? false,
   electronicThrottle = c.plan.electronicThrottle ?? false,
 ): RouteJudgement[] => Route.options.map((route) => judgeRoute(c, { route, timingControl, electronicThrottle }))
@@ -263,7 +258,7 @@ export const judgeRoutes = (
  * The cheapest route without a stop and with at most the work the person accepts, with its reasons and what would change it.
  * Cheapest counts parts, hours at the person's rate, and the preferences, all shown.
  */
-export function recommend(c: Context): Recommendation {
+export function recommend(c: JudgedContext): Recommendation {
   if (c.resolved.powerKw === null || c.resolved.cylinders === null)
     return {
       best: null,

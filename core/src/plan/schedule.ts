@@ -1,8 +1,9 @@
-import type { Context } from '../job/context.ts'
-import { criticalPath, layOverCalendar, type CalendarEntry, type CalendarTask } from '../job/schedule.ts'
+import type { JudgedContext } from '../kernel/index.ts'
 import type { Person } from './choices.ts'
+import type { PlanTask } from './contribution.ts'
+import { type CalendarEntry, type CalendarTask, criticalPath, layOverCalendar } from './critical-path.ts'
 import { partsList } from './parts.ts'
-import { planTasks, taskAmount, type PlanTask } from './tasks.ts'
+import { planTasks, taskAmount } from './tasks.ts'
 
 /** Free hours taken until the person says theirs: two evenings and the weekend. */
 export const defaultPeople: Person[] = [{ name: 'Me', hours: [0, 2, 0, 2, 0, 5, 4] }]
@@ -32,7 +33,7 @@ export interface PlanSchedule {
  * @param today ISO date; the core has no clock
  * @throws CoreError SCHEDULE_NO_TIME when a person with tasks has no free hours
  */
-export function planSchedule(c: Context, today: string): PlanSchedule {
+export function planSchedule(c: JudgedContext, today: string): PlanSchedule {
   const { plan } = c
   const tasks = planTasks(c)
   const people = plan.people ?? defaultPeople

@@ -1,17 +1,9 @@
-import { densityKgM3 } from '../air/density.ts'
-import { engineFlow } from '../air/engine-flow.ts'
-import { CHARGING_HIGH_V, boosted, designOf } from '../fuel/station.ts'
-import { returnFloor, FEED_LIMIT_M_S } from '../fuel/flow-findings.ts'
-import { bsfcGKwh, fuels, MAX_DUTY_PCT, PUMP_MARGIN_PCT } from '../fuel/fuels.ts'
-import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
-import { injectorSize } from '../fuel/injector-size.ts'
-import { velocityIn } from '../fuel/line-drop.ts'
-import { pumpDemand } from '../fuel/pump-demand.ts'
-import { boreTable, withBore } from '../fuel/index.ts'
-import type { Context } from '../job/context.ts'
-import { shown, type DerivedNumber } from '../job/finding.ts'
-import { peakPowerRpm, vePeakPct } from '../tune/ve-model.ts'
-import type { Route, SizeId } from './choices.ts'
+import { densityKgM3, engineFlow, peakPowerRpm, type Route, vePeakPct } from '../air/index.ts'
+import { bsfcGKwh, fuels, injectorFlowAtPressure, injectorSize, MAX_DUTY_PCT } from '../injection/index.ts'
+import { type Context, type DerivedNumber, type JudgedContext, shown } from '../kernel/index.ts'
+import { assumedLabels, boosted } from '../survey/index.ts'
+import { type SizeId, sizeIds } from './choices.ts'
+import type { Load, SizeProposal } from './contribution.ts'
 
 /** Full-load depression allowed across the throttle, kPa (handbook 02). */
 export const THROTTLE_DROP_KPA = 5
@@ -24,7 +16,6 @@ const INTAKE_C = 25
 const SYSTEM_A = { unit: 1.5, sensor: 1.5, injectors: 2, coils: 5 }
 const CAR_A = { lights: 12, wipersAndHeater: 8 }
 const FAN_A = 12
-const PUMP_A = 6
 /** An alternator is not run above this share of its rating for long. */
 const ALTERNATOR_SHARE = 0.8
 
@@ -78,173 +69,115 @@ export function injectorChosen({ plan }: Context): number | null {
   return injectorFlowAtPressure.run({ ratedCcMin: injectorCcMin, ratedKpa: injectorRatedKpa, actualKpa: fuelPressureKpa }).flowCcMin
 }
 
-/** Every size of the conversion with its working; an override stands in its place with the reason given. */
-export function planSizes(c: Context): Size[] {
+/** Every size of the conversion with its working, the stations' among them; an override stands in its place with the reason given. */
+export function planSizes(c: JudgedContext): Size[] {
   if (!known.has(c)) known.set(c, computeSizes(c))
   return known.get(c)!
 }
-const known = new WeakMap<Context, Size[]>()
+const known = new WeakMap<JudgedContext, Size[]>()
 
-function computeSizes(c: Context): Size[] {
-  const { resolved: r, plan, facts } = c
-  const assumedOf = (...paths: string[]) => r.assumptions.filter((a) => paths.includes(a.path)).map((a) => a.label)
-  const sizes: Size[] = []
-  const add = (
-    sizeId: SizeId,
-    label: string,
-    computed: number | null,
-    dimension: DerivedNumber['dimension'],
-    formula: string,
-    source: string,
-    inputs: Record<string, unknown>,
-    assumed: string[] = [],
-  ): void => {
-    const override = plan.overrides?.[sizeId]
-    sizes.push({
-      id: `plan.${sizeId}`,
-      sizeId,
-      station: 'plan',
-      label,
-      computed,
-      value: override?.value ?? computed,
-      reason: override?.reason ?? null,
-      dimension,
-      formula: override ? `own figure: ${override.reason} (computed: ${formula})` : formula,
-      source,
-      inputs: shown(inputs),
-      assumed,
+function computeSizes(c: JudgedContext): Size[] {
+  const proposals = [...ownSizes(c), ...c.contributed('sizes'), alternatorSize(c)]
+  return proposals
+    .sort((a, b) => sizeIds.indexOf(a.sizeId) - sizeIds.indexOf(b.sizeId))
+    .map(({ inputs, assumed = [], ...proposal }) => {
+      const override = c.plan.overrides?.[proposal.sizeId]
+      return {
+        ...proposal,
+        id: `plan.${proposal.sizeId}`,
+        station: 'plan',
+        value: override?.value ?? proposal.computed,
+        reason: override?.reason ?? null,
+        formula: override ? `own figure: ${override.reason} (computed: ${proposal.formula})` : proposal.formula,
+        inputs: shown(inputs),
+        assumed: [...assumed],
+      }
     })
-  }
+}
+
+/** Power, air, injector and throttle: what the plan itself works out. */
+function ownSizes(c: Context): SizeProposal[] {
+  const { resolved: r, plan, facts } = c
+  const sizes: SizeProposal[] = []
   const route = plan.route ?? 'throttle-body'
   if (r.powerKw !== null) {
-    const own = plan.overrides?.power
-    add(
-      'power',
-      'Power planned for',
-      own ? (facts.engine?.powerKw ?? r.powerKw) : r.powerKw,
-      'power',
-      facts.engine?.powerKw !== undefined ? 'as entered in Survey' : 'displacement x typical kW per litre of the cam class',
-      facts.engine?.powerKw !== undefined ? 'the survey' : 'stated assumption',
-      { powerKw: r.powerKw },
-      assumedOf('engine.powerKw'),
-    )
+    const surveyed = facts.engine?.powerKw !== undefined
+    sizes.push({
+      sizeId: 'power',
+      label: 'Power planned for',
+      computed: facts.engine?.powerKw ?? r.powerKw,
+      dimension: 'power',
+      formula: surveyed ? 'as entered in Survey' : 'displacement x typical kW per litre of the cam class',
+      source: surveyed ? 'the survey' : 'stated assumption',
+      inputs: { powerKw: r.powerKw },
+      assumed: assumedLabels(r, 'engine.powerKw'),
+    })
   }
   const air = peakAir(c, route)
-  if (air) {
-    add(
-      'air',
-      'Air at peak power',
-      air.massGps,
-      'massFlow',
-      engineFlow.formula,
-      engineFlow.source,
-      air.input,
-      assumedOf('cam.class', 'engine.redlineRpm', 'place.altitudeM'),
-    )
-  }
-  const injectors = plan.injectors ?? injectorsFor(route, r.cylinders)
-  const wanted = injectorWanted(c, injectors)
+  if (air)
+    sizes.push({
+      sizeId: 'air',
+      label: 'Air at peak power',
+      computed: air.massGps,
+      dimension: 'massFlow',
+      formula: engineFlow.formula,
+      source: engineFlow.source,
+      inputs: air.input,
+      assumed: assumedLabels(r, 'cam.class', 'engine.redlineRpm', 'place.altitudeM'),
+    })
+  const wanted = injectorWanted(c, plan.injectors ?? injectorsFor(route, r.cylinders))
   if (wanted)
-    add(
-      'injector',
-      'Injector wanted, each',
-      wanted.flowCcMin,
-      'injectorFlow',
-      injectorSize.formula,
-      injectorSize.source,
-      wanted.input,
-      assumedOf('engine.powerKw', 'fuel.kind'),
-    )
-  if (r.powerKw !== null) {
-    const pump = {
-      powerKw: r.powerKw,
-      bsfcGKwh: bsfcGKwh(r.fuelKind, boosted(c)),
-      fuelDensityKgL: fuels[r.fuelKind].densityKgL,
-      marginPct: PUMP_MARGIN_PCT,
-    }
-    const { flowLph } = pumpDemand.run(pump)
-    add(
-      'pump',
-      'Pump wanted at pressure',
-      flowLph,
-      'pumpFlow',
-      pumpDemand.formula,
-      pumpDemand.source,
-      pump,
-      assumedOf('engine.powerKw', 'fuel.kind'),
-    )
-    const bore = (limit: number, lph: number) => Math.sqrt(velocityIn(lph, 1) / limit)
-    add(
-      'feed-bore',
-      'Feed line, least bore',
-      bore(FEED_LIMIT_M_S, flowLph),
-      'length',
-      'd = sqrt(4 Q / (pi v))',
-      'Continuity; 3 m/s at most in the feed',
-      { flowLph, velocityMS: FEED_LIMIT_M_S },
-    )
-  }
-  const design = designOf(c)
-  if (design) {
-    const { setKpa } = design.circuit.regulator
-    const fits = boreTable.find(
-      (b) =>
-        returnFloor(design, {
-          ...design.circuit,
-          sections: { ...design.circuit.sections, return: withBore(design.circuit.sections.return ?? [], b.boreMm) },
-        }) <
-        0.9 * setKpa,
-    )
-    add(
-      'return-bore',
-      'Return line, least bore',
-      fits?.boreMm ?? null,
-      'length',
-      'smallest of the table with which a wide-open regulator stays 10 % under the set pressure',
-      'Circuit solver',
-      { setKpa, supplyV: CHARGING_HIGH_V },
-      design.assumed,
-    )
-  }
-  if (air) {
-    const dropKpa = plan.throttleDropKpa ?? THROTTLE_DROP_KPA
-    const rho = densityKgM3(air.input.pressureKpa, INTAKE_C)
-    const bores = boresFor(c, route)
-    const share = route === 'individual-runner' ? OWN_THROTTLE_PEAK / bores : 1 / bores
-    const areaM2 = ((air.massGps / 1000) * share) / (THROTTLE_CD * Math.sqrt(2 * rho * dropKpa * 1000))
-    add(
-      'throttle',
-      `Throttle bore, each of ${bores}`,
-      Math.sqrt((4 * areaM2) / Math.PI) * 1000,
-      'length',
-      'm = Cd A sqrt(2 rho dp);  d = sqrt(4 A / pi)',
-      'Heywood, section 7.6.2 (throttle plate)',
-      {
-        massGps: air.massGps * share,
-        dropKpa,
-        dischargeCoefficient: THROTTLE_CD,
-        densityKgM3: rho,
-        bores,
-      },
-    )
-  }
-  const pumpA = design?.solutions.find((s) => s.state === 'full')?.pumpA ?? null
-  const loads = { ...SYSTEM_A, pump: pumpA ?? PUMP_A, ...CAR_A, ...(facts.electrics?.fan === 'belt' ? {} : { fan: FAN_A }) }
-  add(
-    'alternator',
-    'Alternator wanted',
-    Object.values(loads).reduce((a, b) => a + b, 0) / ALTERNATOR_SHARE,
-    'current',
-    'sum of loads / 0.8',
-    'Usual loads; a clamp reading replaces each',
-    Object.fromEntries(Object.entries(loads).map(([name, amps]) => [`${name}A`, amps])),
-    ['loads of unit, coils, lights', ...(pumpA === null ? ['pump current'] : [])],
-  )
+    sizes.push({
+      sizeId: 'injector',
+      label: 'Injector wanted, each',
+      computed: wanted.flowCcMin,
+      dimension: 'injectorFlow',
+      formula: injectorSize.formula,
+      source: injectorSize.source,
+      inputs: wanted.input,
+      assumed: assumedLabels(r, 'engine.powerKw', 'fuel.kind'),
+    })
+  if (air) sizes.push(throttleSize(c, air))
   return sizes
 }
 
+function throttleSize(c: Context, air: NonNullable<ReturnType<typeof peakAir>>): SizeProposal {
+  const route = c.plan.route ?? 'throttle-body'
+  const dropKpa = c.plan.throttleDropKpa ?? THROTTLE_DROP_KPA
+  const rho = densityKgM3(air.input.pressureKpa, INTAKE_C)
+  const bores = boresFor(c, route)
+  const share = route === 'individual-runner' ? OWN_THROTTLE_PEAK / bores : 1 / bores
+  const areaM2 = ((air.massGps / 1000) * share) / (THROTTLE_CD * Math.sqrt(2 * rho * dropKpa * 1000))
+  return {
+    sizeId: 'throttle',
+    label: `Throttle bore, each of ${bores}`,
+    computed: Math.sqrt((4 * areaM2) / Math.PI) * 1000,
+    dimension: 'length',
+    formula: 'm = Cd A sqrt(2 rho dp);  d = sqrt(4 A / pi)',
+    source: 'Heywood, section 7.6.2 (throttle plate)',
+    inputs: { massGps: air.massGps * share, dropKpa, dischargeCoefficient: THROTTLE_CD, densityKgM3: rho, bores },
+  }
+}
+
+function alternatorSize(c: JudgedContext): SizeProposal {
+  const own = Object.entries({ ...SYSTEM_A, ...CAR_A, ...(c.facts.electrics?.fan === 'belt' ? {} : { fan: FAN_A }) }).map(
+    ([name, amps]): Load => ({ name, amps }),
+  )
+  const loads: readonly Load[] = [...own, ...c.contributed('loads')]
+  return {
+    sizeId: 'alternator',
+    label: 'Alternator wanted',
+    computed: loads.reduce((all, { amps }) => all + amps, 0) / ALTERNATOR_SHARE,
+    dimension: 'current',
+    formula: 'sum of loads / 0.8',
+    source: 'Usual loads; a clamp reading replaces each',
+    inputs: Object.fromEntries(loads.map(({ name, amps }) => [`${name}A`, amps])),
+    assumed: ['loads of unit, coils, lights', ...loads.flatMap((l) => l.assumed ?? [])],
+  }
+}
+
 /** Injector chosen, at pressure: beside the sizes, for the docket. */
-export function planNumbers(c: Context): DerivedNumber[] {
+export function planNumbers(c: JudgedContext): DerivedNumber[] {
   const chosen = injectorChosen(c)
   const sizes: readonly DerivedNumber[] = planSizes(c)
   const { injectorCcMin, injectorRatedKpa, fuelPressureKpa } = c.plan

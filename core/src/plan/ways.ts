@@ -1,4 +1,4 @@
-import type { Context } from '../job/context.ts'
+import type { Context } from '../kernel/index.ts'
 
 /** A question on which practitioners differ: both schools, which is taken until the person says, and why (handbook 00). */
 export interface Way {

@@ -1,5 +1,4 @@
-import type { Context } from '../job/context.ts'
-import type { ReadingKind } from '../job/readings.ts'
+import type { Context, EntryKind } from '../kernel/index.ts'
 import { alignOf } from './phase.ts'
 import type { TimingFix, TimingVerdict } from './timing-fixes.ts'
 import { hasDistributor } from './ways.ts'
@@ -8,7 +7,7 @@ export interface FixActions {
   /** settings of the unit, by path */
   changes: { path: string; value: number }[]
   /** what goes into the record, oldest first */
-  readings: { kind: ReadingKind; value: Record<string, unknown> }[]
+  readings: { kind: EntryKind; value: Record<string, unknown> }[]
 }
 const tenth = (value: number): number => Math.round(value * 10) / 10
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 
 /** Where the once-a-cycle pulse must fall so that it is as far as can be from the crank pulses on both sides. */

@@ -68,3 +68,9 @@ export const SparkChoices = z.strictObject({
   knock: z.strictObject({ place: z.enum(['block-middle', 'block-end', 'head', 'bracket']).optional() }).optional(),
 })
 export type SparkChoices = z.infer<typeof SparkChoices>
+
+declare module '../kernel/told.ts' {
+  interface ChoiceTable {
+    spark?: SparkChoices
+  }
+}

@@ -1,5 +1,4 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest, readingsOf } from '../job/readings.ts'
+import { type Context, finding, latest, readingsOf, type Rule } from '../kernel/index.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
@@ -208,7 +207,6 @@ export const ohmPerMetre = ({ lengthMm, ohm }: { lengthMm: number; ohm: number }
 export const coilRules: Rule[] = [
   {
     id: 'spark.dwell',
-    station: 'spark',
     check: (c) => {
       const d = dwellOf(c)
       if (!d) return null
@@ -242,7 +240,6 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.coil-limit',
-    station: 'spark',
     check: (c) => {
       const limit = c.spark.coilLimitA
       const target = c.spark.targetA ?? TARGET_COIL_A
@@ -257,7 +254,6 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.coil-current',
-    station: 'spark',
     check: (c) => {
       const d = dwellOf(c)
       const seen = latest(c.readings, 'spark.coil-current')
@@ -283,7 +279,6 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.voltage',
-    station: 'spark',
     check: (c) => {
       if (!controlsTiming(c)) return null
       const drive = coilDrives(c).find((d) => d.id === (c.spark.coilDrive ?? (isCapacitive(c) ? 'capacitive' : 'built-in')))
@@ -299,7 +294,6 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.box',
-    station: 'spark',
     check: (c) => {
       const box = boxOf(c)
       if (!box || !controlsTiming(c)) return null
@@ -315,7 +309,6 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.lead-ohm',
-    station: 'spark',
     check: (c) => {
       const last = new Map(readingsOf(c.readings, 'spark.lead').map((r) => [r.value.cylinder, r.value]))
       if (last.size < 3) return null

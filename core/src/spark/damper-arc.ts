@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Where to put a mark on an unmarked damper: with a tape along the rim (arc) or with dividers (chord). */
 export const damperArc = defineCalculation({

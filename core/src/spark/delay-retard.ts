@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Crank degrees that pass in a time: 6 degrees a second for each rpm. */
 export const delayDeg = (rpm: number, delayUs: number): number => 6e-6 * rpm * delayUs

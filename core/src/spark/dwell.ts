@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Charging time of an inductive coil to a target current. Saturation of the iron is left out, so near the coil's limit the real current is higher. */
 export const dwell = defineCalculation({

@@ -1,9 +1,6 @@
-import { shown, type DerivedNumber } from '../job/finding.ts'
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
-import { plannedSparkDeg } from '../tune/base-tune.ts'
-import { tachFrequency } from '../tach/frequency.ts'
-import { sourcePulsesPerRev } from '../tach/tachometer.ts'
+import { type Context, type DerivedNumber, finding, latest, type Rule, shown } from '../kernel/index.ts'
+import { assumedLabels, type FactPath } from '../survey/index.ts'
+import { sourcePulsesPerRev, tachFrequency } from '../tach/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
 import { coilRules, dwellOf } from './coil.ts'
 import { damperArc } from './damper-arc.ts'
@@ -12,6 +9,7 @@ import { firingIntervalDeg } from './firing-interval.ts'
 import { camSyncOf, fittingRules } from './fitting.ts'
 import { ownCurveRules } from './own-curve.ts'
 import { phaseOf, phaseRules, sweepOf } from './phase.ts'
+import { plannedSparkDeg } from './planned-advance.ts'
 import { plugRules } from './plugs.ts'
 import { timingProofRules } from './proofs.ts'
 import { degreesToUs, referenceWindow } from './reference-window.ts'
@@ -58,7 +56,6 @@ const n1 = (value: number) => value.toFixed(1)
 const triggerRules: Rule[] = [
   {
     id: 'spark.no-trigger',
-    station: 'spark',
     check: ({ spark }) =>
       spark.trigger === undefined
         ? finding(
@@ -71,7 +68,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.points-control',
-    station: 'spark',
     check: (c) =>
       controlsTiming(c) && c.facts.ignition?.kind === 'points' && c.spark.trigger === 'locked-magnetic'
         ? finding(
@@ -84,7 +80,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.advance-moves',
-    station: 'spark',
     check: (c) => {
       if (c.spark.trigger !== 'locked-magnetic') return null
       const test = latest(c.readings, 'spark.lock-out')
@@ -107,7 +102,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.lead',
-    station: 'spark',
     check: (c) => {
       const window = windowOf(c)
       const tight = tightestLead(c)
@@ -133,7 +127,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.room',
-    station: 'spark',
     check: (c) => {
       const window = windowOf(c)
       return window && window.output.roomDeg <= 0
@@ -148,7 +141,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.no-reference',
-    station: 'spark',
     check: (c) =>
       controlsTiming(c) && c.spark.referenceDeg === undefined
         ? finding(
@@ -161,7 +153,6 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.cam-sync',
-    station: 'spark',
     check: (c) =>
       hasCamSignal(c) && c.spark.trigger !== 'toothed-wheel' && c.spark.camSyncWindows === undefined
         ? finding(
@@ -211,7 +202,7 @@ export function sparkNumbers(c: Context): DerivedNumber[] {
       inputs: shown(input),
       assumed,
     })
-  const assumed = (...paths: string[]) => c.resolved.assumptions.filter((a) => paths.includes(a.path)).map((a) => a.label)
+  const assumed = (...paths: FactPath[]) => assumedLabels(c.resolved, ...paths)
   const window = windowOf(c)
   if (window) {
     add(

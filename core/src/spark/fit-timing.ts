@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
-import { huberWeights, weightedLine } from '../calc/weighted-line.ts'
+import { defineCalculation, huberWeights, weightedLine } from '../kernel/index.ts'
 
 /** How well a timing light is read on a running engine, crank degrees (1 sigma): strobe latency, parallax, a moving mark. */
 export const LIGHT_SIGMA_DEG = 0.5

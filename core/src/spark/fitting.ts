@@ -1,8 +1,7 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
-import { firingIntervalDeg } from './firing-interval.ts'
-import type { SensorKind, SparkChoices } from './choices.ts'
+import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
+import type { SensorKind, SparkChoices } from './choices.ts'
+import { firingIntervalDeg } from './firing-interval.ts'
 import { withinCycle } from './geometry.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, wayOf } from './ways.ts'
 
@@ -56,7 +55,6 @@ const CAPACITIVE_COIL_V = 300
 export const fittingRules: Rule[] = [
   {
     id: 'spark.odd-fire',
-    station: 'spark',
     check: ({ facts, resolved }) =>
       facts.engine?.oddFire
         ? finding(
@@ -69,7 +67,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.signal-source',
-    station: 'spark',
     check: ({ spark, facts }) => {
       if (spark.trigger !== 'speed-signal' && spark.trigger !== 'own-curve') return null
       const capacitive = facts.ignition?.kind === 'capacitive' || spark.coilDrive === 'capacitive'
@@ -92,7 +89,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.air-gap',
-    station: 'spark',
     check: (c) => {
       const sensor = sensorOf(c)
       const gap = latest(c.readings, 'spark.air-gap')
@@ -114,7 +110,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.gear',
-    station: 'spark',
     check: (c) => {
       const material = c.facts.cam?.material
       if (!hasDistributor(c) || !c.spark.gear) return null
@@ -138,7 +133,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.wheel',
-    station: 'spark',
     check: ({ spark }) => {
       if (spark.trigger !== 'toothed-wheel') return null
       if (!spark.wheel?.teeth || spark.wheel.missing === undefined)
@@ -163,7 +157,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.paired-only',
-    station: 'spark',
     check: (c) => {
       if (!wayOf(c) || !controlsTiming(c)) return null
       if (coilsOf(c) === 'per-cylinder' && !hasCamSignal(c))
@@ -192,7 +185,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.cam-margin',
-    station: 'spark',
     check: (c) => {
       const sync = camSyncOf(c)
       if (!sync || sync.leftDeg > 0.25 * sync.output.marginDeg) return null
@@ -206,7 +198,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.slack',
-    station: 'spark',
     check: (c) => {
       const slack = latest(c.readings, 'spark.slack')?.value.crankDeg
       return slack !== undefined && slack > WORN_SLACK_DEG
@@ -221,7 +212,6 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.knock-place',
-    station: 'spark',
     check: ({ spark }) =>
       spark.knock?.place && spark.knock.place !== 'block-middle'
         ? finding(

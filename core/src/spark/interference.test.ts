@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import { interferenceSuspects, nextSuspect, speedSpikes, suspectIds } from './index.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import { suspectIds } from './interference-words.ts'
+import { interferenceSuspects, nextSuspect, speedSpikes } from './interference.ts'
 
 const noise = (seed: number) => () => (seed = (seed * 16807) % 2147483647) / 2147483647 - 0.5
 /** A drive at 20 Hz: idle, a hard free rev, a fall, a stall. */

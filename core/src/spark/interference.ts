@@ -1,25 +1,5 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { readingsOf } from '../job/readings.ts'
-
-export const symptomIds = ['speed-spikes', 'resets', 'display-loss', 'pump-runs-on'] as const
-export type SymptomId = (typeof symptomIds)[number]
-export const symptomWords: Record<SymptomId, string> = {
-  'speed-spikes': 'The speed jumps to what no crank can do',
-  resets: 'The unit resets',
-  'display-loss': 'A display loses its data',
-  'pump-runs-on': 'The pump runs on after a stall',
-}
-export const suspectIds = [
-  'solid-leads',
-  'plain-plugs',
-  'harness-route',
-  'long-leads',
-  'unit-ground',
-  'shield-ends',
-  'capacitor',
-  'alternator',
-] as const
-export type SuspectId = (typeof suspectIds)[number]
+import { type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
+import { type SuspectId, type SymptomId, symptomIds, symptomWords } from './interference-words.ts'
 
 /** Suspects in the order they are looked at (handbook 03): cheap and common first, each with how it is proved and cured. */
 const list: { id: SuspectId; title: string; prove: string; cure: string; known?: (c: Context) => boolean | undefined }[] = [
@@ -157,7 +137,6 @@ export function speedSpikes(timeS: ArrayLike<number>, rpm: ArrayLike<number>, li
 export const interferenceRules: Rule[] = [
   {
     id: 'spark.interference',
-    station: 'spark',
     check: (c) => {
       const symptoms = activeSymptoms(c)
       if (!symptoms.length) return null

@@ -1,4 +1,4 @@
-import type { Facts } from '../survey/facts.ts'
+import type { Facts } from '../survey/index.ts'
 
 export interface OldCurve {
   /** set at the crank with the engine slow, crank degrees BTDC */

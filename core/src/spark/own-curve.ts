@@ -1,8 +1,7 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { alongCurve } from '../tune/tune.ts'
-import { guardDeg, fullLoadAdvanceDeg, plannedSparkDeg } from '../tune/base-tune.ts'
-import { sweepOf } from './phase.ts'
+import { alongCurve, type Context, finding, type Rule } from '../kernel/index.ts'
 import type { SparkChoices } from './choices.ts'
+import { sweepOf } from './phase.ts'
+import { fullLoadAdvanceDeg, guardDeg, plannedSparkDeg } from './planned-advance.ts'
 
 type OwnCurve = NonNullable<SparkChoices['ownCurve']>
 const sorted = <T>(points: readonly T[], by: (point: T) => number): T[] => [...points].sort((a, b) => by(a) - by(b))
@@ -54,7 +53,6 @@ export function ownCurveTable(c: Context): OwnCurveRow[] {
 export const ownCurveRules: Rule[] = [
   {
     id: 'spark.own-curve',
-    station: 'spark',
     check: (c) => {
       const rows = ownCurveTable(c)
       const over = rows.filter((r) => r.fullDeg > r.guardDeg).sort((a, b) => b.fullDeg - b.guardDeg - (a.fullDeg - a.guardDeg))[0]

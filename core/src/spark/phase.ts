@@ -1,8 +1,7 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { readingsOf } from '../job/readings.ts'
-import { plannedSparkDeg } from '../tune/base-tune.ts'
+import { type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
 import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
+import { plannedSparkDeg } from './planned-advance.ts'
 import { rotorOffsetDistDeg, rotorPhase, widthDistDeg } from './rotor-phase.ts'
 import { hasDistributor } from './ways.ts'
 
@@ -94,7 +93,6 @@ const n1 = (value: number) => value.toFixed(1)
 export const phaseRules: Rule[] = [
   {
     id: 'spark.phase',
-    station: 'spark',
     check: (c) => {
       const phase = phaseOf(c)
       if (!phase) return null
@@ -123,7 +121,6 @@ export const phaseRules: Rule[] = [
   },
   {
     id: 'spark.phase-seen',
-    station: 'spark',
     check: (c) => {
       const phase = phaseOf(c)
       const seen = phaseSeenOf(c)
@@ -142,7 +139,6 @@ export const phaseRules: Rule[] = [
   },
   {
     id: 'spark.burn-travel',
-    station: 'spark',
     check: (c) => {
       const burn = burnClearance(c)
       return burn && burn.clearDistDeg <= 0

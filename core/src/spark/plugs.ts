@@ -1,4 +1,4 @@
-import { finding, type Rule } from '../job/context.ts'
+import { finding, type Rule } from '../kernel/index.ts'
 import { neededKv } from './coil.ts'
 
 /** Over this boost a plug one heat range colder is usual. */
@@ -24,7 +24,6 @@ const oldPlugSigns = {
 export const plugRules: Rule[] = [
   {
     id: 'spark.old-plugs',
-    station: 'spark',
     check: ({ facts }) => {
       const seen = facts.ignition?.oldPlugs
       if (!seen || seen === 'tan') return null
@@ -34,7 +33,6 @@ export const plugRules: Rule[] = [
   },
   {
     id: 'spark.plug-heat',
-    station: 'spark',
     check: (c) => {
       const { plugHeat } = c.facts.ignition ?? {}
       const boostKpa = c.facts.induction?.boostKpa ?? 0

@@ -1,5 +1,4 @@
-import type { Context } from '../job/context.ts'
-import { latest, readingsOf, type ReadingKind } from '../job/readings.ts'
+import { type Context, type EntryKind, latest, readingsOf } from '../kernel/index.ts'
 import type { TriggerWay } from './choices.ts'
 import { airGapMm, camSyncOf } from './fitting.ts'
 import { proofsOf } from './proofs.ts'
@@ -16,7 +15,7 @@ export interface SparkStep {
   tool: string
   room: SparkRoom
   /** reading that settles it; null when a choice does, `spark.done` when it is only done and said */
-  kind: ReadingKind | null
+  kind: EntryKind | null
   /** without it the station does not clear */
   required: boolean
   state: StepState
@@ -29,7 +28,7 @@ interface StepRule {
   how: string | ((c: Context) => string)
   tool: string
   room?: SparkRoom
-  kind?: ReadingKind | null
+  kind?: EntryKind | null
   required?: boolean
   state?: (c: Context) => { state: StepState; because: string }
 }
@@ -45,7 +44,7 @@ const chosen = (known: (c: Context) => string | null) => (c: Context) => {
   const says = known(c)
   return { state: says === null ? ('open' as const) : ('done' as const), because: says ?? 'not chosen yet' }
 }
-const read = (kind: ReadingKind) => (c: Context) => {
+const read = (kind: EntryKind) => (c: Context) => {
   const reading = latest(c.readings, kind)
   return {
     state: reading ? ('done' as const) : ('open' as const),

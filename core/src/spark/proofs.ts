@@ -1,5 +1,4 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
 export interface Proof {
@@ -106,7 +105,6 @@ export const unproved = (c: Context): Proof[] => proofsOf(c).filter((p) => p.sta
 export const timingProofRules: Rule[] = [
   {
     id: 'spark.zero-mark',
-    station: 'spark',
     check: (c) => {
       if (!controlsTiming(c) && !hasDistributor(c)) return null
       const zero = zeroMark(c)
@@ -129,7 +127,6 @@ export const timingProofRules: Rule[] = [
   },
   {
     id: 'spark.stroke',
-    station: 'spark',
     check: (c) => {
       const stroke = latest(c.readings, 'spark.stroke')
       if (!stroke || stroke.value.inStep || (!hasDistributor(c) && !hasCamSignal(c))) return null
@@ -145,7 +142,6 @@ export const timingProofRules: Rule[] = [
   },
   {
     id: 'spark.order',
-    station: 'spark',
     check: (c) => {
       const order = latest(c.readings, 'spark.order')
       const firingOrder = c.facts.engine?.firingOrder

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 
 /** Time the crank takes for an angle, microseconds. */

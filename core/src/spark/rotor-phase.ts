@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 /** Distributor degrees by which the rotor is still before the terminal at a spark (negative: past it). The rotor turns at half crank speed. */
 export const rotorOffsetDistDeg = (advanceDegBtdc: number, alignDegBtdc: number): number => (advanceDegBtdc - alignDegBtdc) / 2

@@ -1,6 +1,4 @@
-import { rootBetween } from '../calc/root.ts'
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { type Context, finding, latest, rootBetween, type Rule } from '../kernel/index.ts'
 import type { SparkChoices } from './choices.ts'
 import { controlsTiming, sensorDegToCrank, sensorOf } from './ways.ts'
 
@@ -57,7 +55,6 @@ const SAME_DEG = 0.5
 export const edgeRules: Rule[] = [
   {
     id: 'spark.edge',
-    station: 'spark',
     check: (c) => {
       if (!controlsTiming(c) || sensorOf(c) === 'magnetic' || sensorOf(c) === null) return null
       const error = edgeErrorDeg(c.spark, sensorDegToCrank(c))
@@ -73,7 +70,6 @@ export const edgeRules: Rule[] = [
   },
   {
     id: 'spark.polarity',
-    station: 'spark',
     check: (c) => {
       const reading = latest(c.readings, 'spark.polarity')
       if (!controlsTiming(c) || !reading || reading.value.right) return null

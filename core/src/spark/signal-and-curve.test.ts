@@ -1,22 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import {
-  dwellOf,
-  dwellTable,
-  ignitionUses,
-  knockFrequenciesKhz,
-  leadSwap,
-  oldAdvanceDeg,
-  oldCurveOf,
-  thresholdFor,
-  timingPayoff,
-  timingTape,
-  wheelReferenceDeg,
-  wrongEdgeShiftDeg,
-} from './index.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import { dwellOf } from './coil.ts'
+import { dwellTable } from './dwell-table.ts'
+import { wheelReferenceDeg } from './fitting.ts'
+import { leadSwap } from './lead-swap.ts'
+import { oldAdvanceDeg, oldCurveOf, timingPayoff } from './old-curve.ts'
+import { wrongEdgeShiftDeg } from './sensor-edge.ts'
+import { timingTape } from './timing-tape.ts'
+import { ignitionUses, knockFrequenciesKhz, thresholdFor } from './trigger-signal.ts'
 
 describe('two leads changed over', () => {
   const six = [1, 5, 3, 6, 2, 4]

@@ -1,10 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { frictionFactor } from '../fuel/line-drop.ts'
 import { fitTiming } from './fit-timing.ts'
 import { alignAfterCapTurn, coilMap, firingAngles, rotorAngleDeg, towers } from './geometry.ts'
 import { rotorPhase } from './rotor-phase.ts'
 import { judgeTiming } from './timing-fixes.ts'
-import { frictionFactor } from '../fuel/line-drop.ts'
 
 const order = [1, 5, 3, 6, 2, 4]
 const permutation = fc.integer({ min: 2, max: 12 }).chain((n) =>

@@ -1,6 +1,5 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { readingsOf, type StoredReading } from '../job/readings.ts'
-import { idleTargetRpm } from '../tune/base-tune.ts'
+import { type Context, finding, readingsOf, type Rule, type StoredReading } from '../kernel/index.ts'
+import { idleTargetRpm } from '../survey/index.ts'
 import { unproved, zeroMark } from './proofs.ts'
 import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-edge.ts'
 import { judgeTiming, type LightReading, type TimingVerdict } from './timing-fixes.ts'
@@ -67,7 +66,6 @@ function judgeCurrentTiming(c: Context): TimingVerdict | null {
 export const timingRules: Rule[] = [
   {
     id: 'spark.timing-mistake',
-    station: 'spark',
     check: (c) => {
       const verdict = currentTiming(c)
       if (!verdict?.mistake) return null
@@ -82,7 +80,6 @@ export const timingRules: Rule[] = [
   },
   {
     id: 'spark.timing-error',
-    station: 'spark',
     check: (c) => {
       const verdict = currentTiming(c)
       if (!verdict || verdict.mistake || verdict.worstErrorDeg <= 1) return null

@@ -1,5 +1,4 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
 
 /** A threshold should stand this many times clear of noise below and of the signal above (handbook 03). */
 const THRESHOLD_RATIO = 2
@@ -48,7 +47,6 @@ export const ignitionUses: Record<
 export const signalRules: Rule[] = [
   {
     id: 'spark.threshold',
-    station: 'spark',
     check: (c) => {
       const scope = latest(c.readings, 'spark.signal')
       if (!scope) return null
@@ -65,7 +63,6 @@ export const signalRules: Rule[] = [
   },
   {
     id: 'spark.ignition-use',
-    station: 'spark',
     check: ({ facts, spark }) => {
       const kind = facts.ignition?.kind
       if (!kind || spark.trigger !== 'speed-signal') return null

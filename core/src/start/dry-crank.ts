@@ -1,10 +1,7 @@
-import type { z } from 'zod'
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest, type readingKinds } from '../job/readings.ts'
-import { zeroMark } from '../spark/proofs.ts'
-import { controlsTiming } from '../spark/ways.ts'
+import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
+import { controlsTiming, zeroMark } from '../spark/index.ts'
 
-export type DryCrank = z.infer<(typeof readingKinds)['start.dry-crank']>
+export type DryCrank = EntryTable['start.dry-crank']
 /** What a healthy starter turns a warm or cold engine at. */
 export const CRANK_RPM = { low: 120, high: 280 }
 /** Degrees within which the mean of ten flashes must lie: speed varies within a turn while cranking. */
@@ -42,7 +39,6 @@ export function dryCrankOf(c: Context): { done: boolean; passed: boolean; proble
 export const dryCrankRules: Rule[] = [
   {
     id: 'start.dry-crank',
-    station: 'start',
     check: (c) => {
       const { done, passed, problems } = dryCrankOf(c)
       return done && !passed

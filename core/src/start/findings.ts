@@ -1,9 +1,8 @@
-import { finding, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { finding, latest, type Rule } from '../kernel/index.ts'
 import { dryCrankRules } from './dry-crank.ts'
 import { flagRules } from './fault-flags.ts'
-import { injectorRules } from './injectors.ts'
 import { floodedSince } from './gates.ts'
+import { injectorRules } from './injectors.ts'
 import { throttleRules } from './throttle.ts'
 
 export const startRules: Rule[] = [
@@ -13,7 +12,6 @@ export const startRules: Rule[] = [
   ...throttleRules,
   {
     id: 'start.flooded',
-    station: 'start',
     check: (c) => {
       const since = floodedSince(c)
       const oil = latest(c.readings, 'start.flood-cleared')

@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { channelSpecs, type ChannelId } from '../logfile/channels.ts'
-import type { LogData } from '../logfile/read.ts'
+import { type ChannelId, channelSpecs, type LogData } from '../logfile/index.ts'
 
 export type EngineState = 'off' | 'key-on' | 'cranking' | 'running'
 

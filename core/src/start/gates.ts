@@ -1,29 +1,13 @@
-import { leakState } from '../fuel/joints.ts'
-import type { Context } from '../job/context.ts'
-import type { StationId } from '../job/finding.ts'
-import { latest, readingsOf } from '../job/readings.ts'
-import { takingWords, tuneTaking } from '../tune/taking.ts'
+import { leakState } from '../fuel/index.ts'
+import { type Context, type Gate, latest, readingsOf, type Stop } from '../kernel/index.ts'
+import { takingWords, tuneTaking } from '../tune/index.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
 /** Dangerous steps of the first start, each opened only by recorded checks. The server refuses a step whose gates are shut. */
 export type StartStep = 'key-on' | 'prime' | 'dry-crank' | 'crank'
 
-export interface Gate {
-  id: string
-  label: string
-  met: boolean
-  why: string
-  station: StationId
-}
-
 const currentTune = ({ build }: Context) => build.tunes.find((tune) => tune.status === 'in-car') ?? null
 
-/** A stop finding of an earlier station. */
-export interface Stop {
-  id: string
-  station: StationId
-  message: string
-}
 /** A wet joint shuts the crank by its own gate; key and prime stay open to it, because a mended joint is looked at under pressure. */
 const LEAK = 'fuel.leak'
 

@@ -1,5 +1,4 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { latest } from '../job/readings.ts'
+import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
 
 /** Primes without a start after which an open body stands wet: each one sprays. */
 export const MANY_PRIMES = 5
@@ -13,7 +12,6 @@ export function silentInjectors(c: Pick<Context, 'readings'>): number[] | null {
 export const injectorRules: Rule[] = [
   {
     id: 'start.injector-silent',
-    station: 'start',
     check: (c) => {
       const silent = silentInjectors(c)
       return silent?.length
@@ -28,7 +26,6 @@ export const injectorRules: Rule[] = [
   },
   {
     id: 'start.no-spray',
-    station: 'start',
     check: (c) => {
       const heard = latest(c.readings, 'start.injectors')
       return heard?.value.spraySeen === false
@@ -43,7 +40,6 @@ export const injectorRules: Rule[] = [
   },
   {
     id: 'start.many-primes',
-    station: 'start',
     check: (c) => {
       const heard = latest(c.readings, 'start.injectors')
       return heard?.value.primes !== undefined && heard.value.primes >= MANY_PRIMES

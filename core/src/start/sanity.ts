@@ -1,8 +1,8 @@
-import { standardAtmosphere } from '../air/standard-atmosphere.ts'
-import type { Facts } from '../survey/facts.ts'
-import { flagTitle } from './fault-flags.ts'
+import { standardAtmosphere } from '../air/index.ts'
+import type { Facts } from '../survey/index.ts'
+import { flagTitle } from './flag-kinds.ts'
 import type { Frame } from './frame.ts'
-import { MAX_JUMP_PCT, OPEN_PCT, SHUT_PCT, startSweepWatch, sweepProblems, watchSweep, type SweepWatch } from './throttle-sweep.ts'
+import { MAX_JUMP_PCT, OPEN_PCT, SHUT_PCT, startSweepWatch, sweepProblems, type SweepWatch, watchSweep } from './throttle-sweep.ts'
 
 /** What the app watches by itself with the key on and the engine off (handbook 06, step 2). */
 export interface SanityCheck {

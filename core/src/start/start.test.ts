@@ -1,32 +1,18 @@
-import type { TuneSummary } from '../job/build.ts'
-import { contextOf } from '../job/context.ts'
-import { evaluate, stopsBefore } from '../job/evaluate.ts'
-import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import { startGates } from './gates.ts'
 import { describe, expect, it } from 'vitest'
-import type { Frame } from './frame.ts'
-import { madeFrame } from './frame.fixture.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import { stopsBefore } from '../judge/roof.ts'
+import type { TuneSummary } from '../kernel/build.ts'
 import { nextTaking, provisionalLimit, takingRules, tuneTaking } from '../tune/taking.ts'
-import {
-  flagRegister,
-  flagRules,
-  FrameLine,
-  frameOfLine,
-  frameOfLog,
-  injectorRules,
-  observe,
-  openFlags,
-  readSweep,
-  sanityChecks,
-  startStopRules,
-  startWatch,
-  stateOfSpeed,
-  stopRule,
-  sweepProblems,
-  throttleEnds,
-  throttleReading,
-  throttleRules,
-} from './index.ts'
+import { flagRegister, flagRules, openFlags } from './fault-flags.ts'
+import { madeFrame } from './frame.fixture.ts'
+import { type Frame, FrameLine, frameOfLine, frameOfLog, stateOfSpeed } from './frame.ts'
+import { startGates } from './gates.ts'
+import { injectorRules } from './injectors.ts'
+import { observe, sanityChecks, startWatch } from './sanity.ts'
+import { startStopRules, stopRule } from './stop-rules.ts'
+import { readSweep, sweepProblems } from './throttle-sweep.ts'
+import { throttleEnds, throttleReading, throttleRules } from './throttle.ts'
 
 const frame = madeFrame
 const facts = { place: { barometerKpa: 99 } }

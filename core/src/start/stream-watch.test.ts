@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { BenchDesk, DESK_FRAME_S } from '../bench/desk.ts'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
+import { BenchDesk, DESK_FRAME_S } from '../bench/desk.ts'
 import type { FaultId } from '../bench/faults.ts'
-import { contextOf } from '../job/context.ts'
+import { contextOf } from '../judge/judgement.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { madeFrame } from './frame.fixture.ts'
-import { StreamWatch, type StreamEvent } from './stream-watch.ts'
+import { type StreamEvent, StreamWatch } from './stream-watch.ts'
 
 const watchOf = (file: string) => {
   const b = demoBuild(file)

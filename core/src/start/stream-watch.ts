@@ -1,6 +1,6 @@
-import type { Facts } from '../survey/facts.ts'
+import type { Facts } from '../survey/index.ts'
 import type { Frame } from './frame.ts'
-import { observe, sanityChecks, startWatch, type SanityCheck, type SanityWatch } from './sanity.ts'
+import { observe, type SanityCheck, sanityChecks, type SanityWatch, startWatch } from './sanity.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
 import { sweepProblems, type ThrottleSweep } from './throttle-sweep.ts'
 

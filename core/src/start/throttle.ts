@@ -1,7 +1,5 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import type { z } from 'zod'
-import { latest, type readingKinds } from '../job/readings.ts'
-import type { TuneParameters } from '../tune/tune.ts'
+import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
+import type { TuneParameters } from '../tune/index.ts'
 import { OPEN_PCT, SHUT_PCT, type ThrottleSweep } from './throttle-sweep.ts'
 
 /**
@@ -19,10 +17,7 @@ export function throttleEnds(
 }
 
 /** What two presses are written down as. */
-export function throttleReading(
-  [a, b]: [ThrottleSweep, ThrottleSweep],
-  problems: readonly string[],
-): z.infer<(typeof readingKinds)['start.throttle']> {
+export function throttleReading([a, b]: [ThrottleSweep, ThrottleSweep], problems: readonly string[]): EntryTable['start.throttle'] {
   const tenth = (value: number) => Math.round(value * 10) / 10
   return {
     shutPct: tenth(b.restPct),
@@ -36,7 +31,6 @@ export function throttleReading(
 export const throttleRules: Rule[] = [
   {
     id: 'start.throttle',
-    station: 'start',
     check: (c) => {
       const seen = latest(c.readings, 'start.throttle')?.value
       if (!seen?.problems.length) return null

@@ -1,4 +1,4 @@
-import type { CamClass } from './facts.ts'
+import type { CamClass } from '../air/index.ts'
 
 /** Idle MAP limits of handbook 01: below 40 kPa stock, to 50 mild, to 62 hot, above wild. The vacuum says how the engine really breathes. */
 export function camClassFromIdleMap(idleMapKpa: number): CamClass {

@@ -1,9 +1,6 @@
 import { z } from 'zod'
-
-/** Facts about the car as it stands. Every one may be missing ("not known"); units are metric and stand in the name. */
-const text = (max = 80) => z.string().trim().min(1).max(max)
-
-const rating = z.int().min(1).max(5).optional().describe('1 bad to 5 good, by the same driver before and after')
+import type { CamClass } from '../air/index.ts'
+import { type FactSpec, factsSchema, mark, number, numbers, oneOf, own, type PathIn, whole, words, yesNo } from '../kernel/index.ts'
 
 export const FiringOrder = z
   .array(z.int('each cylinder of the firing order must be a whole number').min(1).max(12))
@@ -18,166 +15,291 @@ export const FiringOrder = z
       })
   })
 
-export const CamClass = z.enum(['stock', 'mild', 'hot', 'wild'])
-export type CamClass = z.infer<typeof CamClass>
+/** What an assumption may follow from. */
+export interface AssumeFrom {
+  camClass: CamClass
+  barometerKpa: number
+  displacementCc: number
+}
+/** Typical kW per litre at the crank by cam class, for an engine whose power nobody knows. */
+const KW_PER_LITRE: Record<CamClass, number> = { stock: 27, mild: 35, hot: 45, wild: 55 }
+const REDLINE: Record<CamClass, number> = { stock: 5000, mild: 5500, hot: 6200, wild: 6800 }
+const IDLE_MAP: Record<CamClass, number> = { stock: 36, mild: 45, hot: 56, wild: 66 }
+const withCam = ({ camClass }: AssumeFrom): string => `usual with a ${camClass} cam`
 
-export const EngineFacts = z.strictObject({
-  cycle: z.enum(['four-stroke', 'two-stroke']).optional(),
-  cylinders: z.int().min(1).max(12).optional(),
-  layout: z.enum(['inline', 'vee', 'flat']).optional(),
-  displacementCc: z.number().min(100).max(15000).optional(),
-  boreMm: z.number().min(30).max(200).optional(),
-  strokeMm: z.number().min(20).max(250).optional(),
-  compressionRatio: z.number().min(5).max(16).optional(),
-  firingOrder: FiringOrder.optional(),
-  chamber: z.enum(['old-open', 'wedge', 'modern-heart']).optional(),
-  redlineRpm: z.number().min(1500).max(12000).optional(),
-  powerKw: z.number().min(5).max(1000).optional(),
-  powerSource: z.enum(['dyno', 'maker', 'estimate']).optional(),
-  rotation: z.enum(['clockwise', 'anticlockwise']).optional().describe('of the crank, seen from the front'),
-  siamesedInlets: z.boolean().optional(),
-  oddFire: z.boolean().optional().describe('the firings do not follow each other evenly'),
-})
-export const CamFacts = z.strictObject({
-  class: CamClass.optional(),
-  material: z.enum(['cast-iron', 'roller-steel', 'billet']).optional(),
-  inletDurationDeg: z.number().min(150).max(320).optional().describe('at 1.27 mm lift, crank degrees'),
-  exhaustDurationDeg: z.number().min(150).max(320).optional().describe('at 1.27 mm lift, crank degrees'),
-  lobeSeparationDeg: z.number().min(90).max(125).optional().describe('cam degrees'),
-  idleVacuumKpa: z.number().min(0).max(85).optional().describe('below the barometer, warm idle, kPa'),
-})
-export const InductionFacts = z.strictObject({
-  kind: z.enum(['natural', 'draw-through', 'blow-through']).optional(),
-  nitrous: z.boolean().optional(),
-  boostKpa: z.number().min(0).max(250).optional().describe('over the barometer, kPa'),
-})
-export const HealthFacts = z.strictObject({
-  compressionKpa: z.array(z.number().min(0).max(2500)).min(1).max(12).optional().describe('gauge, cylinder by cylinder, kPa'),
-  leakDownPct: z.array(z.number().min(0).max(100)).min(1).max(12).optional().describe('cylinder by cylinder, %'),
-  valveLashSet: z.boolean().optional(),
-  shaftPlayMm: z.number().min(0).max(5).optional().describe('distributor shaft, sideways, mm'),
-  capAndLeadsSound: z.boolean().optional(),
-  vacuumLeaks: z.boolean().optional(),
-})
-export const IgnitionFacts = z.strictObject({
-  kind: z.enum(['points', 'electronic-inductive', 'magnetic', 'hall', 'capacitive', 'crank-trigger']).optional(),
-  advanceLocked: z.boolean().optional(),
-  mechanicalAdvanceDeg: z.number().min(0).max(60).optional().describe('all of it, crank degrees'),
-  mechanicalStartRpm: z.number().min(200).max(8000).optional(),
-  mechanicalFullRpm: z.number().min(500).max(12000).optional(),
-  vacuumAdvanceDeg: z.number().min(0).max(40).optional().describe('of the can, crank degrees'),
-  vacuumFullKpa: z.number().min(0).max(90).optional().describe('vacuum at which the can is all in, kPa'),
-  vacuumSource: z.enum(['none', 'ported', 'manifold']).optional(),
-  rotation: z.enum(['clockwise', 'anticlockwise']).optional().describe('of the rotor, seen from above'),
-  coilPrimaryOhm: z.number().min(0.1).max(10).optional(),
-  coilInductanceMh: z.number().min(0.5).max(30).optional(),
-  ballastResistor: z.boolean().optional(),
-  leads: z.enum(['resistive', 'solid-core']).optional(),
-  plugs: z.enum(['resistor', 'plain']).optional(),
-  plugHeat: z.enum(['colder', 'as-maker', 'hotter']).optional().describe('heat range fitted, against the maker’s'),
-  oldPlugs: z.enum(['tan', 'sooty', 'white', 'oily']).optional().describe('what the old plugs looked like'),
-  rotorRadiusMm: z.number().min(8).max(60).optional(),
-  rotorTipWidthMm: z.number().min(0.5).max(40).optional(),
-  terminalWidthMm: z.number().min(0.5).max(30).optional(),
-  damperDiameterMm: z.number().min(60).max(400).optional(),
-})
-export const FuelFacts = z.strictObject({
-  kind: z.enum(['petrol', 'e10', 'e85']).optional(),
-  octaneRon: z.number().min(80).max(115).optional(),
-  tankL: z.number().min(5).max(300).optional(),
-  tankPlace: z.enum(['rear-under', 'boot', 'front', 'cabin']).optional(),
-  tankVented: z.boolean().optional(),
-  tankBaffled: z.boolean().optional(),
-  canister: z.boolean().optional().describe('evaporative canister'),
-  lineBoreMm: z.number().min(2).max(20).optional(),
-  lineMaterial: z.enum(['steel', 'copper', 'plastic', 'rubber']).optional(),
-  mechanicalPump: z.boolean().optional(),
-  mechanicalPumpKpa: z.number().min(0).max(100).optional(),
-  returnLine: z.boolean().optional(),
-  reuseRegulator: z.boolean().optional().describe('an earlier regulator is to be kept'),
-  reuseRegulatorKpa: z.number().min(0).max(700).optional(),
-})
-export const ElectricsFacts = z.strictObject({
-  polarity: z.enum(['negative-earth', 'positive-earth']).optional(),
-  charging: z.enum(['alternator', 'dynamo']).optional(),
-  chargingIdleA: z.number().min(0).max(300).optional(),
-  chargingRatedA: z.number().min(0).max(300).optional(),
-  restV: z.number().min(4).max(15).optional(),
-  crankingV: z.number().min(3).max(14).optional(),
-  batteryPlace: z.enum(['bay', 'boot', 'cabin']).optional(),
-  fan: z.enum(['belt', 'electric']).optional(),
-})
-export const ExhaustFacts = z.strictObject({
-  kind: z.enum(['manifold', 'headers']).optional(),
-  mergeMm: z.number().min(50).max(4000).optional().describe('from the head to where the branches merge, mm'),
-  leaks: z.boolean().optional(),
-  catalyst: z.boolean().optional(),
-  bung: z.enum(['none', 'after-merge', 'one-branch', 'far-back']).optional(),
-})
-export const BaselineFacts = z.strictObject({
-  idleRpm: z.number().min(200).max(3000).optional(),
-  coldStartS: z.number().min(0).max(300).optional(),
-  hotRestartS: z.number().min(0).max(300).optional().describe('after a 20 minute soak, s'),
-  fuelUseLPer100km: z.number().min(2).max(80).optional(),
-  dynoKw: z.number().min(5).max(1000).optional(),
-  faults: text(400).optional().describe('felt on the road: stumble at, surge, pings'),
-  pullAway: rating,
-  partThrottle: rating,
-  acceleration: rating,
-  restart: rating,
-  smell: rating,
-})
-export const IntakeFacts = z.strictObject({
-  complaint: text(400).optional(),
-  testDrive: text(400).optional(),
-  approvedBy: text().optional(),
-  deferred: text(400).optional(),
-})
-export const GearingFacts = z.strictObject({
-  gearbox: z.enum(['manual', 'automatic']).optional(),
-  gearRatios: z.array(z.number().min(0.4).max(8)).min(1).max(8).optional(),
-  axleRatio: z.number().min(1.5).max(9).optional(),
-  tyreSize: text(24).optional().describe('205/70R15, 185R14, or a bias-ply size with the diameter measured'),
-  tyreDiameterMm: z.number().min(350).max(1200).optional().describe('measured, mm'),
-  tyreCircumferenceM: z.number().min(1).max(3.5).optional(),
-  massKg: z.number().min(200).max(6000).optional(),
-  frontalM2: z.number().min(0.5).max(6).optional(),
-  dragCoefficient: z.number().min(0.15).max(1.5).optional(),
-  kickDown: z.enum(['none', 'cable', 'throttle-valve', 'electric']).optional(),
-})
-export const PlaceFacts = z.strictObject({
-  use: z.enum(['road', 'track', 'boat']).optional(),
-  altitudeM: z.number().min(-400).max(4500).optional(),
-  barometerKpa: z.number().min(55).max(108).optional().describe('at the place of work, not reduced to sea level'),
-  startsFrom: z.enum(['carburettor', 'earlier-injection', 'half-finished']).optional(),
-  onStand: z.boolean().optional().describe('the engine is on a stand: no gearing, no road'),
-  bonnetMm: z.number().min(0).max(600).optional().describe('free height over the carburettor flange, mm'),
-  flange: z.enum(['square-four', 'spread-four', 'two-barrel', 'single', 'side-draught', 'other']).optional(),
-  unitPlace: z.enum(['cabin', 'bay']).optional(),
-})
+const camWords = { stock: 'stock', mild: 'mild', hot: 'hot', wild: 'wild' } as const
+const turns = { clockwise: 'clockwise', anticlockwise: 'anticlockwise' } as const
 
-export const Facts = z.strictObject({
-  car: z
-    .strictObject({
-      make: text().optional(),
-      model: text().optional(),
-      year: z.int().min(1900).max(2030).optional(),
-      body: text().optional(),
-      class: z.enum(['small-saloon', 'saloon', 'large-saloon', 'sports', 'pick-up']).optional(),
-      owner: text().optional(),
-    })
-    .optional(),
-  engine: EngineFacts.optional(),
-  cam: CamFacts.optional(),
-  induction: InductionFacts.optional(),
-  health: HealthFacts.optional(),
-  ignition: IgnitionFacts.optional(),
-  fuel: FuelFacts.optional(),
-  electrics: ElectricsFacts.optional(),
-  exhaust: ExhaustFacts.optional(),
-  gearing: GearingFacts.optional(),
-  baseline: BaselineFacts.optional(),
-  intake: IntakeFacts.optional(),
-  place: PlaceFacts.optional(),
-})
+/**
+ * Every fact about the car as it stands, told once, in the order a person walks round it. Each may be missing ("not known"); units are metric
+ * and stand in the name. Schema, field, need, assumption and line of the report all come from here.
+ */
+export const factCatalogue = {
+  car: {
+    make: words('Make'),
+    model: words('Model'),
+    year: whole(1900, 2030, 'Year'),
+    body: words('Body'),
+    class: oneOf(
+      'Kind of car',
+      { 'small-saloon': 'small saloon', saloon: 'saloon', 'large-saloon': 'large saloon', sports: 'sports', 'pick-up': 'pick-up' },
+      { why: 'mass and drag are taken from it while they are not known' },
+    ),
+    owner: words('Owner'),
+  },
+  engine: {
+    cylinders: whole(1, 12, 'Number of cylinders', { why: 'every firing interval comes from it', wantedBy: 'survey', needed: true }),
+    layout: oneOf('Layout', { inline: 'in line', vee: 'vee', flat: 'flat' }),
+    displacementCc: number(100, 15000, 'Displacement', 'displacement', {
+      why: 'air and fuel come from it; bore and stroke tell it too',
+      wantedBy: 'survey',
+      needed: true,
+    }),
+    boreMm: number(30, 200, 'Bore', 'length', { why: 'checked against the displacement', decimals: 2 }),
+    strokeMm: number(20, 250, 'Stroke', 'length', { decimals: 2 }),
+    firingOrder: own(
+      FiringOrder,
+      'Firing order',
+      { kind: 'order' },
+      { why: 'leads and coils follow it', wantedBy: 'survey', needed: true },
+    ),
+    powerKw: number(5, 1000, 'Power', 'power', {
+      why: 'injectors and pump are sized by it',
+      wantedBy: 'plan',
+      decimals: 1,
+      assumed: {
+        value: ({ camClass, displacementCc }: AssumeFrom) => Math.round((KW_PER_LITRE[camClass] * displacementCc) / 1000),
+        because: ({ camClass }: AssumeFrom) => `typical ${KW_PER_LITRE[camClass]} kW per litre with a ${camClass} cam`,
+      },
+    }),
+    powerSource: oneOf('Power known from', { dyno: 'dyno', maker: 'maker', estimate: 'estimate' }),
+    compressionRatio: number(5, 16, 'Compression, to 1', 'number', {
+      why: 'sets the spark guard',
+      wantedBy: 'tune',
+      assumed: { value: 8.5, because: 'usual for the time' },
+    }),
+    chamber: oneOf(
+      'Combustion chamber',
+      { 'old-open': 'old, open', wedge: 'wedge', 'modern-heart': 'modern, heart-shaped' },
+      {
+        why: 'sets full-load timing',
+        wantedBy: 'tune',
+        assumed: { value: 'wedge', because: 'the middle of the three for full-load timing' },
+      },
+    ),
+    redlineRpm: number(1500, 12000, 'Redline', 'rpm', {
+      why: 'the tables end there',
+      wantedBy: 'tune',
+      assumed: { value: ({ camClass }: AssumeFrom) => REDLINE[camClass], because: withCam },
+    }),
+    siamesedInlets: yesNo('Inlet ports shared by two cylinders'),
+    oddFire: yesNo('Firings do not follow each other evenly'),
+    rotation: oneOf('Crank turns, from the front', turns),
+    cycle: oneOf('Cycle', { 'four-stroke': 'four-stroke', 'two-stroke': 'two-stroke' }),
+  },
+  induction: {
+    kind: oneOf(
+      'Induction',
+      { natural: 'natural', 'draw-through': 'blown, body before it', 'blow-through': 'blown, body after it' },
+      { why: 'boost needs timing control', wantedBy: 'plan' },
+    ),
+    boostKpa: number(0, 250, 'Highest boost', 'pressure', { why: 'over the barometer', decimals: 1 }),
+    nitrous: yesNo('Nitrous'),
+  },
+  health: {
+    compressionKpa: numbers(z.number().min(0).max(2500), 12, 'Compression, cylinder by cylinder', 'pressure', '1080 1060 1095 1070', {
+      why: 'on a gauge; injection does not cure a tired engine',
+    }),
+    leakDownPct: numbers(z.number().min(0).max(100), 12, 'Leak-down, cylinder by cylinder', 'percent', '8 9 12 8'),
+    valveLashSet: yesNo('Valves set'),
+    shaftPlayMm: number(0, 5, 'Distributor shaft play', 'length', { why: 'sideways', decimals: 2 }),
+    capAndLeadsSound: yesNo('Cap and leads sound'),
+    vacuumLeaks: yesNo('Vacuum leaks'),
+  },
+  cam: {
+    idleVacuumKpa: number(0, 85, 'Warm idle vacuum, measured', 'pressure', {
+      why: 'below the barometer; wins over words and numbers',
+      wantedBy: 'plan',
+      decimals: 1,
+      assumed: {
+        value: ({ camClass, barometerKpa }: AssumeFrom) => Math.round(barometerKpa - IDLE_MAP[camClass]),
+        because: withCam,
+      },
+    }),
+    class: oneOf('Cam, in words', camWords, {
+      assumed: { value: 'stock', because: 'no cam data and no idle vacuum; a stock cam is most common' },
+    }),
+    inletDurationDeg: number(150, 320, 'Inlet duration at 1.27 mm', 'angle', { why: 'crank degrees' }),
+    exhaustDurationDeg: number(150, 320, 'Exhaust duration at 1.27 mm', 'angle', { why: 'crank degrees' }),
+    lobeSeparationDeg: number(90, 125, 'Lobe separation', 'angle', { why: 'cam degrees' }),
+    material: oneOf(
+      'Cam of',
+      { 'cast-iron': 'cast iron', 'roller-steel': 'steel, rollers', billet: 'billet steel' },
+      { why: 'the distributor’s gear must go with it' },
+    ),
+  },
+  ignition: {
+    kind: oneOf(
+      'Ignition now',
+      {
+        points: 'points',
+        'electronic-inductive': 'electronic, inductive',
+        magnetic: 'magnetic pick-up',
+        hall: 'Hall',
+        capacitive: 'capacitive discharge',
+        'crank-trigger': 'crank trigger',
+      },
+      { why: 'decides how the unit can get its speed signal', wantedBy: 'survey', needed: true },
+    ),
+    leads: oneOf(
+      'Plug leads',
+      { resistive: 'resistive', 'solid-core': 'solid core' },
+      { why: 'solid-core leads upset a control unit', wantedBy: 'survey', needed: true },
+    ),
+    plugs: oneOf('Plugs', { resistor: 'resistor type', plain: 'plain' }),
+    plugHeat: oneOf('Heat range, against the maker’s', { colder: 'colder', 'as-maker': 'as the maker’s', hotter: 'hotter' }),
+    oldPlugs: oneOf('The old ones looked', { tan: 'tan', sooty: 'sooty', white: 'white', oily: 'oily' }),
+    rotation: oneOf('Rotor turns, from above', turns, { why: 'advance goes against it', wantedBy: 'spark' }),
+    coilPrimaryOhm: number(0.1, 10, 'Coil primary', 'resistance', {
+      why: 'dwell comes from it',
+      wantedBy: 'spark',
+      assumed: { value: 0.75, because: 'usual for an electronic coil; measure it' },
+    }),
+    coilInductanceMh: number(0.5, 30, 'Coil inductance', 'inductance', {
+      assumed: { value: 4.5, because: 'usual for an oil-filled coil' },
+    }),
+    ballastResistor: yesNo('Ballast resistor', { why: 'left in the feed it starves an electronic coil' }),
+    damperDiameterMm: number(60, 400, 'Damper diameter', 'length', { why: 'timing marks are laid out on its rim', wantedBy: 'spark' }),
+    advanceLocked: yesNo('Advance locked'),
+    mechanicalAdvanceDeg: number(0, 60, 'Mechanical advance, all', 'angle', { why: 'crank degrees' }),
+    mechanicalStartRpm: number(200, 8000, 'Begins at', 'rpm'),
+    mechanicalFullRpm: number(500, 12000, 'All in at', 'rpm'),
+    vacuumAdvanceDeg: number(0, 40, 'Vacuum can, all', 'angle', { why: 'crank degrees' }),
+    vacuumFullKpa: number(0, 90, 'Can all in at', 'pressure', { why: 'vacuum', decimals: 1 }),
+    vacuumSource: oneOf('Can fed from', { none: 'no can', ported: 'ported', manifold: 'manifold' }),
+    rotorRadiusMm: number(8, 60, 'Rotor radius', 'length', { assumed: { value: 25, because: 'usual size; measure the rotor' } }),
+    rotorTipWidthMm: number(0.5, 40, 'Rotor tip width', 'length', { assumed: { value: 6, because: 'usual size; measure the rotor' } }),
+    terminalWidthMm: number(0.5, 30, 'Cap terminal width', 'length', { assumed: { value: 5, because: 'usual size; measure the cap' } }),
+  },
+  electrics: {
+    polarity: oneOf(
+      'Earthed pole',
+      { 'negative-earth': 'negative earth', 'positive-earth': 'positive earth' },
+      { why: 'electronics need negative earth', wantedBy: 'survey', needed: true },
+    ),
+    charging: oneOf('Charging', { alternator: 'alternator', dynamo: 'dynamo' }),
+    chargingRatedA: number(0, 300, 'Charging, rated', 'current', { why: 'the new loads are added to it', wantedBy: 'plan' }),
+    chargingIdleA: number(0, 300, 'Charging at idle', 'current'),
+    restV: number(4, 15, 'Battery at rest', 'voltage'),
+    crankingV: number(3, 14, 'Battery while cranking', 'voltage', { why: 'units reset near 8 V', wantedBy: 'start' }),
+    batteryPlace: oneOf('Battery in', { bay: 'engine bay', boot: 'boot', cabin: 'cabin' }),
+    fan: oneOf('Fan', { belt: 'on the belt', electric: 'electric' }),
+  },
+  exhaust: {
+    bung: oneOf(
+      'Sensor boss',
+      { none: 'none', 'after-merge': 'after the merge', 'one-branch': 'one branch', 'far-back': 'far back' },
+      { why: 'a welder is booked for it', wantedBy: 'plan' },
+    ),
+    kind: oneOf('Exhaust', { manifold: 'cast manifold', headers: 'headers' }),
+    mergeMm: number(50, 4000, 'Head to merge', 'length', { why: 'the sensor’s lag grows with it' }),
+    leaks: yesNo('Exhaust leaks'),
+    catalyst: yesNo('Catalyst'),
+  },
+  gearing: {
+    gearRatios: numbers(z.number().min(0.4).max(8), 8, 'Gear ratios, first to top', 'number', '3.10 1.90 1.35 1.00', {
+      why: 'the drive plan turns cells into road speeds',
+      wantedBy: 'learn',
+    }),
+    axleRatio: number(1.5, 9, 'Axle ratio', 'number', { why: 'the drive plan turns cells into road speeds', wantedBy: 'learn' }),
+    tyreSize: words('Tyre size', { why: 'like 205/70R15 or 6.40-13' }, 24),
+    tyreDiameterMm: number(350, 1200, 'Tyre diameter, measured', 'length', { why: 'bias-ply sizes do not tell it', decimals: 0 }),
+    tyreCircumferenceM: number(1, 3.5, 'Tyre, rolling circumference', 'distance', { why: 'wins over size and diameter' }),
+    gearbox: oneOf('Gearbox', { manual: 'manual', automatic: 'automatic' }),
+    kickDown: oneOf('Kick-down', { none: 'none', cable: 'cable', 'throttle-valve': 'throttle-valve cable', electric: 'electric' }),
+    massKg: number(200, 6000, 'Mass', 'mass'),
+    frontalM2: number(0.5, 6, 'Frontal area', 'frontalArea'),
+    dragCoefficient: number(0.15, 1.5, 'Drag coefficient', 'number'),
+  },
+  fuel: {
+    kind: oneOf('Fuel', { petrol: 'petrol', e10: 'E10', e85: 'E85' }, { assumed: { value: 'petrol', because: 'most common' } }),
+    octaneRon: number(80, 115, 'Octane, RON', 'count', { assumed: { value: 95, because: 'pump petrol' } }),
+    tankL: number(5, 300, 'Tank', 'volume', { why: 'it warms by what the return brings', wantedBy: 'fuel' }),
+    tankPlace: oneOf('Tank in', { 'rear-under': 'under the rear', boot: 'boot', front: 'front', cabin: 'cabin' }),
+    tankVented: yesNo('Tank vented', { why: 'a closed tank starves the pump', wantedBy: 'fuel' }),
+    tankBaffled: yesNo('Tank baffled', { why: 'the pick-up runs dry in bends without', wantedBy: 'fuel' }),
+    canister: yesNo('Evaporative canister'),
+    mechanicalPump: yesNo('Mechanical pump there', { why: 'it must not stay in a pressure line', wantedBy: 'fuel' }),
+    mechanicalPumpKpa: number(0, 100, 'It gives', 'pressure'),
+    lineBoreMm: number(2, 20, 'Line, inner bore', 'length'),
+    lineMaterial: oneOf('Line of', { steel: 'steel', copper: 'copper', plastic: 'plastic', rubber: 'rubber' }),
+    returnLine: yesNo('Return line there'),
+    reuseRegulator: yesNo('Earlier regulator to be kept'),
+    reuseRegulatorKpa: number(0, 700, 'It holds', 'pressure'),
+  },
+  place: {
+    use: oneOf('Used on', { road: 'road', track: 'track', boat: 'water (boat)' }),
+    onStand: yesNo('Engine on a stand', { why: 'no gearing, no road' }),
+    startsFrom: oneOf('Starts from', {
+      carburettor: 'carburettor',
+      'earlier-injection': 'earlier injection',
+      'half-finished': 'half done',
+    }),
+    flange: oneOf(
+      'Carburettor flange',
+      {
+        'square-four': 'square four-bolt',
+        'spread-four': 'spread four-bolt',
+        'two-barrel': 'two-barrel',
+        single: 'single',
+        'side-draught': 'side-draught',
+        other: 'other',
+      },
+      { why: 'decides which throttle body bolts on', wantedBy: 'plan' },
+    ),
+    bonnetMm: number(0, 600, 'Free height over it', 'length', { why: 'body, adapter and air cleaner must fit under the bonnet' }),
+    unitPlace: oneOf('Control unit can live in', { cabin: 'cabin', bay: 'engine bay' }),
+    altitudeM: number(-400, 4500, 'Altitude', 'distance', {
+      why: 'standard air is taken from it; the pump inlet has less air over it',
+      wantedBy: 'fuel',
+      decimals: 0,
+      assumed: { value: 100, because: 'no place entered; most workshops are low' },
+    }),
+    barometerKpa: number(55, 108, 'Barometer here, today', 'pressure', { why: 'at the workshop, not reduced to sea level', decimals: 1 }),
+  },
+  intake: {
+    complaint: words('Complaint', {}, 400),
+    testDrive: words('Seen on the test drive', {}, 400),
+    approvedBy: words('Work approved by'),
+    deferred: words('Put off to later', {}, 400),
+  },
+  baseline: {
+    idleRpm: number(200, 3000, 'Warm idle', 'rpm', { why: 'so that “better” is measured' }),
+    coldStartS: number(0, 300, 'Cold start takes', 'timeS'),
+    hotRestartS: number(0, 300, 'Hot restart, after 20 minutes', 'timeS'),
+    fuelUseLPer100km: number(2, 80, 'Fuel use', 'litresPer100'),
+    dynoKw: number(5, 1000, 'Power on the dyno', 'power', { decimals: 1 }),
+    faults: words('Faults felt', { why: 'stumble at x rpm, surge, pings' }, 400),
+    pullAway: mark('Pull-away'),
+    partThrottle: mark('Part throttle'),
+    acceleration: mark('Acceleration'),
+    restart: mark('Restart'),
+    smell: mark('Smell'),
+  },
+} as const
+
+export type FactPath = PathIn<typeof factCatalogue>
+export const Facts = factsSchema(factCatalogue)
 export type Facts = z.infer<typeof Facts>
+
+declare module '../kernel/told.ts' {
+  interface FactTable extends Facts {}
+}
+
+/** Every fact with its path, in the order of the catalogue. */
+export const allFacts: readonly (FactSpec & { path: FactPath })[] = Object.entries(factCatalogue).flatMap(([group, facts]) =>
+  Object.entries(facts).map(([name, spec]) => ({ ...(spec as FactSpec), path: `${group}.${name}` as FactPath })),
+)
+const byPath = new Map(allFacts.map((f) => [f.path as string, f]))
+export const factAt = (path: FactPath): FactSpec & { path: FactPath } => byPath.get(path)!
+export const findFact = (path: string): (FactSpec & { path: FactPath }) | undefined => byPath.get(path)

@@ -1,4 +1,4 @@
-import { finding, type Rule } from '../job/context.ts'
+import { finding, type Rule, say, sayAll } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
 import { sweptCc } from './resolve.ts'
@@ -12,7 +12,6 @@ const SHAFT_PLAY_MM = 0.1
 export const surveyRules: Rule[] = [
   {
     id: 'survey.marine',
-    station: 'survey',
     check: ({ facts }) =>
       facts.place?.use === 'boat'
         ? finding(
@@ -25,7 +24,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.positive-earth',
-    station: 'survey',
     check: ({ facts }) =>
       facts.electrics?.polarity === 'positive-earth'
         ? finding(
@@ -38,7 +36,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.dynamo',
-    station: 'survey',
     check: ({ facts }) => {
       const electrics = facts.electrics
       if (electrics?.charging !== 'dynamo') return null
@@ -53,7 +50,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.solid-leads',
-    station: 'survey',
     check: ({ facts }) =>
       facts.ignition?.leads === 'solid-core'
         ? finding(
@@ -66,7 +62,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.plain-plugs',
-    station: 'survey',
     check: ({ facts }) =>
       facts.ignition?.plugs === 'plain'
         ? finding(
@@ -79,7 +74,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.firing-order',
-    station: 'survey',
     check: ({ facts }) => {
       const { firingOrder, cylinders } = facts.engine ?? {}
       if (!firingOrder || !cylinders || isPermutation(firingOrder, cylinders)) return null
@@ -93,7 +87,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.displacement',
-    station: 'survey',
     check: ({ facts }) => {
       const { boreMm, strokeMm, cylinders, displacementCc } = facts.engine ?? {}
       if (!boreMm || !strokeMm || !cylinders || !displacementCc) return null
@@ -111,7 +104,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.cam-contradiction',
-    station: 'survey',
     check: ({ facts, resolved }) => {
       const cam = facts.cam ?? {}
       const sources: [string, string][] = []
@@ -136,7 +128,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.battery',
-    station: 'survey',
     check: ({ facts }) => {
       const { restV, crankingV } = facts.electrics ?? {}
       if (crankingV !== undefined && crankingV < 9.5)
@@ -153,7 +144,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.two-stroke',
-    station: 'survey',
     check: ({ facts }) =>
       facts.engine?.cycle === 'two-stroke'
         ? finding(
@@ -166,7 +156,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.health',
-    station: 'survey',
     check: ({ facts }) => {
       const health = facts.health ?? {}
       const poor: string[] = []
@@ -200,7 +189,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.cylinder-count',
-    station: 'survey',
     check: ({ facts }) => {
       const cylinders = facts.engine?.cylinders
       const lists = { compression: facts.health?.compressionKpa, 'leak-down': facts.health?.leakDownPct }
@@ -217,7 +205,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.boost-unknown',
-    station: 'survey',
     check: ({ facts }) =>
       facts.induction?.kind && facts.induction.kind !== 'natural' && facts.induction.boostKpa === undefined
         ? finding(
@@ -230,7 +217,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.tyre',
-    station: 'survey',
     check: ({ facts }) => {
       const gearing = facts.gearing ?? {}
       if (!gearing.tyreSize) return null
@@ -265,7 +251,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.bung',
-    station: 'survey',
     check: ({ facts }) => {
       const bung = facts.exhaust?.bung
       return bung === 'one-branch' || bung === 'far-back'
@@ -282,7 +267,6 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.half-finished',
-    station: 'survey',
     check: ({ facts }) =>
       facts.place?.startsFrom === 'half-finished' || facts.place?.startsFrom === 'earlier-injection'
         ? finding(
@@ -295,13 +279,12 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.assumptions',
-    station: 'survey',
     check: ({ resolved }) =>
       resolved.assumptions.length
         ? finding(
             'note',
             `${resolved.assumptions.length} ${resolved.assumptions.length === 1 ? 'fact is' : 'facts are'} not known and assumed`,
-            resolved.assumptions.map((a) => `${a.label} ${a.value} (${a.reason})`).join('; ') + '.',
+            say`${sayAll(resolved.assumptions.map((a) => say`${a.label} ${a.value} (${a.reason})`))}.`,
             'Measure what you can; each answer sharpens the sums.',
           )
         : null,

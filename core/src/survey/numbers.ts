@@ -1,13 +1,11 @@
-import type { Context } from '../job/context.ts'
-import { shown, type DerivedNumber } from '../job/finding.ts'
+import { type Context, type DerivedNumber, shown } from '../kernel/index.ts'
 import { overlapDeg } from './cam.ts'
-import { sweptCc } from './resolve.ts'
+import { assumedLabels, sweptCc } from './resolve.ts'
 import { parseTyreSize, rollingCircumferenceM, tyreCircumference } from './tyre.ts'
 
 /** What follows from the survey alone: shown in the docket, each with its working. */
 export function surveyNumbers({ facts, resolved }: Context): DerivedNumber[] {
   const numbers: DerivedNumber[] = []
-  const assumed = (...paths: string[]) => resolved.assumptions.filter((a) => paths.includes(a.path)).map((a) => a.label)
   const add = (
     number: Omit<DerivedNumber, 'station' | 'assumed' | 'inputs'> & { inputs: Record<string, unknown>; assumed?: string[] },
   ): void => void numbers.push({ assumed: [], ...number, station: 'survey', inputs: shown(number.inputs) })
@@ -42,7 +40,7 @@ export function surveyNumbers({ facts, resolved }: Context): DerivedNumber[] {
       formula: 'barometer - vacuum',
       source: 'Definition of absolute pressure',
       inputs: { barometerKpa: resolved.barometerKpa, idleVacuumKpa },
-      assumed: assumed('place.altitudeM'),
+      assumed: assumedLabels(resolved, 'place.altitudeM'),
     })
   add({
     id: 'survey.barometer',
@@ -52,7 +50,7 @@ export function surveyNumbers({ facts, resolved }: Context): DerivedNumber[] {
     formula: facts.place?.barometerKpa !== undefined ? 'as read' : 'p = 101.325 (T / 288.15)^5.25588',
     source: facts.place?.barometerKpa !== undefined ? 'the survey' : 'ISO 2533:1975, standard atmosphere',
     inputs: { altitudeM: facts.place?.altitudeM ?? 'not known' },
-    assumed: assumed('place.altitudeM'),
+    assumed: assumedLabels(resolved, 'place.altitudeM'),
   })
   const circumferenceM = rollingCircumferenceM(facts.gearing ?? {})
   if (circumferenceM !== null && !facts.place?.onStand) {

@@ -1,12 +1,13 @@
-import { standardAtmosphere } from '../air/standard-atmosphere.ts'
+import { type CamClass, standardAtmosphere } from '../air/index.ts'
+import { asSaying, say, type Saying, type Told, valueAt } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
-import type { CamClass, Facts } from './facts.ts'
+import { type AssumeFrom, factAt, type FactPath } from './facts.ts'
 
 /** A fact that was not known and is worked with all the same: what was taken, and why. Listed on the hand-over sheet. */
 export interface Assumption {
-  path: string
+  path: FactPath
   label: string
-  value: string
+  value: Saying
   reason: string
 }
 
@@ -33,121 +34,79 @@ export interface ResolvedFacts {
   assumptions: Assumption[]
 }
 
-/** Typical kW per litre at the crank by cam class, for an engine whose power nobody knows. */
-const KW_PER_LITRE: Record<CamClass, number> = { stock: 27, mild: 35, hot: 45, wild: 55 }
-const REDLINE: Record<CamClass, number> = { stock: 5000, mild: 5500, hot: 6200, wild: 6800 }
-const IDLE_MAP: Record<CamClass, number> = { stock: 36, mild: 45, hot: 56, wild: 66 }
-
 /** Swept volume from bore, stroke and cylinders, cm3. */
 export const sweptCc = (boreMm: number, strokeMm: number, cylinders: number): number =>
   ((Math.PI / 4) * boreMm * boreMm * strokeMm * cylinders) / 1000
 
-/** Puts a stated assumption in the place of each fact that is not known. */
-export function resolveFacts(facts: Facts): ResolvedFacts {
+/** A label in the middle of a sentence. */
+export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
+
+/** Rotor and cap are only asked after where there is a distributor to keep. */
+const ROTOR_FACTS: readonly FactPath[] = ['ignition.rotorRadiusMm', 'ignition.rotorTipWidthMm', 'ignition.terminalWidthMm']
+const WITHOUT_ROTOR: readonly (string | undefined)[] = ['crank-cam', 'toothed-wheel']
+
+/**
+ * The one resolution of what was told: the fact itself, else a person's own figure from the plan, else the catalogue's stated assumption.
+ * Every judgement, tune, bench and sheet works from it.
+ */
+export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   const assumptions: Assumption[] = []
-  const assume = <T>(known: T | undefined, path: string, label: string, value: T, reason: string, unit = ''): T => {
+  const from: AssumeFrom = { camClass: 'stock', barometerKpa: 0, displacementCc: 0 }
+  const told = <T>(path: FactPath): T | undefined => valueAt(facts, path) as T | undefined
+  /** The fact, or the catalogue's assumption of it. */
+  function take<T extends string | number>(path: FactPath, known: T | undefined = told<T>(path)): T {
     if (known !== undefined) return known
-    assumptions.push({ path, label, value: `${String(value)}${unit ? ` ${unit}` : ''}`, reason })
-    return value
+    const { assumed, input, label } = factAt(path)
+    const { value, because } = assumed!
+    const taken = typeof value === 'function' ? value(from) : value
+    const shown =
+      input.kind === 'quantity' && typeof taken === 'number'
+        ? say`${{ value: taken, dimension: input.dimension, decimals: Number.isInteger(taken) ? 0 : undefined }}`
+        : asSaying(input.kind === 'choice' ? (input.options.find((o) => o.value === taken)?.label ?? String(taken)) : String(taken))
+    assumptions.push({ path, label: inSentence(label), value: shown, reason: typeof because === 'function' ? because(from) : because })
+    return taken as T
   }
-  const { engine = {}, cam = {}, ignition = {}, fuel = {}, gearing = {}, place = {} } = facts
+  const { engine = {}, cam = {}, ignition = {}, gearing = {}, place = {} } = facts
   const cylinders = engine.cylinders ?? null
-
-  let displacementCc = engine.displacementCc ?? null
-  if (displacementCc === null && engine.boreMm && engine.strokeMm && cylinders)
-    displacementCc = sweptCc(engine.boreMm, engine.strokeMm, cylinders)
-
-  let barometerKpa: number
-  if (place.barometerKpa !== undefined) barometerKpa = place.barometerKpa
-  else {
-    const altitudeM = assume(place.altitudeM, 'place.altitudeM', 'altitude', 100, 'no place entered; most workshops are low', 'm')
-    barometerKpa = standardAtmosphere.run({ altitudeM }).pressureKpa
-  }
-
-  const fromNumbers =
+  const displacementCc =
+    engine.displacementCc ?? (engine.boreMm && engine.strokeMm && cylinders ? sweptCc(engine.boreMm, engine.strokeMm, cylinders) : null)
+  const barometerKpa = place.barometerKpa ?? standardAtmosphere.run({ altitudeM: take<number>('place.altitudeM') }).pressureKpa
+  from.barometerKpa = barometerKpa
+  const byNumbers =
     cam.inletDurationDeg && cam.exhaustDurationDeg && cam.lobeSeparationDeg
       ? camClassFromOverlap(overlapDeg(cam.inletDurationDeg, cam.exhaustDurationDeg, cam.lobeSeparationDeg))
       : undefined
-  const fromVacuum = cam.idleVacuumKpa !== undefined ? camClassFromIdleMap(barometerKpa - cam.idleVacuumKpa) : undefined
-  const camClass =
-    fromVacuum ??
-    assume(fromNumbers ?? cam.class, 'cam.class', 'cam', 'stock' as CamClass, 'no cam data and no idle vacuum; a stock cam is most common')
-
-  let powerKw = engine.powerKw ?? null
-  if (powerKw === null && displacementCc !== null)
-    powerKw = assume<number>(
-      undefined,
-      'engine.powerKw',
-      'power',
-      Math.round((KW_PER_LITRE[camClass] * displacementCc) / 1000),
-      `typical ${KW_PER_LITRE[camClass]} kW per litre with a ${camClass} cam`,
-      'kW',
-    )
-
-  return {
+  const byVacuum = cam.idleVacuumKpa !== undefined ? camClassFromIdleMap(barometerKpa - cam.idleVacuumKpa) : undefined
+  const camClass = byVacuum ?? take<CamClass>('cam.class', byNumbers ?? cam.class)
+  from.camClass = camClass
+  from.displacementCc = displacementCc ?? 0
+  const powerKw =
+    choices.plan?.overrides?.power?.value ?? engine.powerKw ?? (displacementCc === null ? null : take<number>('engine.powerKw'))
+  const resolved: ResolvedFacts = {
     cylinders,
     displacementCc,
     powerKw,
     camClass,
     barometerKpa,
-    compressionRatio: assume(engine.compressionRatio, 'engine.compressionRatio', 'compression', 8.5, 'usual for the time', ':1'),
-    chamber: assume(
-      engine.chamber,
-      'engine.chamber',
-      'combustion chamber',
-      'wedge' as const,
-      'the middle of the three for full-load timing',
-    ),
-    redlineRpm: assume(engine.redlineRpm, 'engine.redlineRpm', 'redline', REDLINE[camClass], `usual with a ${camClass} cam`, 'rpm'),
-    idleMapKpa:
-      cam.idleVacuumKpa !== undefined
-        ? barometerKpa - cam.idleVacuumKpa
-        : barometerKpa -
-          assume<number>(
-            undefined,
-            'cam.idleVacuumKpa',
-            'warm idle vacuum',
-            Math.round(barometerKpa - IDLE_MAP[camClass]),
-            `usual with a ${camClass} cam`,
-            'kPa',
-          ),
-    fuelKind: assume(fuel.kind, 'fuel.kind', 'fuel', 'petrol' as const, 'most common'),
-    octaneRon: assume(fuel.octaneRon, 'fuel.octaneRon', 'octane', 95, 'pump petrol', 'RON'),
+    compressionRatio: take('engine.compressionRatio'),
+    chamber: take('engine.chamber'),
+    redlineRpm: take('engine.redlineRpm'),
+    idleMapKpa: barometerKpa - take<number>('cam.idleVacuumKpa'),
+    fuelKind: take('fuel.kind'),
+    octaneRon: take('fuel.octaneRon'),
     automatic: gearing.gearbox === 'automatic',
-    rotorRadiusMm: assume(ignition.rotorRadiusMm, 'ignition.rotorRadiusMm', 'rotor radius', 25, 'usual size; measure the rotor', 'mm'),
-    rotorTipWidthMm: assume(
-      ignition.rotorTipWidthMm,
-      'ignition.rotorTipWidthMm',
-      'rotor tip width',
-      6,
-      'usual size; measure the rotor',
-      'mm',
-    ),
-    terminalWidthMm: assume(
-      ignition.terminalWidthMm,
-      'ignition.terminalWidthMm',
-      'cap terminal width',
-      5,
-      'usual size; measure the cap',
-      'mm',
-    ),
-    coilPrimaryOhm: assume(
-      ignition.coilPrimaryOhm,
-      'ignition.coilPrimaryOhm',
-      'coil primary',
-      0.75,
-      'usual for an electronic coil; measure it',
-      'ohm',
-    ),
-    coilInductanceMh: assume(
-      ignition.coilInductanceMh,
-      'ignition.coilInductanceMh',
-      'coil inductance',
-      4.5,
-      'usual for an oil-filled coil',
-      'mH',
-    ),
+    rotorRadiusMm: take('ignition.rotorRadiusMm'),
+    rotorTipWidthMm: take('ignition.rotorTipWidthMm'),
+    terminalWidthMm: take('ignition.terminalWidthMm'),
+    coilPrimaryOhm: take('ignition.coilPrimaryOhm'),
+    coilInductanceMh: take('ignition.coilInductanceMh'),
     damperDiameterMm: ignition.damperDiameterMm ?? null,
     assumptions,
   }
+  if (WITHOUT_ROTOR.includes(choices.spark?.trigger)) resolved.assumptions = assumptions.filter((a) => !ROTOR_FACTS.includes(a.path))
+  return resolved
 }
+
+/** Labels of those facts among `paths` that had to be assumed. */
+export const assumedLabels = (resolved: Pick<ResolvedFacts, 'assumptions'>, ...paths: FactPath[]): string[] =>
+  resolved.assumptions.filter((a) => paths.includes(a.path)).map((a) => a.label)

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { cautions, cautionsFor } from '../job/cautions.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { stations } from '../job/finding.ts'
-import { soundBuild } from '../job/made-up.fixture.ts'
-import { factsThatMatter, missingFacts, parseTyreSize, rollingCircumferenceM, sharpeningFacts, surveyNumbers } from './index.ts'
+import { cautionsFor, contextOf, evaluate } from '../judge/judgement.ts'
+import { soundBuild } from '../judge/made-up.fixture.ts'
+import { stations } from '../judge/stations.ts'
+import { cautions } from '../kernel/cautions.ts'
+import { factsThatMatter, missingFacts, sharpeningFacts } from './needs.ts'
+import { surveyNumbers } from './numbers.ts'
+import { parseTyreSize, rollingCircumferenceM } from './tyre.ts'
 
 const found = (facts: object) => evaluate(soundBuild({ facts })).stations.find((s) => s.id === 'survey')!.findings
 const finding = (id: string, facts: object) => found(facts).find((f) => f.id === id)

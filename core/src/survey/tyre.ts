@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 const MM_PER_INCH = 25.4
 /** A loaded radial rolls 3.05 diameters a turn instead of pi; bias-ply tyres stand a little taller. Source: ETRTO Standards Manual. */

@@ -23,3 +23,9 @@ export const TachChoices = z.strictObject({
   speedo: SpeedoChoices.optional(),
 })
 export type TachChoices = z.infer<typeof TachChoices>
+
+declare module '../kernel/told.ts' {
+  interface ChoiceTable {
+    tach?: TachChoices
+  }
+}

@@ -1,4 +1,17 @@
-export * from './choices.ts'
-export * from './frequency.ts'
-export * from './speedometer.ts'
-export * from './tachometer.ts'
+export { TachChoices } from './choices.ts'
+export { tachEntries } from './entries.ts'
+export { tachFrequency } from './frequency.ts'
+export { speedoPulsesPerKm } from './speedometer.ts'
+export {
+  adapterOf,
+  fitTach,
+  needleOf,
+  needleStep,
+  selfTestRpm,
+  sourcePulsesPerRev,
+  tachPulsesDegOf,
+  tachRatio,
+  tachReadings,
+  tachRules,
+  USUAL_NEEDLE_S,
+} from './tachometer.ts'

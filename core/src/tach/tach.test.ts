@@ -1,20 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../job/context.ts'
-import { evaluate } from '../job/evaluate.ts'
-import { madeReading, soundBuild } from '../job/made-up.fixture.ts'
-import {
-  adapterOf,
-  fitTach,
-  lagOf,
-  needleOf,
-  needleStep,
-  selfTestRpm,
-  sourcePulsesPerRev,
-  speedoPulsesPerKm,
-  tachAdapter,
-  tachRatio,
-} from './index.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import { speedoPulsesPerKm } from './speedometer.ts'
+import { adapterOf, fitTach, lagOf, needleOf, needleStep, selfTestRpm, sourcePulsesPerRev, tachAdapter, tachRatio } from './tachometer.ts'
 
 const found = (tach: object, readings = [] as ReturnType<typeof madeReading>[], more: object = {}) =>
   evaluate(soundBuild({ choices: { tach }, ...more }, readings)).stations.find((s) => s.id === 'spark')!.findings

@@ -1,6 +1,4 @@
-import { weightedLine } from '../calc/weighted-line.ts'
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { readingsOf } from '../job/readings.ts'
+import { type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
 import type { TachChoices } from './choices.ts'
 
 /** Pulses per crank turn at the source (handbook 03): one coil sparks for each firing, a paired coil once a turn, an own coil every other. */
@@ -145,7 +143,6 @@ const SLOW_NEEDLE_S = 0.6
 export const tachRules: Rule[] = [
   {
     id: 'tach.slow',
-    station: 'spark',
     check: (c) => {
       const { rise, fall, measured } = needleOf(c)
       const slow = Math.max(measured.rise ? rise : 0, measured.fall ? fall : 0)
@@ -161,7 +158,6 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.ratio',
-    station: 'spark',
     check: ({ tach, resolved }) => {
       const ppr = resolved.cylinders === null ? null : sourcePulsesPerRev(tach, resolved.cylinders)
       if (ppr === null || !tach.setCylinders) return null
@@ -178,7 +174,6 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.adapter',
-    station: 'spark',
     check: (c) => {
       const adapter = adapterOf(c)
       if (!adapter?.needed) return null
@@ -193,7 +188,6 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.reads-wrong',
-    station: 'spark',
     check: (c) => {
       const fit = fitTach(tachReadings(c), c.resolved.cylinders)
       if (!fit || (Math.abs(fit.gain - 1) < SHOWN_TOLERANCE && Math.abs(fit.offsetRpm) < 150)) return null

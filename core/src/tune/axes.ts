@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 
 /** Index of the breakpoint nearest to a value. */
 export const nearestIndex = (axis: readonly number[], value: number): number =>

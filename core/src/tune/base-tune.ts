@@ -1,23 +1,24 @@
-import { CoreError } from '../calc/errors.ts'
-import { DEAD_TIME_14V_MS, DEAD_TIME_SLOPE_MS_PER_V, fuels } from '../fuel/fuels.ts'
-import { injectorFlowAtPressure } from '../fuel/injector-flow-at-pressure.ts'
-import type { Choices, Route } from '../plan/choices.ts'
-import type { CamClass, Facts } from '../survey/facts.ts'
-import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
-import { chargeTemperatureC, WARM_AIR_C, WARM_COOLANT_C } from './fuel-equation.ts'
+import { type CamClass, peakPowerRpm, veModel } from '../air/index.ts'
+import {
+  chargeTemperatureC,
+  DEAD_TIME_14V_MS,
+  DEAD_TIME_SLOPE_MS_PER_V,
+  fuels,
+  injectorFlowAtPressure,
+  openingsPerCycle,
+  WARM_AIR_C,
+  WARM_COOLANT_C,
+} from '../injection/index.ts'
+import { type ChoiceTable, CoreError, smooth } from '../kernel/index.ts'
+import { CRUISE_TOTAL_MAX, fullLoadAdvanceDeg, sparkDeg } from '../spark/index.ts'
+import { type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import { runnerTable } from './runner.ts'
 import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
-import { runnerTable } from './runner.ts'
-import { peakPowerRpm, veModel } from './ve-model.ts'
 
 /** Starting values of handbook 05, by cam class. */
-const IDLE_RPM: Record<CamClass, number> = { stock: 700, mild: 750, hot: 850, wild: 975 }
 const IDLE_LAMBDA: Record<CamClass, number> = { stock: 1, mild: 0.97, hot: 0.93, wild: 0.9 }
-const IDLE_ADVANCE: Record<CamClass, number> = { stock: 14, mild: 15, hot: 17, wild: 20 }
 const LOOP_FLOOR_RPM: Record<CamClass, number> = { stock: 0, mild: 0, hot: 1200, wild: 2200 }
-const FULL_ADVANCE = { 'old-open': 36, wedge: 34, 'modern-heart': 28 } as const
-const CRUISE_TOTAL_MAX = 42
-const LIGHT_LOAD_DEG = 10
 const FULL_LAMBDA = 0.87
 const BOOST_LAMBDA_PER_KPA = 0.001
 const LEAST_LAMBDA = 0.76
@@ -29,28 +30,7 @@ const CHARGE_HEAT_SHARE = 0.3
 const RICH_FROM = 0.8
 const RICH_FULL = 0.92
 
-const smooth = (from: number, to: number, x: number): number => {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)))
-  return t * t * (3 - 2 * t)
-}
 const round = (value: number, decimals: number): number => Math.round(value * 10 ** decimals) / 10 ** decimals
-
-export const idleTargetRpm = (r: Pick<ResolvedFacts, 'camClass' | 'automatic'>): number => IDLE_RPM[r.camClass] - (r.automatic ? 25 : 0)
-
-/** Openings of each injector in one cycle: a shared body serves every firing, an own port one. */
-export const openingsPerCycle = (route: Route, cylinders: number, injectors: number): number =>
-  route === 'throttle-body' ? Math.max(1, Math.round(cylinders / injectors)) : 1
-
-/** Full-load advance the chamber, compression and octane allow, crank degrees BTDC; 2 degrees over it is the detonation guard. */
-export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'>): number {
-  return FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
-}
-export const GUARD_OVER_FULL_DEG = 2
-/** Detonation guard at a load: holds at full load, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
-export const guardDeg = (fullDeg: number, mapKpa: number, barometerKpa: number): number =>
-  fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa) - boostRetardDeg(mapKpa, barometerKpa)
-/** Degrees that boost takes from the spark at full load (handbook 05: 0.15 for each kPa over the air). */
-export const boostRetardDeg = (mapKpa: number, barometerKpa: number): number => 0.15 * Math.max(0, mapKpa - barometerKpa)
 
 /** Breakpoints: close together where the car idles and cruises, up to the redline and just over the barometer, or over the boost. */
 export function tuneAxes(redlineRpm: number, barometerKpa: number, boostKpa = 0): { rpm: number[]; mapKpa: number[] } {
@@ -63,24 +43,6 @@ export function tuneAxes(redlineRpm: number, barometerKpa: number, boostKpa = 0)
   return { rpm: [...new Set(rpm)], mapKpa: [...new Set(mapKpa)] }
 }
 
-/** Spark for one cell: a speed ramp at full load, a light-load addition like a vacuum can's, an idle island a little lower; never above the guard. */
-function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
-  const full = fullLoadAdvanceDeg(r)
-  const idle = IDLE_ADVANCE[r.camClass]
-  const allInRpm = Math.min(3200, r.redlineRpm * 0.58)
-  const speedRamp = idle - 2 + (full - idle + 2) * smooth(idleRpm * 0.9, allInRpm, rpm)
-  const light = LIGHT_LOAD_DEG * smooth(r.barometerKpa * 0.92, Math.min(55, r.barometerKpa * 0.56), mapKpa) * smooth(1100, 1700, rpm)
-  const cruise = Math.min(CRUISE_TOTAL_MAX, speedRamp + light)
-  const nearIdle = 1 - smooth(idleRpm * 1.2, idleRpm * 1.7, rpm)
-  // under its target speed a little more advance catches a falling idle
-  const catching = 3 * (1 - smooth(idleRpm * 0.72, idleRpm, rpm))
-  const value = cruise * (1 - nearIdle) + (idle + catching) * nearIdle
-  return Math.min(value - boostRetardDeg(mapKpa, r.barometerKpa), guardDeg(full, mapKpa, r.barometerKpa))
-}
-
-/** Advance the base tune would command at a point, crank degrees BTDC, from the survey alone. */
-export const plannedSparkDeg = (r: ResolvedFacts, rpm: number, mapKpa: number): number => sparkDeg(rpm, mapKpa, r, idleTargetRpm(r))
-
 function lambdaTarget(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
   const idleness = (1 - smooth(idleRpm * 1.3, idleRpm * 1.8, rpm)) * (1 - smooth(r.idleMapKpa + 10, r.idleMapKpa + 25, mapKpa))
   const base = 1 - (1 - IDLE_LAMBDA[r.camClass]) * idleness
@@ -92,8 +54,8 @@ function lambdaTarget(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: nu
  * Base tune from survey and choices: VE, target lambda and spark tables with all parameters, each with where it came from.
  * @throws CoreError FACT_MISSING when cylinders, displacement or the injectors are not known
  */
-export function computeBaseTune(facts: Facts, choices: Choices): TuneDocument {
-  const r = resolveFacts(facts)
+export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocument {
+  const r = resolveFacts({ facts, choices })
   const plan = choices.plan ?? {}
   if (r.cylinders === null) throw new CoreError('FACT_MISSING', 'number of cylinders')
   if (r.displacementCc === null) throw new CoreError('FACT_MISSING', 'displacement')

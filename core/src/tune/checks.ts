@@ -1,21 +1,32 @@
-import { bsfcGKwh, LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../fuel/fuels.ts'
-import type { Severity } from '../job/finding.ts'
-import type { Facts } from '../survey/facts.ts'
-import { resolveFacts } from '../survey/resolve.ts'
+import { peakPowerRpm } from '../air/index.ts'
+import {
+  airPerCylinderG,
+  bsfcGKwh,
+  chargeTemperatureC,
+  dutyPct,
+  LINEAR_LIMIT_MS,
+  MAX_DUTY_PCT,
+  pulseMs,
+  WARM_AIR_C,
+  WARM_COOLANT_C,
+} from '../injection/index.ts'
+import { degC, type Finding, finding, gramsPerSecond, kW, type Said, say, type Severity, type Told } from '../kernel/index.ts'
+import { fullLoadAdvanceDeg, guardDeg } from '../spark/index.ts'
+import { idleTargetRpm, resolveFacts } from '../survey/index.ts'
 import { bilinear } from './axes.ts'
-import { fullLoadAdvanceDeg, guardDeg, idleTargetRpm } from './base-tune.ts'
 import { lintTune } from './lint.ts'
-import { airPerCylinderG, chargeTemperatureC, dutyPct, pulseMs, WARM_AIR_C, WARM_COOLANT_C } from './fuel-equation.ts'
 import type { TuneDocument } from './tune.ts'
-import { peakPowerRpm } from './ve-model.ts'
 
-export interface TuneProblem {
+/** What a check of a tune has against it, as it says it. */
+export interface TuneObjection {
   code: string
   severity: Severity
-  message: string
-  because: string
-  remedy: string
+  message: Said
+  because: Said
+  remedy: Said
 }
+/** The same as a finding: metric text, and its quantities apart. */
+export type TuneProblem = Omit<Finding, 'id'> & { code: string }
 
 const MAX_FULL_LOAD_LAMBDA = 0.92
 const RUNNING_V = 13.8
@@ -39,15 +50,15 @@ export function tuneDemand(
 }
 
 /** The detonation guard for each cell of a spark table, crank degrees BTDC. */
-export function sparkCeiling(facts: Facts, axes: TuneDocument['axes'], barometerKpa: number): (cell: number) => number {
-  const full = fullLoadAdvanceDeg(resolveFacts(facts))
+export function sparkCeiling(told: Told, axes: TuneDocument['axes'], barometerKpa: number): (cell: number) => number {
+  const full = fullLoadAdvanceDeg(resolveFacts(told))
   return (cell) => guardDeg(full, axes.mapKpa[Math.floor(cell / axes.rpm.length)], barometerKpa)
 }
 
 /** Checks that run on every tune, computed or edited: what would hurt the engine, and whether its fuel agrees with the power it is for. */
-export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
-  const problems: TuneProblem[] = []
-  const r = resolveFacts(facts)
+export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
+  const problems: TuneObjection[] = []
+  const r = resolveFacts(told)
   const { axes, tables, parameters: p } = tune
   const nr = axes.rpm.length
   const at = (i: number, j: number) => `${axes.rpm[i]} rpm, ${axes.mapKpa[j]} kPa`
@@ -57,7 +68,7 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
     spark: null as null | { i: number; j: number; over: number; guard: number },
     bend: null as null | { i: number; j: number; value: number },
   }
-  const guardAt = sparkCeiling(facts, axes, p.barometerKpa)
+  const guardAt = sparkCeiling(told, axes, p.barometerKpa)
   axes.mapKpa.forEach((map, j) =>
     axes.rpm.forEach((_, i) => {
       const c = j * nr + i
@@ -130,7 +141,7 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
         code: 'fuel-cross-check',
         severity: 'warn',
         message: 'The tune’s fuel does not agree with the power',
-        because: `At ${powerRpm.toFixed(0)} rpm it asks for ${peak.fuelGps.toFixed(1)} g/s; ${r.powerKw.toFixed(0)} kW wants ${wantedGps.toFixed(1)} g/s (${off > 0 ? '+' : ''}${off.toFixed(0)} %).`,
+        because: say`At ${powerRpm.toFixed(0)} rpm it asks for ${gramsPerSecond(peak.fuelGps)}; ${kW(r.powerKw)} wants ${gramsPerSecond(wantedGps)} (${off > 0 ? '+' : ''}${off.toFixed(0)} %).`,
         remedy: 'One of them is wrong: check power, cam and redline in Survey.',
       })
   }
@@ -147,7 +158,7 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
       code: 'fan',
       severity: 'warn',
       message: 'The fan goes off before it goes on',
-      because: `On at ${p.fanOnC} °C, off at ${p.fanOffC} °C.`,
+      because: say`On at ${degC(p.fanOnC)}, off at ${degC(p.fanOffC)}.`,
       remedy: 'Off 4-5 °C below on.',
     })
   if ((r.camClass === 'hot' || r.camClass === 'wild') && p.loopFloorRpm < (r.camClass === 'wild' ? 2200 : 1200))
@@ -158,5 +169,8 @@ export function checkTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
       because: `Floor ${p.loopFloorRpm} rpm with a ${r.camClass} cam.`,
       remedy: `Set the floor to ${r.camClass === 'wild' ? 2200 : 1200} rpm.`,
     })
-  return [...problems, ...lintTune(tune, facts)]
+  return [...problems, ...lintTune(tune, told)].map(({ code, severity, message, because, remedy }) => ({
+    code,
+    ...finding(severity, message, because, remedy),
+  }))
 }

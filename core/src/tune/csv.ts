@@ -1,8 +1,8 @@
 import Papa from 'papaparse'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import type { Axes } from './axes.ts'
 import { RunnerTable } from './runner.ts'
-import { tableSpecs, type TableName, type TuneDocument } from './tune.ts'
+import { type TableName, tableSpecs, type TuneDocument } from './tune.ts'
 
 function gridToCsv(corner: string, rpm: readonly number[], down: readonly number[], cells: readonly number[]): string {
   const rows = down.map((value, j) => [value, ...cells.slice(j * rpm.length, (j + 1) * rpm.length)])

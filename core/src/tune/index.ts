@@ -1,15 +1,24 @@
-export * from './axes.ts'
-export * from './tune.ts'
-export * from './csv.ts'
-export * from './fuel-equation.ts'
-export * from './base-tune.ts'
-export * from './checks.ts'
-export * from './ve-model.ts'
-export * from './apply-correction.ts'
-export * from './lambda.ts'
-export * from './grid-edit.ts'
-export * from './parameters.ts'
-export * from './sensors.ts'
-export * from './taking.ts'
-export * from './resample.ts'
-export * from './runner.ts'
+export { Axes, bilinear, checkAxis, lowerIndex, nearestIndex, place } from './axes.ts'
+export { computeBaseTune, tuneAxes } from './base-tune.ts'
+export { checkTune, sparkCeiling } from './checks.ts'
+export { runnerFromCsv, runnerToCsv, tableFromCsv, tableToCsv } from './csv.ts'
+export { problemFinding } from './findings.ts'
+export { addBlock, type Block, interpolateBlock, largestStep, scaleBlock, setBlock, settle, smoothBlock } from './grid-edit.ts'
+export { lambdaCalculation } from './lambda.ts'
+export {
+  checkParameter,
+  isOwnWork,
+  type ParameterGroup,
+  parameterGroups,
+  type ParameterKey,
+  parameterSpecs,
+  takeParts,
+  tuneDifferences,
+} from './parameters.ts'
+export { type AxisName, axisSpecs, parseAxis, resample } from './resample.ts'
+export { checkRunner, runnerShare, RunnerTable } from './runner.ts'
+export { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, usualSensors } from './sensors.ts'
+export { tune } from './station.ts'
+export { type TakingStep, takingSteps, takingWords } from './taking-words.ts'
+export { nextTaking, PROVISIONAL_LIMIT_RPM, provisionalLimit, takingRules, tuneTaking } from './taking.ts'
+export { type TableName, tableNames, tableSpecs, TuneDocument, TuneParameters, withTable } from './tune.ts'

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation } from '../calc/calculation.ts'
+import { defineCalculation } from '../kernel/index.ts'
 
 export const lambdaFromAfr = (afr: number, stoichAfr: number): number => afr / stoichAfr
 export const afrFromLambda = (lambda: number, stoichAfr: number): number => lambda * stoichAfr

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
-import { mergePatch } from '../job/patch.ts'
+import { mergePatch } from '../kernel/patch.ts'
 import type { Facts } from '../survey/facts.ts'
 import { computeBaseTune } from './base-tune.ts'
 import { checkTune, sparkCeiling } from './checks.ts'
@@ -12,7 +12,7 @@ const b = demoBuild('1-lowland.json')
 const base = computeBaseTune(b.facts, b.choices)
 const copy = () => JSON.parse(JSON.stringify(base)) as TuneDocument
 const cell = (tune: TuneDocument, i: number, j: number) => j * tune.axes.rpm.length + i
-const codes = (tune: TuneDocument, facts: Facts = b.facts) => checkTune(tune, facts).map((p) => p.code)
+const codes = (tune: TuneDocument, facts: Facts = b.facts) => checkTune(tune, { facts }).map((p) => p.code)
 const withFacts = (patch: object) => mergePatch(b.facts, patch) as Facts
 
 describe('a second pair of eyes on a tune', () => {
@@ -27,7 +27,7 @@ describe('a second pair of eyes on a tune', () => {
     const tune = copy()
     spoil(tune)
     expect(codes(tune)).toContain(code)
-    const problem = checkTune(tune, b.facts).find((p) => p.code === code)!
+    const problem = checkTune(tune, b).find((p) => p.code === code)!
     expect(problem.because).toMatch(/\d/)
     expect(problem.remedy.length).toBeGreaterThan(10)
   })
@@ -46,7 +46,7 @@ describe('nitrous', () => {
     const made = computeBaseTune(facts, b.choices)
     expect(made.parameters.nitrousRetardDeg).toBe(8)
     expect(codes(made, facts)).not.toContain('nitrous-retard')
-    expect(checkTune(base, facts).find((p) => p.code === 'nitrous-retard')).toMatchObject({ severity: 'stop' })
+    expect(checkTune(base, { facts }).find((p) => p.code === 'nitrous-retard')).toMatchObject({ severity: 'stop' })
     expect(base.parameters.nitrousRetardDeg).toBe(0)
   })
 })
@@ -72,7 +72,7 @@ describe('a boosted engine', () => {
 
 describe('smoothing spark', () => {
   const all = { i0: 0, j0: 0, i1: base.axes.rpm.length - 1, j1: base.axes.mapKpa.length - 1 }
-  const ceiling = sparkCeiling(b.facts, base.axes, base.parameters.barometerKpa)
+  const ceiling = sparkCeiling(b, base.axes, base.parameters.barometerKpa)
   it('never raises a cell over the guard, however rough the table, and leaves the corners', () => {
     fc.assert(
       fc.property(

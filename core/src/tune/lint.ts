@@ -1,13 +1,13 @@
-import type { Facts } from '../survey/facts.ts'
-import { resolveFacts, type ResolvedFacts } from '../survey/resolve.ts'
-import type { TuneProblem } from './checks.ts'
+import { kPa, say, type Told } from '../kernel/index.ts'
+import { type Facts, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import type { TuneObjection } from './checks.ts'
 import { mapTopKpa, SENSOR_SPARE_KPA } from './sensors.ts'
 import type { TuneDocument } from './tune.ts'
 
 /** Further things wrong with a tune, each a rule of its own: what a careful second pair of eyes would say of the tables and sensors. */
 interface TuneRule {
   code: string
-  check: (tune: TuneDocument, r: ResolvedFacts, facts: Facts) => Omit<TuneProblem, 'code'> | null
+  check: (tune: TuneDocument, r: ResolvedFacts, facts: Facts) => Omit<TuneObjection, 'code'> | null
 }
 
 const ROUGH_PCT = 12
@@ -84,7 +84,7 @@ const rules: TuneRule[] = [
         ? {
             severity: 'stop',
             message: 'The manifold pressure sensor ends too early',
-            because: `It tells up to ${top.toFixed(0)} kPa; ${wanted.toFixed(0)} kPa are to be told. Past its end the unit fuels for too little air.`,
+            because: say`It tells up to ${kPa(top)}; ${kPa(wanted)} are to be told. Past its end the unit fuels for too little air.`,
             remedy: 'Fit a sensor of a larger range and put its values in.',
           }
         : null
@@ -145,10 +145,10 @@ const rules: TuneRule[] = [
 ]
 
 /** @returns what the rules have against a tune, in the order of the rules */
-export function lintTune(tune: TuneDocument, facts: Facts): TuneProblem[] {
-  const r = resolveFacts(facts)
+export function lintTune(tune: TuneDocument, told: Told): TuneObjection[] {
+  const r = resolveFacts(told)
   return rules.flatMap(({ code, check }) => {
-    const found = check(tune, r, facts)
+    const found = check(tune, r, told.facts)
     return found ? [{ code, ...found }] : []
   })
 }

@@ -1,5 +1,5 @@
-import { zodErrors } from '../calc/wording.ts'
-import { tableNames, tableSpecs, TuneParameters, type TableName, type TuneDocument } from './tune.ts'
+import { zodErrors } from '../kernel/index.ts'
+import { type TableName, tableNames, tableSpecs, type TuneDocument, TuneParameters } from './tune.ts'
 
 export type ParameterKey = keyof TuneParameters
 export type ParameterGroup = 'engine' | 'injectors' | 'starting' | 'warm-up' | 'throttle' | 'idle' | 'loop' | 'limits' | 'sensors'

@@ -1,7 +1,7 @@
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import { bilinear, checkAxis } from './axes.ts'
-import { tableNames, tableSpecs, TuneDocument } from './tune.ts'
 import { settle } from './grid-edit.ts'
+import { tableNames, tableSpecs, TuneDocument } from './tune.ts'
 
 export const axisSpecs = {
   rpm: { label: 'speed', unit: 'rpm' },

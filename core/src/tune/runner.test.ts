@@ -4,13 +4,14 @@ import { benchCarFor } from '../bench/car.ts'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
 import { seedOf } from '../bench/random.ts'
 import { Bench } from '../bench/rig.ts'
-import { bilinear } from './axes.ts'
-import { computeBaseTune, idleTargetRpm } from './base-tune.ts'
-import { takeParts, tuneDifferences } from './parameters.ts'
-import { runnerFromCsv, runnerToCsv } from './csv.ts'
-import { resample } from './resample.ts'
-import { RunnerTable, runnerShare } from './runner.ts'
+import { idleTargetRpm } from '../survey/idle-target.ts'
 import { resolveFacts } from '../survey/resolve.ts'
+import { bilinear } from './axes.ts'
+import { computeBaseTune } from './base-tune.ts'
+import { runnerFromCsv, runnerToCsv } from './csv.ts'
+import { takeParts, tuneDifferences } from './parameters.ts'
+import { resample } from './resample.ts'
+import { runnerShare, RunnerTable } from './runner.ts'
 import { TuneDocument } from './tune.ts'
 
 const b = demoBuild('3-staffetta.json')
@@ -63,7 +64,7 @@ describe('a throttle to each runner', () => {
     for (let t = 0; t < 8 && bench.rpm < 420; t += 0.05) bench.run(0.05)
     bench.starter = false
     bench.run(60)
-    expect(Math.abs(bench.rpm - idleTargetRpm(resolveFacts(b.facts)))).toBeLessThan(120)
+    expect(Math.abs(bench.rpm - idleTargetRpm(resolveFacts(b)))).toBeLessThan(120)
     bench.unit.tune = { ...tune, parameters: { ...tune.parameters, loopAuthorityPct: 0 } }
     for (const [pct, loadNm] of [
       [12, 12],

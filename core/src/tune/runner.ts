@@ -1,8 +1,6 @@
 import { z } from 'zod'
-import { KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from '../air/density.ts'
-import { orificePsi, plateShare } from '../air/orifice.ts'
-import { rootBetween } from '../calc/root.ts'
-import { zodErrors } from '../calc/wording.ts'
+import { KELVIN_AT_0_C, orificePsi, plateShare, R_DRY_AIR_J_KGK } from '../air/index.ts'
+import { rootBetween, zodErrors } from '../kernel/index.ts'
 import { checkAxis } from './axes.ts'
 
 /**

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import fc from 'fast-check'
-import { computeBaseTune } from './base-tune.ts'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
-import { mapTopKpa, SensorSet, steinhartHart, thermistorC, thermistorOhm, usualSensors, type ThermistorPoints } from './sensors.ts'
+import { computeBaseTune } from './base-tune.ts'
+import { mapTopKpa, SensorSet, steinhartHart, thermistorC, thermistorOhm, type ThermistorPoints, usualSensors } from './sensors.ts'
 import { TuneDocument } from './tune.ts'
 
 const points: ThermistorPoints = [

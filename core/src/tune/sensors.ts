@@ -1,5 +1,5 @@
-import { CoreError } from '../calc/errors.ts'
-import { KELVIN_AT_0_C } from '../air/density.ts'
+import { KELVIN_AT_0_C } from '../air/index.ts'
+import { CoreError } from '../kernel/index.ts'
 import type { TuneParameters } from './tune.ts'
 
 /** Resistance of a temperature sensor at three temperatures: [degC, ohm], falling. */

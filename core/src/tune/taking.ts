@@ -1,17 +1,6 @@
-import { finding, type Context, type Rule } from '../job/context.ts'
-import { readingsOf } from '../job/readings.ts'
-import type { TuneSummary } from '../job/build.ts'
+import { type Context, finding, readingsOf, type Rule, type TuneSummary } from '../kernel/index.ts'
+import { type TakingStep, takingSteps } from './taking-words.ts'
 
-/** How far a change to the tune has come on its way into the unit (handbook 05). */
-export const takingSteps = ['edited', 'sent', 'stored', 'power-cycled', 'read-back'] as const
-export type TakingStep = (typeof takingSteps)[number]
-export const takingWords: Record<TakingStep, string> = {
-  edited: 'only written here',
-  sent: 'sent to the unit',
-  stored: 'stored in it',
-  'power-cycled': 'key off and on again',
-  'read-back': 'read back equal',
-}
 /** Until timing is proved nobody needs more speed than the light does. */
 export const PROVISIONAL_LIMIT_RPM = 3000
 
@@ -60,7 +49,6 @@ export function nextTaking({ step, differences, taken }: Taking): Exclude<Taking
 export const takingRules: Rule[] = [
   {
     id: 'start.tune-not-taken',
-    station: 'start',
     check: (c) => {
       const { step, differences } = tuneTaking(c)
       return step === 'read-back' && differences !== null && differences > 0
@@ -75,7 +63,6 @@ export const takingRules: Rule[] = [
   },
   {
     id: 'start.limit-stored',
-    station: 'start',
     check: (c) => {
       const { revLimitRpm } = tuneTaking(c)
       const redline = c.resolved.redlineRpm

@@ -1,39 +1,24 @@
-import { monotoneCubic } from '../calc/monotone-cubic.ts'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { vePeakPct } from '../air/ve-model.ts'
+import { fuelPerCycleG, pulseMs } from '../injection/fuel-equation.ts'
+import type { Choices } from '../judge/judgement.ts'
+import { alongCurve } from '../kernel/curve.ts'
+import { monotoneCubic } from '../kernel/monotone-cubic.ts'
+import { applyCorrection, MAX_CHANGE_PCT } from '../learn/apply-correction.ts'
 import type { LearnCell, LearnResult } from '../learn/result.ts'
-import type { Choices } from '../plan/choices.ts'
+import { fullLoadAdvanceDeg, guardDeg } from '../spark/planned-advance.ts'
 import type { Facts } from '../survey/facts.ts'
+import { idleTargetRpm } from '../survey/idle-target.ts'
 import { resolveFacts } from '../survey/resolve.ts'
-import {
-  addBlock,
-  alongCurve,
-  applyCorrection,
-  bilinear,
-  checkTune,
-  computeBaseTune,
-  fuelPerCycleG,
-  fullLoadAdvanceDeg,
-  guardDeg,
-  idleTargetRpm,
-  interpolateBlock,
-  MAX_CHANGE_PCT,
-  pulseMs,
-  scaleBlock,
-  setBlock,
-  settle,
-  smoothBlock,
-  tableFromCsv,
-  tableNames,
-  tableSpecs,
-  tableToCsv,
-  TuneDocument,
-  tuneDemand,
-  vePeakPct,
-  withTable,
-} from './index.ts'
+import { bilinear } from './axes.ts'
+import { computeBaseTune } from './base-tune.ts'
+import { checkTune, tuneDemand } from './checks.ts'
+import { tableFromCsv, tableToCsv } from './csv.ts'
+import { addBlock, interpolateBlock, scaleBlock, setBlock, settle, smoothBlock } from './grid-edit.ts'
+import { tableNames, tableSpecs, TuneDocument, withTable } from './tune.ts'
 
 const demo = (file: string) =>
   JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/cars', file), 'utf8')) as { facts: Facts; choices: Choices }
@@ -45,10 +30,10 @@ const at = (t: TuneDocument, table: 've' | 'lambdaTarget' | 'spark', rpm: number
 
 describe.each(cars)('base tune of %s', (_name, car) => {
   const t = computeBaseTune(car.facts, car.choices)
-  const r = resolveFacts(car.facts)
+  const r = resolveFacts(car)
   it('is a valid document that passes its own checks', () => {
     expect(TuneDocument.safeParse(t).success).toBe(true)
-    expect(checkTune(t, car.facts).filter((p) => p.severity !== 'note')).toEqual([])
+    expect(checkTune(t, car).filter((p) => p.severity !== 'note')).toEqual([])
   })
   it('has full load at lambda 0.86-0.88 and cruise at 1.00', () => {
     for (const rpm of t.axes.rpm) expect(at(t, 'lambdaTarget', rpm, r.barometerKpa)).toBeGreaterThanOrEqual(0.86)
@@ -104,7 +89,7 @@ describe('sums of a tune', () => {
     const broken = (change: (t: TuneDocument) => void) => {
       const copy = structuredClone(tune)
       change(copy)
-      return checkTune(copy, facts).map((p) => p.code)
+      return checkTune(copy, { facts }).map((p) => p.code)
     }
     expect(broken((t) => (t.tables.lambdaTarget = t.tables.lambdaTarget.map(() => 1)))).toContain('lean-full-load')
     expect(broken((t) => (t.tables.spark = t.tables.spark.map((v) => v + 12)))).toContain('spark-over-guard')

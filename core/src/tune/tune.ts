@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { CoreError } from '../calc/errors.ts'
+import { CoreError } from '../kernel/index.ts'
 import { checkAxis } from './axes.ts'
 import { RunnerTable } from './runner.ts'
 import { USUAL_THERMISTOR } from './sensors.ts'
@@ -129,18 +129,6 @@ export const TuneDocument = z
     }
   })
 export type TuneDocument = z.infer<typeof TuneDocument>
-
-/** Value of a curve of [x, y] points, straight between them, held at the ends. */
-export function alongCurve(points: readonly (readonly [number, number])[], x: number): number {
-  if (x <= points[0][0]) return points[0][1]
-  for (let i = 1; i < points.length; i++) {
-    // indexed on purpose: destructuring here costs the bench a third of its speed
-    const left = points[i - 1]
-    const right = points[i]
-    if (x <= right[0]) return left[1] + ((right[1] - left[1]) * (x - left[0])) / (right[0] - left[0])
-  }
-  return points[points.length - 1][1]
-}
 
 /** The tune with one table replaced. @throws CoreError TABLE_INVALID when the cells do not fit axes or bounds */
 export function withTable(tune: TuneDocument, name: TableName, cells: number[], provenance: string): TuneDocument {

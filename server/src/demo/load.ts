@@ -73,7 +73,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
       const solved = await pool.run({
         kind: 'learn',
         columns: result.columns,
-        setup: learnSetup(car.facts, tune ? unpackTune(tune.document) : null),
+        setup: learnSetup(car, tune ? unpackTune(tune.document) : null),
       })
       await appendReading(
         store,

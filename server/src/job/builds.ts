@@ -1,13 +1,13 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Choices, Facts, Finding, stations, StationState, zodErrors } from '@vectum/core'
+import { Choices, type Facts, Finding, stations, ToldFacts, StationState, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import { answerText, evaluated, type BuildStore } from './store.ts'
 
 const Title = z.string().trim().min(1, 'must not be empty').max(120, 'must be at most 120 characters')
-const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: Facts.optional(), choices: Choices.optional() })
+const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: ToldFacts.optional(), choices: Choices.optional() })
 const Patch = z.strictObject({
   title: Title.optional(),
   facts: z.record(z.string(), z.unknown()).optional(),
@@ -25,7 +25,7 @@ const BuildAnswer = z.object({
   id: z.uuid(),
   title: z.string(),
   version: z.int(),
-  facts: Facts,
+  facts: ToldFacts,
   choices: Choices,
   stations: z.array(z.object({ id: StationId, state: StationState, findings: z.array(Finding) }).loose()),
   next: Next,
@@ -33,7 +33,7 @@ const BuildAnswer = z.object({
 
 /** Facts and choices after a merge, or a refusal that names each field with its bound and unit. */
 function parseMerged(merged: { facts: unknown; choices: unknown }): { facts: Facts; choices: Choices } {
-  const parsed = z.strictObject({ facts: Facts, choices: Choices }).safeParse(merged)
+  const parsed = z.strictObject({ facts: ToldFacts, choices: Choices }).safeParse(merged)
   if (!parsed.success) throw new InvalidInput(zodErrors(parsed.error))
   return parsed.data
 }
@@ -52,8 +52,9 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
           title: build.title,
           car: car ?? {},
           updatedAt: build.updatedAt,
-          stations: reports.map(({ id, state, findings }) => ({
+          stations: reports.map(({ id, title, state, findings }) => ({
             id,
+            title,
             state,
             stops: findings.filter((f) => f.severity === 'stop').map((f) => f.message),
           })),

@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Reading, readingKinds, readingWords, type ReadingInput, zodErrors } from '@vectum/core'
+import { Reading, entryKinds, entryWords, type ReadingInput, zodErrors } from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -23,7 +23,7 @@ export async function appendReading(
   input: ReadingInput,
   who: string,
 ): Promise<{ created: boolean; row: ReadingRow }> {
-  const value = readingKinds[input.kind].safeParse(input.value)
+  const value = entryKinds[input.kind].schema.safeParse(input.value)
   if (!value.success) throw new InvalidInput(zodErrors(value.error).map((e) => ({ ...e, path: e.path ? `value.${e.path}` : 'value' })))
   const repository = store.db.getRepository(ReadingEntity)
   const content = JSON.stringify(value.data)
@@ -59,7 +59,7 @@ export async function appendReading(
         buildId,
         input.who ?? who,
         'reading',
-        `${input.supersedes ? 'Superseded: ' : ''}${readingWords(input.kind, value.data)}`,
+        `${input.supersedes ? 'Superseded: ' : ''}${entryWords(input.kind, value.data)}`,
         {
           readingId,
           kind: input.kind,
@@ -94,8 +94,8 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
     {
       schema: docs({
         summary: 'Append one reading; sending it again records nothing twice',
-        description: `\`value\` by kind:\n\n${Object.entries(readingKinds)
-          .map(([kind, schema]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
+        description: `\`value\` by kind:\n\n${Object.entries(entryKinds)
+          .map(([kind, { schema }]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
           .join('\n')}`,
         tags: ['job'],
         params: ReadingParams,

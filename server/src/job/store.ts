@@ -33,16 +33,17 @@ export interface Build extends BuildData {
   updatedAt: string
 }
 
-export const readingOf = (row: ReadingRow): StoredReading => ({
-  id: row.id,
-  kind: row.kind as StoredReading['kind'],
-  value: JSON.parse(row.value),
-  instrument: row.instrument,
-  who: row.who,
-  takenAt: row.takenAt.toISOString(),
-  conditions: row.conditions,
-  supersedes: row.supersedes,
-})
+export const readingOf = (row: ReadingRow): StoredReading =>
+  ({
+    id: row.id,
+    kind: row.kind,
+    value: JSON.parse(row.value),
+    instrument: row.instrument,
+    who: row.who,
+    takenAt: row.takenAt.toISOString(),
+    conditions: row.conditions,
+    supersedes: row.supersedes,
+  }) as StoredReading
 export const tuneSummaryOf = (row: Omit<TuneRow, 'document'>): TuneSummary & { logId: string | null; createdBy: string } => ({
   id: row.id,
   number: row.number,
@@ -229,7 +230,7 @@ export class BuildStore {
     who: string,
   ): Promise<string> {
     const id = input.id ?? randomUUID()
-    const problems = checkTune(input.document, build.facts)
+    const problems = checkTune(input.document, build)
     await this.db.transaction(async (manager) => {
       // the row lock makes numbers run on when two people save at once
       await manager.query('SELECT id FROM build WHERE id = ? FOR UPDATE', [build.id])
@@ -290,15 +291,15 @@ export function evaluated(build: Build): Evaluation {
   const known = judged.get(build)
   if (known) return known
   const fresh = evaluate(build)
+  for (const { rule, error } of fresh.failures) console.error(`build ${build.id}: the rule ${rule} failed: ${error}`)
   judged.set(build, fresh)
   return fresh
 }
 
 /** A build as the API gives it: data, state of each station, the next action. */
-export function withEvaluation(
-  build: Build,
-): Omit<Build, 'readings' | 'tunes' | 'logs'> & Evaluation & Pick<Build, 'readings' | 'tunes' | 'logs'> {
-  return { ...build, ...evaluated(build) }
+export function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures'> {
+  const { stations, next } = evaluated(build)
+  return { ...build, stations, next }
 }
 
 const texts = new WeakMap<Build, string>()

@@ -56,7 +56,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           rows: result.rows,
           durationS: result.durationS,
           rejected: [],
-          mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: resolveFacts(facts).barometerKpa },
+          mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: resolveFacts({ facts }).barometerKpa },
           fingerprint: 'bench',
           columns: result.columns,
           remember: false,

@@ -170,7 +170,7 @@ export function logRoutes(
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
       const inCar = await store.tuneInCar(build.id)
-      const setup = learnSetup(build.facts, inCar ? unpackTune(inCar.document) : null)
+      const setup = learnSetup(build, inCar ? unpackTune(inCar.document) : null)
       const axes = {
         rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
         mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),
@@ -195,7 +195,7 @@ export function logRoutes(
       return pool.run({
         kind: 'idle',
         columns: await LogStore.columns(store, row.id),
-        targetRpm: known ? idleTargetRpm(resolveFacts(build.facts)) : null,
+        targetRpm: known ? idleTargetRpm(resolveFacts(build)) : null,
       })
     },
   )

@@ -168,7 +168,7 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
       await store.db.transaction(async (manager) => {
         await manager
           .getRepository(TuneEntity)
-          .update({ id: tuneId }, { document: packTune(next), problems: JSON.stringify(checkTune(next, build.facts)), status: 'draft' })
+          .update({ id: tuneId }, { document: packTune(next), problems: JSON.stringify(checkTune(next, build)), status: 'draft' })
         await store.note(manager, id, whoOf(request), 'tune', `Tune ${row.number}: table ${name} loaded from CSV`, { tuneId, table: name })
       })
       return answerOf(await store.tune(id, tuneId))

@@ -1,12 +1,12 @@
-import type { BuildData, Evaluation, Facts, LogMapping, StationId, StationState, TuneDocument, TuneSummary } from '@vectum/core'
+import type { BuildData, Evaluation, Facts, LogMapping, NextAction, StationState, TuneDocument, TuneSummary } from '@vectum/core'
 
 export interface BoardEntry {
   id: string
   title: string
   car: NonNullable<Facts['car']>
   updatedAt: string
-  stations: { id: StationId; state: StationState; stops: string[] }[]
-  next: { station: StationId; action: string }
+  stations: { id: string; title: string; state: StationState; stops: string[] }[]
+  next: NextAction
 }
 export interface Build extends BuildData, Evaluation {
   version: number

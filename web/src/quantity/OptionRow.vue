@@ -2,7 +2,7 @@
 /** A row of options, one of which is on. Pressed again it lets go, where nothing chosen is an answer. */
 const props = defineProps<{
   modelValue: T | undefined
-  options: { value: T; label: string }[]
+  options: readonly { value: T; label: string }[]
   label?: string
   labelledBy?: string
   firm?: boolean

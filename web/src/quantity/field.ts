@@ -1,17 +1,13 @@
-import type { Dimension } from '@vectum/core'
+import { factAt, type Dimension, type FactInput, type FactOption, type FactPath } from '@vectum/core'
 
-/** How one fact or choice is asked for. Bounds live in the core's schemas, not here. */
-export type Field = { path: string; label: string; why?: string } & (
-  | { kind: 'quantity'; dimension: Dimension; decimals?: number }
-  | { kind: 'choice'; options: Option[] }
-  | { kind: 'text' }
-  | { kind: 'date' }
-  | { kind: 'order' }
-  | { kind: 'numbers'; dimension: Dimension; example: string }
-)
-export interface Option {
-  value: string | boolean | number
-  label: string
+/** How one fact or choice is asked for. Bounds live in the core's schemas; a fact's words in the core's catalogue. */
+export type Field = { path: string; label: string; why?: string } & (FactInput | { kind: 'date' })
+export type Option = FactOption
+
+/** The field of a fact, as the catalogue tells it. */
+export const factField = (path: FactPath): Field => {
+  const { label, why, input } = factAt(path)
+  return { path: `facts.${path}`, label, why, ...input }
 }
 
 export const quantity = (path: string, label: string, dimension: Dimension, why?: string, decimals?: number): Field => ({

@@ -22,13 +22,13 @@ watch(
   (id) => void builds.open(id),
   { immediate: true },
 )
+const build = computed(() => (builds.current?.id === props.id ? builds.current : null))
 useKeys(
   router,
-  () => props.id,
+  () => build.value,
   () => (help.value = true),
   () => (palette.value = true),
 )
-const build = computed(() => (builds.current?.id === props.id ? builds.current : null))
 const wide = computed(() => route.name === 'handover' || route.name === 'logbook')
 </script>
 
@@ -54,8 +54,8 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
       </div>
       <n-spin v-else size="large" description="reading the build" style="margin-top: 120px" />
     </main>
-    <help-sheet v-model:show="help" />
-    <find-palette v-model:show="palette" :build-id="id" />
+    <help-sheet v-model:show="help" :stations="build?.stations" />
+    <find-palette v-model:show="palette" :build="build" />
     <conflict-sheet />
   </div>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { cautionsFor, type StationId } from '@vectum/core'
+import { cautionsFor } from '@vectum/core'
 
 /** The cautions of a station, where the danger is: dangers first, then the order of steps, then whose word goes before ours. */
-const props = defineProps<{ station: StationId; kinds?: ('danger' | 'order' | 'defer')[] }>()
+const props = defineProps<{ station: string; kinds?: ('danger' | 'order' | 'defer')[] }>()
 const kinds = props.kinds ?? ['danger', 'order', 'defer']
 const list = kinds.flatMap((kind) => cautionsFor(props.station).filter((c) => c.kind === kind))
 </script>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { stations } from '@vectum/core'
+import { wordsOf } from '@vectum/core'
 import type { Build } from '../api/types.ts'
+import { useSettings } from '../stores/settings.ts'
 import FindingCard from './FindingCard.vue'
 import WorkingNumber from './WorkingNumber.vue'
 
@@ -10,8 +11,9 @@ import WorkingNumber from './WorkingNumber.vue'
 const props = defineProps<{ build: Build }>()
 const route = useRoute()
 const router = useRouter()
+const settings = useSettings()
 const here = computed(() => props.build.stations.find((s) => s.id === route.name) ?? null)
-const nextTitle = computed(() => stations.find((s) => s.id === props.build.next.station)?.title ?? '')
+const nextTitle = computed(() => props.build.stations.find((s) => s.id === props.build.next.station)?.title ?? '')
 const elsewhere = computed(() => props.build.next.station !== route.name)
 </script>
 
@@ -31,7 +33,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
     </div>
     <button class="plain next" data-testid="next" @click="elsewhere && router.push({ name: build.next.station, params: { id: build.id } })">
       <small>Next{{ elsewhere ? `, at ${nextTitle}` : '' }}</small>
-      <span class="head">{{ build.next.action }}</span>
+      <span class="head">{{ wordsOf(build.next.said, settings.units) }}</span>
     </button>
   </aside>
 </template>

@@ -2,12 +2,11 @@
 import { NInput, NModal } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { stations } from '@vectum/core'
 import { api } from '../api/client.ts'
 import type { BoardEntry } from '../api/types.ts'
 
 /** Find a station of this build, or another build, by typing. */
-const props = defineProps<{ buildId: string | null }>()
+const props = defineProps<{ build: { id: string; stations: readonly { id: string; title: string }[] } | null }>()
 const show = defineModel<boolean>('show', { required: true })
 const router = useRouter()
 const query = ref('')
@@ -22,10 +21,11 @@ watch(show, (open) => {
     .catch(() => (builds.value = []))
 })
 const hits = computed(() => {
-  const here = props.buildId
+  const { build } = props
+  const here = build
     ? [
-        ...stations.map((s) => ({ text: s.title, to: { name: s.id as string, params: { id: props.buildId! } } })),
-        { text: 'Logbook', to: { name: 'logbook', params: { id: props.buildId } } },
+        ...build.stations.map((s) => ({ text: s.title, to: { name: s.id, params: { id: build.id } } })),
+        { text: 'Logbook', to: { name: 'logbook', params: { id: build.id } } },
       ]
     : []
   const all = [

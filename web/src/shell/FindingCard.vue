@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import type { Finding } from '@vectum/core'
+import { wordsOf, type Finding } from '@vectum/core'
+import { useSettings } from '../stores/settings.ts'
 
 defineProps<{ finding: Finding }>()
+const settings = useSettings()
 const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
 </script>
 
@@ -20,10 +22,10 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
     </svg>
     <div>
       <h3 :class="finding.severity">
-        <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ finding.message }}
+        <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ wordsOf(finding.said.message, settings.units) }}
       </h3>
-      <p>{{ finding.because }}</p>
-      <p class="remedy">{{ finding.remedy }}</p>
+      <p>{{ wordsOf(finding.said.because, settings.units) }}</p>
+      <p class="remedy">{{ wordsOf(finding.said.remedy, settings.units) }}</p>
     </div>
   </article>
 </template>

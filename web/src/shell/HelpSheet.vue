@@ -2,6 +2,7 @@
 import { NModal } from 'naive-ui'
 import { dialKeys, gridKeys, stationKeys } from './keys.ts'
 
+defineProps<{ stations?: readonly { id: string; title: string; key: string }[] }>()
 const show = defineModel<boolean>('show', { required: true })
 </script>
 
@@ -11,7 +12,7 @@ const show = defineModel<boolean>('show', { required: true })
       <section>
         <h3>Go to</h3>
         <dl>
-          <template v-for="s in stationKeys" :key="s.keys"
+          <template v-for="s in stationKeys(stations ?? [])" :key="s.keys"
             ><dt>{{ s.keys }}</dt>
             <dd>{{ s.does }}</dd></template
           >

@@ -21,7 +21,7 @@ const settings = useSettings()
         <tbody>
           <tr v-for="input in number.inputs" :key="input.name">
             <td class="soft">{{ input.name }}</td>
-            <td class="num">{{ input.value }}</td>
+            <td class="num">{{ input.quantity ? settings.format(input.quantity.value, input.quantity.dimension) : input.value }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,26 +1,14 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import type { Router } from 'vue-router'
-import { stations, type StationId } from '@vectum/core'
 
 export interface Shortcut {
   keys: string
   does: string
 }
 
-const letters: Record<StationId, string> = {
-  survey: 's',
-  plan: 'n',
-  fuel: 'u',
-  spark: 'p',
-  tune: 't',
-  start: 'f',
-  learn: 'l',
-  handover: 'h',
-}
-
-/** Every key the shell knows, for the sheet and for the handler alike. */
-export const stationKeys: (Shortcut & { name: string })[] = [
-  ...stations.map((s) => ({ keys: `g ${letters[s.id]}`, does: s.title, name: s.id as string })),
+/** Every key the shell knows, for the sheet and for the handler alike; stations tell theirs. */
+export const stationKeys = (stations: readonly { id: string; title: string; key: string }[]): (Shortcut & { name: string })[] => [
+  ...stations.map((s) => ({ keys: `g ${s.key}`, does: s.title, name: s.id })),
   { keys: 'g b', does: 'Board', name: 'board' },
   { keys: 'g o', does: 'Logbook', name: 'logbook' },
 ]
@@ -39,7 +27,12 @@ export const dialKeys: Shortcut[] = [
 const typing = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
 
-export function useKeys(router: Router, buildId: () => string | null, help: () => void, palette: () => void): void {
+export function useKeys(
+  router: Router,
+  build: () => { id: string; stations: readonly { id: string; title: string; key: string }[] } | null,
+  help: () => void,
+  palette: () => void,
+): void {
   let armedUntil = 0
   function onKey(event: KeyboardEvent): void {
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
@@ -53,10 +46,10 @@ export function useKeys(router: Router, buildId: () => string | null, help: () =
       return
     }
     if (Date.now() > armedUntil) return
-    const hit = stationKeys.find((s) => s.keys === `g ${event.key}`)
+    const hit = stationKeys(build()?.stations ?? []).find((s) => s.keys === `g ${event.key}`)
     armedUntil = 0
     if (!hit) return
-    const id = buildId()
+    const id = build()?.id
     if (hit.name === 'board') void router.push('/')
     else if (id) void router.push({ name: hit.name, params: { id } })
   }

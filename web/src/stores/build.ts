@@ -1,17 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import {
-  contextOf,
-  evaluate,
-  mergePatch,
-  mergePatches,
-  patchFor,
-  valueAt,
-  type ReadingInput,
-  type ReadingKind,
-  type StationId,
-} from '@vectum/core'
+import { contextOf, evaluate, mergePatch, mergePatches, patchFor, valueAt, type ReadingInput, type EntryKind } from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
 import type { Build } from '../api/types.ts'
 import { useLink } from './link.ts'
@@ -84,9 +74,9 @@ export const useBuild = defineStore('build', () => {
     return { ...merged, ...evaluate(merged) }
   })
   const context = computed(() => (current.value ? contextOf(current.value) : null))
-  const station = (stationId: StationId) => current.value?.stations.find((s) => s.id === stationId) ?? null
+  const station = (stationId: string) => current.value?.stations.find((s) => s.id === stationId) ?? null
   /** whether a station's requirement is met; one that this car does not have is */
-  const met = (stationId: StationId, requirement: string) => station(stationId)?.requirements.find((r) => r.id === requirement)?.met ?? true
+  const met = (stationId: string, requirement: string) => station(stationId)?.requirements.find((r) => r.id === requirement)?.met ?? true
 
   function keep(change: (p: Pending) => Pending): void {
     if (!id.value) return
@@ -124,7 +114,7 @@ export const useBuild = defineStore('build', () => {
   }
 
   /** Appends a reading; kept here until the server has it, and never recorded twice. */
-  function record(kind: ReadingKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
+  function record(kind: EntryKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
     const body: ReadingInput = {
       kind,
       value,

@@ -1,7 +1,7 @@
 import { createPinia, disposePinia, setActivePinia, type Pinia } from 'pinia'
 import { vi } from 'vitest'
 import { evaluate, mergePatch, type BuildData } from '@vectum/core'
-import { soundBuild } from '../../../core/src/job/made-up.fixture.ts'
+import { soundBuild } from '../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../stores/build.ts'
 
 let last: Pinia | null = null

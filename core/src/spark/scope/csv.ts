@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { CoreError } from '../../calc/errors.ts'
+import { CoreError } from '../../kernel/index.ts'
 import type { Trace } from './trace.ts'
 
 const MAX_ROWS = 2_000_000

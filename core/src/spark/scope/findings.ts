@@ -1,5 +1,4 @@
-import { finding, type Rule } from '../../job/context.ts'
-import { readingsOf } from '../../job/readings.ts'
+import { finding, readingsOf, type Rule } from '../../kernel/index.ts'
 
 const MUCH_JITTER_DEG = 0.7
 /** Degrees of jitter that the reference window already allows for. */
@@ -8,7 +7,6 @@ const ALLOWED_JITTER_DEG = 2
 export const scopeRules: Rule[] = [
   {
     id: 'spark.scope',
-    station: 'spark',
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
       if (!scope) return null
@@ -39,7 +37,6 @@ export const scopeRules: Rule[] = [
   },
   {
     id: 'spark.scope-polarity',
-    station: 'spark',
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
       return scope?.polarity === 'reversed'

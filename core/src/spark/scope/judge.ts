@@ -1,4 +1,4 @@
-import { CoreError } from '../../calc/errors.ts'
+import { CoreError } from '../../kernel/index.ts'
 import type { PulsePattern, Trace } from './trace.ts'
 
 export interface Pulse {

@@ -1,4 +1,4 @@
-import type { Context } from '../../job/context.ts'
+import type { Context } from '../../kernel/index.ts'
 import { edgeOf } from '../sensor-edge.ts'
 import { hasDistributor, sensorOf } from '../ways.ts'
 import type { TrainVerdict } from './judge.ts'

@@ -2,11 +2,12 @@
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { stations as line } from '@vectum/core'
+import { wordsOf } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { BoardEntry, Build } from '../../api/types.ts'
 import { useLink } from '../../stores/link.ts'
+import { useSettings } from '../../stores/settings.ts'
 import CarStrip from '../../shell/CarStrip.vue'
 import FindPalette from '../../shell/FindPalette.vue'
 import HelpSheet from '../../shell/HelpSheet.vue'
@@ -15,6 +16,7 @@ import StateMark from '../../shell/StateMark.vue'
 
 const router = useRouter()
 const link = useLink()
+const settings = useSettings()
 const builds = ref<BoardEntry[] | null>(null)
 const error = ref<ApiError | null>(null)
 const title = ref('')
@@ -78,15 +80,15 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
             <li v-for="s in b.stations" :key="s.id">
               <router-link :to="{ name: s.id, params: { id: b.id } }" :title="s.stops.join('; ')">
                 <state-mark :state="s.state" :size="24" />
-                <strong class="head">{{ line.find((l) => l.id === s.id)?.title }}</strong>
+                <strong class="head">{{ s.title }}</strong>
                 <small>{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
               </router-link>
             </li>
           </ol>
           <router-link class="next" :to="{ name: b.next.station, params: { id: b.id } }">
             <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
-            <small v-else class="soft">Next, at {{ line.find((l) => l.id === b.next.station)?.title }}</small>
-            <span class="head">{{ b.next.action }}</span>
+            <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
+            <span class="head">{{ wordsOf(b.next.said, settings.units) }}</span>
           </router-link>
         </article>
         <form class="new" @submit.prevent="add">
@@ -103,7 +105,7 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
       </template>
     </main>
     <help-sheet v-model:show="help" />
-    <find-palette v-model:show="palette" :build-id="null" />
+    <find-palette v-model:show="palette" :build="null" />
   </div>
 </template>
 

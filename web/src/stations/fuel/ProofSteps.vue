@@ -14,7 +14,7 @@ import {
   rechecksDue,
   readingsOf,
   type Joint,
-  type ReadingKind,
+  type EntryKind,
 } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
@@ -26,7 +26,7 @@ import { useSettings } from '../../stores/settings.ts'
 const builds = useBuild()
 const settings = useSettings()
 const c = computed(() => builds.context!)
-const last = <K extends ReadingKind>(kind: K) => computed(() => latest(c.value.readings, kind))
+const last = <K extends EntryKind>(kind: K) => computed(() => latest(c.value.readings, kind))
 const isolated = last('fuel.isolated')
 const arrows = last('fuel.arrows')
 const safety = last('start.safety')
@@ -75,7 +75,7 @@ const expectedA = computed(() =>
   c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
 )
 
-const check = (kind: ReadingKind, field: string) => (v: number | undefined) => checkReading(kind, field, v)
+const check = (kind: EntryKind, field: string) => (v: number | undefined) => checkReading(kind, field, v)
 
 /** the latest reading of a joint, and whether it still stands */
 const jointReading = (j: Joint) =>

@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { contextOf, designOf, startingCircuit, type FuelLayout } from '@vectum/core'
-import { madeReading, soundBuild, soundFuel } from '../../../../core/src/job/made-up.fixture.ts'
+import { madeReading, soundBuild, soundFuel } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CircuitDrawing from './CircuitDrawing.vue'
 import { circuitSheet, slotAt } from './circuit-layout.ts'

@@ -137,7 +137,7 @@ async function solve(): Promise<void> {
     const log = await api<{ channels: string[] }>(`/logs/${id}`)
     const tune = build.value.tunes.find((t) => t.status === 'in-car')
     inCar.value = tune ? await api<Tune>(`/builds/${build.value.id}/tunes/${tune.id}`) : null
-    const setup = learnSetup(build.value.facts, inCar.value?.document ?? null)
+    const setup = learnSetup(build.value, inCar.value?.document ?? null)
     const solved = await tasks().solve(
       id,
       log.channels,

@@ -11,13 +11,13 @@ import {
   type Dimension,
   type HeldAt,
   type IgnitionInstrument,
-  type ReadingKind,
+  type EntryKind,
 } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 
 /** What a person enters for one kind of reading: its numbers, the answers that record it, and the bench's instrument for it. */
-const props = defineProps<{ kind: ReadingKind; step: string; at?: HeldAt }>()
+const props = defineProps<{ kind: EntryKind; step: string; at?: HeldAt }>()
 const builds = useBuild()
 const c = computed(() => builds.context!)
 
@@ -27,7 +27,7 @@ interface Ask {
   instrument?: string
 }
 const sweep = () => ({ referenceDeg: c.value.spark.referenceDeg, alignDegBtdc: c.value.spark.alignDegBtdc })
-const asks: Partial<Record<ReadingKind, Ask>> = {
+const asks: Partial<Record<EntryKind, Ask>> = {
   'spark.done': { answers: [{ label: 'Done', value: () => ({ step: props.step }), first: true }] },
   'spark.zero-mark': {
     fields: [{ key: 'offsetDeg', label: 'Mark is off by', dimension: 'angle' }],

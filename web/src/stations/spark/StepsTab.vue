@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { faultsFor, latest, readingWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
+import { faultsFor, latest, entryWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import { useBuild } from '../../stores/build.ts'
 import StepRecord from './StepRecord.vue'
@@ -19,7 +19,7 @@ const done = computed(() => steps.value.filter((s) => s.state === 'done').length
 const seen = (s: SparkStep) => {
   if (!s.kind || s.kind === 'spark.done') return s.because
   const reading = latest(c.value.readings, s.kind)
-  return reading ? readingWords(s.kind, reading.value) : s.because
+  return reading ? entryWords(s.kind, reading.value) : s.because
 }
 const rooms: Record<SparkRoom, string> = {
   steps: 'Steps',

@@ -9,7 +9,7 @@ import {
   fixActions,
   readIgnition,
   readingsOf,
-  readingWords,
+  entryWords,
   unproved,
   zeroMark,
   type TimingFix,
@@ -217,7 +217,7 @@ const series = computed(() => [
     <details v-if="fits.length" class="fits">
       <summary>{{ fits.length }} fit{{ fits.length > 1 ? 's' : '' }} before this one</summary>
       <p v-for="f in fits" :key="f.id">
-        <span class="soft">{{ f.takenAt.slice(0, 16).replace('T', ' ') }}, {{ f.who }}:</span> {{ readingWords('spark.fit', f.value) }}
+        <span class="soft">{{ f.takenAt.slice(0, 16).replace('T', ' ') }}, {{ f.who }}:</span> {{ entryWords('spark.fit', f.value) }}
       </p>
     </details>
   </div>

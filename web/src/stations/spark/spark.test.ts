@@ -1,6 +1,6 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
-import { madeReading } from '../../../../core/src/job/made-up.fixture.ts'
+import { madeReading } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CoilTab from './CoilTab.vue'
 import PhaseTab from './PhaseTab.vue'

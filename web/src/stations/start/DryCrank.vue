@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { controlsTiming, CRANK_LIGHT_DEG, CRANK_RPM, crankSeen, dryCrankOf, latest, readingWords } from '@vectum/core'
+import { controlsTiming, CRANK_LIGHT_DEG, CRANK_RPM, crankSeen, dryCrankOf, latest, entryWords } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { useStartDesk } from './use-start-desk.ts'
@@ -66,7 +66,7 @@ async function crank(): Promise<void> {
       >
     </div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
-    <p v-if="last" data-testid="dry-crank-seen">{{ readingWords('start.dry-crank', last.value) }}.</p>
+    <p v-if="last" data-testid="dry-crank-seen">{{ entryWords('start.dry-crank', last.value) }}.</p>
     <p v-if="verdict.done && verdict.passed" class="clear">It may be fuelled.</p>
     <p v-else-if="verdict.done" class="stop">Not yet: {{ verdict.problems.join('; ') }}.</p>
   </div>

@@ -1,7 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
-import { madeReading } from '../../../../core/src/job/made-up.fixture.ts'
+import { madeReading } from '../../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { fakeLive, liveFrame } from '../../testing/live-socket.fixture.ts'

@@ -2,13 +2,13 @@
 import { useStorage } from '@vueuse/core'
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { missingFacts, sharpeningFacts, stations, valueAt, type StationId } from '@vectum/core'
+import { missingFacts, sharpeningFacts, valueAt } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarOutline from './CarOutline.vue'
-import { fieldFor, fieldsOf, zones, type Group } from './fields.ts'
+import { fieldFor, fieldsOf, zones, type Group } from './zones.ts'
 import FileShelf from '../../shell/FileShelf.vue'
 import OldTiming from './OldTiming.vue'
 
@@ -34,14 +34,14 @@ const zone = computed(() => zones.find((z) => z.id === selected.value)!)
 const wants = computed(() => {
   const c = builds.context
   if (!c) return []
-  return stations
-    .map((s) => ({ id: s.id as StationId, title: s.title, facts: s.id === 'survey' ? missing.value : sharpeningFacts(c, s.id) }))
+  return builds
+    .current!.stations.map((s) => ({ id: s.id, title: s.title, facts: s.id === 'survey' ? missing.value : sharpeningFacts(c, s.id) }))
     .filter((w) => w.facts.length)
 })
-const asked = ref<StationId | null>(null)
+const asked = ref<string | null>(null)
 /** the list stays as it was opened, so that an answered field does not jump from under the thumb */
 const askedFields = ref<ReturnType<typeof fieldFor>[]>([])
-function ask(id: StationId): void {
+function ask(id: string): void {
   asked.value = asked.value === id ? null : id
   askedFields.value = (wants.value.find((w) => w.id === asked.value)?.facts ?? []).map((f) => fieldFor(f.path)).filter(Boolean)
 }

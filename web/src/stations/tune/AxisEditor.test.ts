@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune, type TuneDocument } from '@vectum/core'
-import { soundBuild } from '../../../../core/src/job/made-up.fixture.ts'
+import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import AxisEditor from './AxisEditor.vue'
 
 const { facts, choices } = soundBuild()

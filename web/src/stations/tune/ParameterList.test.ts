@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 import { computeBaseTune } from '@vectum/core'
-import { soundBuild } from '../../../../core/src/job/made-up.fixture.ts'
+import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import ParameterList from './ParameterList.vue'
 import SetupAgain from './SetupAgain.vue'
 import TableSurface from './TableSurface.vue'

@@ -1,7 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import { computeBaseTune, type TuneParameters } from '@vectum/core'
-import { madeReading, soundBuild } from '../../../../core/src/job/made-up.fixture.ts'
+import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import TuneProposals from './TuneProposals.vue'
 

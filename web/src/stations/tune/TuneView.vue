@@ -17,6 +17,7 @@ import {
   type TableName,
   type TuneDocument,
   type TuneParameters,
+  problemFinding,
 } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
@@ -91,9 +92,7 @@ const compareCells = computed(() =>
 /** the docket judges this version; what another one's own checks say is shown under its table */
 const judged = computed(() => (versions.value.find((t) => t.status === 'in-car') ?? versions.value.at(-1))?.id ?? null)
 const problems = computed(() =>
-  tune.value && tables.value
-    ? checkTune({ ...tune.value.document, tables: tables.value, parameters: parameters.value! }, build.value.facts)
-    : [],
+  tune.value && tables.value ? checkTune({ ...tune.value.document, tables: tables.value, parameters: parameters.value! }, build.value) : [],
 )
 const statusWord = { draft: 'draft', ready: 'ready', 'in-car': 'in the car', retired: 'retired' } as const
 
@@ -361,7 +360,7 @@ function showTable(name: TableName): void {
           :marked="operating ?? { i: block.i1, j: block.j1 }"
         />
         <axis-editor v-if="page === 'tables' && !edited" :tune="tune.document" :busy="busy" @take="takeDocument" />
-        <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="{ id: p.code, ...p }" />
+        <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="problemFinding(p)" />
         <div class="files">
           <tune-files
             :tune="tune"

@@ -59,7 +59,7 @@ export function useTuneEditor(tune: Ref<Tune | null>, facts: () => Facts = () =>
   const scale = (pct: number) => edit((cells) => scaleBlock(axes.value, cells, block.value, pct))
   const interpolate = () => edit((cells) => interpolateBlock(axes.value, cells, block.value))
   const ceiling = () =>
-    table.value === 'spark' ? sparkCeiling(facts(), axes.value, tune.value!.document.parameters.barometerKpa) : undefined
+    table.value === 'spark' ? sparkCeiling({ facts: facts() }, axes.value, tune.value!.document.parameters.barometerKpa) : undefined
   const smooth = () => edit((cells) => smoothBlock(axes.value, cells, block.value, ceiling()))
   function undo(): void {
     const before = past.value.at(-1)

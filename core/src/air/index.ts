@@ -1,0 +1,7 @@
+export { CamClass, Route } from './breathing.ts'
+export { correctionFactor } from './correction-factor.ts'
+export { airDensity, densityKgM3, KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from './density.ts'
+export { engineFlow } from './engine-flow.ts'
+export { orificePsi, plateShare } from './orifice.ts'
+export { standardAtmosphere } from './standard-atmosphere.ts'
+export { peakPowerRpm, peakTorqueRpm, veModel, vePeakPct } from './ve-model.ts'

@@ -1,7 +1,0 @@
-export * from './calculation.ts'
-export * from './catalogue.ts'
-export * from './errors.ts'
-export * from './wording.ts'
-export * from './weighted-line.ts'
-export * from './monotone-cubic.ts'
-export * from './root.ts'

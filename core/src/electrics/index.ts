@@ -1,0 +1,2 @@
+export { wireGauge } from './gauge.ts'
+export { voltageDrop } from './voltage-drop.ts'

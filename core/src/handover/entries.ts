@@ -1,0 +1,16 @@
+import { z } from 'zod'
+import { entry, type EntryValues, textField } from '../kernel/index.ts'
+
+export const handoverEntries = {
+  'handover.signed': entry({
+    title: 'Signed by the owner',
+    schema: z.strictObject({ name: z.string().trim().min(1).max(80) }),
+    says: (v) => `Hand-over signed by ${v.name}`,
+    fields: { name: textField('Name of the owner') },
+    answers: [{ label: 'Signed', value: {} }],
+  }),
+} as const
+
+declare module '../kernel/told.ts' {
+  interface EntryTable extends EntryValues<typeof handoverEntries> {}
+}

@@ -1,0 +1,34 @@
+import { at, latest, station } from '../kernel/index.ts'
+import { handoverEntries } from './entries.ts'
+
+export const handover = station({
+  id: 'handover',
+  number: 12,
+  title: 'Hand-over',
+  question: 'What was done, measured and left open?',
+  key: 'h',
+  after: ['learn'],
+  entries: handoverEntries,
+  rules: [],
+  requirements: ({ readings }) => [
+    {
+      id: 'signed',
+      met: latest(readings, 'handover.signed') !== null,
+      action: 'Print the report, walk through it with the owner, and record the signature',
+      where: at('handover', undefined, 'owner-name'),
+    },
+  ],
+  contributes: {
+    tasks: ({ readings }) => [
+      {
+        id: 'hand-over',
+        title: 'Hand-over',
+        station: 'handover',
+        kind: 'work',
+        base: 1,
+        after: ['proving', 'tidy'],
+        provenDone: latest(readings, 'handover.signed')?.takenAt,
+      },
+    ],
+  },
+})

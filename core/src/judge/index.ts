@@ -1,0 +1,8 @@
+export { catalogue, findCalculation } from './catalogue.ts'
+export { checkFact } from './check-told.ts'
+export { comparePlans, effectOf, type PlanEffect } from './compare.ts'
+export { cautionsFor, checkReading, Choices, contextOf, entryKinds, entryWords, evaluate, ToldFacts } from './judgement.ts'
+export { Reading, type ReadingInput } from './reading.ts'
+export { handoverReport } from './report.ts'
+export { type Evaluation, type NextAction, type StationReport, stopsBefore } from './roof.ts'
+export { stations } from './stations.ts'

@@ -1,0 +1,17 @@
+import { z } from 'zod'
+import type { EntryKind } from '../kernel/index.ts'
+import { entryKinds } from './judgement.ts'
+
+const kinds = Object.keys(entryKinds) as [EntryKind, ...EntryKind[]]
+
+/** A reading as it is sent: what was measured or witnessed, by whom, with what. */
+export const Reading = z.strictObject({
+  kind: z.enum(kinds),
+  value: z.record(z.string(), z.unknown()),
+  instrument: z.string().trim().max(80).optional(),
+  who: z.string().trim().min(1).max(80).optional(),
+  takenAt: z.iso.datetime().optional(),
+  conditions: z.string().trim().max(400).optional(),
+  supersedes: z.uuid().optional(),
+})
+export type ReadingInput = z.infer<typeof Reading>

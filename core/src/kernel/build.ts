@@ -1,0 +1,48 @@
+import { z } from 'zod'
+import type { StoredReading } from './entry.ts'
+import type { Finding } from './finding.ts'
+import type { ChoiceTable, FactTable } from './told.ts'
+
+export const TuneStatus = z.enum(['draft', 'ready', 'in-car', 'retired'])
+export type TuneStatus = z.infer<typeof TuneStatus>
+
+/** A problem as it was stored; older ones have their text alone. */
+export type StoredProblem = Omit<Finding, 'id' | 'said'> & { code: string; said?: Finding['said'] }
+
+/** What judgement needs to know of a tune version: not its tables, only where it stands and what its own checks said. */
+export interface TuneSummary {
+  id: string
+  number: number
+  name: string
+  status: TuneStatus
+  origin: 'computed' | 'edited' | 'learned' | 'imported'
+  parentId: string | null
+  createdAt: string
+  inCarSince: string | null
+  /** findings of the tune's own checks, computed when it was stored */
+  problems: StoredProblem[]
+}
+export interface LogSummary {
+  id: string
+  name: string
+  rows: number
+  durationS: number
+  source: 'import' | 'bench'
+  createdAt: string
+}
+
+/** Everything judgement works from. Findings are a pure function of it. */
+export interface BuildData {
+  id: string
+  title: string
+  facts: FactTable
+  choices: ChoiceTable
+  readings: StoredReading[]
+  tunes: TuneSummary[]
+  logs: LogSummary[]
+}
+
+/** What was told of a car: facts, and the choices taken so far. */
+export type Told = Pick<BuildData, 'facts'> & Partial<Pick<BuildData, 'choices'>>
+
+export const tuneInCar = (build: Pick<BuildData, 'tunes'>): TuneSummary | null => build.tunes.find((t) => t.status === 'in-car') ?? null

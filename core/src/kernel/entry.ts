@@ -1,0 +1,105 @@
+import { z } from 'zod'
+import type { FactInput } from './fact.ts'
+import type { Said } from './say.ts'
+import type { EntryTable } from './told.ts'
+import { zodErrors } from './wording.ts'
+
+/** One field of an entry's form. `tick` is a thing that must be true before it can be recorded. */
+export interface EntryField {
+  label: string
+  input: FactInput | { kind: 'tick' } | { kind: 'cylinders' }
+  why?: string
+}
+/** A button that records the entry with some of its value given. */
+export interface EntryAnswer<V> {
+  label: string
+  value: Partial<V>
+}
+/** One kind of entry, told once: schema, words of the logbook, fields of its form, its tool. */
+export interface EntrySpec<S extends z.ZodObject = z.ZodObject> {
+  schema: S
+  title: string
+  says: (value: z.infer<S>) => Said
+  fields?: { readonly [K in keyof z.infer<S>]?: EntryField }
+  /** left out: one button, "Record" */
+  answers?: readonly EntryAnswer<z.infer<S>>[]
+  /** what it is measured with */
+  tool?: string
+  /** computed by the app from a stream or a log; nobody types it */
+  writtenBy?: 'app'
+}
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type EntrySpecs = Readonly<Record<string, EntrySpec<any>>>
+export const entry = <S extends z.ZodObject>(spec: EntrySpec<S>): EntrySpec<S> => spec
+export type EntryValues<T extends EntrySpecs> = { [K in keyof T]: z.infer<T[K]['schema']> }
+
+export const quantityField = (
+  label: string,
+  dimension: (FactInput & { kind: 'quantity' })['dimension'],
+  why?: string,
+  decimals?: number,
+): EntryField => ({
+  label,
+  input: { kind: 'quantity', dimension, decimals },
+  why,
+})
+export const choiceField = (label: string, options: Readonly<Record<string, string>>, why?: string): EntryField => ({
+  label,
+  input: { kind: 'choice', options: Object.entries(options).map(([value, text]) => ({ value, label: text })) },
+  why,
+})
+export const yesNoField = (label: string, yes = 'yes', no = 'no'): EntryField => ({
+  label,
+  input: {
+    kind: 'choice',
+    options: [
+      { value: true, label: yes },
+      { value: false, label: no },
+    ],
+  },
+})
+export const textField = (label: string, why?: string): EntryField => ({ label, input: { kind: 'text' }, why })
+export const tick = (label: string): EntryField => ({ label, input: { kind: 'tick' } })
+
+export type EntryKind = keyof EntryTable & string
+
+/** A reading as it is kept: append-only; a wrong one is superseded by a later one, never changed. A union, told apart by `kind`. */
+export type StoredReading<K extends EntryKind = EntryKind> = {
+  [P in K]: {
+    id: string
+    kind: P
+    value: EntryTable[P]
+    instrument: string | null
+    who: string
+    takenAt: string
+    conditions: string | null
+    supersedes: string | null
+  }
+}[K]
+
+/** Readings still in force, oldest first: those no later one supersedes. */
+export function inForce(readings: readonly StoredReading[]): StoredReading[] {
+  const superseded = new Set(readings.map((r) => r.supersedes).filter(Boolean))
+  return readings.filter((r) => !superseded.has(r.id))
+}
+
+export function readingsOf<K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K>[] {
+  return readings.filter((r) => r.kind === kind) as unknown as StoredReading<K>[]
+}
+
+export function latest<K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K> | null {
+  let found: StoredReading<K> | null = null
+  for (const r of readingsOf(readings, kind)) if (!found || r.takenAt >= found.takenAt) found = r
+  return found
+}
+
+/** What is wrong with one field of an entry, in words with bound and unit; null when it can be taken. */
+export function checkEntryField(spec: EntrySpec, field: string, value: unknown): string | null {
+  const schema = (spec.schema.shape as Record<string, z.ZodType | undefined>)[field]
+  if (!schema || value === undefined) return null
+  const parsed = z.strictObject({ [field]: schema }).safeParse({ [field]: value })
+  return parsed.success ? null : (zodErrors(parsed.error)[0]?.message ?? 'cannot be taken')
+}
+
+/** "melonised-steel" as words. */
+export const spaced = (id: string): string => id.replaceAll('-', ' ')

@@ -1,0 +1,51 @@
+export { type AttachedFile, fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES } from './attached-file.ts'
+export { type BuildData, type LogSummary, type StoredProblem, type Told, tuneInCar, TuneStatus, type TuneSummary } from './build.ts'
+export { type Calculation, defineCalculation } from './calculation.ts'
+export { type Caution, cautions } from './cautions.ts'
+export type { Context, JudgedContext } from './context.ts'
+export { alongCurve, smooth } from './curve.ts'
+export {
+  checkEntryField,
+  choiceField,
+  entry,
+  type EntryKind,
+  type EntrySpec,
+  type EntryValues,
+  inForce,
+  latest,
+  quantityField,
+  readingsOf,
+  spaced,
+  type StoredReading,
+  textField,
+  tick,
+  yesNoField,
+} from './entry.ts'
+export { CoreError, type CoreErrorCode, coreErrors } from './errors.ts'
+export {
+  type FactGroup,
+  type FactInput,
+  type FactOption,
+  type FactSpec,
+  factsSchema,
+  mark,
+  number,
+  numbers,
+  oneOf,
+  own,
+  type PathIn,
+  whole,
+  words,
+  yesNo,
+} from './fact.ts'
+export { at, type DerivedNumber, Finding, finding, Severity, StationState, Where } from './finding.ts'
+export { monotoneCubic } from './monotone-cubic.ts'
+export { changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
+export { rootBetween } from './root.ts'
+export { asSaying, degC, gramsPerSecond, kPa, kW, litres, litresPerHour, mm, type Said, say, sayAll, type Saying, wordsOf } from './say.ts'
+export { shown } from './shown.ts'
+export { type Contributes, type Gate, type Requirement, type Rule, station, type Station, type Stop } from './station.ts'
+export type { ChoiceTable, EntryTable } from './told.ts'
+export { type Dimension, displayUnit, formatQuantity, parseQuantity, toDisplay, type UnitPreferences } from './units.ts'
+export { huberWeights, weightedLine } from './weighted-line.ts'
+export { zodErrors } from './wording.ts'

@@ -1,0 +1,54 @@
+import { bilinear, tableSpecs, type TuneDocument, withTable } from '../tune/index.ts'
+import type { LearnResult } from './result.ts'
+
+/** Most a cell may change in one pass, % (handbook 07, step 8): a second log confirms the rest. */
+export const MAX_CHANGE_PCT = 10
+const SPREAD_PASSES = 6
+
+export interface CellChange {
+  i: number
+  j: number
+  fromPct: number
+  toPct: number
+  /** solved: from this log; spread: from its neighbours at reduced weight */
+  how: 'solved' | 'spread'
+}
+
+/**
+ * A new tune with the solved correction put into VE. Solid cells take their own correction, capped; thin and unseen cells next to them take a
+ * share of their neighbours' that fades with distance, so that no step is left at the edge of what was driven. Unsafe cells only ever gain fuel.
+ */
+export function applyCorrection(tune: TuneDocument, learn: LearnResult, provenance: string): { tune: TuneDocument; changes: CellChange[] } {
+  const { rpm, mapKpa } = learn
+  const nr = rpm.length
+  const solid = learn.cells.map(
+    (cell) => cell.state === 'proven' || cell.state === 'needs-correction' || (cell.state === 'unsafe' && (cell.correctionPct ?? 0) > 0),
+  )
+  const correction = learn.cells.map((cell, c) => (solid[c] ? Math.min(MAX_CHANGE_PCT, Math.max(-MAX_CHANGE_PCT, cell.correctionPct!)) : 0))
+  for (let pass = 0; pass < SPREAD_PASSES; pass++) {
+    const before = [...correction]
+    for (let c = 0; c < correction.length; c++) {
+      if (solid[c]) continue
+      const i = c % nr
+      const near = [i > 0 ? c - 1 : -1, i < nr - 1 ? c + 1 : -1, c - nr, c + nr].filter((k) => k >= 0 && k < correction.length)
+      const mean = near.reduce((sum, k) => sum + before[k], 0) / near.length
+      correction[c] = learn.cells[c].state === 'unsafe' ? Math.max(0, mean) : mean
+    }
+  }
+  const { min, max } = tableSpecs.ve
+  const changes: CellChange[] = []
+  const sameAxes =
+    rpm.length === tune.axes.rpm.length &&
+    mapKpa.length === tune.axes.mapKpa.length &&
+    rpm.every((v, k) => v === tune.axes.rpm[k]) &&
+    mapKpa.every((v, k) => v === tune.axes.mapKpa[k])
+  const ve = tune.tables.ve.map((value, c) => {
+    const i = c % tune.axes.rpm.length
+    const j = (c - i) / tune.axes.rpm.length
+    const pct = sameAxes ? correction[c] : bilinear({ rpm, mapKpa }, correction, tune.axes.rpm[i], tune.axes.mapKpa[j])
+    const next = Math.min(max, Math.max(min, Math.round(value * (1 + pct / 100) * 10) / 10))
+    if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
+    return next
+  })
+  return { tune: withTable(tune, 've', ve, provenance), changes }
+}

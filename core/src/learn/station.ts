@@ -1,0 +1,53 @@
+import { at, readingsOf, station } from '../kernel/index.ts'
+import { learnEntries } from './entries.ts'
+import { converged, currentLearn, learnRules } from './findings.ts'
+
+export const learn = station({
+  id: 'learn',
+  number: 10,
+  title: 'Learn',
+  question: 'Where is the mixture proven, and what should be driven next?',
+  key: 'l',
+  after: ['start'],
+  entries: learnEntries,
+  rules: learnRules,
+  requirements: (c) => {
+    const result = currentLearn(c)
+    const { logs } = c.build
+    return [
+      {
+        id: 'log',
+        met: logs.some((l) => l.source === 'import') || result !== null,
+        action: 'Drive, then bring the log',
+        where: at('learn'),
+      },
+      {
+        id: 'solve',
+        met: result !== null,
+        action: logs.length ? 'Drive with the tune now in the car, bring that log and solve it' : 'Bring a log and solve it',
+        where: at('learn'),
+      },
+      {
+        id: 'converged',
+        met: result !== null && converged(result.value),
+        action: 'Accept the correction, put the new version in the car and drive again',
+        where: at('learn'),
+      },
+    ]
+  },
+  cautions: ['drive'],
+  contributes: {
+    tasks: ({ readings }) => [
+      {
+        id: 'learning',
+        title: 'Learning drives',
+        station: 'learn',
+        kind: 'work',
+        base: 3,
+        after: ['idle'],
+        helper: true,
+        provenDone: readingsOf(readings, 'learn.result').find((r) => converged(r.value))?.takenAt,
+      },
+    ],
+  },
+})

@@ -1,0 +1,80 @@
+import { asSaying, type Context } from '../kernel/index.ts'
+import { atLeast, type PartNeed, type PlanTask, type UnitFunction } from '../plan/index.ts'
+import { coilCount, coilsOf, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
+
+const one = (id: PartNeed['price'], name: string, spec: string, used: string): PartNeed => ({
+  id,
+  price: id,
+  name,
+  spec: asSaying(spec),
+  quantity: 1,
+  used,
+})
+
+function distributorPart({ spark, facts }: Context): PartNeed | null {
+  if (spark.trigger === 'locked-magnetic') return one('lock-plate', 'Lock-out plate', 'for the old distributor', 'distributor')
+  if (spark.trigger === 'own-curve')
+    return one('distributor', 'Distributor with its own curve', 'rotation and drive as the old one', 'engine')
+  return spark.trigger !== 'speed-signal' && facts.ignition?.kind !== 'hall'
+    ? one('distributor', 'Hall distributor, locked', 'rotation and drive as the old one', 'engine')
+    : null
+}
+
+/** Trigger and coils as the way chosen asks for them. */
+export function sparkParts(c: Context): PartNeed[] {
+  const { plan, resolved } = c
+  const coils = coilsOf(c)
+  if (coils !== 'single')
+    return [
+      one('crank-wheel', 'Trigger wheel and crank sensor', 'with bracket', 'damper'),
+      ...(hasCamSignal(c) ? [one('cam-sensor', 'Cam sync sensor', 'one pulse a cycle', 'distributor bore or cam')] : []),
+      {
+        id: 'coils',
+        price: 'coil-per-cylinder',
+        name: 'Coil',
+        spec: asSaying(coils === 'paired' ? 'two towers, one for each pair' : 'one for each cylinder'),
+        quantity: coilCount(coils, resolved.cylinders ?? 4),
+        used: 'near the plugs',
+      },
+    ]
+  if (!plan.timingControl) return []
+  const distributor = distributorPart(c)
+  return [...(distributor ? [distributor] : []), one('coil', 'Ignition coil', `${resolved.coilPrimaryOhm.toFixed(2)} ohm primary`, 'bay')]
+}
+
+export function sparkTasks({ spark }: Context): PlanTask[] {
+  const { trigger } = spark
+  if (!trigger || trigger === 'speed-signal') return []
+  const wheel = trigger === 'crank-cam' || trigger === 'toothed-wheel'
+  return [
+    {
+      id: 'trigger',
+      title: wheel ? 'Crank trigger and its signals' : 'Distributor swap or lock-out',
+      station: 'spark',
+      kind: 'work',
+      base: wheel ? 7 : 3,
+      after: ['removal'],
+      before: ['wiring', 'first-start'],
+    },
+  ]
+}
+
+/** What trigger and coils ask of a control unit. */
+export function sparkUnitFunctions(c: Context): UnitFunction[] {
+  const need: UnitFunction[] = []
+  const coils = coilsOf(c)
+  const outputs = coilCount(coils, c.resolved.cylinders ?? 4)
+  if (coils !== 'single')
+    need.push({
+      id: 'coil-outputs',
+      label: `${outputs} coil outputs`,
+      why: coils === 'paired' ? 'paired coils' : 'a coil per cylinder',
+      offered: (u) => atLeast(u.coilOutputs, outputs),
+    })
+  if (hasCamSignal(c)) need.push({ id: 'cam', label: 'Cam signal input', why: 'crank trigger with sync', offered: (u) => u.camInput })
+  const sensor = sensorOf(c)
+  const why = hasDistributor(c) ? 'the distributor chosen' : 'the crank sensor chosen'
+  if (sensor === 'magnetic') need.push({ id: 'magnetic', label: 'Magnetic signal input', why, offered: (u) => u.magneticInput })
+  else if (sensor) need.push({ id: 'hall', label: 'Hall signal input', why, offered: (u) => u.hallInput })
+  return need
+}

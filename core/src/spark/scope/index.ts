@@ -1,5 +1,0 @@
-export * from './csv.ts'
-export * from './findings.ts'
-export * from './judge.ts'
-export * from './pattern.ts'
-export * from './trace.ts'

@@ -1,0 +1,135 @@
+import { z } from 'zod'
+import { choiceField, degC, entry, type EntryValues, kPa, say, spaced, textField, tick, yesNoField } from '../kernel/index.ts'
+import { flagTitle } from './flag-kinds.ts'
+
+const pct = z.number().min(-10).max(120)
+export const startEntries = {
+  'start.throttle': entry({
+    title: 'Throttle pressed twice',
+    schema: z.strictObject({
+      shutPct: pct,
+      openPct: pct,
+      largestJumpPct: z.number().min(0).max(130),
+      deadSpotsPct: z.array(z.number().min(0).max(100)).max(20),
+      problems: z.array(z.string().max(200)).max(10),
+    }),
+    says: (v) =>
+      `Throttle pressed twice: ${v.shutPct.toFixed(1)} to ${v.openPct.toFixed(0)} %${v.problems.length ? `; ${v.problems.join('; ')}` : ', smooth'}`,
+    writtenBy: 'app',
+  }),
+  'start.injectors': entry({
+    title: 'Injectors heard',
+    schema: z.strictObject({
+      clicked: z.array(z.int().min(1).max(24)).max(24),
+      silent: z.array(z.int().min(1).max(24)).max(24),
+      spraySeen: z.boolean().optional().describe('on an open body, at key-on'),
+      primes: z.int().min(0).max(1000).optional().describe('key-ons with fuel since it last ran or was cleared'),
+    }),
+    says: (v) =>
+      `Injectors that click: ${v.clicked.join(', ') || 'none'}${v.silent.length ? `; SILENT: ${v.silent.join(', ')}` : ''}${v.spraySeen === undefined ? '' : v.spraySeen ? '; prime spray seen' : '; NO prime spray'}${v.primes === undefined ? '' : `; primed ${v.primes} times`}`,
+    fields: { spraySeen: yesNoField('Prime spray seen') },
+  }),
+  'start.flag': entry({
+    title: 'A flag of the unit',
+    schema: z.strictObject({ flag: z.string().trim().min(1).max(40), clearedBy: z.string().trim().min(1).max(200).optional() }),
+    says: (v) => `Unit’s flag ${flagTitle(v.flag)}: ${v.clearedBy === undefined ? 'seen' : `cleared by ${v.clearedBy}`}`,
+    fields: { clearedBy: textField('What cured it') },
+  }),
+  'start.safety': entry({
+    title: 'Two people and a stop word',
+    schema: z.strictObject({ extinguisher: z.literal(true), helper: z.literal(true), stopWord: z.string().trim().min(1).max(40) }),
+    says: (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
+    fields: { stopWord: textField('Stop word') },
+    answers: [{ label: 'Extinguisher open, agreed', value: { extinguisher: true, helper: true } }],
+  }),
+  'start.prepared': entry({
+    title: 'Battery, connectors, chocks',
+    schema: z.strictObject({
+      batteryCharged: z.literal(true),
+      connectorsDone: z.literal(true),
+      chocked: z.literal(true).describe('wheels chocked, neutral or park, brake on'),
+    }),
+    says: () => 'Battery charged, connector list done, wheels chocked and out of gear',
+    fields: {
+      batteryCharged: tick('Battery charged'),
+      connectorsDone: tick('Every connector on the list done'),
+      chocked: tick('Wheels chocked, neutral or park, brake on'),
+    },
+  }),
+  'start.sanity': entry({
+    title: 'Key-on checks',
+    schema: z.strictObject({
+      passed: z.boolean(),
+      checks: z
+        .array(z.strictObject({ id: z.string().max(40), state: z.enum(['pass', 'fail', 'waiting']), seen: z.string().max(200) }))
+        .max(40),
+    }),
+    says: (v) => (v.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'),
+    writtenBy: 'app',
+  }),
+  'start.dry-crank': entry({
+    title: 'Cranked without fuel',
+    schema: z.strictObject({
+      rpm: z.number().min(0).max(1000).describe('median while cranking without fuel'),
+      dropouts: z.int().min(0),
+      spikes: z.int().min(0),
+      lightDeg: z.number().min(-90).max(120).optional().describe('mean of about ten flashes, crank degrees BTDC'),
+      commandedDeg: z.number().min(-20).max(60).optional(),
+      oilKpa: z.number().min(0).max(1500).optional(),
+    }),
+    says: (v) =>
+      say`Cranked without fuel at ${v.rpm.toFixed(0)} rpm, ${v.dropouts} dropouts, ${v.spikes} spikes${v.lightDeg === undefined ? '' : `, light ${v.lightDeg.toFixed(1)}° of ${v.commandedDeg ?? '?'}° commanded`}${v.oilKpa === undefined ? '' : say`, oil ${kPa(v.oilKpa)}`}`,
+    writtenBy: 'app',
+  }),
+  'start.attempt': entry({
+    title: 'An attempt to start',
+    schema: z.strictObject({
+      branch: z.string().regex(/^[a-z][a-z-]{1,30}$/),
+      seconds: z.number().min(0).max(600),
+      rpm: z.number().min(0).max(15000).describe('median while cranking'),
+      pressureKpa: z.number().min(0).max(1500).optional(),
+      batteryV: z.number().min(0).max(20).optional().describe('lowest while cranking, V'),
+      heard: z.enum(['nothing', 'inlet', 'exhaust', 'kick']).optional(),
+      plugs: z.enum(['wet', 'dry']).optional(),
+    }),
+    says: (v) =>
+      say`Cranked ${v.seconds.toFixed(1)} s at ${v.rpm.toFixed(0)} rpm${v.pressureKpa === undefined ? '' : say`, ${kPa(v.pressureKpa)}`}${v.batteryV === undefined ? '' : `, ${v.batteryV.toFixed(1)} V lowest`}: ${spaced(v.branch)}${v.heard && v.heard !== 'nothing' ? `, heard: ${v.heard}` : ''}${v.plugs ? `, plugs ${v.plugs}` : ''}`,
+    fields: {
+      heard: choiceField('Heard', { nothing: 'nothing', inlet: 'bang in the inlet', exhaust: 'bang in the exhaust', kick: 'kick back' }),
+      plugs: choiceField('Plugs', { wet: 'wet', dry: 'dry' }),
+    },
+    writtenBy: 'app',
+  }),
+  'start.flooded': entry({
+    title: 'Flooded',
+    schema: z.strictObject({ note: z.string().trim().max(200).optional() }),
+    says: (v) => `Flooded${v.note ? `: ${v.note}` : ''}`,
+    fields: { note: textField('Seen') },
+  }),
+  'start.flood-cleared': entry({
+    title: 'After flooding',
+    schema: z.strictObject({ pumpOff: z.literal(true), plugsOut: z.literal(true), oilClean: z.boolean() }),
+    says: (v) => (v.oilClean ? 'After flooding: pump off, plugs out, no fuel in the oil' : 'After flooding: FUEL IN THE OIL'),
+    fields: { pumpOff: tick('Pump off'), plugsOut: tick('Plugs out') },
+    answers: [
+      { label: 'No fuel in the oil', value: { oilClean: true } },
+      { label: 'Fuel in the oil', value: { oilClean: false } },
+    ],
+  }),
+  'start.ran': entry({
+    title: 'The engine ran',
+    schema: z.strictObject({
+      secondsToFire: z.number().min(0).max(600),
+      idleRpm: z.number().min(0).max(5000),
+      coolantC: z.number().min(-50).max(160),
+      tuneId: z.uuid(),
+    }),
+    says: (v) =>
+      say`Engine fired after ${v.secondsToFire.toFixed(1)} s and idles at ${v.idleRpm.toFixed(0)} rpm, coolant ${degC(v.coolantC)}`,
+    writtenBy: 'app',
+  }),
+} as const
+
+declare module '../kernel/told.ts' {
+  interface EntryTable extends EntryValues<typeof startEntries> {}
+}

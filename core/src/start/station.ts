@@ -1,0 +1,68 @@
+import { at, type JudgedContext, latest, type Requirement, station, type Stop, tuneInCar } from '../kernel/index.ts'
+import { controlsTiming, currentTiming } from '../spark/index.ts'
+import { takingRules } from '../tune/index.ts'
+import { startEntries } from './entries.ts'
+import { startRules } from './findings.ts'
+import { hasRun, startGates } from './gates.ts'
+
+/** Gates that are requirements of their own or of other stations. */
+const TOLD_ELSEWHERE = ['stops', 'tune', 'tune-safe']
+/** Degrees within which every light reading must stand. */
+export const TIMING_PROVED_DEG = 1
+
+function timingRequirement(c: JudgedContext): Requirement[] {
+  if (!controlsTiming(c)) return []
+  const timing = currentTiming(c)
+  const action =
+    timing === null
+      ? 'Read the timing with a light at two speeds or more'
+      : timing.enough
+        ? `${timing.fixes[0]?.title ?? 'Correct the timing'}, then read again`
+        : `Read the timing again near ${timing.nextRpm} rpm`
+  return [
+    {
+      id: 'timing',
+      met: timing !== null && timing.enough && timing.worstErrorDeg <= TIMING_PROVED_DEG,
+      action,
+      where: at('spark', 'timing'),
+    },
+  ]
+}
+
+function requirements(c: JudgedContext, stops: readonly Stop[]): Requirement[] {
+  return [
+    { id: 'tune', met: tuneInCar(c.build) !== null, action: 'Put a tune in the car', where: at('tune') },
+    ...startGates(c, stops)
+      .crank.filter((g) => !TOLD_ELSEWHERE.includes(g.id))
+      .map((g) => ({ id: g.id, met: g.met, action: `${g.label}: ${g.why}`, where: at('start', g.id) })),
+    { id: 'ran', met: hasRun(c), action: 'Crank and let it run', where: at('start', 'crank') },
+    ...timingRequirement(c),
+  ]
+}
+
+export const start = station({
+  id: 'start',
+  number: 8,
+  title: 'First start',
+  question: 'Is it safe to turn the key, and is the timing what the unit says?',
+  key: 'f',
+  after: ['fuel', 'spark', 'tune'],
+  entries: startEntries,
+  rules: [...takingRules, ...startRules],
+  requirements,
+  cautions: ['vapour', 'crank', 'two-people', 'flooded', 'moving', 'sensor'],
+  contributes: {
+    tasks: ({ readings }) => [
+      {
+        id: 'first-start',
+        title: 'First start and timing',
+        station: 'start',
+        kind: 'work',
+        base: 2,
+        after: ['leak-check', 'tune'],
+        helper: true,
+        provenDone: latest(readings, 'start.ran')?.takenAt,
+      },
+    ],
+  },
+})
