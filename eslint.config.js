@@ -23,6 +23,18 @@ export default tseslint.config(
       'no-console': ['error', { allow: ['error', 'warn'] }],
     },
   },
+  {
+    // what only the types can tell: a saying put into a plain string, a promise nobody waits for
+    files: ['core/src/**/*.ts', 'server/src/**/*.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true, allowBoolean: true, allowNullish: true }],
+      '@typescript-eslint/no-base-to-string': 'error',
+      '@typescript-eslint/await-thenable': 'error',
+    },
+  },
   { files: ['scripts/**', 'e2e/**', '**/bench/**', 'server/src/main.ts'], rules: { 'no-console': 'off' } },
   prettier,
 )

@@ -1,9 +1,9 @@
-import type { EntryTable } from '../kernel/index.ts'
+import { type EntryTable, kPa, say, type Saying } from '../kernel/index.ts'
 
 export interface BleedDownVerdict {
   cause: 'holds' | 'check-valve' | 'regulator' | 'injector' | 'unknown'
   keptPct: number
-  because: string
+  because: Saying
   remedy: string
 }
 
@@ -16,28 +16,28 @@ const KEPT_PCT = 70
  */
 export function bleedDown(r: EntryTable['fuel.bleed-down']): BleedDownVerdict {
   const keptPct = r.at0Kpa > 0 ? (100 * r.at10Kpa) / r.at0Kpa : 0
-  const seen = `${r.at0Kpa.toFixed(0)} kPa, then ${r.at1Kpa.toFixed(0)}, ${r.at5Kpa.toFixed(0)} and ${r.at10Kpa.toFixed(0)} kPa after 1, 5 and 10 minutes: ${keptPct.toFixed(0)} % kept.`
+  const seen = say`${kPa(r.at0Kpa)}, then ${kPa(r.at1Kpa)}, ${kPa(r.at5Kpa)} and ${kPa(r.at10Kpa)} after 1, 5 and 10 minutes: ${keptPct.toFixed(0)} % kept.`
   if (keptPct >= KEPT_PCT) return { cause: 'holds', keptPct, because: seen, remedy: 'Nothing to do.' }
   switch (r.pinch) {
     case 'feed-holds':
       return {
         cause: 'check-valve',
         keptPct,
-        because: `${seen} It stands with the feed pinched.`,
+        because: say`${seen} It stands with the feed pinched.`,
         remedy: 'The check valve at the pump leaks back: clean or replace it.',
       }
     case 'return-holds':
       return {
         cause: 'regulator',
         keptPct,
-        because: `${seen} It stands with the return pinched.`,
+        because: say`${seen} It stands with the return pinched.`,
         remedy: 'The regulator does not seal: clean its seat or replace it.',
       }
     case 'neither-holds':
       return {
         cause: 'injector',
         keptPct,
-        because: `${seen} It falls with feed and return pinched.`,
+        because: say`${seen} It falls with feed and return pinched.`,
         remedy: 'An injector drips, or a joint leaks: look into the throttle with a light, then at every joint.',
       }
     default:

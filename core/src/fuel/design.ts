@@ -1,7 +1,7 @@
 import { engineFlow, peakPowerRpm, peakTorqueRpm, vePeakPct } from '../air/index.ts'
 import { voltageDrop } from '../electrics/index.ts'
 import { bsfcGKwh, fuels } from '../injection/index.ts'
-import { type Context, latest } from '../kernel/index.ts'
+import { type Context, degC, kPa, latest, litres, metres, type Said, say } from '../kernel/index.ts'
 import { boosted, idleTargetRpm } from '../survey/index.ts'
 import { type FuelChoices, hasSump, sectionsOf } from './circuit.ts'
 import { fluidAt } from './fluid.ts'
@@ -35,7 +35,7 @@ export interface FuelDesign {
   states: Record<FuelStateId, FuelState>
   solutions: CircuitSolution[]
   /** stand-ins in use, in words */
-  assumed: string[]
+  assumed: Said[]
 }
 /** Changes laid over a design to ask "what if": nothing of them is stored. */
 export interface WhatIf {
@@ -106,8 +106,8 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
   const f = c.fuel
   const layout = f.layout!
   const r = c.resolved
-  const assumed: string[] = []
-  const assume = <T>(known: T | undefined, value: T, words: string): T => {
+  const assumed: Said[] = []
+  const assume = <T>(known: T | undefined, value: T, words: Said): T => {
     if (known === undefined) assumed.push(words)
     return known ?? value
   }
@@ -120,7 +120,7 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
       ? (measured.value.supplyV - measured.value.atPumpV) / measured.value.currentA
       : voltageDrop.run({
           currentA: 1,
-          lengthM: assume(wire.lengthM, d.wireLengthM, `pump supply wire ${d.wireLengthM} m`),
+          lengthM: assume(wire.lengthM, d.wireLengthM, say`pump supply wire ${metres(d.wireLengthM)}`),
           areaMm2: assume(wire.areaMm2, d.wireAreaMm2, `of ${d.wireAreaMm2} mm²`),
           temperatureC: 40,
           returnThroughWire: wire.returnThroughWire ?? false,
@@ -134,25 +134,25 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
     liftPump: hasSump(layout) ? f.liftPump! : null,
     regulator: { ...f.regulator!, ...(whatIf.setKpa ? { setKpa: whatIf.setKpa } : {}) },
     heights: {
-      fuelM: assume(h.fuelM, d.fuelM, `fuel level ${d.fuelM} m above the ground`),
+      fuelM: assume(h.fuelM, d.fuelM, say`fuel level ${metres(d.fuelM)} above the ground`),
       pumpM: assume(h.pumpM, hasSump(layout) ? d.sumpM - 0.1 : d.pumpM, `pump height ${hasSump(layout) ? d.sumpM - 0.1 : d.pumpM} m`),
-      sumpM: hasSump(layout) ? assume(h.sumpM, d.sumpM, `sump height ${d.sumpM} m`) : d.sumpM,
-      railM: assume(h.railM, d.railM, `injector height ${d.railM} m`),
+      sumpM: hasSump(layout) ? assume(h.sumpM, d.sumpM, say`sump height ${metres(d.sumpM)}`) : d.sumpM,
+      railM: assume(h.railM, d.railM, say`injector height ${metres(d.railM)}`),
     },
     tankGaugeKpa: f.tankGaugeKpa ?? 0,
     barometerKpa: r.barometerKpa,
     wireOhm,
     clogged: whatIf.clogged ?? 1,
-    tankFuelL: assume(c.facts.fuel?.tankL, d.tankL, `tank of ${d.tankL} L`) / 4,
+    tankFuelL: assume(c.facts.fuel?.tankL, d.tankL, say`tank of ${litres(d.tankL)}`) / 4,
   }
-  const coolC = whatIf.fuelC ?? assume(f.coolC, d.coolC, `fuel at ${d.coolC} °C in ordinary use`)
-  const hotC = whatIf.fuelC ?? assume(f.hotC, d.hotC, `${d.hotC} °C on the hottest day`)
+  const coolC = whatIf.fuelC ?? assume(f.coolC, d.coolC, say`fuel at ${degC(d.coolC)} in ordinary use`)
+  const hotC = whatIf.fuelC ?? assume(f.hotC, d.hotC, say`${degC(d.hotC)} on the hottest day`)
   const cool = fluidAt(
     r.fuelKind,
     coolC,
-    assume(f.winterRvpKpa, d.winterRvpKpa, `winter fuel of ${d.winterRvpKpa} kPa Reid vapour pressure`),
+    assume(f.winterRvpKpa, d.winterRvpKpa, say`winter fuel of ${kPa(d.winterRvpKpa)} Reid vapour pressure`),
   )
-  const hot = fluidAt(r.fuelKind, hotC, assume(f.summerRvpKpa, d.summerRvpKpa, `summer fuel of ${d.summerRvpKpa} kPa`))
+  const hot = fluidAt(r.fuelKind, hotC, assume(f.summerRvpKpa, d.summerRvpKpa, say`summer fuel of ${kPa(d.summerRvpKpa)}`))
   const route = c.plan.route ?? 'throttle-body'
   const ve = vePeakPct(r.camClass, route)
   const fullLph = pumpDemand.run({

@@ -1,5 +1,21 @@
 import { PRESSURE_TOLERANCE, PUMP_MARGIN_PCT } from '../injection/index.ts'
-import { type Context, type DerivedNumber, finding, type Rule, shown } from '../kernel/index.ts'
+import {
+  type Context,
+  degC,
+  type DerivedNumber,
+  finding,
+  kPa,
+  litres,
+  litresPerHour,
+  metres,
+  metresPerSecond,
+  mm,
+  type Rule,
+  say,
+  sayAll,
+  type Saying,
+  shown,
+} from '../kernel/index.ts'
 import { boreTable, hasSump, type SectionId } from './circuit.ts'
 import { CHARGING_HIGH_V, circuitDefaults, designOf, type FuelDesign, wantedReference, withBore } from './design.ts'
 import { velocityIn } from './line-drop.ts'
@@ -26,9 +42,9 @@ const solutionOf = (d: FuelDesign, id: FuelStateId): CircuitSolution => d.soluti
 const titleOf = (id: FuelStateId): string => fuelStates.find((s) => s.id === id)!.detail
 
 /** Smallest bore of the table with which a sum comes right; null when none does. */
-function boreThatDoes(fits: (boreMm: number) => boolean): string | null {
+function boreThatDoes(fits: (boreMm: number) => boolean): Saying | null {
   const found = boreTable.find((b) => fits(b.boreMm))
-  return found ? `${found.size} (${found.boreMm} mm bore)` : null
+  return found ? say`${found.size} (${mm(found.boreMm)} bore)` : null
 }
 const withSection = (c: SolvableCircuit, id: SectionId, boreMm: number): SolvableCircuit => ({
   ...c,
@@ -71,12 +87,12 @@ export const flowRules: Rule[] = [
       const margin = full.marginPct ?? 0
       if (margin >= PUMP_MARGIN_PCT) return null
       const wanted = full.wantedLph * (1 + PUMP_MARGIN_PCT / 100)
-      const because = `${n(full.wantedLph * (1 + margin / 100))} L/h at ${n(full.targetKpa)} kPa and ${n(full.pumpV, 1)} V at the pump; full power takes ${n(full.wantedLph)} L/h, so the margin is ${n(margin)} % of ${PUMP_MARGIN_PCT} % wanted.`
+      const because = say`${litresPerHour(full.wantedLph * (1 + margin / 100))} at ${kPa(full.targetKpa)} and ${n(full.pumpV, 1)} V at the pump; full power takes ${litresPerHour(full.wantedLph)}, so the margin is ${n(margin)} % of ${PUMP_MARGIN_PCT} % wanted.`
       return finding(
         margin < 0 ? 'stop' : 'warn',
         margin < 0 ? 'The pump is too small at this pressure' : 'The pump has little margin at full power',
         because,
-        `A pump of ${n(wanted)} L/h or more at ${n(full.targetKpa)} kPa and ${n(full.pumpV, 1)} V.`,
+        say`A pump of ${litresPerHour(wanted)} or more at ${kPa(full.targetKpa)} and ${n(full.pumpV, 1)} V.`,
       )
     }),
   },
@@ -88,7 +104,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'warn',
             'The pump cannot feed full power at 11.5 V with hot fuel',
-            `${n(hot.pumpFlowLph)} L/h at ${n(hot.pumpV, 1)} V at the pump, ${n(hot.wantedLph)} L/h wanted; the rail falls to ${n(hot.railKpa)} kPa.`,
+            say`${litresPerHour(hot.pumpFlowLph)} at ${n(hot.pumpV, 1)} V at the pump, ${litresPerHour(hot.wantedLph)} wanted; the rail falls to ${kPa(hot.railKpa)}.`,
             'A larger pump, a thicker supply wire, or less power asked for while charging fails.',
           )
         : null
@@ -126,9 +142,9 @@ export const flowRules: Rule[] = [
       return finding(
         'stop',
         'The return line holds the pressure up',
-        `With the regulator wide open at idle and ${CHARGING_HIGH_V} V, ${n(floorOf(d).returnLph)} L/h go back and leave ${n(floor)} kPa; ${n(setKpa)} kPa cannot be set.`,
+        say`With the regulator wide open at idle and ${CHARGING_HIGH_V} V, ${litresPerHour(floorOf(d).returnLph)} go back and leave ${kPa(floor)}; ${kPa(setKpa)} cannot be set.`,
         bore
-          ? `A return of ${bore}, or a smaller pump.`
+          ? say`A return of ${bore}, or a smaller pump.`
           : 'A smaller pump: no bore of the table brings the floor under the set pressure. Look at the regulator’s own drop.',
       )
     }),
@@ -143,7 +159,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'stop',
             'The pressure is not held',
-            `${lost.map((s) => `${titleOf(s.state)}: ${n(s.railKpa)} kPa of ${n(s.targetKpa)} kPa`).join('; ')}.`,
+            say`${sayAll(lost.map((s) => say`${titleOf(s.state)}: ${kPa(s.railKpa)} of ${kPa(s.targetKpa)}`))}.`,
             'More pump flow at pressure, or less loss before the injectors.',
           )
         : null
@@ -158,7 +174,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'warn',
             'The pump works beyond the last point of its curve',
-            `${n(past.pumpRiseKpa)} kPa across it at ${titleOf(past.state)}; the curve ends at ${n(lastPointKpa)} kPa, and nothing is known past it.`,
+            say`${kPa(past.pumpRiseKpa)} across it at ${titleOf(past.state)}; the curve ends at ${kPa(lastPointKpa)}, and nothing is known past it.`,
             'Type more points from the pump’s sheet.',
           )
         : null
@@ -184,7 +200,7 @@ export const flowRules: Rule[] = [
       return finding(
         'warn',
         reference === 'capped' ? 'The regulator’s port is capped' : 'The regulator’s port goes to the wrong place',
-        `With this route it should be ${words[wanted]}; it is ${words[reference]}. At warm idle ${n(across)} kPa stand across the injectors instead of ${n(set)} kPa: ${errorPct > 0 ? '+' : ''}${n(errorPct, 1)} % fuel against the tune.`,
+        say`With this route it should be ${words[wanted]}; it is ${words[reference]}. At warm idle ${kPa(across)} stand across the injectors instead of ${kPa(set)}: ${errorPct > 0 ? '+' : ''}${n(errorPct, 1)} % fuel against the tune.`,
         reference === 'capped'
           ? 'Open the port: sealed, the pressure drifts with the heat of the trapped air.'
           : `Have the port ${words[wanted]}, unless the unit is set to compensate for the difference.`,
@@ -202,7 +218,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'stop',
             'The pump stands above the fuel',
-            `Pump ${n(pumpM, 2)} m, fuel ${n(source, 2)} m above the ground at a quarter full; this pump does not draw itself full.`,
+            say`Pump ${metres(pumpM)}, fuel ${metres(source)} above the ground at a quarter full; this pump does not draw itself full.`,
             'Mount it below the outlet, or take an in-tank or a self-priming pump.',
           )
         : null
@@ -217,7 +233,7 @@ export const flowRules: Rule[] = [
       return finding(
         stop ? 'stop' : 'warn',
         stop ? 'Fuel boils at the pump inlet' : 'Little margin against vapour at the pump inlet',
-        `${titleOf(worst.state)}: ${n(worst.inletAbsKpa, 1)} kPa at the inlet, the fuel at ${n(d.states[worst.state].fluid.temperatureC)} °C boils at ${n(worst.vapourKpa, 1)} kPa; ${n(worst.inletMarginKpa, 1)} kPa left of ${INLET_WARN_KPA}.`,
+        say`${titleOf(worst.state)}: ${kPa(worst.inletAbsKpa, 1)} at the inlet, the fuel at ${degC(d.states[worst.state].fluid.temperatureC)} boils at ${kPa(worst.vapourKpa, 1)}; ${kPa(worst.inletMarginKpa, 1)} left of ${kPa(INLET_WARN_KPA)}.`,
         'A pump in the tank or lower, a larger suction bore, a coarser strainer, cooler fuel.',
       )
     }),
@@ -231,8 +247,8 @@ export const flowRules: Rule[] = [
       return finding(
         'warn',
         'A line is too small for its flow',
-        `${fast.section}: ${fast.elementId} runs ${n(fast.velocityMS!, 1)} m/s at ${titleOf(fast.state)} (${n(fast.flowLph)} L/h); ${FEED_LIMIT_M_S} m/s is the limit.`,
-        bore ? `${bore} or larger.` : 'A larger bore than the table holds.',
+        say`${fast.section}: ${fast.elementId} runs ${metresPerSecond(fast.velocityMS!)} at ${titleOf(fast.state)} (${litresPerHour(fast.flowLph)}); ${metresPerSecond(FEED_LIMIT_M_S)} is the limit.`,
+        bore ? say`${bore} or larger.` : 'A larger bore than the table holds.',
       )
     }),
   },
@@ -245,8 +261,8 @@ export const flowRules: Rule[] = [
       return finding(
         'warn',
         'The suction side is too small',
-        `${fast.elementId} runs ${n(fast.velocityMS!, 2)} m/s at ${titleOf(fast.state)}; about ${SUCTION_LIMIT_M_S} m/s is the limit.`,
-        bore ? `${bore} or larger, as short as it can be.` : 'A larger bore than the table holds, as short as it can be.',
+        say`${fast.elementId} runs ${metresPerSecond(fast.velocityMS!, 2)} at ${titleOf(fast.state)}; about ${metresPerSecond(SUCTION_LIMIT_M_S)} is the limit.`,
+        bore ? say`${bore} or larger, as short as it can be.` : 'A larger bore than the table holds, as short as it can be.',
       )
     }),
   },
@@ -258,7 +274,7 @@ export const flowRules: Rule[] = [
       return finding(
         'warn',
         'The lift pump does not keep up at full power',
-        `It brings ${n(full.lift.flowLph)} L/h, the engine takes ${n(full.wantedLph)} L/h.`,
+        say`It brings ${litresPerHour(full.lift.flowLph)}, the engine takes ${litresPerHour(full.wantedLph)}.`,
         'A larger lift line or lift pump; the sump alone feeds what is missing.',
       )
     }),
@@ -276,8 +292,8 @@ export const flowRules: Rule[] = [
       return finding(
         'warn',
         'The sump runs dry in a long bend',
-        `${n(volumeL, 2)} L last ${n(seconds, 1)} s at full power with the pick-up dry; ${n(uncoveredS)} s are assumed.`,
-        `A pot of ${n((uncoveredS * full.wantedLph) / 3600, 2)} L or more, or a baffled tank.`,
+        say`${litres(volumeL, 2)} last ${n(seconds, 1)} s at full power with the pick-up dry; ${n(uncoveredS)} s are assumed.`,
+        say`A pot of ${litres((uncoveredS * full.wantedLph) / 3600, 2)} or more, or a baffled tank.`,
       )
     }),
   },
@@ -288,7 +304,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'warn',
             'Regulator and plan name two pressures',
-            `${n(fuel.regulator.setKpa)} kPa at the regulator, ${n(plan.fuelPressureKpa)} kPa in the plan: ${n(100 * (Math.sqrt(fuel.regulator.setKpa / plan.fuelPressureKpa) - 1), 1)} % fuel.`,
+            say`${kPa(fuel.regulator.setKpa)} at the regulator, ${kPa(plan.fuelPressureKpa)} in the plan: ${n(100 * (Math.sqrt(fuel.regulator.setKpa / plan.fuelPressureKpa) - 1), 1)} % fuel.`,
             'Make them one: injectors and tune are sized with the plan’s.',
           )
         : null,
@@ -324,7 +340,7 @@ export const flowRules: Rule[] = [
         ? finding(
             'note',
             'The circuit is worked with stand-ins',
-            `${d.assumed.join('; ')}.`,
+            say`${sayAll(d.assumed)}.`,
             'Measure what you can on the car; each changes the sums.',
           )
         : null,

@@ -1,5 +1,5 @@
 export { bleedDown } from './bleed-down.ts'
-export { pumpChart, type PumpChart } from './chart.ts'
+export { type PumpChart, pumpChart } from './chart.ts'
 export {
   boreTable,
   FuelChoices,

@@ -1,11 +1,10 @@
-import { type Context, finding, type Rule } from '../kernel/index.ts'
+import { type Context, finding, kPa, mm, type Rule, say, sayAll } from '../kernel/index.ts'
 import { type FuelElement, hasSump, type SectionId, sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
 
 const EXHAUST_MM = 100
 const COARSE_MICRON = 100
 const FINE_MICRON = 40
-const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 
 /** Every element of the chosen layout with the section it stands in. */
 function elements(c: Context): { section: SectionId; element: FuelElement }[] {
@@ -113,7 +112,10 @@ export const layoutRules: Rule[] = [
         ? finding(
             'stop',
             'A line runs by the exhaust unshielded',
-            `${near.map((l) => `${l.element.id}: ${l.element.exhaustMm} mm`).join(', ')}; ${EXHAUST_MM} mm is the least.`,
+            say`${sayAll(
+              near.map((l) => say`${l.element.id}: ${mm(l.element.exhaustMm!, 0)}`),
+              ', ',
+            )}; ${mm(EXHAUST_MM, 0)} is the least.`,
             'Move it, or put a heat shield between and say so.',
           )
         : null
@@ -169,7 +171,7 @@ export const layoutRules: Rule[] = [
         ? finding(
             'stop',
             'The regulator to be kept is a low-pressure one',
-            `It holds ${n(facts.fuel.reuseRegulatorKpa)} kPa; ${n(fuel.regulator.setKpa)} kPa are wanted.`,
+            say`It holds ${kPa(facts.fuel.reuseRegulatorKpa)}; ${kPa(fuel.regulator.setKpa)} are wanted.`,
             'A regulator made for injection pressure.',
           )
         : null,

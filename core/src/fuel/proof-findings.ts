@@ -1,5 +1,5 @@
 import { PRESSURE_TOLERANCE } from '../injection/index.ts'
-import { type Context, finding, latest, readingsOf, type Rule } from '../kernel/index.ts'
+import { type Context, finding, kPa, latest, readingsOf, type Rule, say, sayAll } from '../kernel/index.ts'
 import { bleedDown } from './bleed-down.ts'
 import { stateMapKpa } from './design.ts'
 import { leakState } from './joints.ts'
@@ -39,7 +39,7 @@ export const proofRules: Rule[] = [
         ? finding(
             'stop',
             'The proof test of the covered joints did not hold',
-            `${n(proof.value.pressureKpa)} kPa for ${n(proof.value.minutes)} min, seen by ${proof.who}.`,
+            say`${kPa(proof.value.pressureKpa)} for ${n(proof.value.minutes)} min, seen by ${proof.who}.`,
             'Relieve pressure, remake the joint, and prove it again before it is covered.',
           )
         : null
@@ -79,12 +79,12 @@ export const proofRules: Rule[] = [
       return finding(
         'warn',
         'Fuel pressure is not what the tune expects',
-        bad
-          .map(
+        say`${sayAll(
+          bad.map(
             (p) =>
-              `${p.running ? 'At idle' : 'Engine off'}: ${n(p.pressureKpa)} kPa read${p.running ? `, ${n(p.referenceKpa)} kPa at the port` : ''} makes ${n(p.baseKpa)} kPa of ${n(base!)} kPa, ${p.fuelPct > 0 ? '+' : ''}${n(p.fuelPct, 1)} % fuel`,
-          )
-          .join('; ') + '.',
+              say`${p.running ? 'At idle' : 'Engine off'}: ${kPa(p.pressureKpa)} read${p.running ? say`, ${kPa(p.referenceKpa)} at the port` : ''} makes ${kPa(p.baseKpa)} of ${kPa(base!)}, ${p.fuelPct > 0 ? '+' : ''}${n(p.fuelPct, 1)} % fuel`,
+          ),
+        )}.`,
         'Set the regulator, or correct the pressure in the plan and compute the tune again.',
       )
     },
@@ -108,7 +108,7 @@ export const proofRules: Rule[] = [
       return finding(
         'warn',
         high ? 'The pump draws too much' : 'The pump draws too little',
-        `${n(draw.value.currentA, 1)} A at ${n(draw.value.pressureKpa)} kPa and ${n(draw.value.voltageV, 1)} V; its curve says ${n(expected, 1)} A.`,
+        say`${n(draw.value.currentA, 1)} A at ${kPa(draw.value.pressureKpa)} and ${n(draw.value.voltageV, 1)} V; its curve says ${n(expected, 1)} A.`,
         high
           ? 'A blocked filter or line, or a worn pump: measure the pressure at the pump.'
           : 'Low voltage, air in the pump, or pressure relieved inside it.',

@@ -1,4 +1,5 @@
 export { catalogue, findCalculation } from './catalogue.ts'
+export { changeSays, pathWords, valueSays } from './change-words.ts'
 export { checkFact } from './check-told.ts'
 export { comparePlans, effectOf, type PlanEffect } from './compare.ts'
 export { cautionsFor, checkReading, Choices, contextOf, entryKinds, entryWords, evaluate, ToldFacts } from './judgement.ts'

@@ -1,15 +1,26 @@
 import { bleedDown, designOf, leakState, pressureChecks } from '../fuel/index.ts'
-import { alongCurve, type BuildData, type Context, type Dimension, latest, readingsOf, type Said } from '../kernel/index.ts'
+import {
+  alongCurve,
+  type BuildData,
+  type Context,
+  degC,
+  type Dimension,
+  kPa,
+  latest,
+  readingsOf,
+  type Said,
+  say,
+  valueAt,
+} from '../kernel/index.ts'
 import { currentTiming, sweepOf, triggerWays } from '../spark/index.ts'
-import { idleTargetRpm, type ResolvedFacts } from '../survey/index.ts'
+import { allFacts, factAt, type FactPath, factSays, idleTargetRpm, type ResolvedFacts } from '../survey/index.ts'
 import { bilinear, type TuneDocument } from '../tune/index.ts'
 import { contextOf, evaluate } from './judgement.ts'
 
-/** A line of the hand-over report: a plain text value, or a metric number the screen shows in the reader's units. */
+/** A line of the hand-over report; the reader's units are put in where it is printed. */
 export interface ReportLine {
   label: string
-  text?: Said
-  number?: { value: number; dimension: Dimension; decimals?: number }
+  text: Said
   note?: Said
 }
 export interface ReportSection {
@@ -18,6 +29,17 @@ export interface ReportSection {
   lines: ReportLine[]
   /** said when there is nothing to list */
   empty: string
+}
+
+/** A line, or none when there is nothing to say. */
+const text = (label: string, value: Said | number | undefined | null, note?: Said): ReportLine[] =>
+  value === undefined || value === null || value === '' ? [] : [{ label, text: typeof value === 'number' ? String(value) : value, note }]
+const number = (label: string, value: number | undefined | null, dimension: Dimension, note?: Said, decimals?: number): ReportLine[] =>
+  value === undefined || value === null ? [] : [{ label, text: say`${{ value, dimension, decimals }}`, note }]
+/** A fact by its catalogue label; what was assumed stands in a section of its own. */
+const fact = (facts: BuildData['facts'], path: FactPath): ReportLine[] => {
+  const value = valueAt(facts, path)
+  return value === undefined ? [] : text(factAt(path).label, factSays(path, value))
 }
 
 const route = { 'throttle-body': 'Throttle body', 'multi-port': 'Multi-port', 'individual-runner': 'Individual runner' } as const
@@ -49,10 +71,6 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
   const c = contextOf(build)
   const { facts, resolved, plan, spark } = c
   const evaluation = evaluate(build)
-  const text = (label: string, value: string | number | undefined | null, note?: string): ReportLine[] =>
-    value === undefined || value === null || value === '' ? [] : [{ label, text: String(value), note }]
-  const number = (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number): ReportLine[] =>
-    value === undefined || value === null ? [] : [{ label, number: { value, dimension, decimals }, note }]
   const car = facts.car ?? {}
   const tune = build.tunes.find((t) => t.status === 'in-car')
   const timing = currentTiming(c)
@@ -69,12 +87,18 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
       lines: [
         ...text('Car', [car.year, car.make, car.model, car.body].filter(Boolean).join(' ')),
         ...text('Owner', car.owner),
-        ...text('Cylinders', resolved.cylinders),
-        ...number('Displacement', resolved.displacementCc, 'displacement'),
-        ...text('Firing order', facts.engine?.firingOrder?.join('-')),
-        ...text('Compression', `${resolved.compressionRatio}:1`),
-        ...number('Power', resolved.powerKw, 'power'),
+        ...fact(facts, 'engine.cylinders'),
+        ...number(factAt('engine.displacementCc').label, resolved.displacementCc, 'displacement'),
+        ...fact(facts, 'engine.firingOrder'),
+        ...fact(facts, 'engine.compressionRatio'),
+        ...number(factAt('engine.powerKw').label, resolved.powerKw, 'power'),
       ],
+    },
+    {
+      id: 'surveyed',
+      title: 'As it came in',
+      empty: 'No facts entered.',
+      lines: allFacts.filter(({ path }) => !TOLD_ABOVE.includes(path)).flatMap(({ path }) => fact(facts, path)),
     },
     {
       id: 'done',
@@ -84,7 +108,9 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
         ...text('Injection', plan.route ? route[plan.route] : undefined),
         ...text(
           'Injectors',
-          plan.injectors ? `${plan.injectors} of ${plan.injectorCcMin ?? '?'} cc/min at ${plan.injectorRatedKpa ?? '?'} kPa` : undefined,
+          plan.injectors && plan.injectorCcMin && plan.injectorRatedKpa
+            ? say`${plan.injectors} of ${plan.injectorCcMin} cc/min at ${kPa(plan.injectorRatedKpa)}`
+            : undefined,
         ),
         ...number('Fuel pressure planned', plan.fuelPressureKpa, 'pressure'),
         ...text('Trigger', spark.trigger ? triggerWays[spark.trigger].title : undefined),
@@ -104,13 +130,13 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
       id: 'tune',
       title: 'Tune in the car',
       empty: 'No tune is in the car.',
-      lines: document ? tuneLines(document, resolved, number, text) : [],
+      lines: document ? tuneLines(document, resolved) : [],
     },
     {
       id: 'fuel',
       title: 'Fuel system',
       empty: 'The fuel system is not laid out.',
-      lines: fuelLines(c, number, text),
+      lines: fuelLines(c),
     },
     {
       id: 'measured',
@@ -146,7 +172,11 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
       id: 'open',
       title: 'Open points',
       empty: 'None.',
-      lines: open.map((f) => ({ label: `${f.station}, ${f.severity}`, text: f.message, note: `${f.because} ${f.remedy}` })),
+      lines: open.map((f) => ({
+        label: `${f.station}, ${f.severity}`,
+        text: f.said.message,
+        note: say`${f.said.because} ${f.said.remedy}`,
+      })),
     },
     {
       id: 'assumed',
@@ -159,14 +189,24 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
   ]
 }
 
+/** Facts that the head of the sheet tells already. */
+const TOLD_ABOVE: readonly FactPath[] = [
+  'car.year',
+  'car.make',
+  'car.model',
+  'car.body',
+  'car.owner',
+  'engine.cylinders',
+  'engine.displacementCc',
+  'engine.firingOrder',
+  'engine.compressionRatio',
+  'engine.powerKw',
+]
+
 const layoutWords = { return: 'Return line', returnless: 'Returnless', 'lift-sump': 'Lift and sump', 'surge-tank': 'Surge tank' } as const
 
 /** The fuel system as designed and as proved. */
-function fuelLines(
-  c: Context,
-  number: (label: string, value: number | undefined | null, dimension: Dimension, note?: string, decimals?: number) => ReportLine[],
-  text: (label: string, value: string | undefined, note?: string) => ReportLine[],
-): ReportLine[] {
+function fuelLines(c: Context): ReportLine[] {
   if (!c.fuel.layout) return []
   const full = designOf(c)?.solutions.find((s) => s.state === 'full')
   const leaks = leakState(c)
@@ -192,12 +232,7 @@ function fuelLines(
 }
 
 /** The settings of a tune that an owner or the next workshop asks for, read from its tables at idle, cruise and full load. */
-function tuneLines(
-  { axes, tables, parameters: p }: TuneDocument,
-  resolved: ResolvedFacts,
-  number: (label: string, value: number, dimension: Dimension, note?: string, decimals?: number) => ReportLine[],
-  text: (label: string, value: string, note?: string) => ReportLine[],
-): ReportLine[] {
+function tuneLines({ axes, tables, parameters: p }: TuneDocument, resolved: ResolvedFacts): ReportLine[] {
   const idleRpm = idleTargetRpm(resolved)
   const points = [
     { name: 'idle', rpm: idleRpm, mapKpa: resolved.idleMapKpa },
@@ -209,16 +244,16 @@ function tuneLines(
       text(
         `At ${name}`,
         `spark ${bilinear(axes, tables.spark, rpm, mapKpa).toFixed(0)}° BTDC, target lambda ${bilinear(axes, tables.lambdaTarget, rpm, mapKpa).toFixed(2)}, VE ${bilinear(axes, tables.ve, rpm, mapKpa).toFixed(0)} %`,
-        `${rpm.toFixed(0)} rpm, ${mapKpa.toFixed(0)} kPa`,
+        say`${rpm.toFixed(0)} rpm, ${kPa(mapKpa)}`,
       ),
     ),
     ...number('Warm idle target', alongCurve(p.idleTargetRpm, 85), 'rpm'),
     ...number('Rev limit', p.revLimitRpm, 'rpm'),
-    ...number('Injector flow at pressure', p.injectorCcMin, 'injectorFlow', `${p.injectors} injectors at ${p.fuelPressureKpa} kPa`),
+    ...number('Injector flow at pressure', p.injectorCcMin, 'injectorFlow', say`${p.injectors} injectors at ${kPa(p.fuelPressureKpa)}`),
     ...text(
       'Closed loop',
-      `from ${p.loopMinCoolantC} °C, ${p.loopDelayS} s after start, within ±${p.loopAuthorityPct} %, below ${p.loopMaxMapKpa} kPa`,
+      say`from ${degC(p.loopMinCoolantC)}, ${p.loopDelayS} s after start, within ±${p.loopAuthorityPct} %, below ${kPa(p.loopMaxMapKpa)}`,
     ),
-    ...text('Fan', `on at ${p.fanOnC} °C, off at ${p.fanOffC} °C`),
+    ...text('Fan', say`on at ${degC(p.fanOnC)}, off at ${degC(p.fanOffC)}`),
   ]
 }

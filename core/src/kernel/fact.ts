@@ -23,6 +23,8 @@ export interface Stand<A = never> {
 export interface FactSpec<S extends z.ZodType = z.ZodType> {
   schema: S
   label: string
+  /** the label in the middle of a sentence, where it is not the label itself */
+  inWords?: string
   input: FactInput
   /** said under its field, and where it is asked for */
   why?: string
@@ -36,7 +38,7 @@ export type FactGroup = Readonly<Record<string, FactSpec>>
 export type FactGroups = Readonly<Record<string, FactGroup>>
 
 /** What a declaration may add to label and schema. */
-export type About = Pick<FactSpec, 'why' | 'wantedBy' | 'needed' | 'assumed'> & { decimals?: number }
+export type About = Pick<FactSpec, 'inWords' | 'why' | 'wantedBy' | 'needed' | 'assumed'> & { decimals?: number }
 
 const spec = <S extends z.ZodType>(schema: S, label: string, input: FactInput, { decimals, ...about }: About): FactSpec<S> => ({
   schema,

@@ -67,7 +67,7 @@ export interface DerivedNumber {
   formula: string
   source: string
   inputs: ShownInput[]
-  assumed: string[]
+  assumed: Said[]
 }
 /** An input as a person reads it behind a number: its name in words, and its value in text or as a quantity. */
 export interface ShownInput {

@@ -40,10 +40,28 @@ export {
 } from './fact.ts'
 export { at, type DerivedNumber, Finding, finding, Severity, StationState, Where } from './finding.ts'
 export { monotoneCubic } from './monotone-cubic.ts'
-export { changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
+export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
 export { rootBetween } from './root.ts'
-export { asSaying, degC, gramsPerSecond, kPa, kW, litres, litresPerHour, mm, type Said, say, sayAll, type Saying, wordsOf } from './say.ts'
-export { shown } from './shown.ts'
+export {
+  airM3Min,
+  asSaying,
+  cc,
+  degC,
+  gramsPerSecond,
+  kPa,
+  kW,
+  litres,
+  litresPerHour,
+  metres,
+  metresPerSecond,
+  mm,
+  type Said,
+  say,
+  sayAll,
+  type Saying,
+  wordsOf,
+} from './say.ts'
+export { inputWords, shown } from './shown.ts'
 export { type Contributes, type Gate, type Requirement, type Rule, station, type Station, type Stop } from './station.ts'
 export type { ChoiceTable, EntryTable } from './told.ts'
 export { type Dimension, displayUnit, formatQuantity, parseQuantity, toDisplay, type UnitPreferences } from './units.ts'

@@ -32,7 +32,7 @@ export interface Gate {
   id: string
   label: string
   met: boolean
-  why: string
+  why: Said
   station: string
 }
 /** What one station gives to others: plain data, each kind worked out when somebody asks for it. */

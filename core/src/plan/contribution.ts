@@ -1,4 +1,4 @@
-import type { DerivedNumber, Saying } from '../kernel/index.ts'
+import type { DerivedNumber, Said, Saying } from '../kernel/index.ts'
 import type { SizeId, UnitSpec } from './choices.ts'
 import type { PriceId } from './prices.ts'
 
@@ -11,7 +11,7 @@ export interface SizeProposal {
   formula: string
   source: string
   inputs: Record<string, unknown>
-  assumed?: readonly string[]
+  assumed?: readonly Said[]
 }
 /** What something of the new system draws, A. */
 export interface Load {

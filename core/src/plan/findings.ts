@@ -1,5 +1,5 @@
 import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
-import { finding, type JudgedContext, type Rule } from '../kernel/index.ts'
+import { airM3Min, finding, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
 import { boosted } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
 import { idlePulseMs, routeTitles } from './routes.ts'
@@ -45,13 +45,13 @@ export const planRules: Rule[] = [
     check: (c) => {
       const { plan, resolved } = c
       const have = injectorChosen(c)
-      if (have === null || !plan.injectors) return null
+      if (have === null || !plan.injectors || !plan.fuelPressureKpa) return null
       const wanted = plan.overrides?.injector?.value ?? injectorWanted(c, plan.injectors)?.flowCcMin
       return wanted !== undefined && have < wanted
         ? finding(
             'stop',
             'The injectors are too small',
-            `${plan.injectors} x ${have.toFixed(0)} cc/min at ${plan.fuelPressureKpa} kPa; ${resolved.powerKw?.toFixed(0) ?? '?'} kW wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.`,
+            say`${plan.injectors} x ${have.toFixed(0)} cc/min at ${kPa(plan.fuelPressureKpa)}; ${resolved.powerKw === null ? '?' : say`${kW(resolved.powerKw)}`} wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.`,
             'Choose larger injectors, or more pressure within the maker’s limit.',
           )
         : null
@@ -97,7 +97,7 @@ export const planRules: Rule[] = [
         ? finding(
             'warn',
             'The throttle is small for the power',
-            `It passes ${have.toFixed(1)} m³/min at ${drop} kPa (${plan.throttleM3Min} at ${plan.throttleRatedKpa} kPa); the engine takes ${air.volumeM3Min.toFixed(1)} m³/min.`,
+            say`It passes ${airM3Min(have)} at ${kPa(drop)} (${airM3Min(plan.throttleM3Min)} at ${kPa(plan.throttleRatedKpa)}); the engine takes ${airM3Min(air.volumeM3Min)}.`,
             'A larger throttle, or accept the loss at full speed.',
           )
         : null
@@ -112,7 +112,7 @@ export const planRules: Rule[] = [
             'This engine needs timing control',
             c.facts.induction?.nitrous
               ? 'Nitrous burns faster: the old advance would be early.'
-              : `Boost of ${c.facts.induction?.boostKpa ?? 'unknown'} kPa: the old advance would be early under it.`,
+              : say`Boost of ${c.facts.induction?.boostKpa === undefined ? 'unknown height' : say`${kPa(c.facts.induction.boostKpa)}`}: the old advance would be early under it.`,
             'Let the unit time the spark.',
           )
         : null,
@@ -160,7 +160,7 @@ export const planRules: Rule[] = [
         ? finding(
             'note',
             'Load at idle by throttle position',
-            `MAP at idle is ${resolved.idleMapKpa.toFixed(0)} kPa, above 62 kPa: speed-density alone is poor there.`,
+            say`MAP at idle is ${kPa(resolved.idleMapKpa)}, above ${kPa(62)}: speed-density alone is poor there.`,
             'A unit that blends throttle position in at idle.',
           )
         : null,

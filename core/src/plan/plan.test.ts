@@ -4,6 +4,7 @@ import { Choices, contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import type { BuildData } from '../kernel/build.ts'
 import { mergePatch } from '../kernel/patch.ts'
+import { sayAll, wordsOf } from '../kernel/say.ts'
 import { partsFromCsv, partsToCsv } from './parts-csv.ts'
 import { partsCost, partsList } from './parts.ts'
 import { idlePulseMs, judgeRoute, judgeRoutes, recommend } from './routes.ts'
@@ -86,7 +87,7 @@ describe('routes', () => {
     const { best, reasons, wouldChange } = recommend(context())
     expect(best!.route).toBe('throttle-body')
     expect(reasons[0]).toMatch(/\d+-\d+ h/)
-    expect(wouldChange.join(' ')).toMatch(/Multi-port costs \d+ more/)
+    expect(wordsOf(sayAll(wouldChange, ' '))).toMatch(/Multi-port costs \d+ more/)
     const cheapest = [true, false].flatMap((t) => [true, false].flatMap((e) => judgeRoutes(context(), t, e))).filter((j) => j.fit !== 'no')
     expect(Math.min(...cheapest.map((j) => j.weighed))).toBe(best!.weighed)
   })

@@ -1,7 +1,20 @@
 import { Route, vePeakPct } from '../air/index.ts'
 import { airPerCylinderG, ccMinToMassGps, DEAD_TIME_14V_MS, fuels, LINEAR_LIMIT_MS, openingsPerCycle } from '../injection/index.ts'
-import type { Context, JudgedContext } from '../kernel/index.ts'
-import { boosted } from '../survey/index.ts'
+import {
+  airM3Min,
+  asSaying,
+  type Context,
+  type Dimension,
+  type JudgedContext,
+  kPa,
+  kW,
+  mm,
+  type Said,
+  say,
+  sayAll,
+  type Saying,
+} from '../kernel/index.ts'
+import { boosted, inSentence } from '../survey/index.ts'
 import { partsCost, partsList } from './parts.ts'
 import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
 import { planHours } from './tasks.ts'
@@ -26,9 +39,9 @@ export interface RouteReason {
   id: string
   label: string
   fit: Fit
-  text: string
+  text: Said
   /** the car's demand as a bar with its limit; null where words say it */
-  bar: { value: number; limit: number; unit: string; most: number } | null
+  bar: { value: number; limit: number; dimension: Dimension; most: number } | null
 }
 export interface RouteVariant {
   route: Route
@@ -47,8 +60,8 @@ export interface RouteJudgement extends RouteVariant {
 }
 export interface Recommendation {
   best: RouteJudgement | null
-  reasons: string[]
-  wouldChange: string[]
+  reasons: Said[]
+  wouldChange: Said[]
 }
 
 /** How near each route comes to what a person may care for, 0 far to 3 near. */
@@ -73,7 +86,7 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
   const { resolved: r, facts, plan } = c
   const { route } = v
   const reasons: RouteReason[] = []
-  const say = (id: string, label: string, fit: Fit, text: string, bar: RouteReason['bar'] = null): void =>
+  const tell = (id: string, label: string, fit: Fit, text: Said, bar: RouteReason['bar'] = null): void =>
     void reasons.push({ id, label, fit, text, bar })
   const same = plan.route === route
   const injectors = same && plan.injectors ? plan.injectors : injectorsFor(route, r.cylinders)
@@ -81,25 +94,25 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
   const chosen = same ? injectorChosen(c) : null
   if (wanted) {
     const flow = chosen ?? wanted.flowCcMin
-    say(
+    tell(
       'capacity',
       'Injector capacity',
       chosen !== null && chosen < wanted.flowCcMin ? 'no' : 'fits',
       chosen !== null
-        ? `${injectors} of ${chosen.toFixed(0)} cc/min; ${r.powerKw!.toFixed(0)} kW wants ${wanted.flowCcMin.toFixed(0)} each`
+        ? say`${injectors} of ${chosen.toFixed(0)} cc/min; ${kW(r.powerKw!)} wants ${wanted.flowCcMin.toFixed(0)} each`
         : `wants ${injectors} of ${wanted.flowCcMin.toFixed(0)} cc/min at ${wanted.input.maxDutyPct} % duty`,
-      { value: wanted.flowCcMin, limit: flow, unit: 'cc/min', most: Math.max(flow, wanted.flowCcMin) * 1.3 },
+      { value: wanted.flowCcMin, limit: flow, dimension: 'injectorFlow', most: Math.max(flow, wanted.flowCcMin) * 1.3 },
     )
     const pulse = idlePulseMs(c, route, injectors, flow)
     if (pulse !== null)
-      say(
+      tell(
         'idle-pulse',
         'Idle pulse',
         pulse < LINEAR_LIMIT_MS[0] ? 'no' : pulse < LINEAR_LIMIT_MS[1] ? 'work' : 'fits',
         `${pulse.toFixed(2)} ms at warm idle; under ${LINEAR_LIMIT_MS[0]}-${LINEAR_LIMIT_MS[1]} ms an injector no longer meters evenly`,
-        { value: pulse, limit: LINEAR_LIMIT_MS[1], unit: 'ms', most: Math.max(4, pulse * 1.2) },
+        { value: pulse, limit: LINEAR_LIMIT_MS[1], dimension: 'timeMs', most: Math.max(4, pulse * 1.2) },
       )
-  } else say('capacity', 'Injector capacity', 'work', 'power not known yet')
+  } else tell('capacity', 'Injector capacity', 'work', 'power not known yet')
   const air = peakAir(c, route)
   if (air) {
     const have =
@@ -109,19 +122,19 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
     const variant = variantContext(c, v)
     const bore = planSizes(variant).find((s) => s.sizeId === 'throttle')
     const bores = boresFor(variant, route)
-    say(
+    tell(
       'airflow',
       'Throttle flow',
       have !== null && have < air.volumeM3Min ? 'no' : 'fits',
       have !== null
-        ? `passes ${have.toFixed(1)} m³/min at ${plan.throttleDropKpa ?? THROTTLE_DROP_KPA} kPa; the engine takes ${air.volumeM3Min.toFixed(1)}`
-        : `takes ${air.volumeM3Min.toFixed(1)} m³/min: ${bores === 1 ? 'one bore' : `${bores} bores`} of ${bore?.value?.toFixed(0) ?? '–'} mm or more`,
-      have !== null ? { value: air.volumeM3Min, limit: have, unit: 'm³/min', most: Math.max(have, air.volumeM3Min) * 1.3 } : null,
+        ? say`passes ${airM3Min(have)} at ${kPa(plan.throttleDropKpa ?? THROTTLE_DROP_KPA)}; the engine takes ${airM3Min(air.volumeM3Min)}`
+        : say`takes ${airM3Min(air.volumeM3Min)}: ${bores === 1 ? 'one bore' : `${bores} bores`} of ${bore?.value == null ? '–' : say`${mm(bore.value, 0)}`} or more`,
+      have !== null ? { value: air.volumeM3Min, limit: have, dimension: 'airVolume', most: Math.max(have, air.volumeM3Min) * 1.3 } : null,
     )
   }
   const needed = boosted(c) || facts.induction?.nitrous === true
   const useful = r.compressionRatio >= HIGH_COMPRESSION || r.camClass === 'hot' || r.camClass === 'wild'
-  say(
+  tell(
     'timing',
     'Timing control',
     v.timingControl || !(needed || useful) ? 'fits' : needed ? 'no' : 'work',
@@ -137,7 +150,7 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
   )
   if (route === 'throttle-body') {
     const near = r.compressionRatio >= HIGH_COMPRESSION || boosted(c)
-    say(
+    tell(
       'spread',
       'Mixture between cylinders',
       near ? 'work' : 'fits',
@@ -147,7 +160,7 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
     )
   } else {
     const shared = facts.engine?.siamesedInlets === true
-    say(
+    tell(
       'spread',
       'Mixture between cylinders',
       shared ? (plan.phased ? 'work' : 'no') : 'fits',
@@ -157,21 +170,21 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
     )
   }
   if (route === 'individual-runner') {
-    say('load', 'Load signal', 'work', 'manifold pressure pulsates: load by throttle position, throttles to be balanced')
-    say(
+    tell('load', 'Load signal', 'work', 'manifold pressure pulsates: load by throttle position, throttles to be balanced')
+    tell(
       'vacuum',
       'Vacuum',
       plan.brakeBooster === false ? 'fits' : 'work',
       plan.brakeBooster === false ? 'no brake booster to feed' : 'no shared source: the brake booster needs a reservoir or a collector',
     )
   } else
-    say(
+    tell(
       'load',
       'Load signal',
       r.camClass === 'wild' ? 'work' : 'fits',
       r.camClass === 'wild'
-        ? `idle at ${r.idleMapKpa.toFixed(0)} kPa: speed-density alone is poor there, throttle position blended in`
-        : `idle at ${r.idleMapKpa.toFixed(0)} kPa: manifold pressure serves`,
+        ? say`idle at ${kPa(r.idleMapKpa)}: speed-density alone is poor there, throttle position blended in`
+        : say`idle at ${kPa(r.idleMapKpa)}: manifold pressure serves`,
     )
   const flange = facts.place?.flange
   const natural: Record<Route, string[]> = {
@@ -179,9 +192,9 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
     'multi-port': [],
     'individual-runner': ['side-draught'],
   }
-  if (route === 'multi-port') say('fit', 'Fitting', 'work', 'a manifold with injector bosses, and a rail')
+  if (route === 'multi-port') tell('fit', 'Fitting', 'work', 'a manifold with injector bosses, and a rail')
   else
-    say(
+    tell(
       'fit',
       'Fitting',
       flange === undefined || natural[route].includes(flange) ? 'fits' : 'work',
@@ -192,7 +205,7 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
           : `an adapter for the ${flange.replace('-', ' ')} flange`,
     )
   if (v.electronicThrottle)
-    say(
+    tell(
       'throttle',
       'Electronic throttle',
       facts.gearing?.kickDown === 'cable' || facts.gearing?.kickDown === 'throttle-valve' ? 'work' : 'fits',
@@ -201,13 +214,13 @@ function reasonsFor(c: JudgedContext, v: RouteVariant): RouteReason[] {
         : 'idle without a valve; two tracks at pedal and throttle',
     )
   else
-    say(
+    tell(
       'throttle',
       'Throttle by cable',
       'fits',
       facts.gearing?.kickDown === 'throttle-valve' ? 'keep the geometry of the throttle-valve cable' : 'the old linkage',
     )
-  say(
+  tell(
     'road',
     'Pull-away and economy',
     'fits',
@@ -232,6 +245,8 @@ const variantContext = (c: JudgedContext, v: RouteVariant): JudgedContext => c.w
 
 const worst = (reasons: RouteReason[]): Fit =>
   reasons.some((r) => r.fit === 'no') ? 'no' : reasons.some((r) => r.fit === 'work') ? 'work' : 'fits'
+
+const reasonWords = (r: RouteReason): Saying => say`${inSentence(r.label)}, ${asSaying(r.text)}`
 
 /** One route against the car: reasons with numbers, cost, hours as a span, and what the preferences weigh. */
 export function judgeRoute(c: JudgedContext, v: RouteVariant): RouteJudgement {
@@ -277,37 +292,30 @@ export function recommend(c: JudgedContext): Recommendation {
     return {
       best: null,
       reasons: [`No route fits with at most ${c.plan.acceptWork ?? ACCEPTED_WORK} points of work.`],
-      wouldChange: nearest.reasons
-        .filter((r) => r.fit !== 'fits')
-        .map((r) => `${routeTitles[nearest.route]}: ${r.label.toLowerCase()}, ${r.text}`),
+      wouldChange: nearest.reasons.filter((r) => r.fit !== 'fits').map((r) => say`${routeTitles[nearest.route]}: ${reasonWords(r)}`),
     }
   }
   const title = (j: RouteJudgement) =>
     `${routeTitles[j.route]}${j.timingControl ? ' with' : ' without'} timing control${j.electronicThrottle ? ', electronic throttle' : ''}`
   const reasons = [
     `${title(best)}: parts ${best.cost.toFixed(0)}, ${best.hours.low.toFixed(0)}-${best.hours.high.toFixed(0)} h, the least of those without a stop.`,
-    ...best.reasons.filter((r) => r.fit === 'work').map((r) => `Work to do: ${r.label.toLowerCase()}, ${r.text}.`),
+    ...best.reasons.filter((r) => r.fit === 'work').map((r) => say`Work to do: ${reasonWords(r)}.`),
   ]
   const wouldChange = Route.options
     .filter((route) => route !== best.route)
-    .map((route) => {
+    .map((route): Said => {
       const rival = every.filter(
         (j) => j.route === route && j.timingControl === best.timingControl && j.electronicThrottle === best.electronicThrottle,
       )[0]
       const no = rival.reasons.filter((r) => r.fit === 'no')
       return no.length
-        ? `${routeTitles[route]} is out: ${no.map((r) => `${r.label.toLowerCase()}, ${r.text}`).join('; ')}.`
+        ? say`${routeTitles[route]} is out: ${sayAll(no.map(reasonWords))}.`
         : `${routeTitles[route]} costs ${(rival.cost - best.cost).toFixed(0)} more in parts and ${(rival.hours.mid - best.hours.mid).toFixed(0)} h more; it would be taken if its gain were worth ${(rival.weighed - best.weighed).toFixed(0)}.`
     })
   if (best.timingControl) {
     const without = every.find((j) => j.route === best.route && !j.timingControl && j.electronicThrottle === best.electronicThrottle)!
     if (without.fit === 'no')
-      wouldChange.push(
-        `Without timing control: ${without.reasons
-          .filter((r) => r.fit === 'no')
-          .map((r) => r.text)
-          .join('; ')}.`,
-      )
+      wouldChange.push(say`Without timing control: ${sayAll(without.reasons.filter((r) => r.fit === 'no').map((r) => r.text))}.`)
   }
   return { best, reasons, wouldChange }
 }

@@ -1,4 +1,4 @@
-import { type Context, finding, latest, readingsOf, type Rule } from '../kernel/index.ts'
+import { type Context, finding, kPa, latest, mm, readingsOf, type Rule, say } from '../kernel/index.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
@@ -287,7 +287,7 @@ export const coilRules: Rule[] = [
       return finding(
         'warn',
         'Little voltage to spare at the plug',
-        `${need.gapMm} mm at ${need.mapKpa.toFixed(0)} kPa wants about ${need.kv.toFixed(0)} kV; ${drive.energyMj.toFixed(0)} mJ lift the leads to about ${reachedKv(drive.energyMj).toFixed(0)} kV.`,
+        say`${mm(need.gapMm)} at ${kPa(need.mapKpa)} wants about ${need.kv.toFixed(0)} kV; ${drive.energyMj.toFixed(0)} mJ lift the leads to about ${reachedKv(drive.energyMj).toFixed(0)} kV.`,
         'Close the gap a little, or more energy. Estimates: the leads’ capacity is a usual figure.',
       )
     },

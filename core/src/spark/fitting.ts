@@ -1,4 +1,4 @@
-import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
+import { type Context, finding, latest, mm, type Rule, say } from '../kernel/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
 import type { SensorKind, SparkChoices } from './choices.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
@@ -103,7 +103,7 @@ export const fittingRules: Rule[] = [
           : leastMm < low
             ? 'The air gap is too small'
             : 'The air gap is too large',
-        `${leastMm} to ${mostMm} mm in a turn; ${low} to ${high} mm is usual for this sensor.`,
+        say`${mm(leastMm, 2)} to ${mm(mostMm, 2)} in a turn; ${mm(low, 2)} to ${mm(high, 2)} is usual for this sensor.`,
         'Set it to the sensor’s own sheet, turn the wheel by hand all the way round, and measure again.',
       )
     },

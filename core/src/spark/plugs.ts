@@ -1,4 +1,4 @@
-import { finding, type Rule } from '../kernel/index.ts'
+import { finding, kPa, mm, type Rule, say } from '../kernel/index.ts'
 import { neededKv } from './coil.ts'
 
 /** Over this boost a plug one heat range colder is usual. */
@@ -47,7 +47,7 @@ export const plugRules: Rule[] = [
         ? finding(
             'warn',
             'Plugs for an engine without this boost',
-            `${boostKpa} kPa of boost; the gap of ${neededKv(c).gapMm} mm wants about ${neededKv(c).kv.toFixed(0)} kV there.`,
+            say`${kPa(boostKpa)} of boost; the gap of ${mm(neededKv(c).gapMm)} wants about ${neededKv(c).kv.toFixed(0)} kV there.`,
             'One heat range colder, and a smaller gap.',
           )
         : null

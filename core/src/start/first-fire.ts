@@ -1,3 +1,4 @@
+import { kPa, type Said, say } from '../kernel/index.ts'
 import type { Frame } from './frame.ts'
 
 /** What a crank attempt showed by itself. */
@@ -99,7 +100,7 @@ export interface FireBranch {
   /** pump off before anything else */
   pumpOff: boolean
   title: string
-  because: string
+  because: Said
   /** what to look at, in order, and the station where it is worked at */
   look: { text: string; station: 'fuel' | 'spark' | 'tune' | 'survey' | 'start' }[]
 }
@@ -119,7 +120,7 @@ const SHUT_THROTTLE_PCT = 10
  * @param setKpa fuel pressure wanted
  */
 export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): FireBranch {
-  const branch = (id: FireBranchId, title: string, because: string, look: FireBranch['look'], pumpOff = false): FireBranch => ({
+  const branch = (id: FireBranchId, title: string, because: Said, look: FireBranch['look'], pumpOff = false): FireBranch => ({
     id,
     pumpOff,
     title,
@@ -177,7 +178,7 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
       branch(
         'no-vacuum',
         'It catches, floods and dies: the unit sees no vacuum',
-        `${n0(seen.ranMapKpa!)} kPa while it ran, ${n0(seen.stillMapKpa!)} kPa before: it fuels for an open throttle.`,
+        say`${kPa(seen.ranMapKpa!)} while it ran, ${kPa(seen.stillMapKpa!)} before: it fuels for an open throttle.`,
         [
           { text: 'Hose of the pressure sensor: on, whole, and not pinched', station: 'survey' },
           { text: 'Its port under the plates, not above them, and not on one runner alone', station: 'fuel' },
@@ -223,7 +224,7 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
           { text: 'Cam signal or sync; security or limit in the unit; cranking table', station: 'tune' },
         ])
   if (seen.pressureKpa !== null && seen.pressureKpa < LOW_PRESSURE_SHARE * setKpa)
-    return branch('no-pressure', 'Fuel pressure is missing', `${n0(seen.pressureKpa)} kPa while cranking, ${n0(setKpa)} kPa wanted.`, [
+    return branch('no-pressure', 'Fuel pressure is missing', say`${kPa(seen.pressureKpa)} while cranking, ${kPa(setKpa)} wanted.`, [
       { text: 'Is the pump heard? Relay, fuse, cut-off, volts at the pump', station: 'fuel' },
       { text: 'Fuel in the tank, filter, lines the right way round, regulator', station: 'fuel' },
     ])

@@ -1,5 +1,5 @@
 import { leakState } from '../fuel/index.ts'
-import { type Context, type Gate, latest, readingsOf, type Stop } from '../kernel/index.ts'
+import { type Context, type Gate, kPa, latest, readingsOf, say, type Stop } from '../kernel/index.ts'
 import { takingWords, tuneTaking } from '../tune/index.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
@@ -110,7 +110,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       id: 'pressure',
       label: 'Fuel pressure read',
       met: pressure !== null,
-      why: pressure ? `${pressure.value.pressureKpa.toFixed(0)} kPa` : 'prime, then record the gauge',
+      why: pressure ? say`${kPa(pressure.value.pressureKpa)}` : 'prime, then record the gauge',
       station: 'start',
     },
     ...flooded,

@@ -1,4 +1,4 @@
-import { at, type JudgedContext, latest, type Requirement, station, type Stop, tuneInCar } from '../kernel/index.ts'
+import { asSaying, at, type JudgedContext, latest, type Requirement, say, station, type Stop, tuneInCar } from '../kernel/index.ts'
 import { controlsTiming, currentTiming } from '../spark/index.ts'
 import { takingRules } from '../tune/index.ts'
 import { startEntries } from './entries.ts'
@@ -34,7 +34,7 @@ function requirements(c: JudgedContext, stops: readonly Stop[]): Requirement[] {
     { id: 'tune', met: tuneInCar(c.build) !== null, action: 'Put a tune in the car', where: at('tune') },
     ...startGates(c, stops)
       .crank.filter((g) => !TOLD_ELSEWHERE.includes(g.id))
-      .map((g) => ({ id: g.id, met: g.met, action: `${g.label}: ${g.why}`, where: at('start', g.id) })),
+      .map((g) => ({ id: g.id, met: g.met, action: say`${g.label}: ${asSaying(g.why)}`, where: at('start', g.id) })),
     { id: 'ran', met: hasRun(c), action: 'Crank and let it run', where: at('start', 'crank') },
     ...timingRequirement(c),
   ]

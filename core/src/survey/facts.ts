@@ -48,9 +48,15 @@ export const factCatalogue = {
     owner: words('Owner'),
   },
   engine: {
-    cylinders: whole(1, 12, 'Number of cylinders', { why: 'every firing interval comes from it', wantedBy: 'survey', needed: true }),
+    cylinders: whole(1, 12, 'Cylinders', {
+      inWords: 'number of cylinders',
+      why: 'every firing interval comes from it',
+      wantedBy: 'survey',
+      needed: true,
+    }),
     layout: oneOf('Layout', { inline: 'in line', vee: 'vee', flat: 'flat' }),
     displacementCc: number(100, 15000, 'Displacement', 'displacement', {
+      inWords: 'displacement (or bore and stroke)',
       why: 'air and fuel come from it; bore and stroke tell it too',
       wantedBy: 'survey',
       needed: true,

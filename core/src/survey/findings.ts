@@ -1,4 +1,4 @@
-import { finding, type Rule, say, sayAll } from '../kernel/index.ts'
+import { cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
 import { sweptCc } from './resolve.ts'
@@ -96,7 +96,7 @@ export const surveyRules: Rule[] = [
         ? finding(
             'warn',
             'Displacement does not match bore and stroke',
-            `${boreMm} x ${strokeMm} mm x ${cylinders} makes ${computed.toFixed(0)} cc; entered is ${displacementCc.toFixed(0)} cc (${off > 0 ? '+' : ''}${off.toFixed(1)} %).`,
+            say`${mm(boreMm, 2)} x ${mm(strokeMm, 2)} x ${cylinders} makes ${cc(computed)}; entered is ${cc(displacementCc)} (${off > 0 ? '+' : ''}${off.toFixed(1)} %).`,
             'Check for an overbore or another crank, and correct whichever is wrong.',
           )
         : null
@@ -106,7 +106,7 @@ export const surveyRules: Rule[] = [
     id: 'survey.cam-contradiction',
     check: ({ facts, resolved }) => {
       const cam = facts.cam ?? {}
-      const sources: [string, string][] = []
+      const sources: [Said, string][] = []
       if (cam.class) sources.push([`words (${cam.class})`, cam.class])
       if (cam.inletDurationDeg && cam.exhaustDurationDeg && cam.lobeSeparationDeg) {
         const overlap = overlapDeg(cam.inletDurationDeg, cam.exhaustDurationDeg, cam.lobeSeparationDeg)
@@ -114,13 +114,13 @@ export const surveyRules: Rule[] = [
       }
       if (cam.idleVacuumKpa !== undefined) {
         const map = resolved.barometerKpa - cam.idleVacuumKpa
-        sources.push([`idle vacuum (MAP ${map.toFixed(0)} kPa -> ${camClassFromIdleMap(map)})`, camClassFromIdleMap(map)])
+        sources.push([say`idle vacuum (MAP ${kPa(map)} -> ${camClassFromIdleMap(map)})`, camClassFromIdleMap(map)])
       }
       return new Set(sources.map((s) => s[1])).size > 1
         ? finding(
             'warn',
             'The cam data disagree',
-            `${sources.map((s) => s[0]).join('; ')}.`,
+            say`${sayAll(sources.map((s) => s[0]))}.`,
             `The ${cam.idleVacuumKpa !== undefined ? 'measured vacuum' : 'numbers'} win${cam.idleVacuumKpa !== undefined ? 's' : ''} (${resolved.camClass}). Check for vacuum leaks and late timing before you trust it.`,
           )
         : null
@@ -158,7 +158,7 @@ export const surveyRules: Rule[] = [
     id: 'survey.health',
     check: ({ facts }) => {
       const health = facts.health ?? {}
-      const poor: string[] = []
+      const poor: Said[] = []
       const list = health.compressionKpa ?? []
       if (list.length > 1) {
         const best = Math.max(...list)
@@ -166,13 +166,13 @@ export const surveyRules: Rule[] = [
         const spread = best > 0 ? (100 * (best - worst)) / best : 0
         if (spread > COMPRESSION_SPREAD_PCT)
           poor.push(
-            `compression ${worst.toFixed(0)} to ${best.toFixed(0)} kPa, ${spread.toFixed(0)} % apart (cylinder ${list.indexOf(worst) + 1} is lowest)`,
+            say`compression ${kPa(worst)} to ${kPa(best)}, ${spread.toFixed(0)} % apart (cylinder ${list.indexOf(worst) + 1} is lowest)`,
           )
       }
       const leak = Math.max(0, ...(health.leakDownPct ?? []))
       if (leak > LEAK_DOWN_PCT) poor.push(`leak-down ${leak.toFixed(0)} % (cylinder ${health.leakDownPct!.indexOf(leak) + 1})`)
       if ((health.shaftPlayMm ?? 0) > SHAFT_PLAY_MM)
-        poor.push(`distributor shaft ${health.shaftPlayMm!.toFixed(2)} mm loose: the spark scatters`)
+        poor.push(say`distributor shaft ${mm(health.shaftPlayMm!, 2)} loose: the spark scatters`)
       if (health.vacuumLeaks) poor.push('vacuum leaks')
       if (facts.exhaust?.leaks) poor.push('exhaust leaks: the mixture sensor will read lean')
       if (health.capAndLeadsSound === false) poor.push('cap or leads unsound')
@@ -181,7 +181,7 @@ export const surveyRules: Rule[] = [
         ? finding(
             'warn',
             'The engine itself is not well',
-            `${poor.join('; ')}.`,
+            say`${sayAll(poor)}.`,
             'Cure this first: injection does not mend a tired engine. What is left is named on the hand-over sheet.',
           )
         : null
@@ -243,7 +243,7 @@ export const surveyRules: Rule[] = [
         ? finding(
             'warn',
             'Tyre size and circumference disagree',
-            `${gearing.tyreSize} rolls ${fromSize.toFixed(2)} m; entered is ${entered.toFixed(2)} m.`,
+            say`${gearing.tyreSize} rolls ${metres(fromSize)}; entered is ${metres(entered)}.`,
             'Roll the car one turn and measure.',
           )
         : null

@@ -1,5 +1,6 @@
 import { type Context, valueAt } from '../kernel/index.ts'
 import { allFacts, type FactPath } from './facts.ts'
+import { factInWords } from './resolve.ts'
 
 export interface NeededFact {
   path: FactPath
@@ -12,8 +13,8 @@ export interface NeededFact {
 }
 
 /** Facts that matter, in the order a person walks round the car: those nothing can stand in for, and what sharpens each later station. */
-export const factsThatMatter: readonly NeededFact[] = allFacts.flatMap(({ path, label, why, wantedBy, needed }) =>
-  wantedBy ? [{ path, label, why: why ?? '', station: wantedBy, needed: needed === true }] : [],
+export const factsThatMatter: readonly NeededFact[] = allFacts.flatMap(({ wantedBy, needed, path, why, ...spec }) =>
+  wantedBy ? [{ path, label: factInWords(spec), why: why ?? '', station: wantedBy, needed: needed === true }] : [],
 )
 /** Facts that an engine on a stand does not have. */
 const ROAD_ONLY = ['gearing.', 'exhaust.']

@@ -1,5 +1,5 @@
 import { type CamClass, standardAtmosphere } from '../air/index.ts'
-import { asSaying, say, type Saying, type Told, valueAt } from '../kernel/index.ts'
+import { asSaying, type FactSpec, say, type Saying, type Told, valueAt } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { type AssumeFrom, factAt, type FactPath } from './facts.ts'
 
@@ -40,6 +40,7 @@ export const sweptCc = (boreMm: number, strokeMm: number, cylinders: number): nu
 
 /** A label in the middle of a sentence. */
 export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
+export const factInWords = ({ label, inWords }: Pick<FactSpec, 'label' | 'inWords'>): string => inWords ?? inSentence(label)
 
 /** Rotor and cap are only asked after where there is a distributor to keep. */
 const ROTOR_FACTS: readonly FactPath[] = ['ignition.rotorRadiusMm', 'ignition.rotorTipWidthMm', 'ignition.terminalWidthMm']
@@ -56,14 +57,15 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   /** The fact, or the catalogue's assumption of it. */
   function take<T extends string | number>(path: FactPath, known: T | undefined = told<T>(path)): T {
     if (known !== undefined) return known
-    const { assumed, input, label } = factAt(path)
+    const spec = factAt(path)
+    const { assumed, input } = spec
     const { value, because } = assumed!
     const taken = typeof value === 'function' ? value(from) : value
     const shown =
       input.kind === 'quantity' && typeof taken === 'number'
         ? say`${{ value: taken, dimension: input.dimension, decimals: Number.isInteger(taken) ? 0 : undefined }}`
         : asSaying(input.kind === 'choice' ? (input.options.find((o) => o.value === taken)?.label ?? String(taken)) : String(taken))
-    assumptions.push({ path, label: inSentence(label), value: shown, reason: typeof because === 'function' ? because(from) : because })
+    assumptions.push({ path, label: factInWords(spec), value: shown, reason: typeof because === 'function' ? because(from) : because })
     return taken as T
   }
   const { engine = {}, cam = {}, ignition = {}, gearing = {}, place = {} } = facts

@@ -5,7 +5,6 @@ import { factCatalogue } from './facts.ts'
 import { surveyRules } from './findings.ts'
 import { missingFacts } from './needs.ts'
 import { surveyNumbers } from './numbers.ts'
-import { inSentence } from './resolve.ts'
 
 export const survey = station({
   id: 'survey',
@@ -23,7 +22,7 @@ export const survey = station({
       {
         id: 'facts',
         met: first === undefined,
-        action: first ? say`Enter the ${inSentence(first.label)}: ${first.why}` : '',
+        action: first ? say`Enter the ${first.label}: ${first.why}` : '',
         where: first ? at('survey', undefined, `facts.${first.path}`) : undefined,
       },
     ]

@@ -4,9 +4,12 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Choices, Facts } from '@vectum/core'
 import {
   changesBetween,
+  changeSays,
   checkTune,
   evaluate,
   mergePatch,
+  pathWords,
+  wordsOf,
   type BuildData,
   type Evaluation,
   type LogSummary,
@@ -200,8 +203,8 @@ export class BuildStore {
       if (done.affected !== 1) throw await conflict()
       const summary =
         changes.length === 1
-          ? `${changes[0].path}: ${plain(changes[0].from)} → ${plain(changes[0].to)}`
-          : `${changes.length} facts changed: ${changes.map((c) => c.path).join(', ')}`
+          ? wordsOf(changeSays(changes[0]))
+          : `${changes.length} facts changed: ${changes.map((c) => pathWords(c.path)).join(', ')}`
       await this.note(manager, id, who, 'facts', summary, { changes })
     })
     return this.get(id)
@@ -277,12 +280,6 @@ export class BuildStore {
   async tuneInCar(buildId: string): Promise<TuneRow | null> {
     return this.db.getRepository(TuneEntity).findOneBy({ buildId, status: 'in-car' })
   }
-}
-
-const plain = (value: unknown): string => {
-  if (value === undefined) return 'not known'
-  if (Array.isArray(value)) return value.some((v) => typeof v === 'object') ? `${value.length} elements` : value.join('-')
-  return typeof value === 'object' ? JSON.stringify(value) : String(value)
 }
 
 const judged = new WeakMap<Build, Evaluation>()

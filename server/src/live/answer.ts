@@ -11,7 +11,8 @@ export async function answer(session: LiveSession, text: string, who: string): P
   } catch {
     return { type: 'reply', id: '', ok: false, code: 'INVALID_INPUT', detail: 'A command must be one JSON object.' }
   }
-  const id = String((json as { id?: unknown })?.id ?? '').slice(0, 60)
+  const { id: given } = (json ?? {}) as { id?: unknown }
+  const id = typeof given === 'string' || typeof given === 'number' ? String(given).slice(0, 60) : ''
   const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
   const command = schemaFor((rest as { command?: unknown }).command).safeParse(rest)
   if (!command.success)

@@ -19,6 +19,7 @@ import {
   type Heard,
   type StartStep,
   type StreamEvent,
+  wordsOf,
 } from '@vectum/core'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { packColumn } from '../heavy/tasks.ts'
@@ -243,7 +244,7 @@ export class LiveSession {
     await this.reload()
     return startGates(contextOf(this.build), stopsBefore(evaluate(this.build).stations, 'start'))
       [step].filter((gate) => !gate.met)
-      .map(({ label, why, station }) => ({ label, why, station }))
+      .map(({ label, why, station }) => ({ label, why: wordsOf(why), station }))
   }
   private async reload(): Promise<void> {
     this.build = await this.store.get(this.build.id)

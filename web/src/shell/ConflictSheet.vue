@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { NButton, NModal } from 'naive-ui'
+import { pathWords, valueSays } from '@vectum/core'
 import { useBuild } from '../stores/build.ts'
+import { useSettings } from '../stores/settings.ts'
 
 const builds = useBuild()
-const words = (value: unknown) => (value === undefined ? 'not known' : Array.isArray(value) ? value.join('-') : String(value))
+const settings = useSettings()
+const words = (path: string, value: unknown) => settings.say(valueSays(path, value))
 </script>
 
 <template>
@@ -18,9 +21,9 @@ const words = (value: unknown) => (value === undefined ? 'not known' : Array.isA
   >
     <p>While you were typing, another screen saved a different value. Nothing is lost; choose which one stands.</p>
     <div v-for="c in builds.conflicts" :key="c.path" class="row" data-testid="conflict">
-      <strong>{{ c.path.replace(/^(facts|choices)\./, '') }}</strong>
-      <n-button @click="builds.settle(c.path, 'mine')">mine: {{ words(c.mine) }}</n-button>
-      <n-button @click="builds.settle(c.path, 'theirs')">theirs: {{ words(c.theirs) }}</n-button>
+      <strong>{{ pathWords(c.path) }}</strong>
+      <n-button @click="builds.settle(c.path, 'mine')">mine: {{ words(c.path, c.mine) }}</n-button>
+      <n-button @click="builds.settle(c.path, 'theirs')">theirs: {{ words(c.path, c.theirs) }}</n-button>
     </div>
   </n-modal>
 </template>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { wordsOf } from '@vectum/core'
 import type { Build } from '../api/types.ts'
 import { useSettings } from '../stores/settings.ts'
 import FindingCard from './FindingCard.vue'
@@ -33,7 +32,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
     </div>
     <button class="plain next" data-testid="next" @click="elsewhere && router.push({ name: build.next.station, params: { id: build.id } })">
       <small>Next{{ elsewhere ? `, at ${nextTitle}` : '' }}</small>
-      <span class="head">{{ wordsOf(build.next.said, settings.units) }}</span>
+      <span class="head">{{ settings.say(build.next.said) }}</span>
     </button>
   </aside>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { wordsOf, type Finding } from '@vectum/core'
+import type { Finding } from '@vectum/core'
 import { useSettings } from '../stores/settings.ts'
 
 defineProps<{ finding: Finding }>()
@@ -22,10 +22,10 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
     </svg>
     <div>
       <h3 :class="finding.severity">
-        <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ wordsOf(finding.said.message, settings.units) }}
+        <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ settings.say(finding.said.message) }}
       </h3>
-      <p>{{ wordsOf(finding.said.because, settings.units) }}</p>
-      <p class="remedy">{{ wordsOf(finding.said.remedy, settings.units) }}</p>
+      <p>{{ settings.say(finding.said.because) }}</p>
+      <p class="remedy">{{ settings.say(finding.said.remedy) }}</p>
     </div>
   </article>
 </template>

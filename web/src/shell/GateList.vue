@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import type { Gate } from '@vectum/core'
+import { useSettings } from '../stores/settings.ts'
+
+const settings = useSettings()
 
 /** Why a dangerous step is still shut: each gate, met or not, with its reason. */
 defineProps<{ gates: Gate[]; buildId: string }>()
@@ -17,7 +20,7 @@ defineProps<{ gates: Gate[]; buildId: string }>()
         <router-link v-if="!g.met" :to="{ name: g.station, params: { id: buildId } }">{{ g.label }}</router-link><template v-else>{{
           g.label
         }}</template>
-        <small>{{ g.why }}</small>
+        <small>{{ settings.say(g.why) }}</small>
       </span>
     </li>
   </ul>

@@ -25,7 +25,7 @@ const settings = useSettings()
           </tr>
         </tbody>
       </table>
-      <p v-if="number.assumed.length" class="warn">Assumed, not measured: {{ number.assumed.join(', ') }}.</p>
+      <p v-if="number.assumed.length" class="warn">Assumed, not measured: {{ number.assumed.map(settings.say).join(', ') }}.</p>
       <p class="soft source">{{ number.source }}</p>
     </n-popover>
   </div>

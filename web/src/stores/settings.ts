@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { computed } from 'vue'
-import { formatQuantity, type Dimension, type UnitPreferences } from '@vectum/core'
+import { formatQuantity, wordsOf, type Dimension, type Said, type UnitPreferences } from '@vectum/core'
 
 /** What one person likes, kept in their browser: name, units, mixture, theme. */
 export const useSettings = defineStore('settings', () => {
@@ -14,5 +14,7 @@ export const useSettings = defineStore('settings', () => {
   const units = computed<UnitPreferences>(() => ({ system: system.value, mixture: mixture.value, stoichAfr: 14.7 }))
   const format = (value: number | null | undefined, dimension: Dimension, decimals?: number) =>
     formatQuantity(value, dimension, units.value, decimals)
-  return { person, system, mixture, theme, dark, units, format }
+  /** a sentence of the core in this person's units */
+  const say = (said: Said) => wordsOf(said, units.value)
+  return { person, system, mixture, theme, dark, units, format, say }
 })

@@ -2,7 +2,6 @@
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { wordsOf } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { BoardEntry, Build } from '../../api/types.ts'
@@ -88,7 +87,7 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
           <router-link class="next" :to="{ name: b.next.station, params: { id: b.id } }">
             <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
             <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
-            <span class="head">{{ wordsOf(b.next.said, settings.units) }}</span>
+            <span class="head">{{ settings.say(b.next.said) }}</span>
           </router-link>
         </article>
         <form class="new" @submit.prevent="add">

@@ -296,7 +296,7 @@ function recordDraw(): void {
     <li :class="{ done: bleedVerdict?.cause === 'holds' }">
       <h2>Bleed-down after key-off</h2>
       <p v-if="bleedVerdict" class="seen" :class="{ warn: bleedVerdict.cause !== 'holds' }">
-        {{ bleedVerdict.because }} {{ bleedVerdict.remedy }}
+        {{ settings.say(bleedVerdict.because) }} {{ bleedVerdict.remedy }}
       </p>
       <div class="row">
         <quantity-field

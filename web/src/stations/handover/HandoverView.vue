@@ -46,15 +46,15 @@ const print = () => window.print()
         <h2>{{ s.title }}</h2>
         <p v-if="!s.lines.length">{{ s.empty }}</p>
         <ul v-else-if="s.lines.every((l) => l.label === '')">
-          <li v-for="(l, i) in s.lines" :key="i">{{ l.text }}</li>
+          <li v-for="(l, i) in s.lines" :key="i">{{ settings.say(l.text) }}</li>
         </ul>
         <table v-else>
           <tbody>
             <tr v-for="(l, i) in s.lines" :key="i">
               <th scope="row">{{ l.label }}</th>
               <td>
-                <strong>{{ l.number ? settings.format(l.number.value, l.number.dimension, l.number.decimals) : l.text }}</strong>
-                <span v-if="l.note" class="note">{{ l.note }}</span>
+                <strong>{{ settings.say(l.text) }}</strong>
+                <span v-if="l.note" class="note">{{ settings.say(l.note) }}</span>
               </td>
             </tr>
           </tbody>

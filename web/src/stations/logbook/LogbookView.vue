@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref, watch } from 'vue'
+import { changeSays, entryKinds, entryWords, type Change, type EntryKind } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { LogbookEntry } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 
 const builds = useBuild()
+const settings = useSettings()
 const entries = ref<LogbookEntry[]>([])
 const more = ref(false)
 const loading = ref(true)
@@ -58,6 +61,14 @@ const takenEarlier = (e: LogbookEntry) => {
   const taken = (e.detail as { takenAt?: string } | null)?.takenAt
   return taken && Math.abs(Date.parse(e.at) - Date.parse(taken)) > 3_600_000 ? `taken ${when(taken)}` : ''
 }
+/** the line in this person's units; what is no reading and no change of one fact stands as it was written */
+const words = (e: LogbookEntry): string => {
+  const detail = e.detail as { kind?: string; value?: unknown; changes?: Change[]; supersedes?: string | null } | null
+  if (e.kind === 'reading' && detail?.kind && detail.kind in entryKinds)
+    return `${detail.supersedes ? 'Superseded: ' : ''}${entryWords(detail.kind as EntryKind, detail.value, settings.units)}`
+  if (e.kind === 'facts' && detail?.changes?.length) return detail.changes.map((c) => settings.say(changeSays(c))).join('; ')
+  return e.summary
+}
 const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune: 'tune', log: 'log', build: 'build' }
 </script>
 
@@ -90,7 +101,7 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
           <td class="who">{{ e.who }}</td>
           <td class="kind soft">{{ word[e.kind] ?? e.kind }}</td>
           <td>
-            {{ e.summary }} <span v-if="takenEarlier(e)" class="soft">{{ takenEarlier(e) }}</span>
+            {{ words(e) }} <span v-if="takenEarlier(e)" class="soft">{{ takenEarlier(e) }}</span>
           </td>
         </tr>
       </tbody>

@@ -15,8 +15,10 @@ import {
 } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 
 /** The parts list from the choices: specification, place, status, price; as CSV both ways. */
+const settings = useSettings()
 const builds = useBuild()
 const parts = computed(() => partsList(builds.context!))
 const cost = computed(() => partsCost(parts.value))
@@ -96,7 +98,7 @@ async function bring(): Promise<void> {
     <tbody>
       <tr v-for="p in parts" :key="p.id" :class="p.status">
         <td>
-          <strong class="head">{{ p.name }}</strong> <small>{{ p.spec }}</small>
+          <strong class="head">{{ p.name }}</strong> <small>{{ settings.say(p.said) }}</small>
         </td>
         <td>{{ p.used }}</td>
         <td class="r">

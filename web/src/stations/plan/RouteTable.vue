@@ -6,12 +6,14 @@ import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q, yesNo } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import ComparePlans from './ComparePlans.vue'
 import EffectCard from './EffectCard.vue'
 import FitMark from './FitMark.vue'
 import { useProposal } from './use-proposal.ts'
 
 /** The three routes side by side against the car's demands; what each would change is shown before it is taken. */
+const settings = useSettings()
 const builds = useBuild()
 const plan = computed(() => builds.context!.plan)
 const judged = computed(() => judgeRoutes(builds.context!))
@@ -95,7 +97,7 @@ const onOff = [
         >
         is the least that fits.
       </template>
-      <strong v-else class="head">{{ advice.reasons[0] }}</strong>
+      <strong v-else class="head">{{ settings.say(advice.reasons[0]) }}</strong>
     </p>
   </div>
   <div class="scroll">
@@ -118,7 +120,7 @@ const onOff = [
           <th scope="row">{{ r.label }}</th>
           <td v-for="(cell, i) in r.cells" :key="i" :class="[cell?.fit, { taken: plan.route === judged[i].route }]">
             <template v-if="cell">
-              <fit-mark :fit="cell.fit" /><span>{{ cell.text }}</span>
+              <fit-mark :fit="cell.fit" /><span>{{ settings.say(cell.text) }}</span>
               <svg v-if="cell.bar" class="bar" viewBox="0 0 100 8" preserveAspectRatio="none" aria-hidden="true">
                 <rect class="track" width="100" height="8" />
                 <rect class="value" :width="x(cell.bar.value, cell.bar.most)" y="2" height="4" />
@@ -151,7 +153,7 @@ const onOff = [
   <section class="advice-list">
     <h2>Why, and what would change it</h2>
     <ul>
-      <li v-for="r in [...advice.reasons, ...advice.wouldChange]" :key="r">{{ r }}</li>
+      <li v-for="(r, i) in [...advice.reasons, ...advice.wouldChange]" :key="i">{{ settings.say(r) }}</li>
     </ul>
   </section>
   <compare-plans />

@@ -4,10 +4,12 @@ import { computed, ref } from 'vue'
 import { faultsFor, latest, entryWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import StepRecord from './StepRecord.vue'
 
 /** The bench procedure of the way chosen, in its order: the step to do now is open, the others say where they stand. */
 const emit = defineEmits<{ go: [room: SparkRoom] }>()
+const settings = useSettings()
 const builds = useBuild()
 const c = computed(() => builds.context!)
 const steps = computed(() => sparkProcedure(c.value))
@@ -19,7 +21,7 @@ const done = computed(() => steps.value.filter((s) => s.state === 'done').length
 const seen = (s: SparkStep) => {
   if (!s.kind || s.kind === 'spark.done') return s.because
   const reading = latest(c.value.readings, s.kind)
-  return reading ? entryWords(s.kind, reading.value) : s.because
+  return reading ? entryWords(s.kind, reading.value, settings.units) : s.because
 }
 const rooms: Record<SparkRoom, string> = {
   steps: 'Steps',

@@ -3,11 +3,13 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { controlsTiming, CRANK_LIGHT_DEG, CRANK_RPM, crankSeen, dryCrankOf, latest, entryWords } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import { useStartDesk } from './use-start-desk.ts'
 
 /** Cranking without fuel: the app watches the speed, ten flashes are read on the damper, and the starter is let go by itself. */
 const { on, hands, say } = useStartDesk()
+const settings = useSettings()
 const builds = useBuild()
 const live = useLive()
 const c = computed(() => builds.context!)
@@ -66,7 +68,7 @@ async function crank(): Promise<void> {
       >
     </div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
-    <p v-if="last" data-testid="dry-crank-seen">{{ entryWords('start.dry-crank', last.value) }}.</p>
+    <p v-if="last" data-testid="dry-crank-seen">{{ entryWords('start.dry-crank', last.value, settings.units) }}.</p>
     <p v-if="verdict.done && verdict.passed" class="clear">It may be fuelled.</p>
     <p v-else-if="verdict.done" class="stop">Not yet: {{ verdict.problems.join('; ') }}.</p>
   </div>

@@ -5,10 +5,12 @@ import { RouterLink } from 'vue-router'
 import { crankSeen, firstFire, type CrankAsked } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 
 /** After an attempt that did not run: what was seen by itself, what only a person can tell, and the one branch to follow. */
 const emit = defineEmits<{ off: [] }>()
+const settings = useSettings()
 const builds = useBuild()
 const live = useLive()
 const heard = ref<CrankAsked['heard']>()
@@ -92,7 +94,7 @@ function record(): void {
     <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
     <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>
     <h2 :class="{ stop: branch.pumpOff }" data-testid="branch">{{ branch.title }}</h2>
-    <p>{{ branch.because }}</p>
+    <p>{{ settings.say(branch.because) }}</p>
     <ol>
       <li v-for="l in branch.look" :key="l.text">
         {{ l.text }}

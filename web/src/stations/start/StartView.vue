@@ -6,6 +6,7 @@ import { carFaultIds, latest, readingsOf, startGates, stopsBefore } from '@vectu
 import BenchFaults from '../../shell/BenchFaults.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import BenchHands from './BenchHands.vue'
 import CrankStep from './CrankStep.vue'
@@ -23,6 +24,7 @@ import SafetyStep from './SafetyStep.vue'
 import TakingStep from './TakingStep.vue'
 import { provideStartDesk } from './use-start-desk.ts'
 
+const settings = useSettings()
 const builds = useBuild()
 const live = useLive()
 const build = computed(() => builds.current!)
@@ -98,7 +100,7 @@ const knocking = computed(
           <router-link v-if="g.station !== 'start'" :to="{ name: g.station, params: { id: build.id } }">{{ g.label }}</router-link><template
             v-else
             >{{ g.label }}</template
-          >: {{ g.why }}
+          >: {{ settings.say(g.why) }}
         </li>
       </ul>
     </div>
@@ -106,7 +108,7 @@ const knocking = computed(
     <section class="panel">
       <ul v-if="step === 'gates'" class="gates">
         <li v-for="g in gates['key-on']" :key="g.id" :class="{ met: g.met }">
-          <strong>{{ g.met ? 'met' : 'open' }}</strong> {{ g.label }}: {{ g.why }}
+          <strong>{{ g.met ? 'met' : 'open' }}</strong> {{ g.label }}: {{ settings.say(g.why) }}
           <router-link v-if="!g.met" :to="{ name: g.station, params: { id: build.id } }">go there</router-link>
         </li>
       </ul>

@@ -1,0 +1,30 @@
+import { type Change, inputWords, type Said, say, type Saying } from '../kernel/index.ts'
+import { findFact, inputSays, plainSays } from '../survey/index.ts'
+
+/** Name of a fact or choice by its path, as a person knows it: the catalogue's label, else the words of the path. */
+export function pathWords(path: string): string {
+  const fact = findFact(path.replace(/^facts\./, ''))
+  if (fact) return fact.label
+  const parts = path.replace(/^(facts|choices)\./, '').split('.')
+  return parts
+    .map((part) => inputWords(part).words)
+    .map((words, i) => (i === 0 ? words.charAt(0).toUpperCase() + words.slice(1) : words))
+    .join(', ')
+}
+
+/** A value at a path in words, with its unit. */
+export function valueSays(path: string, value: unknown): Said {
+  const fact = findFact(path.replace(/^facts\./, ''))
+  if (fact) return inputSays(fact.input, value)
+  const { dimension } = inputWords(path.split('.').at(-1)!)
+  return dimension && typeof value === 'number' ? inputSays({ kind: 'quantity', dimension }, value) : plainSays(value)
+}
+
+/** A change of a fact or choice for the logbook: what it was and what it is. */
+export const changeSays = ({ path, from, to }: Change): Saying => {
+  const said = (value: unknown): Saying => {
+    const words = valueSays(path, value)
+    return typeof words === 'string' ? say`${words}` : words
+  }
+  return say`${pathWords(path)}: ${said(from)} → ${said(to)}`
+}
