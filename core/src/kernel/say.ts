@@ -56,7 +56,7 @@ export function wordsOf(said: Said, preferences: UnitPreferences = defaultPrefer
 }
 /** Decimals are told for the metric unit; another unit takes its own. */
 const decimalsIn = (q: Quantity, preferences: UnitPreferences): number | undefined =>
-  preferences.system === 'metric' ? q.decimals : undefined
+  displayUnit(q.dimension, preferences) === dimensions[q.dimension][0] ? q.decimals : undefined
 
 const of =
   (dimension: Dimension, usual?: number) =>

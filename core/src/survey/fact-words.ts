@@ -4,7 +4,7 @@ import { type FactPath, findFact } from './facts.ts'
 const quantity = (value: number, dimension: Dimension, decimals?: number) => ({
   value,
   dimension,
-  decimals: decimals ?? (Number.isInteger(value) ? 0 : undefined),
+  decimals: Number.isInteger(value) ? 0 : decimals,
 })
 
 /** A value as the catalogue says its kind of field shows it; "not known" when it is not there. */
