@@ -16,7 +16,7 @@ it.each<[string, unknown, string, string]>([
   ['facts.engine.chamber', 'modern-heart', 'modern, heart-shaped', 'modern, heart-shaped'],
   ['facts.engine.firingOrder', [1, 3, 4, 2], '1-3-4-2', '1-3-4-2'],
   ['facts.fuel.tankVented', false, 'no', 'no'],
-  ['facts.gearing.gearRatios', [3.1, 1], '3.10, 1', '3.10, 1.00'],
+  ['facts.gearing.gearRatios', [3.1, 1], '3.10, 1', '3.10, 1'],
   ['choices.plan.fuelPressureKpa', 299.9219295, '300 kPa', '43.5 psi'],
   ['choices.fuel.safety.stallCutOff', true, 'yes', 'yes'],
   ['choices.fuel.feed', [{}, {}], '2 elements', '2 elements'],
