@@ -63,8 +63,8 @@ export {
   leakState,
   missingForCircuit,
   pressureChecks,
-  pumpChart,
   type PumpChart,
+  pumpChart,
   pumpOf,
   PumpSpec,
   rechecksDue,
@@ -140,6 +140,7 @@ export {
   type TuneSummary,
   type UnitPreferences,
   valueAt,
+  Where,
   wordsOf,
   zodErrors,
 } from './kernel/index.ts'
@@ -150,8 +151,8 @@ export {
   LearnCell,
   learnReading,
   LearnResult,
-  type LearnSetup,
   learnSetup,
+  type LearnSetup,
   solveWithSetup,
 } from './learn/index.ts'
 export {

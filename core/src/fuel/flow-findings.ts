@@ -1,5 +1,6 @@
 import { PRESSURE_TOLERANCE, PUMP_MARGIN_PCT } from '../injection/index.ts'
 import {
+  at,
   type Context,
   degC,
   type DerivedNumber,
@@ -182,6 +183,7 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.reference',
+    where: at('fuel', 'circuit', 'choices.fuel.regulator.reference'),
     check: (c) => {
       const reference = c.fuel.regulator?.reference
       if (!reference || !c.plan.route) return null
@@ -249,6 +251,7 @@ export const flowRules: Rule[] = [
         'A line is too small for its flow',
         say`${fast.section}: ${fast.elementId} runs ${metresPerSecond(fast.velocityMS!)} at ${titleOf(fast.state)} (${litresPerHour(fast.flowLph)}); ${metresPerSecond(FEED_LIMIT_M_S)} is the limit.`,
         bore ? say`${bore} or larger.` : 'A larger bore than the table holds.',
+        at('fuel', 'circuit', `${fast.section}:${fast.elementId}`),
       )
     }),
   },
@@ -263,6 +266,7 @@ export const flowRules: Rule[] = [
         'The suction side is too small',
         say`${fast.elementId} runs ${metresPerSecond(fast.velocityMS!, 2)} at ${titleOf(fast.state)}; about ${metresPerSecond(SUCTION_LIMIT_M_S)} is the limit.`,
         bore ? say`${bore} or larger, as short as it can be.` : 'A larger bore than the table holds, as short as it can be.',
+        at('fuel', 'circuit', `${fast.section}:${fast.elementId}`),
       )
     }),
   },
@@ -299,6 +303,7 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.plan-pressure',
+    where: at('plan', 'sizes', 'choices.plan.fuelPressureKpa'),
     check: ({ plan, fuel }) =>
       plan.fuelPressureKpa && fuel.regulator && Math.abs(fuel.regulator.setKpa / plan.fuelPressureKpa - 1) > PRESSURE_TOLERANCE
         ? finding(

@@ -1,4 +1,4 @@
-import { type Context, finding, kPa, mm, type Rule, say, sayAll } from '../kernel/index.ts'
+import { at, type Context, finding, kPa, mm, type Rule, say, sayAll } from '../kernel/index.ts'
 import { type FuelElement, hasSump, type SectionId, sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
 
@@ -12,6 +12,8 @@ function elements(c: Context): { section: SectionId; element: FuelElement }[] {
   return sectionsOf(c.fuel.layout).flatMap(({ id }) => (c.fuel[id] ?? []).map((element) => ({ section: id, element })))
 }
 const lines = (c: Context) => elements(c).flatMap(({ section, element }) => (element.kind === 'line' ? [{ section, element }] : []))
+/** The element on the drawing that a finding is about. */
+const onCircuit = ({ section, element }: { section: SectionId; element: FuelElement }) => at('fuel', 'circuit', `${section}:${element.id}`)
 const where = (list: { section: SectionId; element: FuelElement }[]): string => list.map((e) => `${e.section}: ${e.element.id}`).join(', ')
 const onPressureSide = (section: SectionId): boolean => section === 'feed' || section === 'delivery'
 
@@ -66,6 +68,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.tank-vent',
+    where: at('survey', undefined, 'facts.fuel.tankVented'),
     check: ({ facts }) =>
       facts.fuel?.tankVented === false
         ? finding(
@@ -86,6 +89,7 @@ export const layoutRules: Rule[] = [
             'Carburettor hose under pressure',
             `${where(bad)}: it is rated for a few kPa and swells, then bursts.`,
             'Hose rated for injection pressure, with the clamps that belong to it.',
+            onCircuit(bad[0]),
           )
         : null
     },
@@ -100,6 +104,7 @@ export const layoutRules: Rule[] = [
             'Hose in a closed space',
             `${where(inside)}: vapour through its wall and a failed clamp stay inside with the people.`,
             'Hard line with sealed bulkheads there, and a vented cover over any joint.',
+            onCircuit(inside[0]),
           )
         : null
     },
@@ -117,6 +122,7 @@ export const layoutRules: Rule[] = [
               ', ',
             )}; ${mm(EXHAUST_MM, 0)} is the least.`,
             'Move it, or put a heat shield between and say so.',
+            onCircuit(near[0]),
           )
         : null
     },
@@ -131,6 +137,7 @@ export const layoutRules: Rule[] = [
             'A line crosses moving parts',
             `${where(crossing)}: linkage, axle or belts wear through it.`,
             'Lead it another way and clip it.',
+            onCircuit(crossing[0]),
           )
         : null
     },
@@ -145,12 +152,14 @@ export const layoutRules: Rule[] = [
             'A plastic filter under the bonnet',
             `${where(bad)}: heat and vibration crack it over a hot engine.`,
             'A metal filter rated for the pressure, or one under the car.',
+            onCircuit(bad[0]),
           )
         : null
     },
   },
   {
     id: 'fuel.mechanical-pump',
+    where: at('fuel', 'circuit', 'choices.fuel.safety.mechanicalPumpRemoved'),
     check: ({ facts, fuel }) =>
       fuel.layout && !hasSump(fuel.layout) && facts.fuel?.mechanicalPump === true && fuel.safety?.mechanicalPumpRemoved === false
         ? finding(
@@ -163,6 +172,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.low-regulator',
+    where: at('survey', undefined, 'facts.fuel.reuseRegulator'),
     check: ({ facts, fuel }) =>
       facts.fuel?.reuseRegulator &&
       facts.fuel.reuseRegulatorKpa !== undefined &&
@@ -178,6 +188,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.stall-cut-off',
+    where: at('fuel', 'circuit', 'choices.fuel.safety.stallCutOff'),
     check: ({ fuel }) =>
       fuel.safety?.stallCutOff === false
         ? finding(
@@ -190,6 +201,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.crash-cut-off',
+    where: at('fuel', 'circuit', 'choices.fuel.safety.crashCutOff'),
     check: ({ fuel }) =>
       fuel.safety?.crashCutOff === false
         ? finding(
@@ -202,6 +214,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.relay',
+    where: at('fuel', 'circuit', 'choices.fuel.safety.relay'),
     check: ({ fuel }) =>
       fuel.safety?.relay === false
         ? finding(
@@ -214,6 +227,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.ports',
+    where: at('fuel', 'circuit', 'choices.fuel.safety.portsPlugged'),
     check: ({ fuel }) =>
       fuel.safety?.portsPlugged === false
         ? finding(
@@ -240,6 +254,7 @@ export const layoutRules: Rule[] = [
   },
   {
     id: 'fuel.baffle',
+    where: at('survey', undefined, 'facts.fuel.tankBaffled'),
     check: ({ facts, fuel }) =>
       fuel.layout && !hasSump(fuel.layout) && facts.fuel?.tankBaffled === false
         ? finding(

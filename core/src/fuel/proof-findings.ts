@@ -1,5 +1,5 @@
 import { PRESSURE_TOLERANCE } from '../injection/index.ts'
-import { type Context, finding, kPa, latest, readingsOf, type Rule, say, sayAll } from '../kernel/index.ts'
+import { at, type Context, finding, kPa, latest, readingsOf, type Rule, say, sayAll } from '../kernel/index.ts'
 import { bleedDown } from './bleed-down.ts'
 import { stateMapKpa } from './design.ts'
 import { leakState } from './joints.ts'
@@ -17,6 +17,7 @@ export const basePressureKpa = (pressureKpa: number, barometerKpa: number, refer
 export const proofRules: Rule[] = [
   {
     id: 'fuel.leak',
+    where: at('fuel', 'proof', 'fuel.leak-check'),
     holdsAllAfter: true,
     check: (c) => {
       const { wet } = leakState(c)
@@ -32,6 +33,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.proof',
+    where: at('fuel', 'proof', 'fuel.proof'),
     holdsAllAfter: true,
     check: (c) => {
       const proof = latest(c.readings, 'fuel.proof')
@@ -47,6 +49,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.arrows',
+    where: at('fuel', 'proof', 'fuel.arrows'),
     check: (c) =>
       latest(c.readings, 'fuel.arrows')?.value.right === false
         ? finding(
@@ -59,6 +62,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.prime',
+    where: at('fuel', 'proof', 'fuel.prime'),
     holdsAllAfter: true,
     check: (c) =>
       latest(c.readings, 'fuel.prime')?.value.pumpStops === false
@@ -72,6 +76,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.pressure',
+    where: at('fuel', 'proof', 'fuel.pressure'),
     check: (c) => {
       const base = c.plan.fuelPressureKpa
       const bad = pressureChecks(c).filter((p) => p.off)
@@ -91,6 +96,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.bleed-down',
+    where: at('fuel', 'proof', 'fuel.bleed-down'),
     check: (c) => {
       const reading = latest(c.readings, 'fuel.bleed-down')
       const verdict = reading ? bleedDown(reading.value) : null
@@ -99,6 +105,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.pump-draw',
+    where: at('fuel', 'proof', 'fuel.pump-draw'),
     check: (c) => {
       const draw = latest(c.readings, 'fuel.pump-draw')
       if (!draw || !c.fuel.pump) return null
@@ -117,6 +124,7 @@ export const proofRules: Rule[] = [
   },
   {
     id: 'fuel.recheck',
+    where: at('fuel', 'proof', 'fuel.recheck'),
     check: (c) => {
       const due = rechecksDue(c)
       return due.length

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { wordsOf } from '../kernel/index.ts'
+import { wordsOf } from '../kernel/say.ts'
 import { changeSays, pathWords, valueSays } from './change-words.ts'
 
 const inch = { system: 'inch', mixture: 'lambda', stoichAfr: 14.7 } as const

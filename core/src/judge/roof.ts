@@ -41,7 +41,8 @@ export interface NextAction {
   station: string
   action: string
   said: Said
-  where?: Where
+  /** one tap leads there */
+  where: Where
 }
 export interface Evaluation {
   stations: StationReport[]
@@ -119,7 +120,8 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
         const { found: answer, holds } = checked(rule, c, failures)
         if (!answer) continue
         const held = holds && answer.severity === 'stop' ? line.slice(i) : [s.id]
-        for (const id of held) found.get(id)!.push({ id: rule.id, ...answer })
+        const where = answer.where ?? rule.where ?? { station: s.id }
+        for (const id of held) found.get(id)!.push({ id: rule.id, ...answer, where })
       }
       found.get(s.id)!.push(...(s.findings?.(c) ?? []))
     })
@@ -160,10 +162,10 @@ function nextAction(reports: readonly StationReport[]): NextAction {
   for (const { id, state, findings, requirements } of reports) {
     if (state === 'cleared') continue
     const stop = findings.find((f) => f.severity === 'stop')
-    if (stop) return { station: id, action: stop.remedy, said: stop.said.remedy, where: stop.where }
+    if (stop) return { station: id, action: stop.remedy, said: stop.said.remedy, where: stop.where ?? { station: id } }
     const unmet = requirements.find((r) => !r.met)
-    if (unmet) return { station: id, action: unmet.action, said: unmet.said, where: unmet.where }
+    if (unmet) return { station: id, action: unmet.action, said: unmet.said, where: unmet.where ?? { station: id } }
   }
   const done = 'Handed over. Look at the leaks, plugs and bolts again after the first week.'
-  return { station: reports.at(-1)!.id, action: done, said: done }
+  return { station: reports.at(-1)!.id, action: done, said: done, where: { station: reports.at(-1)!.id } }
 }

@@ -1,4 +1,4 @@
-import { defaultPreferences, dimensions, displayUnit, formatQuantity, type Dimension, type UnitPreferences } from './units.ts'
+import { defaultPreferences, type Dimension, dimensions, displayUnit, formatQuantity, type UnitPreferences } from './units.ts'
 
 /** A metric number in a sentence. It keeps its dimension, so that the screen can give psi to whom reads psi. */
 export interface Quantity {

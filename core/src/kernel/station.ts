@@ -10,6 +10,8 @@ import type { ContributionTable } from './told.ts'
 /** One finding rule: small, pure, in its subject's folder, listed by its station. */
 export interface Rule {
   id: string
+  /** the place that settles it, unless the finding names a nearer one */
+  where?: Where
   /** a stop of this rule holds every later station too */
   holdsAllAfter?: boolean
   check: (context: JudgedContext) => Omit<Finding, 'id'> | null

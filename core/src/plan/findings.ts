@@ -1,5 +1,5 @@
 import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
-import { airM3Min, finding, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
+import { airM3Min, at, finding, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
 import { boosted } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
 import { idlePulseMs, routeTitles } from './routes.ts'
@@ -42,6 +42,7 @@ export function neededFunctions(c: JudgedContext): UnitFunction[] {
 export const planRules: Rule[] = [
   {
     id: 'plan.injector-capacity',
+    where: at('plan', 'sizes', 'choices.plan.injectorCcMin'),
     check: (c) => {
       const { plan, resolved } = c
       const have = injectorChosen(c)
@@ -59,6 +60,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.injector-large',
+    where: at('plan', 'sizes', 'choices.plan.injectorCcMin'),
     check: (c) => {
       const have = injectorChosen(c)
       const { plan } = c
@@ -75,6 +77,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.injector-count',
+    where: at('plan', 'sizes', 'choices.plan.injectors'),
     check: ({ plan, resolved }) =>
       plan.route && plan.route !== 'throttle-body' && plan.injectors && resolved.cylinders && plan.injectors % resolved.cylinders !== 0
         ? finding(
@@ -87,6 +90,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.throttle-small',
+    where: at('plan', 'sizes', 'choices.plan.throttleM3Min'),
     check: (c) => {
       const { plan } = c
       if (!plan.throttleM3Min || !plan.throttleRatedKpa || !plan.route) return null
@@ -105,6 +109,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.timing-needed',
+    where: at('plan', 'route', 'choices.plan.timingControl'),
     check: (c) =>
       c.plan.timingControl === false && (boosted(c) || c.facts.induction?.nitrous)
         ? finding(
@@ -119,6 +124,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.mixture-spread',
+    where: at('plan', 'route'),
     check: ({ plan, resolved }) =>
       plan.route === 'throttle-body' && resolved.compressionRatio >= 9.5
         ? finding(
@@ -131,6 +137,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.siamesed',
+    where: at('plan', 'route', 'choices.plan.phased'),
     check: ({ facts, plan }) =>
       facts.engine?.siamesedInlets && plan.route && plan.route !== 'throttle-body' && !plan.phased
         ? finding(
@@ -143,6 +150,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.runner-vacuum',
+    where: at('plan', 'route', 'choices.plan.brakeBooster'),
     check: ({ plan }) =>
       plan.route === 'individual-runner' && plan.brakeBooster !== false
         ? finding(
@@ -155,6 +163,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.wild-idle',
+    where: at('plan', 'route'),
     check: ({ plan, resolved }) =>
       plan.route && plan.route !== 'individual-runner' && resolved.camClass === 'wild'
         ? finding(
@@ -167,6 +176,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.alternator',
+    where: at('survey', undefined, 'facts.electrics.chargingRatedA'),
     check: (c) => {
       const rated = c.facts.electrics?.chargingRatedA
       const need = planSizes(c).find((s) => s.sizeId === 'alternator')?.value
@@ -182,6 +192,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.unit',
+    where: at('plan', 'unit'),
     check: (c) => {
       if (!c.plan.unit) return null
       const missing = neededFunctions(c).filter((f) => f.offered(c.plan.unit!) === false)
@@ -197,6 +208,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.separate-parts',
+    where: at('plan', 'parts'),
     check: ({ plan }) =>
       plan.supply === 'separate'
         ? finding(
@@ -209,6 +221,7 @@ export const planRules: Rule[] = [
   },
   {
     id: 'plan.expectations',
+    where: at('plan', 'route'),
     check: ({ plan }) =>
       plan.route
         ? finding(

@@ -1,4 +1,4 @@
-import { type Context, finding, kPa, latest, mm, readingsOf, type Rule, say } from '../kernel/index.ts'
+import { at, type Context, finding, kPa, latest, mm, readingsOf, type Rule, say } from '../kernel/index.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
@@ -207,6 +207,7 @@ export const ohmPerMetre = ({ lengthMm, ohm }: { lengthMm: number; ohm: number }
 export const coilRules: Rule[] = [
   {
     id: 'spark.dwell',
+    where: at('spark', 'coil', 'facts.ignition.coilPrimaryOhm'),
     check: (c) => {
       const d = dwellOf(c)
       if (!d) return null
@@ -240,6 +241,7 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.coil-limit',
+    where: at('spark', 'coil', 'choices.spark.coilLimitA'),
     check: (c) => {
       const limit = c.spark.coilLimitA
       const target = c.spark.targetA ?? TARGET_COIL_A
@@ -254,6 +256,7 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.coil-current',
+    where: at('spark', 'coil'),
     check: (c) => {
       const d = dwellOf(c)
       const seen = latest(c.readings, 'spark.coil-current')
@@ -279,6 +282,7 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.voltage',
+    where: at('spark', 'coil', 'choices.spark.plugGapMm'),
     check: (c) => {
       if (!controlsTiming(c)) return null
       const drive = coilDrives(c).find((d) => d.id === (c.spark.coilDrive ?? (isCapacitive(c) ? 'capacitive' : 'built-in')))
@@ -294,6 +298,7 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.box',
+    where: at('spark', 'coil'),
     check: (c) => {
       const box = boxOf(c)
       if (!box || !controlsTiming(c)) return null
@@ -309,6 +314,7 @@ export const coilRules: Rule[] = [
   },
   {
     id: 'spark.lead-ohm',
+    where: at('spark', 'order'),
     check: (c) => {
       const last = new Map(readingsOf(c.readings, 'spark.lead').map((r) => [r.value.cylinder, r.value]))
       if (last.size < 3) return null

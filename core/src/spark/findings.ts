@@ -1,9 +1,10 @@
-import { type Context, type DerivedNumber, finding, latest, type Rule, shown } from '../kernel/index.ts'
+import { at, type Context, type DerivedNumber, finding, latest, type Rule, shown } from '../kernel/index.ts'
 import { assumedLabels, type FactPath } from '../survey/index.ts'
 import { sourcePulsesPerRev, tachFrequency } from '../tach/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
 import { coilRules, dwellOf } from './coil.ts'
 import { damperArc } from './damper-arc.ts'
+import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import { camSyncOf, fittingRules } from './fitting.ts'
@@ -23,6 +24,9 @@ import { controlsTiming, hasCamSignal, wayOf } from './ways.ts'
 /** Degrees by which a usual trigger jitters, taken off the lead (handbook 03). */
 const JITTER_DEG = 2
 const DEFAULT_LATENCY_US = 300
+/** Offered over the least lead that is enough, crank degrees. */
+const SPARE_LEAD_DEG = 0.5
+const tenth = (value: number): number => Math.round(value * 10) / 10
 
 const windowOf = (c: Context) => {
   if (!controlsTiming(c) || c.spark.referenceDeg === undefined || c.resolved.cylinders === null) return null
@@ -56,6 +60,7 @@ const n1 = (value: number) => value.toFixed(1)
 const triggerRules: Rule[] = [
   {
     id: 'spark.no-trigger',
+    where: at('spark', 'trigger'),
     check: ({ spark }) =>
       spark.trigger === undefined
         ? finding(
@@ -68,6 +73,7 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.points-control',
+    where: at('spark', 'trigger'),
     check: (c) =>
       controlsTiming(c) && c.facts.ignition?.kind === 'points' && c.spark.trigger === 'locked-magnetic'
         ? finding(
@@ -80,6 +86,7 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.advance-moves',
+    where: at('spark', 'steps', 'lock-out'),
     check: (c) => {
       if (c.spark.trigger !== 'locked-magnetic') return null
       const test = latest(c.readings, 'spark.lock-out')
@@ -102,6 +109,7 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.lead',
+    where: at('spark', 'trigger', 'choices.spark.referenceDeg'),
     check: (c) => {
       const window = windowOf(c)
       const tight = tightestLead(c)
@@ -114,19 +122,23 @@ const triggerRules: Rule[] = [
           'The pulse comes after the spark is due',
           `Pulse at ${n1(referenceDeg)}°, most advance ${n1(tight.advanceDeg)}°.`,
           `Set the reference to ${n1(tight.advanceDeg + 10)}° or more.`,
+          at('spark', 'trigger', 'choices.spark.referenceDeg', tenth(tight.advanceDeg + 10)),
         )
+      const enoughDeg = tight.advanceDeg + JITTER_DEG + delayDeg(tight.rpm, latencyUs) + SPARE_LEAD_DEG
       return tight.leadUs < latencyUs
         ? finding(
             'stop',
             'The pulse comes too late at high speed',
             `${n1(referenceDeg - tight.advanceDeg)}° less ${JITTER_DEG}° jitter is ${tight.leadUs.toFixed(0)} µs at ${tight.rpm} rpm; the unit needs ${latencyUs} µs.`,
-            `Set the reference to ${n1(tight.advanceDeg + JITTER_DEG + 6e-6 * tight.rpm * latencyUs + 0.5)}° or more, or command less advance up there.`,
+            `Set the reference to ${n1(enoughDeg)}° or more, or command less advance up there.`,
+            at('spark', 'trigger', 'choices.spark.referenceDeg', tenth(enoughDeg)),
           )
         : null
     },
   },
   {
     id: 'spark.room',
+    where: at('spark', 'trigger', 'choices.spark.referenceDeg'),
     check: (c) => {
       const window = windowOf(c)
       return window && window.output.roomDeg <= 0
@@ -141,6 +153,7 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.no-reference',
+    where: at('spark', 'trigger', 'choices.spark.referenceDeg'),
     check: (c) =>
       controlsTiming(c) && c.spark.referenceDeg === undefined
         ? finding(
@@ -153,6 +166,7 @@ const triggerRules: Rule[] = [
   },
   {
     id: 'spark.cam-sync',
+    where: at('spark', 'trigger', 'choices.spark.camSyncWindows'),
     check: (c) =>
       hasCamSignal(c) && c.spark.trigger !== 'toothed-wheel' && c.spark.camSyncWindows === undefined
         ? finding(

@@ -1,4 +1,4 @@
-import { type Context, finding, latest, mm, type Rule, say } from '../kernel/index.ts'
+import { at, type Context, finding, latest, mm, type Rule, say } from '../kernel/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
 import type { SensorKind, SparkChoices } from './choices.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
@@ -55,6 +55,7 @@ const CAPACITIVE_COIL_V = 300
 export const fittingRules: Rule[] = [
   {
     id: 'spark.odd-fire',
+    where: at('survey', undefined, 'facts.engine.oddFire'),
     check: ({ facts, resolved }) =>
       facts.engine?.oddFire
         ? finding(
@@ -67,6 +68,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.signal-source',
+    where: at('spark', 'trigger', 'choices.spark.signalFrom'),
     check: ({ spark, facts }) => {
       if (spark.trigger !== 'speed-signal' && spark.trigger !== 'own-curve') return null
       const capacitive = facts.ignition?.kind === 'capacitive' || spark.coilDrive === 'capacitive'
@@ -89,6 +91,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.air-gap',
+    where: at('spark', 'steps', 'gap'),
     check: (c) => {
       const sensor = sensorOf(c)
       const gap = latest(c.readings, 'spark.air-gap')
@@ -110,6 +113,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.gear',
+    where: at('spark', 'trigger', 'choices.spark.gear'),
     check: (c) => {
       const material = c.facts.cam?.material
       if (!hasDistributor(c) || !c.spark.gear) return null
@@ -133,6 +137,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.wheel',
+    where: at('spark', 'trigger'),
     check: ({ spark }) => {
       if (spark.trigger !== 'toothed-wheel') return null
       if (!spark.wheel?.teeth || spark.wheel.missing === undefined)
@@ -157,6 +162,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.paired-only',
+    where: at('spark', 'trigger', 'choices.spark.coils'),
     check: (c) => {
       if (!wayOf(c) || !controlsTiming(c)) return null
       if (coilsOf(c) === 'per-cylinder' && !hasCamSignal(c))
@@ -185,6 +191,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.cam-margin',
+    where: at('spark', 'trigger'),
     check: (c) => {
       const sync = camSyncOf(c)
       if (!sync || sync.leftDeg > 0.25 * sync.output.marginDeg) return null
@@ -198,6 +205,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.slack',
+    where: at('spark', 'phase'),
     check: (c) => {
       const slack = latest(c.readings, 'spark.slack')?.value.crankDeg
       return slack !== undefined && slack > WORN_SLACK_DEG
@@ -212,6 +220,7 @@ export const fittingRules: Rule[] = [
   },
   {
     id: 'spark.knock-place',
+    where: at('spark', 'trigger'),
     check: ({ spark }) =>
       spark.knock?.place && spark.knock.place !== 'block-middle'
         ? finding(

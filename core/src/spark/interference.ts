@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
 import { type SuspectId, type SymptomId, symptomIds, symptomWords } from './interference-words.ts'
 
 /** Suspects in the order they are looked at (handbook 03): cheap and common first, each with how it is proved and cured. */
@@ -137,6 +137,7 @@ export function speedSpikes(timeS: ArrayLike<number>, rpm: ArrayLike<number>, li
 export const interferenceRules: Rule[] = [
   {
     id: 'spark.interference',
+    where: at('spark', 'interference'),
     check: (c) => {
       const symptoms = activeSymptoms(c)
       if (!symptoms.length) return null

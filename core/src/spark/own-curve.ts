@@ -1,4 +1,4 @@
-import { alongCurve, type Context, finding, type Rule } from '../kernel/index.ts'
+import { alongCurve, at, type Context, finding, type Rule } from '../kernel/index.ts'
 import type { SparkChoices } from './choices.ts'
 import { sweepOf } from './phase.ts'
 import { fullLoadAdvanceDeg, guardDeg, plannedSparkDeg } from './planned-advance.ts'
@@ -53,6 +53,7 @@ export function ownCurveTable(c: Context): OwnCurveRow[] {
 export const ownCurveRules: Rule[] = [
   {
     id: 'spark.own-curve',
+    where: at('spark', 'curve'),
     check: (c) => {
       const rows = ownCurveTable(c)
       const over = rows.filter((r) => r.fullDeg > r.guardDeg).sort((a, b) => b.fullDeg - b.guardDeg - (a.fullDeg - a.guardDeg))[0]

@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
 import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
 import { plannedSparkDeg } from './planned-advance.ts'
@@ -93,6 +93,7 @@ const n1 = (value: number) => value.toFixed(1)
 export const phaseRules: Rule[] = [
   {
     id: 'spark.phase',
+    where: at('spark', 'phase', 'choices.spark.alignDegBtdc'),
     check: (c) => {
       const phase = phaseOf(c)
       if (!phase) return null
@@ -121,6 +122,7 @@ export const phaseRules: Rule[] = [
   },
   {
     id: 'spark.phase-seen',
+    where: at('spark', 'phase'),
     check: (c) => {
       const phase = phaseOf(c)
       const seen = phaseSeenOf(c)
@@ -139,6 +141,7 @@ export const phaseRules: Rule[] = [
   },
   {
     id: 'spark.burn-travel',
+    where: at('spark', 'phase'),
     check: (c) => {
       const burn = burnClearance(c)
       return burn && burn.clearDistDeg <= 0

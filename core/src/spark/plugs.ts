@@ -1,4 +1,4 @@
-import { finding, kPa, mm, type Rule, say } from '../kernel/index.ts'
+import { at, finding, kPa, mm, type Rule, say } from '../kernel/index.ts'
 import { neededKv } from './coil.ts'
 
 /** Over this boost a plug one heat range colder is usual. */
@@ -24,6 +24,7 @@ const oldPlugSigns = {
 export const plugRules: Rule[] = [
   {
     id: 'spark.old-plugs',
+    where: at('spark', 'coil', 'facts.ignition.oldPlugs'),
     check: ({ facts }) => {
       const seen = facts.ignition?.oldPlugs
       if (!seen || seen === 'tan') return null
@@ -33,6 +34,7 @@ export const plugRules: Rule[] = [
   },
   {
     id: 'spark.plug-heat',
+    where: at('spark', 'coil', 'facts.ignition.plugHeat'),
     check: (c) => {
       const { plugHeat } = c.facts.ignition ?? {}
       const boostKpa = c.facts.induction?.boostKpa ?? 0

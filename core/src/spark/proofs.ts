@@ -1,4 +1,4 @@
-import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
 export interface Proof {
@@ -105,6 +105,7 @@ export const unproved = (c: Context): Proof[] => proofsOf(c).filter((p) => p.sta
 export const timingProofRules: Rule[] = [
   {
     id: 'spark.zero-mark',
+    where: at('spark', 'steps', 'zero'),
     check: (c) => {
       if (!controlsTiming(c) && !hasDistributor(c)) return null
       const zero = zeroMark(c)
@@ -127,6 +128,7 @@ export const timingProofRules: Rule[] = [
   },
   {
     id: 'spark.stroke',
+    where: at('spark', 'steps', 'stroke'),
     check: (c) => {
       const stroke = latest(c.readings, 'spark.stroke')
       if (!stroke || stroke.value.inStep || (!hasDistributor(c) && !hasCamSignal(c))) return null
@@ -142,6 +144,7 @@ export const timingProofRules: Rule[] = [
   },
   {
     id: 'spark.order',
+    where: at('spark', 'order'),
     check: (c) => {
       const order = latest(c.readings, 'spark.order')
       const firingOrder = c.facts.engine?.firingOrder

@@ -1,4 +1,4 @@
-import { type Context, finding, latest, rootBetween, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, latest, rootBetween, type Rule } from '../kernel/index.ts'
 import type { SparkChoices } from './choices.ts'
 import { controlsTiming, sensorDegToCrank, sensorOf } from './ways.ts'
 
@@ -55,6 +55,7 @@ const SAME_DEG = 0.5
 export const edgeRules: Rule[] = [
   {
     id: 'spark.edge',
+    where: at('spark', 'trigger', 'choices.spark.edge'),
     check: (c) => {
       if (!controlsTiming(c) || sensorOf(c) === 'magnetic' || sensorOf(c) === null) return null
       const error = edgeErrorDeg(c.spark, sensorDegToCrank(c))
@@ -70,6 +71,7 @@ export const edgeRules: Rule[] = [
   },
   {
     id: 'spark.polarity',
+    where: at('spark', 'steps', 'polarity'),
     check: (c) => {
       const reading = latest(c.readings, 'spark.polarity')
       if (!controlsTiming(c) || !reading || reading.value.right) return null

@@ -21,7 +21,7 @@ export const spark = station({
     { id: 'trigger', met: c.spark.trigger !== undefined, action: 'Choose how the unit will see the crank', where: at('spark', 'trigger') },
     ...sparkProcedure(c)
       .filter((step) => step.required)
-      .map((step) => ({ id: step.id, met: step.state === 'done', action: step.title, where: at('spark', step.room, step.id) })),
+      .map((step) => ({ id: step.id, met: step.state === 'done', action: step.title, where: at('spark', 'steps', step.id) })),
   ],
   numbers: sparkNumbers,
   cautions: ['earth-first', 'moving', 'sheet'],

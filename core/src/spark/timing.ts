@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule, type StoredReading } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, type StoredReading, Where } from '../kernel/index.ts'
 import { idleTargetRpm } from '../survey/index.ts'
 import { unproved, zeroMark } from './proofs.ts'
 import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-edge.ts'
@@ -63,9 +63,19 @@ function judgeCurrentTiming(c: Context): TimingVerdict | null {
   })
 }
 
+/** Where the first fix is set, with its value offered; hand work is done at the light. */
+function settingOf({ fixes, newReferenceDeg, newDelayUs }: TimingVerdict): Where | undefined {
+  const [fix] = fixes
+  if (fix?.id === 'change-reference' && newReferenceDeg !== null)
+    return at('spark', 'trigger', 'choices.spark.referenceDeg', Math.round(newReferenceDeg * 10) / 10)
+  if (fix?.id === 'change-delay' && newDelayUs !== null) return at('spark', 'trigger', 'choices.spark.delayUs', Math.round(newDelayUs))
+  return undefined
+}
+
 export const timingRules: Rule[] = [
   {
     id: 'spark.timing-mistake',
+    where: at('spark', 'light'),
     check: (c) => {
       const verdict = currentTiming(c)
       if (!verdict?.mistake) return null
@@ -80,6 +90,7 @@ export const timingRules: Rule[] = [
   },
   {
     id: 'spark.timing-error',
+    where: at('spark', 'light'),
     check: (c) => {
       const verdict = currentTiming(c)
       if (!verdict || verdict.mistake || verdict.worstErrorDeg <= 1) return null
@@ -92,6 +103,7 @@ export const timingRules: Rule[] = [
         missing.length
           ? `Nothing is adjusted before ${missing.map((p) => p.title.toLowerCase()).join(', ')} ${missing.length > 1 ? 'are' : 'is'} proved: each can look like a timing error.`
           : (verdict.fixes[0]?.title ?? 'Take readings at another speed.'),
+        missing.length ? undefined : settingOf(verdict),
       )
     },
   },

@@ -1,4 +1,4 @@
-import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
 
 /** A threshold should stand this many times clear of noise below and of the signal above (handbook 03). */
 const THRESHOLD_RATIO = 2
@@ -47,6 +47,7 @@ export const ignitionUses: Record<
 export const signalRules: Rule[] = [
   {
     id: 'spark.threshold',
+    where: at('spark', 'trigger'),
     check: (c) => {
       const scope = latest(c.readings, 'spark.signal')
       if (!scope) return null
@@ -63,6 +64,7 @@ export const signalRules: Rule[] = [
   },
   {
     id: 'spark.ignition-use',
+    where: at('spark', 'trigger'),
     check: ({ facts, spark }) => {
       const kind = facts.ignition?.kind
       if (!kind || spark.trigger !== 'speed-signal') return null

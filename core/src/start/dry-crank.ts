@@ -1,4 +1,4 @@
-import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
+import { at, type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
 import { controlsTiming, zeroMark } from '../spark/index.ts'
 
 export type DryCrank = EntryTable['start.dry-crank']
@@ -39,6 +39,7 @@ export function dryCrankOf(c: Context): { done: boolean; passed: boolean; proble
 export const dryCrankRules: Rule[] = [
   {
     id: 'start.dry-crank',
+    where: at('start', 'dry'),
     check: (c) => {
       const { done, passed, problems } = dryCrankOf(c)
       return done && !passed

@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
 import { faultFlagKinds, flagTitle } from './flag-kinds.ts'
 
 export interface FlagEntry {
@@ -35,6 +35,7 @@ export const openFlags = (c: Pick<Context, 'readings'>): FlagEntry[] => flagRegi
 export const flagRules: Rule[] = [
   {
     id: 'start.flags',
+    where: at('start', 'key'),
     check: (c) => {
       const open = openFlags(c)
       return open.length

@@ -1,4 +1,4 @@
-import { type Context, finding, latest, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
 
 /** Primes without a start after which an open body stands wet: each one sprays. */
 export const MANY_PRIMES = 5
@@ -12,6 +12,7 @@ export function silentInjectors(c: Pick<Context, 'readings'>): number[] | null {
 export const injectorRules: Rule[] = [
   {
     id: 'start.injector-silent',
+    where: at('start', 'key'),
     check: (c) => {
       const silent = silentInjectors(c)
       return silent?.length
@@ -26,6 +27,7 @@ export const injectorRules: Rule[] = [
   },
   {
     id: 'start.no-spray',
+    where: at('start', 'prime'),
     check: (c) => {
       const heard = latest(c.readings, 'start.injectors')
       return heard?.value.spraySeen === false
@@ -40,6 +42,7 @@ export const injectorRules: Rule[] = [
   },
   {
     id: 'start.many-primes',
+    where: at('start', 'prime'),
     check: (c) => {
       const heard = latest(c.readings, 'start.injectors')
       return heard?.value.primes !== undefined && heard.value.primes >= MANY_PRIMES

@@ -7,6 +7,17 @@ import { hasRun, startGates } from './gates.ts'
 
 /** Gates that are requirements of their own or of other stations. */
 const TOLD_ELSEWHERE = ['stops', 'tune', 'tune-safe']
+/** The step of First start at which each gate is opened. */
+const STEP_OF: Readonly<Record<string, string>> = {
+  sanity: 'key',
+  safety: 'safety',
+  prepared: 'safety',
+  'tune-taken': 'taking',
+  pressure: 'prime',
+  flooded: 'flooded',
+  leak: 'leak',
+  'dry-crank': 'dry',
+}
 /** Degrees within which every light reading must stand. */
 export const TIMING_PROVED_DEG = 1
 
@@ -24,7 +35,7 @@ function timingRequirement(c: JudgedContext): Requirement[] {
       id: 'timing',
       met: timing !== null && timing.enough && timing.worstErrorDeg <= TIMING_PROVED_DEG,
       action,
-      where: at('spark', 'timing'),
+      where: at('spark', 'light'),
     },
   ]
 }
@@ -34,7 +45,7 @@ function requirements(c: JudgedContext, stops: readonly Stop[]): Requirement[] {
     { id: 'tune', met: tuneInCar(c.build) !== null, action: 'Put a tune in the car', where: at('tune') },
     ...startGates(c, stops)
       .crank.filter((g) => !TOLD_ELSEWHERE.includes(g.id))
-      .map((g) => ({ id: g.id, met: g.met, action: say`${g.label}: ${asSaying(g.why)}`, where: at('start', g.id) })),
+      .map((g) => ({ id: g.id, met: g.met, action: say`${g.label}: ${asSaying(g.why)}`, where: at('start', STEP_OF[g.id]) })),
     { id: 'ran', met: hasRun(c), action: 'Crank and let it run', where: at('start', 'crank') },
     ...timingRequirement(c),
   ]

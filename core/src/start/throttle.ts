@@ -1,4 +1,4 @@
-import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
+import { at, type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
 import type { TuneParameters } from '../tune/index.ts'
 import { OPEN_PCT, SHUT_PCT, type ThrottleSweep } from './throttle-sweep.ts'
 
@@ -31,6 +31,7 @@ export function throttleReading([a, b]: [ThrottleSweep, ThrottleSweep], problems
 export const throttleRules: Rule[] = [
   {
     id: 'start.throttle',
+    where: at('start', 'key'),
     check: (c) => {
       const seen = latest(c.readings, 'start.throttle')?.value
       if (!seen?.problems.length) return null

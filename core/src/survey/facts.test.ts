@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { handoverReport } from '../judge/report.ts'
-import { wordsOf } from '../kernel/index.ts'
-import { allFacts, Facts, factAt, type FactPath } from './facts.ts'
+import { wordsOf } from '../kernel/say.ts'
 import { factSays } from './fact-words.ts'
+import { allFacts, factAt, type FactPath, Facts } from './facts.ts'
 import { resolveFacts } from './resolve.ts'
 
 describe('the catalogue of facts', () => {

@@ -1,4 +1,4 @@
-import { cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } from '../kernel/index.ts'
+import { at, cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
 import { sweptCc } from './resolve.ts'
@@ -12,6 +12,7 @@ const SHAFT_PLAY_MM = 0.1
 export const surveyRules: Rule[] = [
   {
     id: 'survey.marine',
+    where: at('survey', undefined, 'facts.place.use'),
     check: ({ facts }) =>
       facts.place?.use === 'boat'
         ? finding(
@@ -24,6 +25,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.positive-earth',
+    where: at('survey', undefined, 'facts.electrics.polarity'),
     check: ({ facts }) =>
       facts.electrics?.polarity === 'positive-earth'
         ? finding(
@@ -36,6 +38,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.dynamo',
+    where: at('survey', undefined, 'facts.electrics.charging'),
     check: ({ facts }) => {
       const electrics = facts.electrics
       if (electrics?.charging !== 'dynamo') return null
@@ -50,6 +53,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.solid-leads',
+    where: at('survey', undefined, 'facts.ignition.leads'),
     check: ({ facts }) =>
       facts.ignition?.leads === 'solid-core'
         ? finding(
@@ -62,6 +66,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.plain-plugs',
+    where: at('survey', undefined, 'facts.ignition.plugs'),
     check: ({ facts }) =>
       facts.ignition?.plugs === 'plain'
         ? finding(
@@ -74,6 +79,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.firing-order',
+    where: at('survey', undefined, 'facts.engine.firingOrder'),
     check: ({ facts }) => {
       const { firingOrder, cylinders } = facts.engine ?? {}
       if (!firingOrder || !cylinders || isPermutation(firingOrder, cylinders)) return null
@@ -87,6 +93,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.displacement',
+    where: at('survey', undefined, 'facts.engine.displacementCc'),
     check: ({ facts }) => {
       const { boreMm, strokeMm, cylinders, displacementCc } = facts.engine ?? {}
       if (!boreMm || !strokeMm || !cylinders || !displacementCc) return null
@@ -104,6 +111,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.cam-contradiction',
+    where: at('survey', undefined, 'facts.cam.class'),
     check: ({ facts, resolved }) => {
       const cam = facts.cam ?? {}
       const sources: [Said, string][] = []
@@ -128,6 +136,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.battery',
+    where: at('survey', undefined, 'facts.electrics.crankingV'),
     check: ({ facts }) => {
       const { restV, crankingV } = facts.electrics ?? {}
       if (crankingV !== undefined && crankingV < 9.5)
@@ -144,6 +153,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.two-stroke',
+    where: at('survey', undefined, 'facts.engine.cycle'),
     check: ({ facts }) =>
       facts.engine?.cycle === 'two-stroke'
         ? finding(
@@ -156,6 +166,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.health',
+    where: at('survey', undefined, 'facts.health.compressionKpa'),
     check: ({ facts }) => {
       const health = facts.health ?? {}
       const poor: Said[] = []
@@ -189,6 +200,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.cylinder-count',
+    where: at('survey', undefined, 'facts.health.compressionKpa'),
     check: ({ facts }) => {
       const cylinders = facts.engine?.cylinders
       const lists = { compression: facts.health?.compressionKpa, 'leak-down': facts.health?.leakDownPct }
@@ -205,6 +217,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.boost-unknown',
+    where: at('survey', undefined, 'facts.induction.boostKpa'),
     check: ({ facts }) =>
       facts.induction?.kind && facts.induction.kind !== 'natural' && facts.induction.boostKpa === undefined
         ? finding(
@@ -217,6 +230,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.tyre',
+    where: at('survey', undefined, 'facts.gearing.tyreSize'),
     check: ({ facts }) => {
       const gearing = facts.gearing ?? {}
       if (!gearing.tyreSize) return null
@@ -251,6 +265,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.bung',
+    where: at('survey', undefined, 'facts.exhaust.bung'),
     check: ({ facts }) => {
       const bung = facts.exhaust?.bung
       return bung === 'one-branch' || bung === 'far-back'
@@ -267,6 +282,7 @@ export const surveyRules: Rule[] = [
   },
   {
     id: 'survey.half-finished',
+    where: at('survey', undefined, 'facts.place.startsFrom'),
     check: ({ facts }) =>
       facts.place?.startsFrom === 'half-finished' || facts.place?.startsFrom === 'earlier-injection'
         ? finding(

@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
 import type { TachChoices } from './choices.ts'
 
 /** Pulses per crank turn at the source (handbook 03): one coil sparks for each firing, a paired coil once a turn, an own coil every other. */
@@ -143,6 +143,7 @@ const SLOW_NEEDLE_S = 0.6
 export const tachRules: Rule[] = [
   {
     id: 'tach.slow',
+    where: at('spark', 'tach'),
     check: (c) => {
       const { rise, fall, measured } = needleOf(c)
       const slow = Math.max(measured.rise ? rise : 0, measured.fall ? fall : 0)
@@ -158,6 +159,7 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.ratio',
+    where: at('spark', 'tach', 'choices.tach.setCylinders'),
     check: ({ tach, resolved }) => {
       const ppr = resolved.cylinders === null ? null : sourcePulsesPerRev(tach, resolved.cylinders)
       if (ppr === null || !tach.setCylinders) return null
@@ -174,6 +176,7 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.adapter',
+    where: at('spark', 'tach', 'choices.tach.wants'),
     check: (c) => {
       const adapter = adapterOf(c)
       if (!adapter?.needed) return null
@@ -188,6 +191,7 @@ export const tachRules: Rule[] = [
   },
   {
     id: 'tach.reads-wrong',
+    where: at('spark', 'tach'),
     check: (c) => {
       const fit = fitTach(tachReadings(c), c.resolved.cylinders)
       if (!fit || (Math.abs(fit.gain - 1) < SHOWN_TOLERANCE && Math.abs(fit.offsetRpm) < 150)) return null

@@ -1,4 +1,4 @@
-import { type Context, finding, readingsOf, type Rule, type TuneSummary } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, type TuneSummary } from '../kernel/index.ts'
 import { type TakingStep, takingSteps } from './taking-words.ts'
 
 /** Until timing is proved nobody needs more speed than the light does. */
@@ -49,6 +49,7 @@ export function nextTaking({ step, differences, taken }: Taking): Exclude<Taking
 export const takingRules: Rule[] = [
   {
     id: 'start.tune-not-taken',
+    where: at('start', 'taking'),
     check: (c) => {
       const { step, differences } = tuneTaking(c)
       return step === 'read-back' && differences !== null && differences > 0
@@ -63,6 +64,7 @@ export const takingRules: Rule[] = [
   },
   {
     id: 'start.limit-stored',
+    where: at('start', 'taking'),
     check: (c) => {
       const { revLimitRpm } = tuneTaking(c)
       const redline = c.resolved.redlineRpm

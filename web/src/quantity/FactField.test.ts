@@ -1,5 +1,7 @@
 import { mount } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { ref } from 'vue'
+import { expect, it, vi } from 'vitest'
+import { LANDING } from '../shell/landing.ts'
 import { useSettings } from '../stores/settings.ts'
 import { openBuild } from '../testing/open-build.fixture.ts'
 import { pick, words } from './field.ts'
@@ -48,4 +50,21 @@ it('text too long is refused with its bound, and can be put back', async () => {
   await w.find('.undo').trigger('click')
   expect((w.find('input').element as HTMLInputElement).value).toBe('Ada')
   expect(builds.current!.facts.car!.owner).toBe('Ada')
+})
+
+it('a value that a finding offers is taken with one tap, and only at its own field', async () => {
+  const builds = await openBuild()
+  const landing = { at: ref<string | null>('choices.spark.referenceDeg'), offer: ref<string | null>('53.4'), done: vi.fn() }
+  const show = (path: string) =>
+    mount(FactField, {
+      props: { field: { kind: 'quantity', path, label: 'Angle', dimension: 'angle' } },
+      global: { provide: { [LANDING as symbol]: landing } },
+    })
+  expect(show('choices.spark.minAdvanceDeg').find('[data-testid="take-offer"]').exists()).toBe(false)
+  const w = show('choices.spark.referenceDeg')
+  expect(w.find('[data-testid="take-offer"]').text()).toBe('Take 53.4°')
+  await w.find('[data-testid="take-offer"]').trigger('click')
+  expect(builds.current!.choices.spark!.referenceDeg).toBe(53.4)
+  expect(landing.done).toHaveBeenCalledOnce()
+  expect(w.find('[data-testid="take-offer"]').exists()).toBe(false)
 })

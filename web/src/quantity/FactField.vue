@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { checkFact, CoreError, displayUnit, firingOrdersFor, parseFiringOrder, parseQuantity, toDisplay, valueAt } from '@vectum/core'
 import { useBuild } from '../stores/build.ts'
 import { useSettings } from '../stores/settings.ts'
 import type { Field, Option } from './field.ts'
+import { useLanding } from '../shell/landing.ts'
 import OptionRow from './OptionRow.vue'
 import QuantityField from './QuantityField.vue'
 
@@ -12,6 +13,7 @@ import QuantityField from './QuantityField.vue'
 const props = defineProps<{ field: Field }>()
 const builds = useBuild()
 const settings = useSettings()
+const landing = useLanding()
 const value = computed(() => valueAt(builds.current, props.field.path))
 const number = computed(() => value.value as number | undefined)
 const optionValue = computed(() => value.value as Option['value'] | undefined)
@@ -74,6 +76,17 @@ function commitText(): void {
   }
   set(typed)
 }
+/** a value that a finding offers for this very field */
+const offered = computed(() => {
+  const { field } = props
+  if (landing.at.value !== field.path || landing.offer.value === null || field.kind !== 'quantity') return null
+  const value = Number(landing.offer.value)
+  return Number.isFinite(value) && value !== number.value ? value : null
+})
+function takeOffer(): void {
+  set(offered.value)
+  landing.done()
+}
 function undo(): void {
   problem.value = null
   text.value = asText.value
@@ -81,18 +94,22 @@ function undo(): void {
 </script>
 
 <template>
-  <quantity-field
-    v-if="field.kind === 'quantity'"
-    :input-id="id"
-    :model-value="number"
-    :label="field.label"
-    :dimension="field.dimension"
-    :decimals="field.decimals"
-    :why="field.why"
-    :check="(v) => checkFact(field.path, v)"
-    @update:model-value="(v) => builds.change(field.path, v)"
-  />
-  <div v-else class="field" :class="{ wide }">
+  <div v-if="field.kind === 'quantity'" class="field" :data-at="field.path">
+    <quantity-field
+      :input-id="id"
+      :model-value="number"
+      :label="field.label"
+      :dimension="field.dimension"
+      :decimals="field.decimals"
+      :why="field.why"
+      :check="(v) => checkFact(field.path, v)"
+      @update:model-value="(v) => builds.change(field.path, v)"
+    />
+    <n-button v-if="offered !== null && field.kind === 'quantity'" size="large" type="primary" data-testid="take-offer" @click="takeOffer"
+      >Take {{ settings.format(offered, field.dimension, field.decimals) }}</n-button
+    >
+  </div>
+  <div v-else class="field" :class="{ wide }" :data-at="field.path">
     <label :id="`${id}-l`" :for="id">{{ field.label }}</label>
     <option-row
       v-if="field.kind === 'choice'"

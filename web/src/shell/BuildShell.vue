@@ -10,6 +10,7 @@ import FindPalette from './FindPalette.vue'
 import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
 import { useKeys } from './keys.ts'
+import { provideLanding } from './landing.ts'
 
 const props = defineProps<{ id: string }>()
 const builds = useBuild()
@@ -17,6 +18,7 @@ const route = useRoute()
 const router = useRouter()
 const help = ref(false)
 const palette = ref(false)
+provideLanding()
 watch(
   () => props.id,
   (id) => void builds.open(id),

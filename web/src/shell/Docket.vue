@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Build } from '../api/types.ts'
 import { useSettings } from '../stores/settings.ts'
 import FindingCard from './FindingCard.vue'
+import { routeTo } from './landing.ts'
 import WorkingNumber from './WorkingNumber.vue'
 
 /** The right-hand sheet: what was found, the numbers with their working, and the one next action. */
@@ -21,7 +22,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
     <div class="scroll">
       <h2 class="caps">Docket</h2>
       <template v-if="here">
-        <finding-card v-for="f in here.findings" :key="f.id" :finding="f" />
+        <finding-card v-for="f in here.findings" :key="f.id" :finding="f" :build-id="build.id" />
         <p v-if="!here.findings.length" class="soft none">Nothing found against this station.</p>
         <template v-if="here.numbers.length">
           <h2 class="caps gap">Numbers</h2>
@@ -30,7 +31,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
       </template>
       <slot />
     </div>
-    <button class="plain next" data-testid="next" @click="elsewhere && router.push({ name: build.next.station, params: { id: build.id } })">
+    <button class="plain next" data-testid="next" @click="router.push(routeTo(build.next.where, build.id))">
       <small>Next{{ elsewhere ? `, at ${nextTitle}` : '' }}</small>
       <span class="head">{{ settings.say(build.next.said) }}</span>
     </button>

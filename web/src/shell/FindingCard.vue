@@ -1,14 +1,19 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Finding } from '@vectum/core'
 import { useSettings } from '../stores/settings.ts'
+import { routeTo } from './landing.ts'
 
-defineProps<{ finding: Finding }>()
+/** One finding; with a build it leads to the place that settles it. */
+const props = defineProps<{ finding: Finding; buildId?: string }>()
+const place = computed(() => (props.buildId && props.finding.where ? routeTo(props.finding.where, props.buildId) : null))
 const settings = useSettings()
 const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
 </script>
 
 <template>
-  <article class="card" :class="finding.severity">
+  <component :is="place ? RouterLink : 'article'" :to="place ?? undefined" class="card" :class="[finding.severity, { leads: place }]">
     <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
       <template v-if="finding.severity === 'stop'">
         <rect x="2" y="2" width="16" height="16" class="fill" />
@@ -25,9 +30,9 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
         <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ settings.say(finding.said.message) }}
       </h3>
       <p>{{ settings.say(finding.said.because) }}</p>
-      <p class="remedy">{{ settings.say(finding.said.remedy) }}</p>
+      <p class="remedy">{{ settings.say(finding.said.remedy) }}<span v-if="place" class="go" aria-hidden="true">&nbsp;→</span></p>
     </div>
-  </article>
+  </component>
 </template>
 
 <style scoped>
@@ -39,6 +44,16 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
   border-left: 5px solid var(--ink);
   padding: 9px 10px;
   margin-bottom: 8px;
+}
+.card.leads {
+  color: inherit;
+  text-decoration: none;
+}
+.card.leads:hover {
+  background: var(--wash);
+}
+.go {
+  color: var(--data);
 }
 .card.stop {
   border-left-color: var(--stop);

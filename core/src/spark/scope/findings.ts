@@ -1,4 +1,4 @@
-import { finding, readingsOf, type Rule } from '../../kernel/index.ts'
+import { at, finding, readingsOf, type Rule } from '../../kernel/index.ts'
 
 const MUCH_JITTER_DEG = 0.7
 /** Degrees of jitter that the reference window already allows for. */
@@ -7,6 +7,7 @@ const ALLOWED_JITTER_DEG = 2
 export const scopeRules: Rule[] = [
   {
     id: 'spark.scope',
+    where: at('spark', 'scope'),
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
       if (!scope) return null
@@ -37,6 +38,7 @@ export const scopeRules: Rule[] = [
   },
   {
     id: 'spark.scope-polarity',
+    where: at('spark', 'scope'),
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
       return scope?.polarity === 'reversed'

@@ -10,6 +10,7 @@ import { useSettings } from '../../stores/settings.ts'
 import CarStrip from '../../shell/CarStrip.vue'
 import FindPalette from '../../shell/FindPalette.vue'
 import HelpSheet from '../../shell/HelpSheet.vue'
+import { routeTo } from '../../shell/landing.ts'
 import { useKeys } from '../../shell/keys.ts'
 import StateMark from '../../shell/StateMark.vue'
 
@@ -84,7 +85,7 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
               </router-link>
             </li>
           </ol>
-          <router-link class="next" :to="{ name: b.next.station, params: { id: b.id } }">
+          <router-link class="next" :to="routeTo(b.next.where, b.id)">
             <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
             <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
             <span class="head">{{ settings.say(b.next.said) }}</span>

@@ -188,6 +188,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
         :aria-label="says(p)"
         :aria-pressed="selected === p.key"
         :data-testid="`el-${p.key}`"
+        :data-at="p.key"
         @pointerdown="start($event, p, pipe)"
         @click="emit('select', p.key)"
         @keydown="onKey($event, p)"
@@ -209,6 +210,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
       :aria-label="says(p)"
       :aria-pressed="selected === p.key"
       :data-testid="`el-${p.key}`"
+      :data-at="p.key"
       @click="emit('select', p.key)"
       @keydown="onKey($event, p)"
     >

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import {
   checkFact,
   circuitDefaults,
@@ -20,6 +20,7 @@ import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import FileShelf from '../../shell/FileShelf.vue'
+import { useLanding } from '../../shell/landing.ts'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import CircuitDrawing from './CircuitDrawing.vue'
@@ -40,6 +41,8 @@ const solution = computed(() => design.value?.solutions.find((s) => s.state === 
 const chart = computed(() => (design.value ? pumpChart(design.value) : null))
 const missing = computed(() => missingForCircuit(c.value))
 const selected = ref<string | null>(null)
+const landing = useLanding()
+watch(landing.at, (at) => at && /^[a-z]+:/.test(at) && (selected.value = at), { immediate: true })
 const picked = computed(() => {
   const [section, id] = (selected.value ?? '').split(':') as [SectionId, string | undefined]
   if (!id) return null

@@ -108,7 +108,7 @@ function recordDraw(): void {
 
 <template>
   <ol class="steps">
-    <li :class="{ done: isolated }">
+    <li :class="{ done: isolated }" data-at="fuel.isolated">
       <h2>Before a line is opened</h2>
       <p v-if="isolated" class="seen">Recorded by {{ isolated.who }}, {{ day(isolated.takenAt) }}.</p>
       <n-button v-if="isolated && !again" size="small" @click="again = true">Do it again</n-button>
@@ -117,7 +117,7 @@ function recordDraw(): void {
         <n-button type="primary" :disabled="!allCleared" data-testid="isolated" @click="isolate">Record</n-button>
       </div>
     </li>
-    <li :class="{ done: arrows?.value.right }">
+    <li :class="{ done: arrows?.value.right }" data-at="fuel.arrows">
       <h2>Flow arrows of pump, filter, check valve</h2>
       <p v-if="arrows" class="seen" :class="{ stop: !arrows.value.right }">
         {{ arrows.value.right ? 'All point the right way' : 'One points the wrong way' }}, {{ arrows.who }}, {{ day(arrows.takenAt) }}.
@@ -128,7 +128,7 @@ function recordDraw(): void {
         <n-button @click="builds.record('fuel.arrows', { right: false })">One is wrong</n-button>
       </div>
     </li>
-    <li v-if="enclosed.length" :class="{ done: proof?.value.held }">
+    <li v-if="enclosed.length" :class="{ done: proof?.value.held }" data-at="fuel.proof">
       <h2>Proof of {{ enclosed.length }} joints in closed spaces, before they are covered</h2>
       <p v-if="proof" class="seen" :class="{ stop: !proof.value.held }">
         {{ settings.format(proof.value.pressureKpa, 'pressure') }} for {{ proof.value.minutes }} min:
@@ -163,7 +163,7 @@ function recordDraw(): void {
         >
       </div>
     </li>
-    <li :class="{ done: safety }">
+    <li :class="{ done: safety }" data-at="start.safety">
       <h2>Two people and a stop word</h2>
       <p v-if="safety" class="seen">Stop word “{{ safety.value.stopWord }}”, agreed {{ day(safety.takenAt) }}.</p>
       <div v-else class="row">
@@ -180,7 +180,7 @@ function recordDraw(): void {
         >
       </div>
     </li>
-    <li :class="{ done: prime?.value.pumpStops, shut: !mayPressurise }">
+    <li :class="{ done: prime?.value.pumpStops, shut: !mayPressurise }" data-at="fuel.prime">
       <h2>Prime: key on, no start</h2>
       <p v-if="prime" class="seen" :class="{ stop: !prime.value.pumpStops }">
         {{ prime.value.cycles }} times; the pump {{ prime.value.pumpStops ? 'stops by itself' : 'does not stop' }}.
@@ -204,7 +204,7 @@ function recordDraw(): void {
         <n-button @click="builds.record('fuel.prime', { cycles: cycles ?? 1, pumpStops: false })">Pump runs on</n-button>
       </div>
     </li>
-    <li :class="{ done: leaks.passed, shut: !mayPressurise }">
+    <li :class="{ done: leaks.passed, shut: !mayPressurise }" data-at="fuel.leak-check">
       <h2>
         Joints under pressure, light and dry towel
         <small class="soft">{{ joints.length - leaks.unseen.length }} of {{ joints.length }} seen dry</small>
@@ -241,7 +241,7 @@ function recordDraw(): void {
         >I have looked at every one: all dry</n-button
       >
     </li>
-    <li :class="{ done: pressures.length }">
+    <li :class="{ done: pressures.length }" data-at="fuel.pressure">
       <h2>Set pressure at the regulator</h2>
       <p v-for="p in pressures" :key="String(p.running)" class="seen" :class="{ warn: p.off }">
         {{ p.running ? 'At idle' : 'Engine off' }}: {{ settings.format(p.pressureKpa, 'pressure') }} on the gauge,
@@ -293,7 +293,7 @@ function recordDraw(): void {
         </n-button>
       </div>
     </li>
-    <li :class="{ done: bleedVerdict?.cause === 'holds' }">
+    <li :class="{ done: bleedVerdict?.cause === 'holds' }" data-at="fuel.bleed-down">
       <h2>Bleed-down after key-off</h2>
       <p v-if="bleedVerdict" class="seen" :class="{ warn: bleedVerdict.cause !== 'holds' }">
         {{ settings.say(bleedVerdict.because) }} {{ bleedVerdict.remedy }}
@@ -351,7 +351,7 @@ function recordDraw(): void {
         >
       </div>
     </li>
-    <li :class="{ done: draw }">
+    <li :class="{ done: draw }" data-at="fuel.pump-draw">
       <h2>
         Pump draw and its volts
         <small v-if="expectedA !== null" class="soft">its sheet says {{ settings.format(expectedA, 'current') }}</small>
@@ -390,7 +390,7 @@ function recordDraw(): void {
         >
       </div>
     </li>
-    <li v-if="due.length">
+    <li v-if="due.length" data-at="fuel.recheck">
       <h2>Fall due</h2>
       <div v-for="d in due" :key="d.when" class="row">
         <span class="due"

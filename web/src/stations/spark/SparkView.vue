@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ref } from 'vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
+import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import CoilTab from './CoilTab.vue'
 import CurveTab from './CurveTab.vue'
@@ -26,7 +26,7 @@ const tabs = [
   { id: 'tach', title: 'Tach' },
   { id: 'interference', title: 'Interference' },
 ] as const
-const tab = ref<(typeof tabs)[number]['id']>(builds.current?.choices.spark?.trigger ? 'steps' : 'trigger')
+const tab = useRouteQuery('tab', builds.current?.choices.spark?.trigger ? 'steps' : 'trigger')
 </script>
 
 <template>

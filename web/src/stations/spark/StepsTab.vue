@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { faultsFor, latest, entryWords, sparkProcedure, triggerWays, type SparkRoom, type SparkStep } from '@vectum/core'
+import { useLanding } from '../../shell/landing.ts'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -14,7 +15,9 @@ const builds = useBuild()
 const c = computed(() => builds.context!)
 const steps = computed(() => sparkProcedure(c.value))
 const now = computed(() => steps.value.find((s) => s.state === 'wrong') ?? steps.value.find((s) => s.state === 'open') ?? null)
+const landing = useLanding()
 const opened = ref<string | null>(null)
+watch(landing.at, (at) => at && steps.value.some((s) => s.id === at) && (opened.value = at), { immediate: true })
 const isOpen = (s: SparkStep) => (opened.value ?? now.value?.id) === s.id
 const toggle = (s: SparkStep) => (opened.value = isOpen(s) ? '' : s.id)
 const done = computed(() => steps.value.filter((s) => s.state === 'done').length)
@@ -51,6 +54,7 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
           :key="s.id"
           :class="[s.state, { now: now?.id === s.id, shown: isOpen(s) }]"
           :data-testid="`step-${s.id}`"
+          :data-at="s.id"
         >
           <button class="plain title" :aria-expanded="isOpen(s)" @click="toggle(s)">
             <span class="n num">{{ mark[s.state] || i + 1 }}</span>

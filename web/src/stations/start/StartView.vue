@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { RouterLink } from 'vue-router'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
 import { carFaultIds, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -56,6 +56,12 @@ const steps = computed(() => [
 ])
 const active = computed(() => (steps.value.find((s) => !s.done) ?? steps.value[steps.value.length - 1]).id)
 const picked = ref<string | null>(null)
+const route = useRoute()
+watch(
+  () => route.query.tab,
+  (tab) => steps.value.some((s) => s.id === tab) && (picked.value = tab as string),
+  { immediate: true },
+)
 const step = computed(() => picked.value ?? active.value)
 const followOn = () => (picked.value = null)
 const KNOCK_SHOWN_S = 4

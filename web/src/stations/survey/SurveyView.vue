@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useStorage } from '@vueuse/core'
 import { NButton, NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { missingFacts, sharpeningFacts, valueAt } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
+import { useLanding } from '../../shell/landing.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarOutline from './CarOutline.vue'
@@ -51,6 +52,19 @@ function open(zoneId: string): void {
 }
 
 const folded = useStorage<Record<string, boolean>>('vectum.survey.folded', {})
+const landing = useLanding()
+watch(
+  landing.at,
+  (at) => {
+    const found = at ? fieldFor(at.replace(/^facts\./, '')) : undefined
+    if (!found) return
+    asked.value = null
+    selected.value = found.zone
+    const group = zones.find((z) => z.id === found.zone)!.groups.find((g) => g.fields.some((f) => f.path === at))!
+    folded.value = { ...folded.value, [group.id]: false }
+  },
+  { immediate: true },
+)
 const isOpen = (g: Group, first: boolean) =>
   folded.value[g.id] === undefined ? first || g.fields.some((f) => known(f.path)) : !folded.value[g.id]
 const count = (g: Group) => `${g.fields.filter((f) => known(f.path)).length} of ${g.fields.length}`
