@@ -15,7 +15,7 @@ watchEffect(() => {
 
 <template>
   <n-config-provider :theme="settings.dark ? darkTheme : null" :theme-overrides="naiveOverrides(palette)" style="height: 100%">
-    <n-message-provider placement="bottom">
+    <n-message-provider placement="top">
       <router-view />
     </n-message-provider>
   </n-config-provider>

@@ -41,9 +41,7 @@ function commit(): void {
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   padding: 0 8px;
 }
 </style>

@@ -159,7 +159,7 @@ function undo(): void {
 }
 label {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .known {
@@ -176,7 +176,7 @@ label {
 }
 p {
   margin: 2px 0 0;
-  font-size: 14px;
+  font-size: var(--t1);
   line-height: 1.25;
 }
 .undo {

@@ -39,9 +39,7 @@ button {
   margin: 0 -1px -1px 0;
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   cursor: pointer;
 }
 button:hover {

@@ -92,7 +92,7 @@ const fieldId = computed(() => props.inputId ?? `f-${props.label.replace(/\W+/g,
 }
 label {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .box {
@@ -115,9 +115,7 @@ input {
   border: 0;
   background: none;
   color: var(--ink);
-  font:
-    600 20px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t4) var(--head);
   padding: 0 10px;
   height: 42px;
   outline: none;
@@ -132,7 +130,7 @@ input::placeholder {
 }
 p {
   margin: 2px 0 0;
-  font-size: 14px;
+  font-size: var(--t1);
   line-height: 1.25;
 }
 .undo {

@@ -24,7 +24,7 @@ summary {
   cursor: pointer;
 }
 summary strong {
-  font-size: 18px;
+  font-size: var(--t3);
   margin-right: 10px;
 }
 </style>

@@ -66,8 +66,8 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
 .shell {
   display: grid;
   grid-template: 56px minmax(0, 1fr) / 212px minmax(0, 1fr) 316px;
-  height: 100vh;
-  height: 100dvh;
+  height: 100%;
+  overflow: hidden;
 }
 .shell.wide {
   grid-template-columns: 212px minmax(0, 1fr);
@@ -80,6 +80,8 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
   border-right: 1px solid var(--hair);
 }
 .work {
+  /* what is hidden inside stays inside: one scroll bar */
+  position: relative;
   background: var(--sheet);
   overflow: auto;
   padding: 18px 20px;
@@ -118,13 +120,14 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
   .right {
     border-left: 0;
     border-top: 2px solid var(--ink);
-    max-height: 34vh;
+    max-height: 60vh;
   }
 }
 @media print {
   .shell {
     display: block;
     height: auto;
+    overflow: visible;
   }
   .top,
   .left,

@@ -91,7 +91,7 @@ const saveState = computed(() => {
   padding-right: 16px;
 }
 .brand {
-  font-size: 25px;
+  font-size: var(--t4);
   letter-spacing: 0.14em;
   width: 212px;
   padding-left: 20px;
@@ -107,7 +107,7 @@ const saveState = computed(() => {
   text-overflow: ellipsis;
 }
 .car strong {
-  font-size: 23px;
+  font-size: var(--t4);
   margin-right: 10px;
 }
 .chip {
@@ -120,9 +120,7 @@ const saveState = computed(() => {
   background: var(--sheet);
   color: var(--ink);
   text-decoration: none;
-  font:
-    600 16px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t2) var(--head);
   white-space: nowrap;
 }
 button.chip {

@@ -37,7 +37,7 @@ summary {
 }
 summary strong {
   flex: 1;
-  font-size: 17px;
+  font-size: var(--t3);
 }
 svg {
   flex: none;
@@ -47,7 +47,7 @@ svg {
 }
 .more {
   text-decoration: underline;
-  font-size: 15px;
+  font-size: var(--t2);
   white-space: nowrap;
 }
 ul {

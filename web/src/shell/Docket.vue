@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Build } from '../api/types.ts'
 import { useSettings } from '../stores/settings.ts'
@@ -14,12 +14,27 @@ const router = useRouter()
 const settings = useSettings()
 const here = computed(() => props.build.stations.find((s) => s.id === route.name) ?? null)
 const nextTitle = computed(() => props.build.stations.find((s) => s.id === props.build.next.station)?.title ?? '')
+/** on an upright tablet it is one line until it is asked for */
+const open = ref(false)
+const counts = computed(() => {
+  const of = (severity: string) => here.value?.findings.filter((f) => f.severity === severity).length ?? 0
+  return [
+    [of('stop'), 'stop'],
+    [of('warn'), 'to look at'],
+  ]
+    .filter(([n]) => n)
+    .map(([n, word]) => `${n} ${word}`)
+    .join(', ')
+})
 const elsewhere = computed(() => props.build.next.station !== route.name)
 </script>
 
 <template>
   <aside class="docket" aria-label="Docket">
-    <div class="scroll">
+    <button class="plain fold" :aria-expanded="open" @click="open = !open">
+      Docket <span v-if="counts" class="soft">{{ counts }}</span>
+    </button>
+    <div class="scroll" :class="{ open }">
       <h2 class="caps">Docket</h2>
       <template v-if="here">
         <finding-card v-for="f in here.findings" :key="f.id" :finding="f" :build-id="build.id" />
@@ -51,6 +66,9 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
   padding: 14px 16px;
   min-height: 0;
 }
+.fold {
+  display: none;
+}
 .caps {
   margin-bottom: 8px;
 }
@@ -58,7 +76,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
   margin-top: 16px;
 }
 .none {
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .next {
   background: var(--ink);
@@ -69,11 +87,39 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
 }
 .next small {
   display: block;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .next .head {
-  font-size: 22px;
+  font-size: var(--t4);
   line-height: 1.2;
   display: block;
+}
+@media (max-width: 1000px) {
+  .docket {
+    display: grid;
+    grid-template: auto auto / auto minmax(0, 1fr);
+    align-items: center;
+  }
+  .fold {
+    display: block;
+    min-height: 52px;
+    padding: 0 16px;
+    font: 600 var(--t3) var(--head);
+    text-decoration: underline;
+  }
+  .scroll {
+    display: none;
+  }
+  .scroll.open {
+    display: block;
+    grid-column: 1 / -1;
+    grid-row: 1;
+    max-height: 46vh;
+  }
+  .next {
+    margin: 0;
+    padding: 8px 16px;
+    grid-column: 2;
+  }
 }
 </style>

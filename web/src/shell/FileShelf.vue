@@ -134,7 +134,7 @@ figcaption {
   display: flex;
   justify-content: space-between;
   gap: 4px;
-  font-size: 13px;
+  font-size: var(--t1);
 }
 figcaption span {
   overflow: hidden;

@@ -62,14 +62,14 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
   border-left-color: var(--warn);
 }
 h3 {
-  font-size: 18px;
+  font-size: var(--t3);
 }
 h3.note {
   color: var(--ink);
 }
 p {
   margin: 2px 0 0;
-  font-size: 15px;
+  font-size: var(--t2);
   line-height: 1.3;
   color: var(--ink);
 }

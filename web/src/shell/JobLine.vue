@@ -58,7 +58,7 @@ const route = useRoute()
 .no {
   width: 26px;
   text-align: right;
-  font-size: 24px;
+  font-size: var(--t4);
   color: var(--soft);
 }
 .name {
@@ -68,10 +68,10 @@ const route = useRoute()
   line-height: 1.15;
 }
 .name strong {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 .name small {
-  font-size: 14px;
+  font-size: var(--t1);
   color: var(--soft);
 }
 .here {
@@ -95,9 +95,7 @@ const route = useRoute()
   justify-content: center;
   text-decoration: none;
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
 }
 .aside + .aside {
   border-left: 1px solid var(--hair);
@@ -115,7 +113,7 @@ const route = useRoute()
     display: none;
   }
   .name strong {
-    font-size: 18px;
+    font-size: var(--t3);
   }
   .name small {
     display: none;

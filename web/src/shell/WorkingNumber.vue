@@ -43,11 +43,11 @@ const settings = useSettings()
 .label {
   flex: 1;
   color: var(--soft);
-  font-size: 15px;
+  font-size: var(--t2);
   line-height: 1.2;
 }
 .value {
-  font-size: 20px;
+  font-size: var(--t4);
   white-space: nowrap;
 }
 .why {
@@ -67,7 +67,7 @@ td {
   padding: 1px 14px 1px 0;
 }
 .source {
-  font-size: 14px;
+  font-size: var(--t1);
   margin: 8px 0 0;
 }
 </style>

@@ -136,11 +136,11 @@ a {
   text-decoration: none;
 }
 .who h2 {
-  font-size: 27px;
+  font-size: var(--t5);
 }
 .owner {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .marks {
   display: flex;
@@ -177,11 +177,11 @@ a {
   margin-bottom: 5px;
 }
 .marks strong {
-  font-size: 17px;
+  font-size: var(--t3);
 }
 .marks small {
   color: var(--soft);
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .next {
   border-left: 5px solid var(--ink);
@@ -190,10 +190,10 @@ a {
 }
 .next small {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .next .head {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 .next:hover {
   background: var(--wash);
@@ -206,11 +206,11 @@ a {
   max-width: 700px;
 }
 .new label {
-  font-size: 20px;
+  font-size: var(--t4);
   white-space: nowrap;
 }
 .empty {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 @media (max-width: 1000px) {
   .car {

@@ -237,20 +237,16 @@ svg {
   cursor: pointer;
 }
 .thing text {
-  font:
-    600 15px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t2) var(--head);
   fill: var(--ink);
   pointer-events: none;
 }
 .thing .kpa {
-  font-size: 17px;
+  font-size: var(--t3);
   fill: var(--data);
 }
 .flow {
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   fill: var(--soft);
 }
 .signal {
@@ -259,9 +255,7 @@ svg {
   stroke-dasharray: 3 3;
 }
 .note {
-  font:
-    500 14px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t1) var(--head);
   fill: var(--ink);
 }
 .hit {

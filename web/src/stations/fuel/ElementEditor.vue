@@ -281,11 +281,11 @@ const tried = computed(() =>
   align-items: baseline;
 }
 h2 small {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 500;
 }
 .reading {
-  font-size: 18px;
+  font-size: var(--t3);
   color: var(--data);
 }
 .fields {
@@ -299,7 +299,7 @@ h2 small {
   grid-column: span 2;
 }
 .label {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .bores,
@@ -323,13 +323,11 @@ h2 small {
   cursor: pointer;
 }
 .bores small {
-  font:
-    500 14px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t1) var(--head);
 }
 .bores strong {
   display: block;
-  font-size: 17px;
+  font-size: var(--t3);
 }
 .bores .on {
   background: var(--ink);

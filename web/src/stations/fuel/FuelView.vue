@@ -242,7 +242,7 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
   align-items: start;
 }
 .hint {
-  font-size: 14px;
+  font-size: var(--t1);
   margin: 2px 0 10px;
 }
 .lower {
@@ -257,7 +257,7 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
   gap: 8px;
 }
 .empty {
-  font-size: 18px;
+  font-size: var(--t3);
   max-width: 560px;
 }
 @media (max-width: 700px) {

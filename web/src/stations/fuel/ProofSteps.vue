@@ -426,9 +426,7 @@ function recordDraw(): void {
   border: 2px solid var(--soft);
   display: grid;
   place-items: center;
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
 }
 .steps > .done::before {
   content: '✓';
@@ -436,9 +434,7 @@ function recordDraw(): void {
   color: var(--clear);
 }
 h2 small {
-  font:
-    500 15px 'Barlow',
-    sans-serif;
+  font: 500 var(--t2) var(--text);
   margin-left: 8px;
 }
 .row,
@@ -461,7 +457,7 @@ h2 small {
 .label,
 label {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .seen {
@@ -493,15 +489,15 @@ label {
 }
 .what strong {
   display: block;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .what small,
 .state small {
   display: block;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .state {
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .due {
   min-width: 250px;

@@ -96,13 +96,11 @@ circle.on {
   stroke-width: 4;
 }
 text {
-  font:
-    500 14px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t1) var(--head);
   fill: var(--soft);
 }
 figcaption {
-  font-size: 14px;
+  font-size: var(--t1);
   color: var(--soft);
 }
 </style>

@@ -171,7 +171,7 @@ table {
 }
 th {
   text-align: left;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 td :deep(.cell) {
   width: 84px;

@@ -150,10 +150,10 @@ function clear(): void {
   gap: 10px;
   align-items: center;
   min-height: 44px;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .sliders strong {
-  font-size: 18px;
+  font-size: var(--t3);
   text-align: right;
 }
 .asked {
@@ -166,17 +166,17 @@ table {
 th {
   text-align: left;
   font-weight: 500;
-  font-size: 15px;
+  font-size: var(--t2);
   color: var(--soft);
   padding: 4px 8px 4px 0;
 }
 td {
-  font-size: 18px;
+  font-size: var(--t3);
   white-space: nowrap;
   padding-right: 8px;
 }
 td[colspan] {
-  font-size: 15px;
+  font-size: var(--t2);
   white-space: normal;
 }
 .then {

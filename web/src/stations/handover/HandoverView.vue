@@ -6,6 +6,7 @@ import { api } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import StationHead from '../../kit/StationHead.vue'
 
 const builds = useBuild()
 const settings = useSettings()
@@ -30,10 +31,7 @@ const print = () => window.print()
 <template>
   <div v-if="builds.current">
     <div class="bar">
-      <div class="station-head">
-        <h1>Hand-over</h1>
-        <p>As it will print, on A4 or Letter.</p>
-      </div>
+      <station-head title="Hand-over" line="As it will print, on A4 or Letter." />
       <n-button type="primary" @click="print">Print</n-button>
     </div>
     <article class="paper">
@@ -154,12 +152,12 @@ td {
   width: auto;
   text-align: right;
   padding: 0 4px;
-  font-size: 13px;
+  font-size: var(--t1);
 }
 .note {
   display: block;
   color: #566270;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 ul {
   margin: 4px 0;

@@ -71,16 +71,14 @@ rect {
   fill: var(--paper);
 }
 text {
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   fill: var(--ink);
   pointer-events: none;
 }
 .axis {
   fill: var(--soft);
   font-weight: 500;
-  font-size: 16px;
+  font-size: var(--t2);
 }
 .proven rect {
   fill: var(--clear);

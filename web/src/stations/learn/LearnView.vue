@@ -16,6 +16,7 @@ import {
 import type { ApiError } from '../../api/client.ts'
 import { api, upload } from '../../api/client.ts'
 import type { ImportedLog, Tune } from '../../api/types.ts'
+import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import BenchDyno from './BenchDyno.vue'
@@ -218,10 +219,7 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
 
 <template>
   <div class="learn" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
-    <div class="station-head">
-      <h1>Learn</h1>
-      <p>Where is the mixture proven, and what should be driven next?</p>
-    </div>
+    <station-head title="Learn" line="Where is the mixture proven, and what should be driven next?" />
     <caution-strip station="learn" />
     <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
     <mapping-sheet
@@ -377,11 +375,11 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
   width: 1px;
 }
 .drop strong {
-  font-size: 20px;
+  font-size: var(--t4);
   display: block;
 }
 .drop span {
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .which {
   display: flex;
@@ -395,12 +393,12 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
   margin: 10px 0;
 }
 .empty {
-  font-size: 18px;
+  font-size: var(--t3);
   max-width: 560px;
 }
 .legend {
   margin: 8px 0;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .key {
   display: inline-block;
@@ -431,7 +429,7 @@ const nearestGap = computed(() => (result.value ? averagingGapPct(result.value.c
   padding-left: 20px;
 }
 .sums {
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .accept {
   display: flex;

@@ -156,7 +156,7 @@ td {
 }
 td.num {
   white-space: pre;
-  font-size: 16px;
+  font-size: var(--t2);
 }
 .pick {
   width: 240px;

@@ -7,6 +7,7 @@ import { api } from '../../api/client.ts'
 import type { LogbookEntry } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import StationHead from '../../kit/StationHead.vue'
 
 const builds = useBuild()
 const settings = useSettings()
@@ -74,10 +75,10 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 
 <template>
   <div>
-    <div class="station-head">
-      <h1>Logbook</h1>
-      <p>Everything entered, measured and changed, with who and when. Nothing here is edited; a wrong reading is superseded.</p>
-    </div>
+    <station-head
+      title="Logbook"
+      line="Everything entered, measured and changed, with who and when. Nothing here is edited; a wrong reading is superseded."
+    />
     <div class="filter">
       <div class="kinds" role="radiogroup" aria-label="Kind of entry">
         <button
@@ -132,9 +133,7 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
   margin-right: -1px;
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   cursor: pointer;
 }
 .kinds .on {

@@ -86,7 +86,7 @@ fieldset {
   min-width: 0;
 }
 legend {
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .pairs {
   display: grid;

@@ -165,7 +165,7 @@ async function bring(): Promise<void> {
   margin: 0;
 }
 .big {
-  font-size: 26px;
+  font-size: var(--t5);
 }
 .tools {
   display: flex;
@@ -178,23 +178,23 @@ table {
 }
 th {
   text-align: left;
-  font-size: 15px;
+  font-size: var(--t2);
   border-bottom: 2px solid var(--ink);
   padding: 4px 8px 4px 0;
 }
 td {
   border-bottom: 1px solid var(--hair);
   padding: 3px 8px 3px 0;
-  font-size: 15px;
+  font-size: var(--t2);
   line-height: 1.2;
 }
 td strong {
-  font-size: 18px;
+  font-size: var(--t3);
 }
 small {
   display: block;
   color: var(--soft);
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .r {
   text-align: right;
@@ -206,9 +206,7 @@ select {
   border: 1px solid var(--hair);
   background: none;
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   padding: 0 6px;
 }
 option {
@@ -220,7 +218,7 @@ td .cell {
 }
 td .date {
   width: 138px;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .have td,
 .fitted td {

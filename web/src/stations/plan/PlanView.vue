@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
+import StationHead from '../../kit/StationHead.vue'
+import RoomTabs from '../../kit/RoomTabs.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import FileShelf from '../../shell/FileShelf.vue'
 import PartsTable from './PartsTable.vue'
@@ -24,13 +26,8 @@ const tab = useRouteQuery('tab', 'route')
 
 <template>
   <div v-if="builds.current && builds.context">
-    <div class="station-head">
-      <h1>Plan</h1>
-      <p>What suits this car, what it takes, and when it is done.</p>
-    </div>
-    <div class="tabs" role="tablist" aria-label="Plan">
-      <button v-for="t in tabs" :key="t.id" role="tab" :aria-selected="tab === t.id" @click="tab = t.id">{{ t.title }}</button>
-    </div>
+    <station-head title="Plan" line="What suits this car, what it takes, and when it is done." />
+    <room-tabs v-model="tab" label="Plan" :tabs="tabs" />
     <div class="pane">
       <route-table v-if="tab === 'route'" />
       <size-table v-else-if="tab === 'sizes'" />

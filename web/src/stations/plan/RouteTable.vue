@@ -175,15 +175,15 @@ const onOff = [
 }
 .label {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .advice {
   margin: 0;
-  font-size: 17px;
+  font-size: var(--t3);
 }
 .advice .head {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 .scroll {
   overflow-x: auto;
@@ -202,7 +202,7 @@ th {
   vertical-align: top;
   padding: 8px 8px 8px 0;
   font-weight: 600;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 thead th {
   border-bottom: 2px solid var(--ink);
@@ -210,7 +210,7 @@ thead th {
 }
 .title {
   display: block;
-  font-size: 22px;
+  font-size: var(--t4);
 }
 .fit {
   display: flex;
@@ -222,7 +222,7 @@ td {
   border-bottom: 1px solid var(--hair);
   padding: 7px 8px;
   vertical-align: top;
-  font-size: 15px;
+  font-size: var(--t2);
   line-height: 1.25;
 }
 td :deep(.fit-mark) {
@@ -239,7 +239,7 @@ td.no {
   color: var(--stop);
 }
 .sum td {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 .bar {
   display: block;

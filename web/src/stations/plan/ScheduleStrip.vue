@@ -244,7 +244,7 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
   margin: 0;
 }
 .big {
-  font-size: 24px;
+  font-size: var(--t4);
 }
 .ics {
   min-height: 44px;
@@ -266,13 +266,11 @@ svg {
 }
 .name,
 .day {
-  font:
-    600 16px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t2) var(--head);
   fill: var(--ink);
 }
 .day {
-  font-size: 14px;
+  font-size: var(--t1);
   fill: var(--soft);
 }
 .name.done {
@@ -328,7 +326,7 @@ svg {
   stroke-width: 3;
 }
 .keys {
-  font-size: 14px;
+  font-size: var(--t1);
   margin: 4px 0 14px;
 }
 .detail {
@@ -353,7 +351,7 @@ svg {
 }
 .edit label {
   display: block;
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 table {
@@ -362,7 +360,7 @@ table {
 }
 th {
   text-align: left;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 td :deep(.cell),
 select {
@@ -371,9 +369,7 @@ select {
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   padding: 0 6px;
 }
 select {

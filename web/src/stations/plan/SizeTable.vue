@@ -69,7 +69,7 @@ function keep(): void {
 .reason {
   grid-column: 1 / -1;
   order: 1;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .tools {
   grid-column: 2;
@@ -90,7 +90,7 @@ function keep(): void {
   margin: 0;
 }
 label {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 @media (max-width: 700px) {

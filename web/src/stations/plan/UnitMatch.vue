@@ -75,7 +75,7 @@ li {
 }
 li strong {
   display: block;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .fields {
   display: grid;

@@ -65,12 +65,10 @@ button {
 }
 button strong {
   display: block;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 small {
-  font:
-    14px/1.2 'Barlow',
-    sans-serif;
+  font: var(--t1)/1.2 var(--text);
 }
 .standard {
   box-shadow: inset 0 0 0 2px var(--ink);
@@ -81,7 +79,7 @@ small {
 }
 p {
   margin: 0;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 @media (max-width: 700px) {
   article {

@@ -148,9 +148,9 @@ svg {
   stroke-width: 2;
 }
 .svg-text {
-  font-size: 21px;
+  font-size: var(--t4);
 }
 .big {
-  font-size: 30px;
+  font-size: var(--t5);
 }
 </style>

@@ -175,7 +175,7 @@ td {
   padding: 6px 28px 6px 0;
 }
 td.num {
-  font-size: 24px;
+  font-size: var(--t4);
 }
 .drives td {
   padding: 4px 18px 4px 0;

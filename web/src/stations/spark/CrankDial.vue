@@ -226,9 +226,7 @@ svg {
   stroke: var(--ink);
 }
 .deg {
-  font:
-    500 15px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t2) var(--head);
   fill: var(--soft);
 }
 .tdc {
@@ -303,7 +301,7 @@ svg {
   stroke-width: 5;
 }
 .svg-text {
-  font-size: 18px;
+  font-size: var(--t3);
 }
 text.stop {
   fill: var(--stop);

@@ -134,6 +134,6 @@ td {
   padding: 4px 18px 4px 0;
 }
 td.num {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 </style>

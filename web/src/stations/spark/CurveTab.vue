@@ -160,9 +160,7 @@ svg {
   stroke: var(--hair);
 }
 text {
-  font:
-    500 14px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t1) var(--head);
   fill: var(--soft);
 }
 .line {
@@ -200,6 +198,6 @@ td {
   padding: 5px 28px 5px 0;
 }
 td.num {
-  font-size: 22px;
+  font-size: var(--t4);
 }
 </style>

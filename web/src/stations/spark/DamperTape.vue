@@ -74,9 +74,7 @@ path {
   stroke-width: 0.7;
 }
 text {
-  font:
-    3.4px 'Barlow',
-    sans-serif;
+  font: var(--t1) var(--text);
   fill: #000;
 }
 </style>

@@ -144,9 +144,7 @@ async function look(id: string, name: string): Promise<void> {
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   cursor: pointer;
 }
 .symptoms .on {
@@ -178,12 +176,12 @@ li {
   background: var(--wash);
 }
 .what strong {
-  font-size: 18px;
+  font-size: var(--t3);
   display: block;
 }
 small {
   display: block;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .cure {
   font-weight: 600;

@@ -188,7 +188,7 @@ function benchLeads(): void {
   padding-right: 24px;
 }
 .map td {
-  font-size: 24px;
+  font-size: var(--t4);
   border-bottom: 1px solid var(--hair);
   padding: 4px 24px 4px 0;
 }
@@ -212,7 +212,7 @@ h2 {
   padding: 2px 18px 2px 0;
 }
 .leads td.num {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 .leads :deep(input) {
   width: 120px;
@@ -243,7 +243,7 @@ h2 {
 }
 .tags strong {
   display: block;
-  font-size: 38px;
+  font-size: var(--t5);
   line-height: 1;
 }
 </style>

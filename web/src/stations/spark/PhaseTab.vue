@@ -265,7 +265,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 }
 .story {
   margin: 8px 0 0;
-  font-size: 18px;
+  font-size: var(--t3);
   line-height: 1.3;
   min-height: 47px;
 }
@@ -294,7 +294,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
   align-self: center;
 }
 .figure {
-  font-size: 64px;
+  font-size: var(--t6);
   margin: 0;
   line-height: 1;
 }
@@ -305,12 +305,12 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
   margin: 6px 0 0;
 }
 dt {
-  font-size: 14px;
+  font-size: var(--t1);
   color: var(--soft);
 }
 dd {
   margin: 0;
-  font-size: 24px;
+  font-size: var(--t4);
   line-height: 1.1;
 }
 .bars {
@@ -336,11 +336,11 @@ dd {
   accent-color: var(--ink);
 }
 .bar output {
-  font-size: 30px;
+  font-size: var(--t5);
   margin-left: auto;
 }
 .bar output small {
-  font-size: 16px;
+  font-size: var(--t2);
 }
 .below {
   display: grid;
@@ -362,7 +362,7 @@ td {
   padding: 3px 18px 3px 0;
 }
 td.num {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 @media (max-width: 800px) {
   .below,

@@ -70,7 +70,7 @@ function paint(): void {
   const p = settings.dark ? palettes.dark : palettes.light
   g.setTransform(ratio, 0, 0, ratio, 0, 0)
   g.clearRect(0, 0, w, height.value)
-  g.font = "500 15px 'Barlow Condensed', sans-serif"
+  g.font = "500 16px 'Barlow Condensed', sans-serif"
   const x = (timeS: number) => LEFT + ((timeS - view.value.from) / span.value) * (w - LEFT)
   const axis = scaleLinear([shown(view.value.from), shown(view.value.to)], [LEFT, w])
   g.strokeStyle = p.hair
@@ -90,7 +90,7 @@ function paint(): void {
     const scale = scaleLinear([trace.low, trace.high === trace.low ? trace.low + 1 : trace.high], [top + LANE - 10, top + 10])
     g.fillStyle = p.ink
     g.textAlign = 'left'
-    g.font = "600 17px 'Barlow Condensed', sans-serif"
+    g.font = "600 18px 'Barlow Condensed', sans-serif"
     g.fillText(trace.id, 2, top + 26)
     g.fillStyle = p.soft
     g.font = "500 14px 'Barlow Condensed', sans-serif"
@@ -129,7 +129,7 @@ function paint(): void {
     if (at < LEFT || at > w) continue
     g.fillStyle = p.stop
     g.textAlign = 'center'
-    g.font = "600 15px 'Barlow Condensed', sans-serif"
+    g.font = "600 16px 'Barlow Condensed', sans-serif"
     g.fillText(mark.kind === 'missing' ? '∅' : '+', at, 14)
     g.fillRect(at - 1, 18, 2, LANE - 24)
   }
@@ -139,7 +139,7 @@ function paint(): void {
     g.fillStyle = p.ink
     g.fillRect(at - 1, 0, 2, height.value - AXIS)
     g.textAlign = 'center'
-    g.font = "600 17px 'Barlow Condensed', sans-serif"
+    g.font = "600 18px 'Barlow Condensed', sans-serif"
     g.fillText('AB'[k], at + 9, height.value - AXIS - 4)
   })
 }

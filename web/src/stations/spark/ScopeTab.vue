@@ -246,7 +246,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
   width: 150px;
 }
 .file {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
   display: grid;
   gap: 6px;
@@ -272,7 +272,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
   margin: 0;
 }
 .read .num {
-  font-size: 22px;
+  font-size: var(--t4);
 }
 .verdict {
   display: flex;
@@ -289,12 +289,12 @@ dl {
   margin: 0;
 }
 dt {
-  font-size: 14px;
+  font-size: var(--t1);
   color: var(--soft);
 }
 dd {
   margin: 0;
-  font-size: 26px;
+  font-size: var(--t5);
   line-height: 1.1;
 }
 h2 {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import StationHead from '../../kit/StationHead.vue'
+import RoomTabs from '../../kit/RoomTabs.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
@@ -31,14 +33,9 @@ const tab = useRouteQuery('tab', builds.current?.choices.spark?.trigger ? 'steps
 
 <template>
   <div v-if="builds.current && builds.context" class="spark">
-    <div class="station-head">
-      <h1>Spark</h1>
-      <p>When does the pulse come, and which terminal is the rotor under?</p>
-    </div>
+    <station-head title="Spark" line="When does the pulse come, and which terminal is the rotor under?" />
     <caution-strip station="spark" />
-    <div class="tabs" role="tablist" aria-label="Spark">
-      <button v-for="t in tabs" :key="t.id" role="tab" :aria-selected="tab === t.id" @click="tab = t.id">{{ t.title }}</button>
-    </div>
+    <room-tabs v-model="tab" label="Spark" :tabs="tabs" />
     <steps-tab v-if="tab === 'steps'" @go="tab = $event" />
     <trigger-tab v-else-if="tab === 'trigger'" />
     <scope-tab v-else-if="tab === 'scope'" />

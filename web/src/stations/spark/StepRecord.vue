@@ -192,7 +192,7 @@ function take(): void {
   width: 170px;
 }
 .order {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
   display: grid;
 }
@@ -202,9 +202,7 @@ function take(): void {
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 20px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t4) var(--head);
   padding: 0 10px;
 }
 .acc {

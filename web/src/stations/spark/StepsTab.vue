@@ -89,13 +89,13 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
   flex-wrap: wrap;
   gap: 14px;
   align-items: center;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .head-line {
   margin: 0 0 8px;
 }
 .head-line strong {
-  font-size: 20px;
+  font-size: var(--t4);
   margin-right: 10px;
 }
 ol {
@@ -129,7 +129,7 @@ li {
   padding: 2px 10px 2px 6px;
 }
 .n {
-  font-size: 22px;
+  font-size: var(--t4);
   text-align: center;
 }
 .done .n {
@@ -139,11 +139,11 @@ li {
   color: var(--stop);
 }
 .title strong {
-  font-size: 19px;
+  font-size: var(--t3);
 }
 .seen {
   text-align: right;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .body {
   padding: 0 12px 12px 54px;

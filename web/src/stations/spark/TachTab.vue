@@ -228,7 +228,7 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
   margin-bottom: 12px;
 }
 .big .num {
-  font-size: 28px;
+  font-size: var(--t5);
 }
 .strip {
   margin: 12px 0 18px;
@@ -256,7 +256,7 @@ svg {
 .scale {
   display: flex;
   justify-content: space-between;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .strip label {
   display: flex;

@@ -242,7 +242,7 @@ table {
 }
 th {
   text-align: left;
-  font-size: 14px;
+  font-size: var(--t1);
   color: var(--soft);
   font-weight: 400;
 }
@@ -251,7 +251,7 @@ td {
   border-bottom: 1px dotted var(--hair);
 }
 td.num {
-  font-size: 19px;
+  font-size: var(--t3);
 }
 .verdict {
   border-top: 1px solid var(--ink);
@@ -263,7 +263,7 @@ td.num {
   gap: 40px;
 }
 .figures .num {
-  font-size: 38px;
+  font-size: var(--t5);
   display: block;
   line-height: 1;
 }
@@ -279,7 +279,7 @@ td.num {
   margin: 0;
 }
 .fix strong {
-  font-size: 19px;
+  font-size: var(--t3);
 }
 .proofs {
   border-left: 5px solid var(--warn);

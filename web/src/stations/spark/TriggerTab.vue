@@ -261,14 +261,14 @@ const tape = computed(() => {
   padding: 8px 12px;
   cursor: pointer;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--t2);
   line-height: 1.3;
   display: flex;
   flex-direction: column;
   min-height: 80px;
 }
 .ways strong {
-  font-size: 19px;
+  font-size: var(--t3);
 }
 .on {
   background: var(--ink) !important;
@@ -290,7 +290,7 @@ h2 {
   margin: 6px 0;
 }
 .say .num {
-  font-size: 22px;
+  font-size: var(--t4);
 }
 @media (max-width: 800px) {
   .ways {

@@ -123,7 +123,7 @@ function record(): void {
   margin-bottom: 10px;
 }
 h2 {
-  font-size: 26px;
+  font-size: var(--t5);
 }
 p {
   margin: 2px 0 6px;
@@ -138,9 +138,7 @@ ol {
   border: 0;
   background: var(--stop);
   color: var(--paper);
-  font:
-    700 30px 'Barlow Condensed',
-    sans-serif;
+  font: 700 var(--t5) var(--head);
   cursor: pointer;
   margin-bottom: 8px;
 }

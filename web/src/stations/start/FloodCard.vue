@@ -45,6 +45,6 @@ function clear(oilClean: boolean): void {
 }
 .head {
   color: var(--stop);
-  font-size: 20px;
+  font-size: var(--t4);
 }
 </style>

@@ -70,7 +70,7 @@ function record(): void {
   padding: 6px 0;
 }
 .injectors strong {
-  font-size: 18px;
+  font-size: var(--t3);
   margin-right: 10px;
 }
 .one {

@@ -48,7 +48,7 @@ const { on, running, busy, hands, say } = useStartDesk()
   gap: 8px;
   border-bottom: 1px dotted var(--hair);
   padding: 2px 0;
-  font-size: 15px;
+  font-size: var(--t2);
   align-items: baseline;
 }
 .checks .mark {

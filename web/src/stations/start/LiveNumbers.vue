@@ -52,16 +52,16 @@ const lambdaText = computed(() =>
 }
 .numbers .num {
   display: block;
-  font-size: 36px;
+  font-size: var(--t5);
   line-height: 1;
   white-space: nowrap;
 }
 .numbers .big .num {
-  font-size: 64px;
+  font-size: var(--t6);
 }
 .pale .num {
   color: var(--soft);
   font-weight: 500;
-  font-size: 28px;
+  font-size: var(--t5);
 }
 </style>

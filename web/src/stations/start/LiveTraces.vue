@@ -63,9 +63,7 @@ const paths = computed(() => {
 }
 .head small {
   display: block;
-  font:
-    13px 'Barlow',
-    sans-serif;
+  font: var(--t1) var(--text);
 }
 svg {
   width: 100%;

@@ -41,7 +41,7 @@ function record(): void {
 
 <style scoped>
 .gauge {
-  font-size: 40px;
+  font-size: var(--t5);
   line-height: 1;
   min-width: 120px;
 }

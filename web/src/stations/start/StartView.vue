@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { carFaultIds, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
+import StopBar from '../../kit/StopBar.vue'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -139,14 +140,13 @@ const knocking = computed(
       <bench-faults :ids="carFaultIds" />
     </template>
 
-    <div class="foot">
-      <button class="off" data-testid="off" @click="stopAll">Pump and key off</button>
+    <stop-bar @stop="stopAll">
       <div v-if="live.device !== 'line'" class="clock" role="group" aria-label="Clock">
         <span class="soft">clock</span>
         <button v-for="r in [1, 5, 20]" :key="r" :class="{ on: live.rate === r }" @click="say('clock', { rate: r })">×{{ r }}</button>
       </div>
       <span class="num state">{{ !on ? 'key off' : live.frame?.pumpOn ? 'pump runs' : 'pump off' }}</span>
-    </div>
+    </stop-bar>
   </div>
 </template>
 
@@ -172,21 +172,19 @@ const knocking = computed(
   border-right: 1px solid var(--hair);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 16px/1.1 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t2)/1.1 var(--head);
   cursor: pointer;
   padding: 4px 6px;
 }
 .steps .num {
   display: block;
-  font-size: 19px;
+  font-size: var(--t3);
 }
 .steps small {
   display: block;
   color: var(--soft);
   min-height: 15px;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .steps .done {
   color: var(--clear);
@@ -206,7 +204,7 @@ const knocking = computed(
   margin-bottom: 8px;
 }
 .alarm {
-  font-size: 20px;
+  font-size: var(--t4);
 }
 ul {
   margin: 4px 0 0;
@@ -233,34 +231,13 @@ ul {
 .gates .met strong {
   color: var(--clear);
 }
-.foot {
-  position: sticky;
-  bottom: -18px;
-  background: var(--sheet);
-  display: flex;
-  gap: 18px;
-  align-items: center;
-  margin-top: auto;
-  padding: 8px 0 16px;
-}
-.off {
-  background: var(--stop);
-  color: var(--onInk);
-  border: 0;
-  font:
-    600 30px 'Barlow Condensed',
-    sans-serif;
-  min-height: 68px;
-  flex: 1;
-  cursor: pointer;
-}
 .clock {
   display: flex;
   align-items: center;
 }
 .clock span {
   margin-right: 8px;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 .clock button {
   border: 1px solid var(--soft);
@@ -269,16 +246,14 @@ ul {
   min-width: 46px;
   min-height: 44px;
   cursor: pointer;
-  font:
-    600 16px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t2) var(--head);
 }
 .clock .on {
   background: var(--ink);
   color: var(--onInk);
 }
 .state {
-  font-size: 20px;
+  font-size: var(--t4);
   min-width: 86px;
 }
 </style>

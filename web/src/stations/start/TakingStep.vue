@@ -93,9 +93,7 @@ function byHand(): void {
   border-top: 6px solid var(--hair);
   padding: 6px 4px 2px;
   color: var(--soft);
-  font:
-    600 18px/1.1 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3)/1.1 var(--head);
 }
 .way .done {
   border-top-color: var(--data);

@@ -85,9 +85,7 @@ svg {
 }
 .end {
   fill: var(--soft);
-  font:
-    14px 'Barlow',
-    sans-serif;
+  font: var(--t1) var(--text);
 }
 .zone {
   cursor: pointer;
@@ -97,16 +95,12 @@ svg {
   stroke: var(--soft);
 }
 .zone text {
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   fill: var(--ink);
   pointer-events: none;
 }
 .zone .small {
-  font:
-    13px 'Barlow',
-    sans-serif;
+  font: var(--t1) var(--text);
 }
 .zone:hover rect {
   fill: var(--wash);

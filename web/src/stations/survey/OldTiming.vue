@@ -68,7 +68,7 @@ function record(): void {
   align-items: end;
 }
 .label {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 600;
 }
 .list {
@@ -76,7 +76,7 @@ function record(): void {
   flex-wrap: wrap;
   gap: 4px 18px;
   margin: 0 0 8px;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 @media (max-width: 700px) {
   .row {

@@ -3,6 +3,7 @@ import { useStorage } from '@vueuse/core'
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { missingFacts, sharpeningFacts, valueAt } from '@vectum/core'
+import StationHead from '../../kit/StationHead.vue'
 import FactField from '../../quantity/FactField.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useLanding } from '../../shell/landing.ts'
@@ -86,10 +87,7 @@ const headline = computed(() =>
 
 <template>
   <div v-if="builds.current" class="survey">
-    <div class="station-head">
-      <h1>Survey</h1>
-      <p>{{ headline }}</p>
-    </div>
+    <station-head title="Survey" :line="headline" />
     <nav v-if="wants.length" class="wants" aria-label="What the stations still want">
       <button
         v-for="w in wants"
@@ -175,13 +173,11 @@ const headline = computed(() =>
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   cursor: pointer;
 }
 .wants small {
-  font-size: 15px;
+  font-size: var(--t2);
   font-weight: 500;
   color: var(--soft);
 }
@@ -207,9 +203,7 @@ summary {
 }
 summary::before {
   content: '+';
-  font:
-    600 22px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t4) var(--head);
   width: 22px;
 }
 [open] > summary::before {
@@ -232,7 +226,7 @@ summary h2 {
   padding-top: 12px;
 }
 .small {
-  font-size: 14px;
+  font-size: var(--t1);
 }
 @media (max-width: 700px) {
   .sheet {

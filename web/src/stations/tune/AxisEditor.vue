@@ -57,7 +57,7 @@ summary {
   cursor: pointer;
 }
 summary strong {
-  font-size: 18px;
+  font-size: var(--t3);
   margin-right: 10px;
 }
 label {
@@ -70,9 +70,7 @@ input {
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
-  font:
-    600 18px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   padding: 0 10px;
 }
 input[aria-invalid='true'] {

@@ -51,13 +51,11 @@ circle {
   fill: var(--stop);
 }
 text {
-  font:
-    14px 'Barlow Condensed',
-    sans-serif;
+  font: var(--t1) var(--head);
   fill: var(--soft);
 }
 figcaption {
-  font-size: 14px;
+  font-size: var(--t1);
   padding-left: 34px;
 }
 </style>

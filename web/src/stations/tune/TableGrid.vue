@@ -152,9 +152,7 @@ table:focus-visible {
   outline-offset: 3px;
 }
 th {
-  font:
-    500 15px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t2) var(--head);
   color: var(--soft);
   padding: 2px 4px;
 }
@@ -163,9 +161,7 @@ tbody th:first-child {
   text-align: right;
 }
 td {
-  font:
-    600 17px 'Barlow Condensed',
-    sans-serif;
+  font: 600 var(--t3) var(--head);
   text-align: center;
   height: 34px;
   border: 1px solid var(--sheet);
@@ -180,7 +176,7 @@ td {
 }
 p {
   margin: 4px 0 0;
-  font-size: 14px;
+  font-size: var(--t1);
   padding-left: 46px;
 }
 </style>

@@ -88,9 +88,7 @@ svg {
   fill: var(--stop);
 }
 text {
-  font:
-    500 14px 'Barlow Condensed',
-    sans-serif;
+  font: 500 var(--t1) var(--head);
   fill: var(--soft);
 }
 </style>

@@ -22,6 +22,7 @@ import {
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import type { Tune } from '../../api/types.ts'
+import StationHead from '../../kit/StationHead.vue'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
@@ -237,10 +238,7 @@ function showTable(name: TableName): void {
 
 <template>
   <div>
-    <div class="station-head">
-      <h1>Base tune</h1>
-      <p>Will it start, idle and be safe at full load on the first turn of the key?</p>
-    </div>
+    <station-head title="Base tune" line="Will it start, idle and be safe at full load on the first turn of the key?" />
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
     <div v-if="!versions.length" class="empty">
       <p>
@@ -381,12 +379,12 @@ function showTable(name: TableName): void {
 <style scoped>
 .taking {
   align-self: center;
-  font-size: 15px;
+  font-size: var(--t2);
 }
 .empty {
   padding: 40px 0;
   max-width: 520px;
-  font-size: 18px;
+  font-size: var(--t3);
 }
 .versions,
 .tools,
@@ -439,6 +437,6 @@ function showTable(name: TableName): void {
 }
 .files .soft {
   flex: 1;
-  font-size: 14px;
+  font-size: var(--t1);
 }
 </style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { onBeforeUnmount, watchEffect } from 'vue'
+
+/**
+ * A sheet as it prints, on A4 or Letter: margins of its own, and at the foot of every page the car, the version, the date, the name, and
+ * page x of y. Buttons and fields around it stay on the screen.
+ */
+const props = defineProps<{ car: string; version: string; date: string; name: string }>()
+const quoted = (text: string): string => `"${text.replace(/["\\]/g, '\\$&').replace(/\s+/g, ' ')}"`
+const rules = new CSSStyleSheet()
+watchEffect(() =>
+  rules.replaceSync(`@page {
+    size: auto;
+    margin: 18mm 16mm 20mm 20mm;
+    @bottom-left { content: ${quoted([props.car, props.version].filter(Boolean).join(', '))}; font: 9pt 'Barlow', sans-serif; }
+    @bottom-center { content: ${quoted([props.name, props.date].filter(Boolean).join(', '))}; font: 9pt 'Barlow', sans-serif; }
+    @bottom-right { content: "page " counter(page) " of " counter(pages); font: 9pt 'Barlow', sans-serif; }
+  }`),
+)
+document.adoptedStyleSheets = [...document.adoptedStyleSheets, rules]
+onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== rules)))
+</script>
+
+<template>
+  <article class="paper">
+    <slot />
+  </article>
+</template>
+
+<style scoped>
+.paper {
+  max-width: 820px;
+  padding: 44px 52px;
+  border: 1px solid var(--hair);
+  box-shadow: 3px 4px 0 var(--hair);
+  background: #fff;
+  color: #14202c;
+}
+.paper :deep(section) {
+  break-inside: avoid;
+}
+@media print {
+  .paper {
+    max-width: none;
+    padding: 0;
+    border: 0;
+    box-shadow: none;
+    color: #000;
+  }
+  .paper :deep(button),
+  .paper :deep(form) {
+    display: none;
+  }
+}
+</style>
