@@ -68,7 +68,7 @@ async function inBrowser(name, spec) {
   const port = await freePort()
   const server = fork(join(root, 'server/dist/main.js'), {
     cwd: root,
-    env: { ...process.env, VECTUM_DATABASE_URL: db.url, VECTUM_PORT: String(port), VECTUM_DATA_DIR: db.dir },
+    env: { ...process.env, VECTUM_CHECK_ANSWERS: 'on', VECTUM_DATABASE_URL: db.url, VECTUM_PORT: String(port), VECTUM_DATA_DIR: db.dir },
   })
   cleanups.push(() => end(server.pid))
   await new Promise((resolve, reject) => {

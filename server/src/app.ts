@@ -1,3 +1,4 @@
+import { Health } from '@vectum/core'
 import helmet from '@fastify/helmet'
 import multipart from '@fastify/multipart'
 import rateLimit from '@fastify/rate-limit'
@@ -38,7 +39,7 @@ export async function buildApp(
     ajv: { customOptions: { coerceTypes: false } },
   })
   installErrorHandler(app)
-  installValidation(app)
+  installValidation(app, config.checkAnswers)
   const store = new BuildStore(db)
   const pool = new HeavyPool(config.heavyWorker)
   const sessions = new LiveSessions(store, pool, config.benchThread, (error) => app.log.error(error))
@@ -88,7 +89,7 @@ export async function buildApp(
   app.get('/api/openapi.json', { schema: { hide: true } }, async () => app.swagger())
   app.get(
     '/api/health',
-    { schema: docs({ summary: 'Is the server up, and its database?', tags: ['service'] }) },
+    { schema: docs({ summary: 'Is the server up, and its database?', tags: ['service'], answer: Health }) },
     async (request, reply) => {
       try {
         await db.query('SELECT 1')

@@ -16,6 +16,8 @@ export interface Config {
   heavyWorker: string
   benchThread: string
   logLevel: string
+  /** every answer is held against its schema before it goes out: for tests */
+  checkAnswers: boolean
 }
 
 /** Root of the checkout: the folder above that holds package.json with the workspaces. */
@@ -66,5 +68,6 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     heavyWorker: join(root, 'server/dist/heavy.cjs'),
     benchThread: join(root, 'server/dist/bench-thread.cjs'),
     logLevel: env.VECTUM_LOG ?? 'warn',
+    checkAnswers: env.VECTUM_CHECK_ANSWERS === 'on',
   }
 }

@@ -3,7 +3,7 @@ import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { catalogue, coreErrors } from '@vectum/core'
+import { BuildAnswer, catalogue, coreErrors } from '@vectum/core'
 import { createDataSource } from '../src/db/data-source.ts'
 import { call, demoLog, newBuild, sendLog, startApp, testDatabaseUrl } from './helpers.ts'
 
@@ -156,7 +156,7 @@ describe('builds', () => {
       { 'if-match': `${version}`, 'x-vectum-person': encodeURIComponent('Inès') },
     )
     const { json } = await call(app, 'GET', `/api/builds/${id}/logbook`)
-    expect(json.entries[0]).toMatchObject({ who: 'Inès', kind: 'facts', summary: 'engine.cylinders: not known → 6' })
+    expect(json.entries[0]).toMatchObject({ who: 'Inès', kind: 'facts', summary: 'Cylinders: not known → 6' })
     expect((await call(app, 'GET', `/api/builds/${id}/logbook?q=${encodeURIComponent('%')}`)).json.entries).toEqual([])
     expect((await call(app, 'GET', `/api/builds/${id}/logbook?limit=1`)).json.more).toBe(true)
   })
@@ -352,4 +352,38 @@ it('every error code is explained in docs/errors.md, and none that does not exis
   const page = readFileSync(join(root, 'docs/errors.md'), 'utf8')
   const explained = [...page.matchAll(/^\| `([A-Z_]+)`/gm)].map((m) => m[1]).sort()
   expect(explained).toEqual([...Object.keys(problemTitles), ...Object.keys(coreErrors)].sort())
+})
+
+describe('the interface describes itself', () => {
+  /** Answers that are no JSON: tables, calendars, files, columns. */
+  const NOT_JSON = /\.csv$|\.ics$|\/files\/\{fileId\}|\/channels\/|\/live$|\{file\}$/
+  it('every operation says what it answers', async () => {
+    const { paths } = (await call(app, 'GET', '/api/openapi.json')).json as {
+      paths: Record<
+        string,
+        Record<
+          string,
+          { responses?: Record<string, { content?: Record<string, { schema?: { type?: string; properties?: object; items?: object } }> }> }
+        >
+      >
+    }
+    const silent = Object.entries(paths).flatMap(([path, operations]) =>
+      Object.entries(operations)
+        .filter(
+          ([, { responses }]) =>
+            !Object.entries(responses ?? {}).some(
+              ([code, r]) => code.startsWith('2') && Object.values(r.content ?? {}).some((c) => c.schema?.type),
+            ),
+        )
+        .map(([method]) => `${method} ${path}`)
+        .filter(() => !NOT_JSON.test(path)),
+    )
+    expect(silent).toEqual([])
+  })
+  it('a whole build is of the schema that the screens read it by', async () => {
+    const { id } = await newBuild(app)
+    const { json } = await call(app, 'GET', `/api/builds/${id}`)
+    expect(BuildAnswer.safeParse(json).success).toBe(true)
+    expect(BuildAnswer.safeParse({ ...json, next: { station: 'survey' } }).success).toBe(false)
+  })
 })

@@ -38,6 +38,7 @@ export async function startApp(
       heavyWorker: join(root, 'server/dist/heavy.cjs'),
       benchThread: join(root, 'server/dist/bench-thread.cjs'),
       logLevel: 'silent',
+      checkAnswers: true,
       ...options,
       dataDir,
       databaseUrl,

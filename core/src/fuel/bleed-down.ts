@@ -1,4 +1,5 @@
 import { type EntryTable, kPa, say, type Saying } from '../kernel/index.ts'
+import { KEPT_PCT } from './limits.ts'
 
 export interface BleedDownVerdict {
   cause: 'holds' | 'check-valve' | 'regulator' | 'injector' | 'unknown'
@@ -6,9 +7,6 @@ export interface BleedDownVerdict {
   because: Saying
   remedy: string
 }
-
-/** Share of the pressure that should still stand after ten minutes, %: below, hot starts are long. Our own limit; a maker's sheet wins. */
-const KEPT_PCT = 70
 
 /**
  * What a falling pressure after key-off points to. Pinching a hose shuts one way out at a time: the way whose pinching stops the loss is

@@ -4,15 +4,14 @@ import { type Load, NOT_SIZED, type PartNeed, type PlanTask, type PriceId, type 
 import { assumedLabels, boosted } from '../survey/index.ts'
 import { boreTable, type FuelElement, hasSump, sectionsOf, sizeOfBore } from './circuit.ts'
 import { CHARGING_HIGH_V, designOf, withBore } from './design.ts'
-import { FEED_LIMIT_M_S, returnFloor } from './flow-findings.ts'
+import { returnFloor } from './flow-findings.ts'
 import { elementLabel, latestRecheck, leakState } from './joints.ts'
+import { FEED_LIMIT_M_S, RETURN_SHARE } from './limits.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpDemand } from './pump-demand.ts'
 
 /** Draw taken for a pump whose sheet is not known, A. */
 const USUAL_PUMP_A = 6
-/** Fuel that reaches the return with a wide-open regulator must stay so much under the set pressure, as a share of it. */
-const RETURN_SHARE = 0.9
 
 /** Flow the pump must give at pressure, L/h, with what it was worked from; null while the power is not known. */
 function pumpWanted({ resolved: r, facts }: Context) {

@@ -19,6 +19,7 @@ import {
 } from '../kernel/index.ts'
 import { boreTable, hasSump, type SectionId } from './circuit.ts'
 import { CHARGING_HIGH_V, circuitDefaults, designOf, type FuelDesign, wantedReference, withBore } from './design.ts'
+import { FEED_LIMIT_M_S, INLET_STOP_KPA, INLET_WARN_KPA, SUCTION_LIMIT_M_S } from './limits.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpOf } from './pump.ts'
 import {
@@ -31,12 +32,6 @@ import {
   solveCircuit,
 } from './solve.ts'
 import { surgeReserve } from './surge-reserve.ts'
-
-/** Limits of handbook 02. */
-export const FEED_LIMIT_M_S = 3
-export const SUCTION_LIMIT_M_S = 1
-const INLET_STOP_KPA = 10
-const INLET_WARN_KPA = 20
 
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 const solutionOf = (d: FuelDesign, id: FuelStateId): CircuitSolution => d.solutions.find((s) => s.state === id)!

@@ -1,10 +1,7 @@
 import { at, type Context, finding, kPa, mm, type Rule, say, sayAll } from '../kernel/index.ts'
 import { type FuelElement, hasSump, type SectionId, sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
-
-const EXHAUST_MM = 100
-const COARSE_MICRON = 100
-const FINE_MICRON = 40
+import { COARSE_MICRON, EXHAUST_MM, FINE_MICRON } from './limits.ts'
 
 /** Every element of the chosen layout with the section it stands in. */
 function elements(c: Context): { section: SectionId; element: FuelElement }[] {

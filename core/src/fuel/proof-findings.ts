@@ -3,10 +3,9 @@ import { at, type Context, finding, kPa, latest, readingsOf, type Rule, say, say
 import { bleedDown } from './bleed-down.ts'
 import { stateMapKpa } from './design.ts'
 import { leakState } from './joints.ts'
+import { DRAW_TOLERANCE, RECHECK_DAYS } from './limits.ts'
 import { pumpOf } from './pump.ts'
 
-const DRAW_TOLERANCE = 0.25
-const RECHECK_DAYS = 7
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 
 /** Pressure across the base the tune counts on: rail plus barometer less the pressure at the reference port, kPa. */

@@ -1,6 +1,17 @@
 import { z } from 'zod'
 import { CoreError } from '../kernel/index.ts'
 import { type LogData, usualStepS } from '../logfile/index.ts'
+import {
+  COAST_OVER_RPM,
+  HUNT_RPM,
+  HUNT_SHARE,
+  IDLE_MAX_RPM,
+  IDLE_MIN_RPM,
+  MIN_RUN_S,
+  MIN_TOTAL_S,
+  VALVE_SHUT_PCT,
+  WARM_C,
+} from './limits.ts'
 import { peak, welch } from './spectrum.ts'
 
 export const IdleVerdictCode = z.enum([
@@ -35,18 +46,9 @@ export interface IdleOptions {
   authorityPct?: number
 }
 
-const MIN_TOTAL_S = 30
-const MIN_RUN_S = 10
 const SEGMENT_S = 10
 const LONG_SEGMENT_S = 20
 const MAX_HZ = 3
-const IDLE_MAX_RPM = 1500
-const IDLE_MIN_RPM = 300
-const SHUT_PCT = 2.5
-const WARM_C = 70
-const HUNT_RPM = 25
-const HUNT_SHARE = 0.45
-const COAST_OVER_RPM = 260
 
 interface Run {
   from: number
@@ -62,7 +64,7 @@ function idleRuns(log: Pick<LogData, 'timeS' | 'channels'>, targetRpm?: number):
   const could = (i: number) =>
     rpm![i] >= IDLE_MIN_RPM &&
     rpm![i] <= top &&
-    (!throttlePct || throttlePct[i] <= SHUT_PCT) &&
+    (!throttlePct || throttlePct[i] <= VALVE_SHUT_PCT) &&
     (!coolantC || coolantC[i] >= WARM_C) &&
     !(fuelCut && fuelCut[i] >= 0.5) &&
     !(speedKmh && speedKmh[i] > 2)

@@ -11,14 +11,6 @@ const BSFC_BOOSTED_G_KWH = 365
 /** Consumption of an engine on a fuel at full power, g/kWh. */
 export const bsfcGKwh = (kind: keyof typeof fuels, boosted: boolean): number =>
   (boosted ? BSFC_BOOSTED_G_KWH : BSFC_NATURAL_G_KWH) * fuels[kind].bsfcFactor
-/** Margin of the pump over demand, % (handbook 02). */
-export const PUMP_MARGIN_PCT = 25
-/** Duty limit that is the injectors' one margin, % (handbook 02). */
-export const MAX_DUTY_PCT = 85
 /** Dead time of a usual high-impedance injector at 14 V and how it grows as the battery falls; the part's own sheet wins. */
 export const DEAD_TIME_14V_MS = 0.9
 export const DEAD_TIME_SLOPE_MS_PER_V = -0.12
-/** Opening time, dead time included, below which injectors no longer meter evenly, ms: usual span; the part's sheet wins (handbook 01). */
-export const LINEAR_LIMIT_MS: readonly [number, number] = [1, 1.5]
-/** Share by which a pressure may differ from what the tune counts on; 4 % of pressure is 2 % of fuel (handbook 02). */
-export const PRESSURE_TOLERANCE = 0.04

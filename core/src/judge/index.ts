@@ -5,5 +5,37 @@ export { comparePlans, effectOf, type PlanEffect } from './compare.ts'
 export { cautionsFor, checkReading, Choices, contextOf, entryKinds, entryWords, evaluate, ToldFacts } from './judgement.ts'
 export { Reading, type ReadingInput } from './reading.ts'
 export { handoverReport } from './report.ts'
-export { type Evaluation, type NextAction, type StationReport, stopsBefore } from './roof.ts'
-export { stations } from './stations.ts'
+export { type Evaluation, type StationReport, stopsBefore } from './roof.ts'
+export {
+  Anything,
+  BenchDriveAnswer,
+  Board,
+  BoardEntry,
+  type Build,
+  BuildAnswer,
+  CatalogueAnswer,
+  DynoAnswer,
+  EffectAnswer,
+  FileAnswer,
+  Files,
+  FuelAnswer,
+  Health,
+  ImportedLog,
+  JointsAnswer,
+  LogAnswer,
+  LogbookEntry,
+  LogbookPage,
+  NetworkAnswer,
+  Parts,
+  PartsPatched,
+  PlanAnswer,
+  ReadingAnswer,
+  Readings,
+  ScheduleAnswer,
+  SolutionAnswer,
+  SpeedSpikes,
+  type Tune,
+  TuneAnswer,
+  Tunes,
+} from './wire/http.ts'
+export { commandSchema, DeviceKind, type LiveCommand, LiveMessage, Reply, SessionCommand } from './wire/live.ts'

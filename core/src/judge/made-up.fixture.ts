@@ -2,7 +2,9 @@ import { type FuelChoices, startingCircuit } from '../fuel/circuit.ts'
 import { genericPumps } from '../fuel/pump.ts'
 import type { BuildData } from '../kernel/build.ts'
 import type { StoredReading } from '../kernel/entry.ts'
+import type { Severity } from '../kernel/finding.ts'
 import { mergePatch } from '../kernel/patch.ts'
+import { evaluate } from './judgement.ts'
 
 /** A made-up car for tests: nothing wrong with it, every station's facts there. */
 export const soundFuel: FuelChoices = {
@@ -64,3 +66,9 @@ export const madeReading = (kind: StoredReading['kind'], value: object, more: Pa
     supersedes: null,
     ...more,
   }) as StoredReading
+
+/** Severity of one finding on the made-up car with a patch on it, and readings; null when it is not found. */
+export const severityOf = (id: string, patch: object = {}, readings: StoredReading[] = []): Severity | null =>
+  evaluate(soundBuild(patch, readings))
+    .stations.flatMap((s) => s.findings)
+    .find((f) => f.id === id)?.severity ?? null

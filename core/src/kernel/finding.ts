@@ -22,7 +22,7 @@ export const at = (station: string, part?: string, field?: string, offer?: Where
   ...(offer === undefined ? {} : { offer }),
 })
 
-const SayingSchema = z.object({
+export const SayingSchema = z.object({
   text: z.array(z.string()),
   quantities: z.array(z.object({ value: z.number(), dimension: z.string(), decimals: z.number().optional() })),
 })

@@ -38,7 +38,7 @@ export {
   words,
   yesNo,
 } from './fact.ts'
-export { at, type DerivedNumber, finding, Finding, Severity, StationState, Where } from './finding.ts'
+export { at, type DerivedNumber, Finding, finding, SayingSchema, Severity, StationState, Where } from './finding.ts'
 export { monotoneCubic } from './monotone-cubic.ts'
 export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
 export { rootBetween } from './root.ts'

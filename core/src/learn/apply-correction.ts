@@ -1,8 +1,7 @@
 import { bilinear, tableSpecs, type TuneDocument, withTable } from '../tune/index.ts'
+import { MAX_CHANGE_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
-/** Most a cell may change in one pass, % (handbook 07, step 8): a second log confirms the rest. */
-export const MAX_CHANGE_PCT = 10
 const SPREAD_PASSES = 6
 
 export interface CellChange {

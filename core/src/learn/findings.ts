@@ -1,8 +1,5 @@
 import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
-
-/** Share of driving time that must be proven before the station is cleared, and the error that may be left, %. */
-export const CONVERGED_TIME_PCT = 80
-export const CONVERGED_RMS_PCT = 3
+import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 
 /** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
 export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>

@@ -14,6 +14,7 @@ import {
   residuals,
   robustSigma,
 } from './grid-fit.ts'
+import { PROVEN_ERROR_PCT, PROVEN_SE_PCT, PROVEN_SECONDS, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
 import type { CellState, LearnCell, LearnOptions, LearnResult } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import type { LearnSetup } from './setup.ts'
@@ -33,14 +34,6 @@ export function solveWithSetup(
     onProgress,
   })
 }
-
-/** Limits of handbook 07, step 6. */
-const PROVEN_SECONDS = 3
-const PROVEN_SE_PCT = 1
-const PROVEN_ERROR_PCT = 3
-const UNSAFE_OVER_LAMBDA = 0.05
-const UNSAFE_BAROMETER_SHARE = 0.85
-const UNSAFE_RUN_S = 0.5
 
 /** How much the need may bend from cell to cell before the smoothing resists, %: wide enough to keep a real step. */
 const BEND_SIGMA_PCT = 3

@@ -1,4 +1,5 @@
 import type { LogData } from '../logfile/index.ts'
+import { LEAN_STEADY_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from './samples.ts'
 
@@ -7,10 +8,6 @@ interface Verdict {
   message: string
 }
 
-const UNIFORM_MIN_PCT = 3
-/** 0.05 lambda over a rich target is nearly 6 %: a cell that wants less than this when steady was lean only for a moment */
-const LEAN_STEADY_PCT = 4
-const SATURATED_SHARE = 0.1
 const MIN_CELLS = 8
 
 /** Slope, and its share of explained variance, of y over x. */

@@ -1,12 +1,10 @@
 import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
 import { airM3Min, at, finding, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
-import { boosted } from '../survey/index.ts'
+import { boosted, HOT_TO_KPA } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
+import { INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
 import { idlePulseMs, routeTitles } from './routes.ts'
-import { injectorChosen, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
-
-/** Injectors that one output drives at most. */
-const INJECTORS_PER_OUTPUT = 4
+import { injectorChosen, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 
 /** Functions this car and plan ask of a control unit, each with why; stations add theirs. */
 export function neededFunctions(c: JudgedContext): UnitFunction[] {
@@ -169,7 +167,7 @@ export const planRules: Rule[] = [
         ? finding(
             'note',
             'Load at idle by throttle position',
-            say`MAP at idle is ${kPa(resolved.idleMapKpa)}, above ${kPa(62)}: speed-density alone is poor there.`,
+            say`MAP at idle is ${kPa(resolved.idleMapKpa)}, above ${kPa(HOT_TO_KPA)}: speed-density alone is poor there.`,
             'A unit that blends throttle position in at idle.',
           )
         : null,

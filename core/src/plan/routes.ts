@@ -15,8 +15,9 @@ import {
   type Saying,
 } from '../kernel/index.ts'
 import { boosted, inSentence } from '../survey/index.ts'
+import { HIGH_COMPRESSION, THROTTLE_DROP_KPA } from './limits.ts'
 import { partsCost, partsList } from './parts.ts'
-import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, THROTTLE_DROP_KPA, throttleFlowAt } from './sizes.ts'
+import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 import { planHours } from './tasks.ts'
 
 export const routeTitles: Record<Route, string> = {
@@ -26,7 +27,6 @@ export const routeTitles: Record<Route, string> = {
 }
 
 const IDLE_CHARGE_C = 45
-const HIGH_COMPRESSION = 9.5
 /** Reasons that want work, at most, in a recommended route until the person says. */
 export const ACCEPTED_WORK = 2
 /** Money an hour counts for in the comparison until the person says. */

@@ -4,9 +4,8 @@ import { type Context, type DerivedNumber, type JudgedContext, shown } from '../
 import { assumedLabels, boosted } from '../survey/index.ts'
 import { type SizeId, sizeIds } from './choices.ts'
 import type { Load, SizeProposal } from './contribution.ts'
+import { ALTERNATOR_SHARE, THROTTLE_DROP_KPA } from './limits.ts'
 
-/** Full-load depression allowed across the throttle, kPa (handbook 02). */
-export const THROTTLE_DROP_KPA = 5
 /** Discharge coefficient of an open throttle with plate and shaft. Source: Heywood, section 7.6.2. */
 const THROTTLE_CD = 0.8
 /** An own throttle breathes during one stroke in three of the cycle's 720 degrees, so it carries three times its mean. */
@@ -16,8 +15,6 @@ const INTAKE_C = 25
 const SYSTEM_A = { unit: 1.5, sensor: 1.5, injectors: 2, coils: 5 }
 const CAR_A = { lights: 12, wipersAndHeater: 8 }
 const FAN_A = 12
-/** An alternator is not run above this share of its rating for long. */
-const ALTERNATOR_SHARE = 0.8
 
 export type Size = DerivedNumber & { sizeId: SizeId; computed: number | null; reason: string | null }
 

@@ -2,13 +2,12 @@ import { at, type Context, finding, kPa, latest, mm, readingsOf, type Rule, say 
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
+import { CLAMP_SHARE, SPARE_VOLTAGE_SHARE } from './limits.ts'
 import { BURN_MS } from './phase.ts'
 import { coilCount, coilsOf, controlsTiming, sparksPerRevOf } from './ways.ts'
 
 export const TARGET_COIL_A = 6.5
 export const LOADED_BATTERY_V = 13.5
-/** A clamp reads a fast peak to about a tenth. */
-const CLAMP_SHARE = 0.1
 
 export const isCapacitive = ({ spark, facts }: Pick<Context, 'spark' | 'facts'>): boolean =>
   spark.coilDrive ? spark.coilDrive === 'capacitive' : facts.ignition?.kind === 'capacitive'
@@ -89,7 +88,6 @@ export const USUAL_GAP_MM = 0.8
 /** Load of lead, coil and plug on the secondary, and the share of the stored energy that charges it: usual figures. */
 const SECONDARY_PF = 80
 const SECONDARY_SHARE = 0.5
-const SPARE_SHARE = 1.4
 
 /** Voltage the plug needs at full load, kV: charge compressed from the manifold to the angle of the spark. */
 export function neededKv(c: Context): { kv: number; gapMm: number; mapKpa: number; advanceDeg: number } {
@@ -138,7 +136,7 @@ export function coilDrives(c: Context): DriveVerdict[] {
   const inductiveA = inductive.dutyPct === null ? null : ((c.spark.targetA ?? TARGET_COIL_A) / 2) * (inductive.dutyPct / 100) * coils
   const box = boxOf({ ...c, spark: { ...c.spark, coilDrive: 'capacitive' } })!
   const spare = (energyMj: number | null) => (energyMj === null ? null : reachedKv(energyMj) / need)
-  const enough = (energyMj: number | null) => energyMj !== null && reachedKv(energyMj) >= SPARE_SHARE * need
+  const enough = (energyMj: number | null) => energyMj !== null && reachedKv(energyMj) >= SPARE_VOLTAGE_SHARE * need
   const feed = { from: 'ignition feed, fused', to: `plus of ${coilsNamed(coils)}`, note: 'own fuse, live with the ignition' }
   return [
     {

@@ -8,6 +8,7 @@ import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import { camSyncOf, fittingRules } from './fitting.ts'
+import { SPARE_LEAD_DEG, TRIGGER_JITTER_DEG } from './limits.ts'
 import { ownCurveRules } from './own-curve.ts'
 import { phaseOf, phaseRules, sweepOf } from './phase.ts'
 import { plannedSparkDeg } from './planned-advance.ts'
@@ -21,11 +22,7 @@ import { timingRules } from './timing.ts'
 import { signalRules } from './trigger-signal.ts'
 import { controlsTiming, hasCamSignal, wayOf } from './ways.ts'
 
-/** Degrees by which a usual trigger jitters, taken off the lead (handbook 03). */
-const JITTER_DEG = 2
 const DEFAULT_LATENCY_US = 300
-/** Offered over the least lead that is enough, crank degrees. */
-const SPARE_LEAD_DEG = 0.5
 const tenth = (value: number): number => Math.round(value * 10) / 10
 
 const windowOf = (c: Context) => {
@@ -49,7 +46,7 @@ export function tightestLead(c: Context): { rpm: number; advanceDeg: number; lea
     const planned = Math.max(...[0.35, 0.6, 1].map((load) => plannedSparkDeg(c.resolved, rpm, load * barometerKpa)))
     // without a range of its own the plan is what will be commanded; a range entered is meant
     const advanceDeg = c.spark.maxAdvanceDeg === undefined ? Math.min(planned, maxAdvanceDeg) : maxAdvanceDeg
-    const leadUs = degreesToUs(referenceDeg - advanceDeg - JITTER_DEG, rpm)
+    const leadUs = degreesToUs(referenceDeg - advanceDeg - TRIGGER_JITTER_DEG, rpm)
     if (!tightest || leadUs < tightest.leadUs) tightest = { rpm, advanceDeg, leadUs }
   }
   return tightest
@@ -124,12 +121,12 @@ const triggerRules: Rule[] = [
           `Set the reference to ${n1(tight.advanceDeg + 10)}° or more.`,
           at('spark', 'trigger', 'choices.spark.referenceDeg', tenth(tight.advanceDeg + 10)),
         )
-      const enoughDeg = tight.advanceDeg + JITTER_DEG + delayDeg(tight.rpm, latencyUs) + SPARE_LEAD_DEG
+      const enoughDeg = tight.advanceDeg + TRIGGER_JITTER_DEG + delayDeg(tight.rpm, latencyUs) + SPARE_LEAD_DEG
       return tight.leadUs < latencyUs
         ? finding(
             'stop',
             'The pulse comes too late at high speed',
-            `${n1(referenceDeg - tight.advanceDeg)}° less ${JITTER_DEG}° jitter is ${tight.leadUs.toFixed(0)} µs at ${tight.rpm} rpm; the unit needs ${latencyUs} µs.`,
+            `${n1(referenceDeg - tight.advanceDeg)}° less ${TRIGGER_JITTER_DEG}° jitter is ${tight.leadUs.toFixed(0)} µs at ${tight.rpm} rpm; the unit needs ${latencyUs} µs.`,
             `Set the reference to ${n1(enoughDeg)}° or more, or command less advance up there.`,
             at('spark', 'trigger', 'choices.spark.referenceDeg', tenth(enoughDeg)),
           )

@@ -3,6 +3,7 @@ import { camSyncPosition } from './cam-sync-position.ts'
 import type { SensorKind, SparkChoices } from './choices.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import { withinCycle } from './geometry.ts'
+import { WORN_SLACK_DEG } from './limits.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, wayOf } from './ways.ts'
 
 /** Usual air gap by kind of sensor, mm; the sensor's own sheet goes before it (handbook 03). */
@@ -49,7 +50,6 @@ export function camSyncOf(c: Context) {
   return { input, output, slackDeg, seen, offDeg, leftDeg: output.marginDeg - Math.abs(offDeg) - slackDeg - SYNC_JITTER_DEG }
 }
 
-const WORN_SLACK_DEG = 5
 const CAPACITIVE_COIL_V = 300
 
 export const fittingRules: Rule[] = [

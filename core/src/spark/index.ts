@@ -25,6 +25,7 @@ export { alignAfterCapTurn, coilMap, firingAngles, otherPulsesDeg, rotorAngleDeg
 export { type SuspectId, symptomIds, symptomWords } from './interference-words.ts'
 export { activeSymptoms, interferenceSuspects, nextSuspect, type SpeedSpike, speedSpikes } from './interference.ts'
 export { leadSwap, strokesAsLed } from './lead-swap.ts'
+export { TIMING_PROVED_DEG } from './limits.ts'
 export { gainByUsePct, LOSS_PER_DEG2, oldAdvanceDeg, oldCurveOf, timingPayoff, useShares, USUAL_STATIC_DEG } from './old-curve.ts'
 export { ownAdvanceDeg, type OwnCurveRow, ownCurveTable } from './own-curve.ts'
 export { alignOf, burnClearance, phaseOf, phaseSchools, phaseSeenOf, sweepOf } from './phase.ts'

@@ -1,11 +1,11 @@
 import { at, type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
 import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
+import { THIN_OVERLAP_DIST_DEG } from './limits.ts'
 import { plannedSparkDeg } from './planned-advance.ts'
 import { rotorOffsetDistDeg, rotorPhase, widthDistDeg } from './rotor-phase.ts'
 import { hasDistributor } from './ways.ts'
 
-const THIN_OVERLAP_DIST_DEG = 1.5
 export const BURN_MS = 1.2
 /** Degrees by which a rotor seen through a window may be misread. */
 const WINDOW_SIGMA_DIST_DEG = 1.5

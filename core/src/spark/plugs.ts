@@ -1,8 +1,7 @@
 import { at, finding, kPa, mm, type Rule, say } from '../kernel/index.ts'
 import { neededKv } from './coil.ts'
+import { COLDER_FROM_KPA } from './limits.ts'
 
-/** Over this boost a plug one heat range colder is usual. */
-const COLDER_FROM_KPA = 50
 const oldPlugSigns = {
   sooty: [
     'The old plugs were sooty',

@@ -1,4 +1,5 @@
 import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
+import { ZERO_TOLERANCE_DEG } from './limits.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
 export interface Proof {
@@ -7,9 +8,6 @@ export interface Proof {
   state: 'open' | 'proved' | 'wrong'
   because: string
 }
-
-/** A mark this far off is the ring that slipped, not the width of a line. */
-const ZERO_TOLERANCE_DEG = 1
 
 /** The zero mark last read; the correction that light readings still need. */
 export function zeroMark(c: Context): { offsetDeg: number; correctionDeg: number; dealt: boolean } | null {

@@ -1,6 +1,7 @@
 import { delayDeg } from './delay-retard.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
 import { fitTiming, LIGHT_SIGMA_DEG, type TimingReading } from './fit-timing.ts'
+import { GOOD_DELAY_SE_US, GOOD_REFERENCE_SE_DEG, MAX_RESIDUAL_DEG, MAX_SCATTER_DEG } from './limits.ts'
 
 export interface TimingFix {
   id: 'turn-distributor' | 'move-sensor' | 'change-reference' | 'change-delay'
@@ -51,10 +52,6 @@ export interface TimingQuestion {
   lobeShiftDeg?: number | null
 }
 
-const MAX_SCATTER_DEG = 1.5
-const MAX_RESIDUAL_DEG = 1
-const GOOD_REFERENCE_SE_DEG = 0.5
-const GOOD_DELAY_SE_US = 35
 const SAME_SPEED = 0.15
 
 /**

@@ -1,5 +1,6 @@
-import { at, type Context, finding, readingsOf, type Rule, type StoredReading, Where } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, type StoredReading, type Where } from '../kernel/index.ts'
 import { idleTargetRpm } from '../survey/index.ts'
+import { TIMING_PROVED_DEG } from './limits.ts'
 import { unproved, zeroMark } from './proofs.ts'
 import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-edge.ts'
 import { judgeTiming, type LightReading, type TimingVerdict } from './timing-fixes.ts'
@@ -93,7 +94,7 @@ export const timingRules: Rule[] = [
     where: at('spark', 'light'),
     check: (c) => {
       const verdict = currentTiming(c)
-      if (!verdict || verdict.mistake || verdict.worstErrorDeg <= 1) return null
+      if (!verdict || verdict.mistake || verdict.worstErrorDeg <= TIMING_PROVED_DEG) return null
       const because = `Reference error ${verdict.referenceErrorDeg.toFixed(1)}° ± ${verdict.referenceErrorSeDeg.toFixed(1)}°${verdict.delayErrorUs === null ? '' : `, delay error ${verdict.delayErrorUs.toFixed(0)} ± ${(verdict.delayErrorSeUs ?? 0).toFixed(0)} µs`}.`
       const missing = unproved(c)
       return finding(

@@ -1,7 +1,5 @@
 import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
-
-/** A threshold should stand this many times clear of noise below and of the signal above (handbook 03). */
-const THRESHOLD_RATIO = 2
+import { THRESHOLD_RATIO } from './limits.ts'
 
 /**
  * Threshold between noise and signal, V: the geometric mean stands the same ratio from both.

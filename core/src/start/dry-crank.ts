@@ -1,11 +1,8 @@
 import { at, type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
 import { controlsTiming, zeroMark } from '../spark/index.ts'
+import { CRANK_LIGHT_DEG, CRANK_RPM } from './limits.ts'
 
 export type DryCrank = EntryTable['start.dry-crank']
-/** What a healthy starter turns a warm or cold engine at. */
-export const CRANK_RPM = { low: 120, high: 280 }
-/** Degrees within which the mean of ten flashes must lie: speed varies within a turn while cranking. */
-export const CRANK_LIGHT_DEG = 5
 
 /** What is wrong with a crank without fuel (handbook 06, step 4); empty when it may be fuelled. Early by more than the bound can kick back. */
 export function dryCrankProblems(c: Context, seen: DryCrank): string[] {

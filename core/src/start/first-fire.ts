@@ -1,5 +1,6 @@
 import { kPa, type Said, say } from '../kernel/index.ts'
 import type { Frame } from './frame.ts'
+import { FLOOD_THROTTLE_PCT, LEAST_CRANK_S, LOW_CRANK_V, LOW_PRESSURE_SHARE, NO_VACUUM_KPA, SLOW_CRANK_RPM } from './limits.ts'
 
 /** What a crank attempt showed by itself. */
 export interface CrankSeen {
@@ -105,13 +106,6 @@ export interface FireBranch {
   look: { text: string; station: 'fuel' | 'spark' | 'tune' | 'survey' | 'start' }[]
 }
 
-const SLOW_RPM = 100
-const LOW_V = 9
-const LOW_PRESSURE_SHARE = 0.8
-const FLOOD_THROTTLE_PCT = 80
-const LEAST_CRANK_S = 2
-/** an engine that runs on a shut throttle draws more than this */
-const NO_VACUUM_KPA = 5
 const SHUT_THROTTLE_PCT = 10
 
 /**
@@ -199,11 +193,11 @@ export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): F
     return branch('short', 'Cranked too briefly to tell', `${seen.seconds.toFixed(1)} s; ${LEAST_CRANK_S} s or more are wanted.`, [
       { text: 'Crank again, throttle shut, ten seconds at most', station: 'start' },
     ])
-  if ((seen.batteryV !== null && seen.batteryV < LOW_V) || (seen.rpm > STILL_RPM && seen.rpm < SLOW_RPM))
+  if ((seen.batteryV !== null && seen.batteryV < LOW_CRANK_V) || (seen.rpm > STILL_RPM && seen.rpm < SLOW_CRANK_RPM))
     return branch(
       'battery',
       'It turns too slowly',
-      `${n0(seen.rpm)} rpm${seen.batteryV === null ? '' : `, ${seen.batteryV.toFixed(1)} V at the lowest`}; ${LOW_V} V are wanted.`,
+      `${n0(seen.rpm)} rpm${seen.batteryV === null ? '' : `, ${seen.batteryV.toFixed(1)} V at the lowest`}; ${LOW_CRANK_V} V are wanted.`,
       [{ text: 'Battery charged and tested, its posts, the engine’s ground strap', station: 'survey' }],
     )
   if (seen.rpm < STILL_RPM)

@@ -1,7 +1,5 @@
 import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
-
-/** Primes without a start after which an open body stands wet: each one sprays. */
-export const MANY_PRIMES = 5
+import { MANY_PRIMES } from './limits.ts'
 
 /** Injectors that did not click when the unit opened them one by one; empty when all did, null when nobody listened. */
 export function silentInjectors(c: Pick<Context, 'readings'>): number[] | null {

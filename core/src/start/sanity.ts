@@ -2,7 +2,8 @@ import { standardAtmosphere } from '../air/index.ts'
 import type { Facts } from '../survey/index.ts'
 import { flagTitle } from './flag-kinds.ts'
 import type { Frame } from './frame.ts'
-import { MAX_JUMP_PCT, OPEN_PCT, SHUT_PCT, startSweepWatch, sweepProblems, type SweepWatch, watchSweep } from './throttle-sweep.ts'
+import { ATMOSPHERE_KPA, COLD_AGREE_K, MAX_JUMP_PCT, MIN_BATTERY_V, OPEN_PCT, SHUT_PCT, STATION_KPA } from './limits.ts'
+import { startSweepWatch, sweepProblems, type SweepWatch, watchSweep } from './throttle-sweep.ts'
 
 /** What the app watches by itself with the key on and the engine off (handbook 06, step 2). */
 export interface SanityCheck {
@@ -42,10 +43,6 @@ export const startWatch = (): SanityWatch => ({
 })
 
 const SMOOTH = 0.2
-const MIN_BATTERY_V = 12.2
-const STATION_KPA = 2.5
-const ATMOSPHERE_KPA = 5
-const COLD_AGREE_K = 5
 const COLD_ENGINE_C = 45
 
 const blend = (old: number, next: number | null): number => (next === null ? old : Number.isNaN(old) ? next : old + (next - old) * SMOOTH)

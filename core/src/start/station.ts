@@ -1,5 +1,5 @@
 import { asSaying, at, type JudgedContext, latest, type Requirement, say, station, type Stop, tuneInCar } from '../kernel/index.ts'
-import { controlsTiming, currentTiming } from '../spark/index.ts'
+import { controlsTiming, currentTiming, TIMING_PROVED_DEG } from '../spark/index.ts'
 import { takingRules } from '../tune/index.ts'
 import { startEntries } from './entries.ts'
 import { startRules } from './findings.ts'
@@ -18,8 +18,6 @@ const STEP_OF: Readonly<Record<string, string>> = {
   leak: 'leak',
   'dry-crank': 'dry',
 }
-/** Degrees within which every light reading must stand. */
-export const TIMING_PROVED_DEG = 1
 
 function timingRequirement(c: JudgedContext): Requirement[] {
   if (!controlsTiming(c)) return []

@@ -1,4 +1,5 @@
 import type { Frame } from './frame.ts'
+import { HIGH_LOAD_SHARE, LEAN_S, MAX_COOLANT_C, MIN_OIL_KPA, OIL_S } from './limits.ts'
 
 /** Memory of the stop rules between frames; start with `startStopRules()`. */
 export interface StopRuleState {
@@ -6,12 +7,6 @@ export interface StopRuleState {
   leanSinceS: number | null
 }
 export const startStopRules = (): StopRuleState => ({ runningSinceS: null, leanSinceS: null })
-
-const OIL_S = 10
-const MIN_OIL_KPA = 30
-const LEAN_S = 0.5
-const HIGH_LOAD_SHARE = 0.85
-const MAX_COOLANT_C = 112
 
 /** Stop rules of handbook 06, step 5, judged on every frame. A reason means: pump and ignition off now. */
 export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: number): { state: StopRuleState; reason: string | null } {

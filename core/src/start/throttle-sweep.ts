@@ -1,3 +1,4 @@
+import { AGREE_PCT, MAX_JUMP_PCT, OPEN_PCT, SHUT_PCT } from './limits.ts'
 /** One full press of the throttle with the engine still, as the stream showed it. */
 export interface ThrottleSweep {
   topPct: number
@@ -48,11 +49,6 @@ export function readSweep(samples: readonly SweepSample[]): ThrottleSweep {
     deadSpotsPct: spots.map((spot) => Math.round(spot)).sort((a, b) => a - b),
   }
 }
-
-export const SHUT_PCT = 2
-export const OPEN_PCT = 97
-export const MAX_JUMP_PCT = 25
-const AGREE_PCT = 1
 
 /** What two presses together say (handbook 06, step 2): the same ends, the whole way, smooth. Empty when they are good. */
 export function sweepProblems(sweeps: readonly ThrottleSweep[]): string[] {

@@ -1,6 +1,7 @@
 import { at, type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
 import type { TuneParameters } from '../tune/index.ts'
-import { OPEN_PCT, SHUT_PCT, type ThrottleSweep } from './throttle-sweep.ts'
+import { OPEN_PCT, SHUT_PCT } from './limits.ts'
+import type { ThrottleSweep } from './throttle-sweep.ts'
 
 /**
  * Volts of the throttle's ends as two presses showed them, told from the percentages by the ends the tune has now.

@@ -1,13 +1,17 @@
 import { at, cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
+import {
+  COMPRESSION_SPREAD_PCT,
+  CRANKING_LEAST_V,
+  DISPLACEMENT_AGREES_PCT,
+  LEAK_DOWN_PCT,
+  REST_LEAST_V,
+  SHAFT_PLAY_MM,
+  TYRE_AGREES_SHARE,
+} from './limits.ts'
 import { sweptCc } from './resolve.ts'
 import { parseTyreSize, rollingCircumferenceM, tyreCircumference } from './tyre.ts'
-
-/** Limits of a sound engine: usual workshop practice; the maker's sheet wins. */
-const COMPRESSION_SPREAD_PCT = 15
-const LEAK_DOWN_PCT = 20
-const SHAFT_PLAY_MM = 0.1
 
 export const surveyRules: Rule[] = [
   {
@@ -99,7 +103,7 @@ export const surveyRules: Rule[] = [
       if (!boreMm || !strokeMm || !cylinders || !displacementCc) return null
       const computed = sweptCc(boreMm, strokeMm, cylinders)
       const off = 100 * (displacementCc / computed - 1)
-      return Math.abs(off) > 1
+      return Math.abs(off) > DISPLACEMENT_AGREES_PCT
         ? finding(
             'warn',
             'Displacement does not match bore and stroke',
@@ -139,15 +143,20 @@ export const surveyRules: Rule[] = [
     where: at('survey', undefined, 'facts.electrics.crankingV'),
     check: ({ facts }) => {
       const { restV, crankingV } = facts.electrics ?? {}
-      if (crankingV !== undefined && crankingV < 9.5)
+      if (crankingV !== undefined && crankingV < CRANKING_LEAST_V)
         return finding(
           'warn',
           'Battery falls low while cranking',
-          `${crankingV.toFixed(1)} V cranking; units reset near 8 V and want 9.5 V or more at their plug.`,
+          `${crankingV.toFixed(1)} V cranking; units reset near 8 V and want ${CRANKING_LEAST_V} V or more at their plug.`,
           'Test battery, cables and starter before the first start.',
         )
-      return restV !== undefined && restV < 12.2
-        ? finding('warn', 'Battery is not charged', `${restV.toFixed(1)} V at rest; 12.2 V or more is wanted.`, 'Charge and test it.')
+      return restV !== undefined && restV < REST_LEAST_V
+        ? finding(
+            'warn',
+            'Battery is not charged',
+            `${restV.toFixed(1)} V at rest; ${REST_LEAST_V} V or more is wanted.`,
+            'Charge and test it.',
+          )
         : null
     },
   },
@@ -253,7 +262,7 @@ export const surveyRules: Rule[] = [
           : null
       const fromSize = tyreCircumference.run(size).circumferenceM
       const entered = rollingCircumferenceM({ ...gearing, tyreSize: undefined })
-      return entered !== null && Math.abs(entered / fromSize - 1) > 0.04
+      return entered !== null && Math.abs(entered / fromSize - 1) > TYRE_AGREES_SHARE
         ? finding(
             'warn',
             'Tyre size and circumference disagree',

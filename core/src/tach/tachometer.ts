@@ -1,5 +1,6 @@
 import { at, type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
 import type { TachChoices } from './choices.ts'
+import { SHOWN_TOLERANCE, SLOW_NEEDLE_S } from './limits.ts'
 
 /** Pulses per crank turn at the source (handbook 03): one coil sparks for each firing, a paired coil once a turn, an own coil every other. */
 export function sourcePulsesPerRev(tach: TachChoices, cylinders: number): number | null {
@@ -134,11 +135,7 @@ export const selfTestRpm = (sinceS: number, topRpm: number, seconds: number): nu
 export const needleStep = (needleRpm: number, shownRpm: number, stepS: number, riseS: number, fallS: number): number =>
   shownRpm + (needleRpm - shownRpm) * Math.exp(-stepS / Math.max(1e-6, shownRpm > needleRpm ? riseS : fallS))
 
-const SHOWN_TOLERANCE = 0.04
 export const tachReadings = (c: Context) => readingsOf(c.readings, 'tach.reading').map((r) => r.value)
-
-/** A display that takes longer than this to follow is no help in setting an idle. */
-const SLOW_NEEDLE_S = 0.6
 
 export const tachRules: Rule[] = [
   {

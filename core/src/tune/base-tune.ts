@@ -12,13 +12,14 @@ import {
 import { type ChoiceTable, CoreError, smooth } from '../kernel/index.ts'
 import { CRUISE_TOTAL_MAX, fullLoadAdvanceDeg, sparkDeg } from '../spark/index.ts'
 import { type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import { HOT_LOOP_FLOOR_RPM, WILD_LOOP_FLOOR_RPM } from './limits.ts'
 import { runnerTable } from './runner.ts'
 import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
 
 /** Starting values of handbook 05, by cam class. */
 const IDLE_LAMBDA: Record<CamClass, number> = { stock: 1, mild: 0.97, hot: 0.93, wild: 0.9 }
-const LOOP_FLOOR_RPM: Record<CamClass, number> = { stock: 0, mild: 0, hot: 1200, wild: 2200 }
+const LOOP_FLOOR_RPM: Record<CamClass, number> = { stock: 0, mild: 0, hot: HOT_LOOP_FLOOR_RPM, wild: WILD_LOOP_FLOOR_RPM }
 const FULL_LAMBDA = 0.87
 const BOOST_LAMBDA_PER_KPA = 0.001
 const LEAST_LAMBDA = 0.76

@@ -14,6 +14,16 @@ import { degC, type Finding, finding, gramsPerSecond, kW, type Said, say, type S
 import { fullLoadAdvanceDeg, guardDeg } from '../spark/index.ts'
 import { idleTargetRpm, resolveFacts } from '../survey/index.ts'
 import { bilinear } from './axes.ts'
+import {
+  DUTY_STOP_PCT,
+  FUEL_AGREES_PCT,
+  FULL_LOAD_SHARE,
+  HOT_LOOP_FLOOR_RPM,
+  MAX_FULL_LOAD_LAMBDA,
+  REV_LIMIT_FACTOR,
+  ROUGH_PCT,
+  WILD_LOOP_FLOOR_RPM,
+} from './limits.ts'
 import { lintTune } from './lint.ts'
 import type { TuneDocument } from './tune.ts'
 
@@ -28,7 +38,6 @@ export interface TuneObjection {
 /** The same as a finding: metric text, and its quantities apart. */
 export type TuneProblem = Omit<Finding, 'id'> & { code: string }
 
-const MAX_FULL_LOAD_LAMBDA = 0.92
 const RUNNING_V = 13.8
 
 /** Fuel a tune asks for at an operating point, warm, g per engine cycle, and the pulse that makes. */
@@ -73,7 +82,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
     axes.rpm.forEach((_, i) => {
       const c = j * nr + i
       if (
-        map >= 0.92 * p.barometerKpa &&
+        map >= FULL_LOAD_SHARE * p.barometerKpa &&
         tables.lambdaTarget[c] > MAX_FULL_LOAD_LAMBDA &&
         tables.lambdaTarget[c] > (worst.lean?.value ?? 0)
       )
@@ -83,7 +92,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       if (over > 0.05 && over > (worst.spark?.over ?? 0)) worst.spark = { i, j, over, guard }
       if (i > 0 && i < nr - 1) {
         const bend = Math.abs(tables.ve[c - 1] - 2 * tables.ve[c] + tables.ve[c + 1])
-        if (bend > 12 && bend > (worst.bend?.value ?? 0)) worst.bend = { i, j, value: bend }
+        if (bend > ROUGH_PCT && bend > (worst.bend?.value ?? 0)) worst.bend = { i, j, value: bend }
       }
     }),
   )
@@ -92,7 +101,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       code: 'lean-full-load',
       severity: 'stop',
       message: 'Full load is too lean',
-      because: `Lambda ${worst.lean.value.toFixed(3)} at ${at(worst.lean.i, worst.lean.j)}; ${MAX_FULL_LOAD_LAMBDA} is the most above ${(0.92 * p.barometerKpa).toFixed(0)} kPa.`,
+      because: `Lambda ${worst.lean.value.toFixed(3)} at ${at(worst.lean.i, worst.lean.j)}; ${MAX_FULL_LOAD_LAMBDA} is the most above ${(FULL_LOAD_SHARE * p.barometerKpa).toFixed(0)} kPa.`,
       remedy: 'Set 0.86-0.88 there before the engine sees load.',
     })
   if (worst.spark)
@@ -118,7 +127,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
   if (duty > MAX_DUTY_PCT)
     problems.push({
       code: 'duty',
-      severity: duty > 95 ? 'stop' : 'warn',
+      severity: duty > DUTY_STOP_PCT ? 'stop' : 'warn',
       message: 'Injectors are open too long at full power',
       because: `${duty.toFixed(0)} % duty at ${powerRpm.toFixed(0)} rpm; ${MAX_DUTY_PCT} % is the limit.`,
       remedy: 'Larger injectors, or more pressure within the maker’s limit.',
@@ -136,7 +145,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
   if (r.powerKw !== null) {
     const wantedGps = (r.powerKw * bsfcGKwh(r.fuelKind, false)) / 3600
     const off = 100 * (peak.fuelGps / wantedGps - 1)
-    if (Math.abs(off) > 10)
+    if (Math.abs(off) > FUEL_AGREES_PCT)
       problems.push({
         code: 'fuel-cross-check',
         severity: 'warn',
@@ -145,7 +154,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
         remedy: 'One of them is wrong: check power, cam and redline in Survey.',
       })
   }
-  if (p.revLimitRpm > r.redlineRpm * 1.02)
+  if (p.revLimitRpm > r.redlineRpm * REV_LIMIT_FACTOR)
     problems.push({
       code: 'rev-limit',
       severity: 'stop',
@@ -161,13 +170,16 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       because: say`On at ${degC(p.fanOnC)}, off at ${degC(p.fanOffC)}.`,
       remedy: 'Off 4-5 °C below on.',
     })
-  if ((r.camClass === 'hot' || r.camClass === 'wild') && p.loopFloorRpm < (r.camClass === 'wild' ? 2200 : 1200))
+  if (
+    (r.camClass === 'hot' || r.camClass === 'wild') &&
+    p.loopFloorRpm < (r.camClass === 'wild' ? WILD_LOOP_FLOOR_RPM : HOT_LOOP_FLOOR_RPM)
+  )
     problems.push({
       code: 'loop-floor',
       severity: 'warn',
       message: 'Closed loop runs where overlap fools the sensor',
       because: `Floor ${p.loopFloorRpm} rpm with a ${r.camClass} cam.`,
-      remedy: `Set the floor to ${r.camClass === 'wild' ? 2200 : 1200} rpm.`,
+      remedy: `Set the floor to ${r.camClass === 'wild' ? WILD_LOOP_FLOOR_RPM : HOT_LOOP_FLOOR_RPM} rpm.`,
     })
   return [...problems, ...lintTune(tune, told)].map(({ code, severity, message, because, remedy }) => ({
     code,

@@ -5,6 +5,7 @@ export { runnerFromCsv, runnerToCsv, tableFromCsv, tableToCsv } from './csv.ts'
 export { problemFinding } from './findings.ts'
 export { addBlock, type Block, interpolateBlock, largestStep, scaleBlock, setBlock, settle, smoothBlock } from './grid-edit.ts'
 export { lambdaCalculation } from './lambda.ts'
+export { PROVISIONAL_LIMIT_RPM } from './limits.ts'
 export {
   checkParameter,
   isOwnWork,
@@ -20,5 +21,5 @@ export { checkRunner, runnerShare, RunnerTable } from './runner.ts'
 export { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, usualSensors } from './sensors.ts'
 export { tune } from './station.ts'
 export { type TakingStep, takingSteps, takingWords } from './taking-words.ts'
-export { nextTaking, PROVISIONAL_LIMIT_RPM, provisionalLimit, takingRules, tuneTaking } from './taking.ts'
+export { nextTaking, provisionalLimit, takingRules, tuneTaking } from './taking.ts'
 export { type TableName, tableNames, tableSpecs, TuneDocument, TuneParameters, withTable } from './tune.ts'

@@ -1,7 +1,8 @@
 import { kPa, say, type Told } from '../kernel/index.ts'
 import { type Facts, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
 import type { TuneObjection } from './checks.ts'
-import { mapTopKpa, SENSOR_SPARE_KPA } from './sensors.ts'
+import { CATALYST_BAND, LEAST_DEAD_MS, LOADED_KPA, RISE_DEG, ROUGH_PCT, SENSOR_SPARE_KPA, THROTTLE_SPAN_V } from './limits.ts'
+import { mapTopKpa } from './sensors.ts'
 import type { TuneDocument } from './tune.ts'
 
 /** Further things wrong with a tune, each a rule of its own: what a careful second pair of eyes would say of the tables and sensors. */
@@ -10,15 +11,9 @@ interface TuneRule {
   check: (tune: TuneDocument, r: ResolvedFacts, facts: Facts) => Omit<TuneObjection, 'code'> | null
 }
 
-const ROUGH_PCT = 12
-/** over this manifold pressure more load never wants an earlier spark */
-const LOADED_KPA = 60
-const RISE_DEG = 0.3
 const DEAD_TIME_AT_V = 14
-const LEAST_DEAD_MS = 0.1
 /** where a car cruises, as share of the redline and of the barometer */
 const CRUISE = { rpm: [0.28, 0.6], load: [0.35, 0.72] } as const
-const CATALYST_BAND = 0.015
 
 const rules: TuneRule[] = [
   {
@@ -133,7 +128,7 @@ const rules: TuneRule[] = [
   {
     code: 'throttle-ends',
     check: ({ parameters: p }) =>
-      Math.abs(p.throttleOpenV - p.throttleShutV) < 1
+      Math.abs(p.throttleOpenV - p.throttleShutV) < THROTTLE_SPAN_V
         ? {
             severity: 'stop',
             message: 'Throttle shut and open are too near each other',

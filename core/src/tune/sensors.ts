@@ -1,5 +1,6 @@
 import { KELVIN_AT_0_C } from '../air/index.ts'
 import { CoreError } from '../kernel/index.ts'
+import { SENSOR_SPARE_KPA } from './limits.ts'
 import type { TuneParameters } from './tune.ts'
 
 /** Resistance of a temperature sensor at three temperatures: [degC, ohm], falling. */
@@ -75,8 +76,6 @@ export const USUAL_THERMISTOR: ThermistorPoints = [
   [20, 2500],
   [80, 320],
 ]
-/** a sensor must tell a little more than the highest pressure it is for, kPa */
-export const SENSOR_SPARE_KPA = 3
 const USUAL_MAP_KPA = { low: 10, natural: 110 }
 
 /** Sensors as they usually come, for a highest manifold pressure to be read. Every value is to be replaced by the sheet of the sensor at hand. */

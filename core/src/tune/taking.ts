@@ -1,8 +1,6 @@
 import { at, type Context, finding, readingsOf, type Rule, type TuneSummary } from '../kernel/index.ts'
+import { PROVISIONAL_LIMIT_RPM, REV_LIMIT_FACTOR } from './limits.ts'
 import { type TakingStep, takingSteps } from './taking-words.ts'
-
-/** Until timing is proved nobody needs more speed than the light does. */
-export const PROVISIONAL_LIMIT_RPM = 3000
 
 /** The limit to propose; null once the timing is proved, or where the tune's is no higher. */
 export const provisionalLimit = (timingProved: boolean, revLimitRpm: number): number | null =>
@@ -68,7 +66,7 @@ export const takingRules: Rule[] = [
     check: (c) => {
       const { revLimitRpm } = tuneTaking(c)
       const redline = c.resolved.redlineRpm
-      return revLimitRpm !== null && revLimitRpm > 1.02 * redline
+      return revLimitRpm !== null && revLimitRpm > REV_LIMIT_FACTOR * redline
         ? finding(
             'stop',
             'The rev limit in the unit is not this engine’s',

@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { catalogue, findCalculation } from '@vectum/core'
+import { catalogue, findCalculation, CatalogueAnswer } from '@vectum/core'
 import { Problem } from '../http/problem.ts'
 import { docs } from '../http/schema.ts'
 
@@ -11,7 +11,7 @@ const withoutMeta = (schema: z.ZodType, io: 'input' | 'output') => {
 
 /** The calculation catalogue over HTTP. One route for each entry, so that each stands in the OpenAPI document with its own schemas. */
 export function calcRoutes(app: FastifyInstance): void {
-  app.get('/api/calc', { schema: docs({ summary: 'The calculation catalogue', tags: ['calc'] }) }, async () =>
+  app.get('/api/calc', { schema: docs({ summary: 'The calculation catalogue', tags: ['calc'], answer: CatalogueAnswer }) }, async () =>
     catalogue.map(({ id, title, formula, source, input, output }) => ({
       id,
       title,

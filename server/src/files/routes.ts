@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { IsNull } from 'typeorm'
 import { z } from 'zod'
-import { fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES, type AttachedFile } from '@vectum/core'
+import { fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES, type AttachedFile, FileAnswer, Files } from '@vectum/core'
 import { FileEntity, type FileRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -36,7 +36,7 @@ export function fileRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/files',
-    { schema: docs({ summary: 'Photos and files of a build, newest first', tags: ['job'], params: BuildParams }) },
+    { schema: docs({ summary: 'Photos and files of a build, newest first', tags: ['job'], answer: Files, params: BuildParams }) },
     async (request) => {
       await store.get(request.params.id)
       const rows = await files()
@@ -56,6 +56,8 @@ export function fileRoutes(app: FastifyInstance, store: BuildStore): void {
         summary: 'Keep a photo or file (multipart: file; optional thumb as JPEG, item it shows, id)',
         description: `JPEG, PNG, WebP, PDF or plain text, at most ${MAX_FILE_BYTES / MB} MB. The same id with the same content again is no second file.`,
         tags: ['job'],
+        answer: FileAnswer,
+        answerStatus: 201,
         params: BuildParams,
         consumes: ['multipart/form-data'],
       }),

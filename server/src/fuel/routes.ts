@@ -11,6 +11,9 @@ import {
   returnFloor,
   SolvableCircuit,
   solveCircuit,
+  FuelAnswer,
+  JointsAnswer,
+  SolutionAnswer,
 } from '@vectum/core'
 import { BuildParams, docs } from '../http/schema.ts'
 import type { BuildStore } from '../job/store.ts'
@@ -34,7 +37,7 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
   }
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/fuel',
-    { schema: docs({ summary: 'The fuel circuit solved in its five states', tags: ['fuel'], params: BuildParams }) },
+    { schema: docs({ summary: 'The fuel circuit solved in its five states', tags: ['fuel'], answer: FuelAnswer, params: BuildParams }) },
     async (request) => design(request.params.id),
   )
   app.post<{ Params: { id: string }; Body: z.infer<typeof WhatIf> }>(
@@ -43,6 +46,7 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'The same with some things otherwise; nothing is stored',
         tags: ['fuel'],
+        answer: FuelAnswer,
         params: BuildParams,
         body: WhatIf,
       }),
@@ -51,7 +55,14 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
   )
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/fuel/joints',
-    { schema: docs({ summary: 'Joints of the circuit and how far the leak check has come', tags: ['fuel'], params: BuildParams }) },
+    {
+      schema: docs({
+        summary: 'Joints of the circuit and how far the leak check has come',
+        tags: ['fuel'],
+        answer: JointsAnswer,
+        params: BuildParams,
+      }),
+    },
     async (request) => {
       const c = contextOf(await store.get(request.params.id))
       return { joints: jointsOf(c.fuel), ...leakState(c) }
@@ -59,7 +70,7 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
   )
   app.post<{ Body: z.infer<typeof SolveBody> }>(
     '/api/fuel/solve',
-    { schema: docs({ summary: 'Solve any fuel circuit in one state', tags: ['fuel'], body: SolveBody }) },
+    { schema: docs({ summary: 'Solve any fuel circuit in one state', tags: ['fuel'], answer: SolutionAnswer, body: SolveBody }) },
     async (request) => solveCircuit(request.body.circuit, request.body.state),
   )
 }

@@ -43,7 +43,7 @@ export function docs(route: RouteDocs): FastifySchema {
   }
 }
 
-export function installValidation(app: FastifyInstance): void {
+export function installValidation(app: FastifyInstance, checkAnswers = false): void {
   app.setValidatorCompiler(({ schema, httpPart }) => {
     const origin = origins.get(schema as object)
     return (data: unknown) => {
@@ -52,8 +52,17 @@ export function installValidation(app: FastifyInstance): void {
       return parsed.success ? { value: parsed.data } : { error: new InvalidInput(zodErrors(parsed.error)) }
     }
   })
-  // answers are built by our own code; a serializer would drop what it does not know
-  app.setSerializerCompiler(() => (data) => JSON.stringify(data))
+  // answers are built by our own code, and a serializer would drop what it does not know; tests have every one checked against its schema
+  app.setSerializerCompiler(({ schema, method, url }) => {
+    const origin = origins.get(schema as object)
+    return (data) => {
+      if (checkAnswers && origin) {
+        const parsed = origin.safeParse(JSON.parse(JSON.stringify(data)))
+        if (!parsed.success) throw new Error(`${method} ${url} does not answer as it says: ${JSON.stringify(zodErrors(parsed.error))}`)
+      }
+      return JSON.stringify(data)
+    }
+  })
 }
 
 export const BuildParams = z.object({ id: z.uuid() })

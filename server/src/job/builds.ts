@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Choices, type Facts, Finding, stations, ToldFacts, StationState, zodErrors } from '@vectum/core'
+import { Board, BuildAnswer, Choices, type Facts, ToldFacts, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
@@ -13,24 +13,6 @@ const Patch = z.strictObject({
   facts: z.record(z.string(), z.unknown()).optional(),
   choices: z.record(z.string(), z.unknown()).optional(),
 })
-const StationId = z.enum(stations.map((s) => s.id) as [string, ...string[]])
-const Next = z.object({ station: StationId, action: z.string() })
-const BoardEntry = z.object({
-  id: z.uuid(),
-  title: z.string(),
-  stations: z.array(z.object({ id: StationId, state: StationState })),
-  next: Next,
-})
-const BuildAnswer = z.object({
-  id: z.uuid(),
-  title: z.string(),
-  version: z.int(),
-  facts: ToldFacts,
-  choices: Choices,
-  stations: z.array(z.object({ id: StationId, state: StationState, findings: z.array(Finding) }).loose()),
-  next: Next,
-})
-
 /** Facts and choices after a merge, or a refusal that names each field with its bound and unit. */
 function parseMerged(merged: { facts: unknown; choices: unknown }): { facts: Facts; choices: Choices } {
   const parsed = z.strictObject({ facts: ToldFacts, choices: Choices }).safeParse(merged)
@@ -41,7 +23,7 @@ function parseMerged(merged: { facts: unknown; choices: unknown }): { facts: Fac
 export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
   app.get(
     '/api/builds',
-    { schema: docs({ summary: 'The board: every build, where it stands, what comes next', tags: ['job'], answer: z.array(BoardEntry) }) },
+    { schema: docs({ summary: 'The board: every build, where it stands, what comes next', tags: ['job'], answer: Board }) },
     async () => {
       const builds = await store.all()
       return builds.map((build) => {

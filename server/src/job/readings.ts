@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Reading, entryKinds, entryWords, type ReadingInput, zodErrors } from '@vectum/core'
+import { Reading, entryKinds, entryWords, type ReadingInput, zodErrors, LogbookPage, ReadingAnswer, Readings } from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -85,7 +85,7 @@ export async function appendReading(
 export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/readings',
-    { schema: docs({ summary: 'All readings, oldest first', tags: ['job'], params: BuildParams }) },
+    { schema: docs({ summary: 'All readings, oldest first', tags: ['job'], answer: Readings, params: BuildParams }) },
     async (request) => (await store.get(request.params.id)).readings,
   )
 
@@ -98,6 +98,7 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
           .map(([kind, { schema }]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
           .join('\n')}`,
         tags: ['job'],
+        answer: ReadingAnswer,
         params: ReadingParams,
         body: Reading,
       }),
@@ -111,7 +112,15 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.get<{ Params: { id: string }; Querystring: z.infer<typeof LogbookQuery> }>(
     '/api/builds/:id/logbook',
-    { schema: docs({ summary: 'The logbook, newest first', tags: ['job'], params: BuildParams, querystring: LogbookQuery }) },
+    {
+      schema: docs({
+        summary: 'The logbook, newest first',
+        tags: ['job'],
+        answer: LogbookPage,
+        params: BuildParams,
+        querystring: LogbookQuery,
+      }),
+    },
     async (request) => {
       const { before, limit, kind, q } = request.query
       const query = store.db

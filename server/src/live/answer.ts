@@ -1,6 +1,6 @@
-import { zodErrors } from '@vectum/core'
+import type { Reply} from '@vectum/core';
+import { zodErrors, commandSchema } from '@vectum/core'
 import { isDatabaseDown, Problem, problemTitles } from '../http/problem.ts'
-import { schemaFor, type Reply } from './protocol.ts'
 import type { LiveSession } from './session.ts'
 
 /** Answers one line of the live protocol, whichever way it came in. */
@@ -14,7 +14,7 @@ export async function answer(session: LiveSession, text: string, who: string): P
   const { id: given } = (json ?? {}) as { id?: unknown }
   const id = typeof given === 'string' || typeof given === 'number' ? String(given).slice(0, 60) : ''
   const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
-  const command = schemaFor((rest as { command?: unknown }).command).safeParse(rest)
+  const command = commandSchema((rest as { command?: unknown }).command).safeParse(rest)
   if (!command.success)
     return {
       type: 'reply',

@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData } from '@vectum/core'
+import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData, BenchDriveAnswer, DynoAnswer } from '@vectum/core'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -30,6 +30,8 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       schema: docs({
         summary: 'Drive the bench car on the tune in the car, offline, and keep the log',
         tags: ['logs'],
+        answer: BenchDriveAnswer,
+        answerStatus: 201,
         params: BuildParams,
         body: Drive,
       }),
@@ -75,6 +77,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       schema: docs({
         summary: 'Run the bench car on an engine dynamometer: steady points or a sweep, with torque, power, lambda and knock',
         tags: ['live'],
+        answer: DynoAnswer,
         params: BuildParams,
         body: DynoPlan,
       }),

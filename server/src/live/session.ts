@@ -1,4 +1,8 @@
 import { randomUUID } from 'node:crypto'
+import type {
+  LiveMessage,
+  Reply,
+  SessionCommand} from '@vectum/core';
 import {
   contextOf,
   controlsTiming,
@@ -20,6 +24,7 @@ import {
   type StartStep,
   type StreamEvent,
   wordsOf,
+  type LiveCommand
 } from '@vectum/core'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { packColumn } from '../heavy/tasks.ts'
@@ -30,7 +35,6 @@ import { LogStore } from '../logfile/store.ts'
 import type { BenchDevice, BenchThreads } from './bench-threads.ts'
 import type { Device, DeviceEvents } from './device.ts'
 import { LineDevice, ReplayDevice } from './other-devices.ts'
-import type { Command, Reply, SessionCommand } from './protocol.ts'
 
 const MAX_TRACE_FRAMES = 90_000
 const RECENT_FRAMES = 1500
@@ -139,7 +143,7 @@ export class LiveSession {
     const { referenceDeg, delayUs = 0 } = spark
     return referenceDeg === undefined || !controlsTiming({ spark }) ? null : { referenceDeg, delayUs }
   }
-  private hello(): unknown {
+  private hello(): LiveMessage {
     return {
       type: 'hello',
       session: this.id,
@@ -164,7 +168,7 @@ export class LiveSession {
     // nobody is left to let go of the starter
     if (this.listeners.size === 0) this.device?.letGo()
   }
-  private broadcast(message: unknown, droppable = false): void {
+  private broadcast(message: LiveMessage, droppable = false): void {
     const line = JSON.stringify(message)
     for (const listener of this.listeners) if (!droppable || listener.backlog() < SLOW_CLIENT_BYTES) listener.send(line)
   }
@@ -251,7 +255,7 @@ export class LiveSession {
     if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.build)
   }
 
-  async command(command: Command, who: string): Promise<Reply> {
+  async command(command: LiveCommand, who: string): Promise<Reply> {
     const done = (data?: unknown): Reply => ({ type: 'reply', id: command.id, ok: true, ...(data === undefined ? {} : { data }) })
     const refuse = (detail: string, gates?: Reply['gates'], code = 'NOT_ALLOWED'): Reply => ({
       type: 'reply',

@@ -16,6 +16,9 @@ import {
   LogMapping,
   resolveFacts,
   zodErrors,
+  ImportedLog,
+  LogAnswer,
+  SpeedSpikes,
 } from '@vectum/core'
 import { LogChannelEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
@@ -67,6 +70,8 @@ export function logRoutes(
       schema: docs({
         summary: 'Import a CSV log (multipart: file, optional mapping as JSON, optional id)',
         tags: ['logs'],
+        answer: ImportedLog,
+        answerStatus: 201,
         params: BuildParams,
         consumes: ['multipart/form-data'],
       }),
@@ -120,7 +125,7 @@ export function logRoutes(
 
   app.get<{ Params: { logId: string } }>(
     '/api/logs/:logId',
-    { schema: docs({ summary: 'What is known of a log', tags: ['logs'], params: LogParams }) },
+    { schema: docs({ summary: 'What is known of a log', tags: ['logs'], answer: LogAnswer, params: LogParams }) },
     async (request) => {
       const row = await LogStore.get(store, request.params.logId)
       const channels = await store.db.getRepository(LogChannelEntity).find({ select: { channel: true }, where: { logId: row.id } })
@@ -181,7 +186,14 @@ export function logRoutes(
 
   app.get<{ Params: { logId: string } }>(
     '/api/logs/:logId/spikes',
-    { schema: docs({ summary: 'Jumps of the speed signal beyond what the crank can do', tags: ['logs'], params: LogParams }) },
+    {
+      schema: docs({
+        summary: 'Jumps of the speed signal beyond what the crank can do',
+        tags: ['logs'],
+        answer: SpeedSpikes,
+        params: LogParams,
+      }),
+    },
     async (request) => pool.run({ kind: 'spikes', columns: await LogStore.columns(store, request.params.logId) }),
   )
 

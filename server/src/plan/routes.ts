@@ -17,6 +17,12 @@ import {
   planSchedule,
   planSizes,
   recommend,
+  EffectAnswer,
+  NetworkAnswer,
+  Parts,
+  PartsPatched,
+  PlanAnswer,
+  ScheduleAnswer,
 } from '@vectum/core'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -96,6 +102,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'Routes judged against the car, recommendation, sizes, cost and hours',
         tags: ['plan'],
+        answer: PlanAnswer,
         params: BuildParams,
       }),
     },
@@ -117,6 +124,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'What a change of choices would do to cost, hours and findings; nothing is stored',
         tags: ['plan'],
+        answer: EffectAnswer,
         params: BuildParams,
         body: Effect,
       }),
@@ -126,7 +134,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/parts',
-    { schema: docs({ summary: 'Parts list', tags: ['plan'], params: BuildParams }) },
+    { schema: docs({ summary: 'Parts list', tags: ['plan'], answer: Parts, params: BuildParams }) },
     async (request) => partsList(contextOf(await store.get(request.params.id))),
   )
   app.get<{ Params: { id: string } }>(
@@ -144,6 +152,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'Quantity, price, status, arrival and note of each line, by its id',
         tags: ['plan'],
+        answer: PartsPatched,
         params: BuildParams,
         consumes: ['text/csv'],
       }),
@@ -165,7 +174,15 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.get<{ Params: { id: string }; Querystring: z.infer<typeof ScheduleQuery> }>(
     '/api/builds/:id/schedule',
-    { schema: docs({ summary: 'The job over the calendar', tags: ['plan'], params: BuildParams, querystring: ScheduleQuery }) },
+    {
+      schema: docs({
+        summary: 'The job over the calendar',
+        tags: ['plan'],
+        answer: ScheduleAnswer,
+        params: BuildParams,
+        querystring: ScheduleQuery,
+      }),
+    },
     async (request) => scheduleOf(await store.get(request.params.id), request.query.today),
   )
   app.get<{ Params: { id: string }; Querystring: z.infer<typeof ScheduleQuery> }>(
@@ -180,7 +197,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.post<{ Body: z.infer<typeof Network> }>(
     '/api/schedule/critical-path',
-    { schema: docs({ summary: 'Critical path of any network of activities', tags: ['plan'], body: Network }) },
+    { schema: docs({ summary: 'Critical path of any network of activities', tags: ['plan'], answer: NetworkAnswer, body: Network }) },
     async (request) => {
       const ids = request.body.activities.map((a) => a.id)
       const twice = ids.find((id, i) => ids.indexOf(id) !== i)

@@ -10,6 +10,8 @@ import {
   TuneStatus,
   withTable,
   type TableName,
+  TuneAnswer,
+  Tunes,
 } from '@vectum/core'
 import { TuneEntity, type TuneRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
@@ -43,7 +45,7 @@ function tableName(file: string): TableName {
 export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/tunes',
-    { schema: docs({ summary: 'Tune versions', tags: ['tune'], params: BuildParams }) },
+    { schema: docs({ summary: 'Tune versions', tags: ['tune'], answer: Tunes, params: BuildParams }) },
     async (request) => (await store.get(request.params.id)).tunes,
   )
 
@@ -53,6 +55,8 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'Compute a base tune from the facts, or store a given one',
         tags: ['tune'],
+        answer: TuneAnswer,
+        answerStatus: 201,
         params: BuildParams,
         body: NewTune,
       }),
@@ -79,7 +83,7 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.get<{ Params: { id: string; tuneId: string } }>(
     '/api/builds/:id/tunes/:tuneId',
-    { schema: docs({ summary: 'One tune with its tables', tags: ['tune'], params: TuneParams }) },
+    { schema: docs({ summary: 'One tune with its tables', tags: ['tune'], answer: TuneAnswer, params: TuneParams }) },
     async (request) => answerOf(await store.tune(request.params.id, request.params.tuneId)),
   )
 
@@ -89,6 +93,7 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
       schema: docs({
         summary: 'Rename, mark ready, or put in the car (one at a time)',
         tags: ['tune'],
+        answer: TuneAnswer,
         params: TuneParams,
         body: TunePatch,
       }),
@@ -144,7 +149,15 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.put<{ Params: { id: string; tuneId: string; file: string }; Body: string }>(
     '/api/builds/:id/tunes/:tuneId/tables/:file',
-    { schema: docs({ summary: 'Load a table from CSV', tags: ['tune'], params: TableParams, consumes: ['text/csv', 'text/plain'] }) },
+    {
+      schema: docs({
+        summary: 'Load a table from CSV',
+        tags: ['tune'],
+        answer: TuneAnswer,
+        params: TableParams,
+        consumes: ['text/csv', 'text/plain'],
+      }),
+    },
     async (request) => {
       const { id, tuneId, file } = request.params
       const name = tableName(file)

@@ -1,3 +1,4 @@
+import type { z } from 'zod'
 import { useSettings } from '../stores/settings.ts'
 import { useLink } from '../stores/link.ts'
 
@@ -25,10 +26,15 @@ export const personHeader = (): Record<string, string> => {
   return person ? { 'x-vectum-person': encodeURIComponent(person) } : {}
 }
 
-export async function api<T>(
+/**
+ * One call of the HTTP interface, its answer read by the schema that core has for it.
+ * @throws ApiError for every answer that is no success, and NOT_UNDERSTOOD for one that is not what it should be
+ */
+export async function api<S extends z.ZodType>(
   path: string,
+  answer: S,
   options: { method?: string; body?: unknown; headers?: Record<string, string>; text?: string; signal?: AbortSignal } = {},
-): Promise<T> {
+): Promise<z.output<S>> {
   const link = useLink()
   let response: Response
   try {
@@ -56,11 +62,31 @@ export async function api<T>(
     throw new ApiError(response.status, String(body.code ?? response.status), String(body.detail ?? response.statusText), body)
   }
   link.found()
-  return (type.includes('json') ? response.json() : type.includes('octet') ? response.arrayBuffer() : response.text()) as Promise<T>
+  return understood(
+    answer,
+    await (type.includes('json') ? response.json() : type.includes('octet') ? response.arrayBuffer() : response.text()),
+  )
+}
+
+function understood<S extends z.ZodType>(answer: S, body: unknown): z.output<S> {
+  const parsed = answer.safeParse(body)
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues
+  throw new ApiError(
+    200,
+    'NOT_UNDERSTOOD',
+    `The server’s answer is not one this screen knows (${issue.path.join('.')}: ${issue.message}). Load the page again; if it stays, server and screen are of different versions.`,
+  )
 }
 
 /** Uploads a file with progress; `fetch` cannot report it. */
-export function upload<T>(path: string, form: FormData, onProgress: (share: number) => void, signal: AbortSignal): Promise<T> {
+export function upload<S extends z.ZodType>(
+  path: string,
+  answer: S,
+  form: FormData,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<z.output<S>> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     request.open('POST', `/api${path}`)
@@ -74,8 +100,13 @@ export function upload<T>(path: string, form: FormData, onProgress: (share: numb
     request.onabort = () => reject(new DOMException('cancelled', 'AbortError'))
     request.onload = () => {
       const body = request.response as Record<string, unknown> | null
-      if (request.status >= 200 && request.status < 300) resolve(body as T)
-      else
+      if (request.status >= 200 && request.status < 300) {
+        try {
+          resolve(understood(answer, body))
+        } catch (error) {
+          reject(error as ApiError)
+        }
+      } else
         reject(new ApiError(request.status, String(body?.code ?? request.status), String(body?.detail ?? 'The upload failed.'), body ?? {}))
     }
     signal.addEventListener('abort', () => request.abort())

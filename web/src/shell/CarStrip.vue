@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import { type Build } from '@vectum/core'
 import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Build } from '../api/types.ts'
 import { useLink } from '../stores/link.ts'
 import { useSettings } from '../stores/settings.ts'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { type Build } from '@vectum/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Build } from '../api/types.ts'
 import { useSettings } from '../stores/settings.ts'
 import FindingCard from './FindingCard.vue'
 import { routeTo } from './landing.ts'

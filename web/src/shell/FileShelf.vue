@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { MAX_FILE_BYTES, type AttachedFile } from '@vectum/core'
+import { MAX_FILE_BYTES, type AttachedFile, Anything, FileAnswer, Files } from '@vectum/core'
 import { api, upload, type ApiError } from '../api/client.ts'
 import { useBuild } from '../stores/build.ts'
 import { thumbnailOf } from './thumbnail.ts'
@@ -17,7 +17,7 @@ const over = ref(false)
 const here = computed(() => files.value.filter((f) => f.item === props.item))
 
 async function load(): Promise<void> {
-  files.value = await api<AttachedFile[]>(`/builds/${builds.current!.id}/files`).catch((e: ApiError) => {
+  files.value = await api(`/builds/${builds.current!.id}/files`, Files).catch((e: ApiError) => {
     problem.value = e.message
     return files.value
   })
@@ -39,8 +39,9 @@ async function keep(list: FileList | null | undefined): Promise<void> {
     form.append('file', file)
     progress.value = 0
     try {
-      await upload<AttachedFile>(
+      await upload(
         `/builds/${builds.current!.id}/files`,
+        FileAnswer,
         form,
         (share) => (progress.value = share),
         new AbortController().signal,
@@ -59,7 +60,7 @@ function drop(event: DragEvent): void {
 }
 async function remove(file: AttachedFile): Promise<void> {
   try {
-    await api(`/builds/${builds.current!.id}/files/${file.id}`, { method: 'DELETE' })
+    await api(`/builds/${builds.current!.id}/files/${file.id}`, Anything, { method: 'DELETE' })
   } catch (e) {
     problem.value = (e as ApiError).message
   }

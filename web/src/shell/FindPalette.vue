@@ -1,13 +1,14 @@
 <script setup lang="ts">
+import type { BoardEntry } from '@vectum/core'
 import { NInput, NModal } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '../api/client.ts'
-import type { BoardEntry } from '../api/types.ts'
 
 /** Find a station of this build, or another build, by typing. */
 const props = defineProps<{ build: { id: string; stations: readonly { id: string; title: string }[] } | null }>()
 const show = defineModel<boolean>('show', { required: true })
+const wire = () => import('../api/wire.ts')
 const router = useRouter()
 const query = ref('')
 const at = ref(0)
@@ -16,7 +17,8 @@ watch(show, (open) => {
   if (!open) return
   query.value = ''
   at.value = 0
-  api<BoardEntry[]>('/builds')
+  wire()
+    .then(({ Board }) => api('/builds', Board))
     .then((list) => (builds.value = list))
     .catch(() => (builds.value = []))
 })

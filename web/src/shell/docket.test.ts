@@ -1,7 +1,7 @@
+import { type Build } from '@vectum/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
-import type { Build } from '../api/types.ts'
 import { useSettings } from '../stores/settings.ts'
 import { openBuild } from '../testing/open-build.fixture.ts'
 import Docket from './Docket.vue'

@@ -1,9 +1,20 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { contextOf, evaluate, mergePatch, mergePatches, patchFor, valueAt, type ReadingInput, type EntryKind } from '@vectum/core'
+import {
+  Anything,
+  contextOf,
+  evaluate,
+  mergePatch,
+  mergePatches,
+  patchFor,
+  valueAt,
+  type ReadingInput,
+  type EntryKind,
+  type Build,
+  BuildAnswer,
+} from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
-import type { Build } from '../api/types.ts'
 import { useLink } from './link.ts'
 import { useSettings } from './settings.ts'
 
@@ -92,7 +103,7 @@ export const useBuild = defineStore('build', () => {
     loading.value = saved.value === null
     error.value = null
     try {
-      saved.value = await api<Build>(`/builds/${buildId}`)
+      saved.value = await api(`/builds/${buildId}`, BuildAnswer)
       void flush()
     } catch (e) {
       error.value = e as ApiError
@@ -137,9 +148,9 @@ export const useBuild = defineStore('build', () => {
     try {
       for (const reading of [...pending.value.readings]) {
         try {
-          await api(`/builds/${saved.value.id}/readings/${reading.id}`, { method: 'PUT', body: reading.body })
+          await api(`/builds/${saved.value.id}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
           // read back before it is let go of here, so that it never leaves the screen in between
-          saved.value = await api<Build>(`/builds/${saved.value.id}`)
+          saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer)
         } catch (e) {
           if ((e as ApiError).temporary) throw e
           refused.value = (e as ApiError).message
@@ -163,7 +174,7 @@ export const useBuild = defineStore('build', () => {
       const sent = pending.value.changes
       const patch = sent.reduce<unknown>((all, c) => mergePatches(all, patchFor(c.path, c.value)), {})
       try {
-        saved.value = await api<Build>(`/builds/${saved.value.id}`, {
+        saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer, {
           method: 'PATCH',
           body: patch,
           headers: { 'if-match': `"${saved.value.version}"` },

@@ -1,20 +1,11 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import type { Frame, SanityCheck } from '@vectum/core'
+import { LiveMessage, type DeviceKind, type Frame, type Reply, type SanityCheck } from '@vectum/core'
 import { useBuild } from './build.ts'
 import { useSettings } from './settings.ts'
 
-export interface Reply {
-  ok: boolean
-  detail?: string
-  code?: string
-  gates?: { label: string; why: string; station: string }[]
-  data?: unknown
-}
-export interface Heard {
-  what: 'inlet' | 'exhaust' | 'kick' | 'knock'
-  timeS: number
-}
+export type Answer = Omit<Reply, 'type' | 'id'>
+export type Heard = Pick<Extract<LiveMessage, { type: 'heard' }>, 'what' | 'timeS'>
 const KEEP_FRAMES = 1500
 const REPLY_MS = 6000
 
@@ -30,7 +21,7 @@ export const useLive = defineStore('live', () => {
   const lastFrameAtMs = ref(0)
   const stopped = ref<string | null>(null)
   /** the device in use, and what it is called; null with none, and why */
-  const device = ref<'bench' | 'replay' | 'line' | null>(null)
+  const device = ref<DeviceKind | null>(null)
   const name = ref('')
   const ended = ref('')
   /** key-ons with fuel since it last ran */
@@ -45,7 +36,7 @@ export const useLive = defineStore('live', () => {
   let retry: ReturnType<typeof setTimeout> | null = null
   let wait = 500
   let next = 1
-  const waiting = new Map<string, { resolve: (reply: Reply) => void; timer: ReturnType<typeof setTimeout> }>()
+  const waiting = new Map<string, { resolve: (reply: Answer) => void; timer: ReturnType<typeof setTimeout> }>()
   let buffer: Frame[] = []
   let painting = false
 
@@ -61,7 +52,12 @@ export const useLive = defineStore('live', () => {
     const mine = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/api/builds/${buildId}/live`)
     socket = mine
     mine.onmessage = (event) => {
-      for (const line of String(event.data).split('\n')) if (line) take(JSON.parse(line) as Record<string, unknown>)
+      for (const line of String(event.data).split('\n')) {
+        if (!line) continue
+        const message = LiveMessage.safeParse(JSON.parse(line))
+        if (message.success) take(message.data)
+        else console.warn('a live message that is not known here was left out', message.error.issues)
+      }
     }
     mine.onclose = () => {
       if (socket !== mine) return
@@ -77,69 +73,71 @@ export const useLive = defineStore('live', () => {
       wait = Math.min(5000, wait * 1.6)
     }
   }
-  function take(message: Record<string, unknown>): void {
+  function take(message: LiveMessage): void {
     switch (message.type) {
       case 'frame':
-        return takeFrame(message as unknown as Frame)
+        return takeFrame(message)
       case 'hello': {
         state.value = 'up'
         wait = 500
-        device.value = message.device as typeof device.value
-        name.value = message.name as string
+        device.value = message.device
+        name.value = message.name
         ended.value = ''
-        const recent = message.recent as Frame[]
         // the same session again after a lost link: what came meanwhile is added to what is here
         const lastS = buffer.at(-1)?.timeS ?? -Infinity
-        const same = session === message.session
-        buffer = same ? [...buffer, ...recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES) : recent
-        session = message.session as string
+        buffer =
+          session === message.session ? [...buffer, ...message.recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES) : message.recent
+        session = message.session
         frames.value = buffer
         frame.value = buffer.at(-1) ?? null
-        rate.value = message.rate as number
-        pumpAllowed.value = message.pumpAllowed as boolean
-        tuneNumber.value = (message.tune as { number: number } | null)?.number ?? null
-        setting.value = message.setting as typeof setting.value
+        rate.value = message.rate
+        pumpAllowed.value = message.pumpAllowed
+        tuneNumber.value = message.tune?.number ?? null
+        setting.value = message.setting
         return
       }
       case 'checks':
-        checks.value = message.checks as SanityCheck[]
+        checks.value = message.checks
         return
       case 'clock':
-        rate.value = message.rate as number
+        rate.value = message.rate
         return
       case 'heard':
-        heard.value = message as unknown as Heard
+        heard.value = message
         return
       case 'tune':
-        tuneNumber.value = (message.tune as { number: number }).number
+        tuneNumber.value = message.tune.number
         return
       case 'setting':
-        setting.value = message.setting as typeof setting.value
+        setting.value = message.setting
         return
       case 'stopped':
-        stopped.value = message.reason as string
+        stopped.value = message.reason
         pumpAllowed.value = false
         return
       case 'primed':
-        primes.value = message.primes as number
+        primes.value = message.primes
         return
       case 'ended':
+      case 'closed':
         device.value = null
-        ended.value = message.reason as string
+        ended.value = message.reason
         return
       case 'changed':
         void useBuild().reload()
         return
       case 'refused':
         state.value = 'refused'
-        why.value = message.detail as string
+        why.value = message.detail
+        return
+      case 'bad':
         return
       case 'reply': {
-        const open = waiting.get(message.id as string)
+        const open = waiting.get(message.id)
         if (!open) return
         clearTimeout(open.timer)
-        waiting.delete(message.id as string)
-        open.resolve(message as unknown as Reply)
+        waiting.delete(message.id)
+        open.resolve(message)
       }
     }
   }
@@ -155,7 +153,7 @@ export const useLive = defineStore('live', () => {
       frame.value = buffer.at(-1) ?? null
     })
   }
-  function send(command: string, values: Record<string, unknown> = {}): Promise<Reply> {
+  function send(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
     if (!socket || socket.readyState !== WebSocket.OPEN) return Promise.resolve({ ok: false, detail: 'The link to the bench is down.' })
     const id = String(next++)
     const who = useSettings().person

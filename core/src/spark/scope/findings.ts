@@ -1,6 +1,6 @@
 import { at, finding, readingsOf, type Rule } from '../../kernel/index.ts'
+import { MUCH_JITTER_DEG } from '../limits.ts'
 
-const MUCH_JITTER_DEG = 0.7
 /** Degrees of jitter that the reference window already allows for. */
 const ALLOWED_JITTER_DEG = 2
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import type { BoardEntry } from '@vectum/core'
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
-import type { BoardEntry, Build } from '../../api/types.ts'
 import { useLink } from '../../stores/link.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarStrip from '../../shell/CarStrip.vue'
@@ -14,6 +14,7 @@ import { routeTo } from '../../shell/landing.ts'
 import { useKeys } from '../../shell/keys.ts'
 import StateMark from '../../shell/StateMark.vue'
 
+const wire = () => import('../../api/wire.ts')
 const router = useRouter()
 const link = useLink()
 const settings = useSettings()
@@ -33,7 +34,7 @@ useKeys(
 async function load(): Promise<void> {
   error.value = null
   try {
-    builds.value = await api<BoardEntry[]>('/builds')
+    builds.value = await api('/builds', (await wire()).Board)
   } catch (e) {
     error.value = e as ApiError
   }
@@ -47,7 +48,7 @@ async function add(): Promise<void> {
   if (title.value.trim() === '') return
   adding.value = true
   try {
-    const build = await api<Build>('/builds', { method: 'POST', body: { id: newId, title: title.value.trim() } })
+    const build = await api('/builds', (await wire()).BuildAnswer, { method: 'POST', body: { id: newId, title: title.value.trim() } })
     newId = crypto.randomUUID()
     await router.push({ name: 'survey', params: { id: build.id } })
   } catch (e) {

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { handoverReport, latest, tableNames, tableSpecs } from '@vectum/core'
+import { handoverReport, latest, tableNames, tableSpecs, type Tune, TuneAnswer } from '@vectum/core'
 import { api } from '../../api/client.ts'
-import type { Tune } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import StationHead from '../../kit/StationHead.vue'
@@ -14,7 +13,7 @@ const inCar = computed(() => builds.current!.tunes.find((t) => t.status === 'in-
 const tune = shallowRef<Tune | null>(null)
 watch(
   () => inCar.value?.id,
-  async (id) => (tune.value = id ? await api<Tune>(`/builds/${builds.current!.id}/tunes/${id}`).catch(() => null) : null),
+  async (id) => (tune.value = id ? await api(`/builds/${builds.current!.id}/tunes/${id}`, TuneAnswer).catch(() => null) : null),
   { immediate: true },
 )
 const sections = computed(() => handoverReport(builds.current!, tune.value?.document ?? null))

@@ -30,7 +30,7 @@ afterEach(() => vi.unstubAllGlobals())
 describe('the bench dynamometer', () => {
   it('asks for a sweep up to just under the redline and tells the best of what came back', async () => {
     const { w, fetcher } = await dyno(() =>
-      json(200, { tune: { number: 4 }, rows: [row(1500, 200), row(3000, 230), row(4500, 190, { lambda: 0.91 })] }),
+      json(200, { tune: { id: 't4', number: 4 }, rows: [row(1500, 200), row(3000, 230), row(4500, 190, { lambda: 0.91 })] }),
     )
     expect(JSON.parse(String(fetcher.mock.calls[0][1]!.body))).toMatchObject({
       mode: 'sweep',
@@ -45,7 +45,7 @@ describe('the bench dynamometer', () => {
   })
   it('says where it knocked', async () => {
     const { w } = await dyno(() =>
-      json(200, { tune: { number: 1 }, rows: [row(1500, 200, { knocks: 3 }), row(1800, 205, { knocks: 1 }), row(3000, 220)] }),
+      json(200, { tune: { id: 't1', number: 1 }, rows: [row(1500, 200, { knocks: 3 }), row(1800, 205, { knocks: 1 }), row(3000, 220)] }),
     )
     expect(w.find('[data-testid="dyno-summary"]').text()).toContain('It knocked from 1500 to 1800 rpm')
   })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { dynoSummary, usualSweep, type DynoRow } from '@vectum/core'
+import { dynoSummary, usualSweep, type DynoRow, DynoAnswer } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
 import BenchPanel from '../../shell/BenchPanel.vue'
@@ -26,7 +26,7 @@ async function run(): Promise<void> {
   busy.value = true
   problem.value = null
   try {
-    const answer = await api<{ tune: { number: number }; rows: DynoRow[] }>(`/builds/${builds.current!.id}/bench/dyno`, {
+    const answer = await api(`/builds/${builds.current!.id}/bench/dyno`, DynoAnswer, {
       method: 'POST',
       body: { ...usual, throttlePct: throttlePct.value, fromRpm: fromRpm.value, toRpm: toRpm.value },
     })

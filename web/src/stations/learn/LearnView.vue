@@ -12,10 +12,14 @@ import {
   type LearnResult,
   type LogMapping,
   type LogPreview,
+  BenchDriveAnswer,
+  ImportedLog,
+  LogAnswer,
+  type Tune,
+  TuneAnswer,
 } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api, upload } from '../../api/client.ts'
-import type { ImportedLog, Tune } from '../../api/types.ts'
 import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -86,7 +90,7 @@ async function confirm(mapping: LogMapping): Promise<void> {
     form.append('id', uploadId)
     form.append('mapping', JSON.stringify(mapping))
     form.append('file', file.value)
-    imported.value = await upload<ImportedLog>(`/builds/${build.value.id}/logs`, form, (share) => (sending.value = share), sender.signal)
+    imported.value = await upload(`/builds/${build.value.id}/logs`, ImportedLog, form, (share) => (sending.value = share), sender.signal)
     uploadId = crypto.randomUUID()
     preview.value = null
     file.value = null
@@ -111,7 +115,7 @@ async function driveBench(): Promise<void> {
   driving.value = true
   problem.value = null
   try {
-    const log = await api<{ id: string; stalls: number }>(`/builds/${build.value.id}/bench/drive`, {
+    const log = await api(`/builds/${build.value.id}/bench/drive`, BenchDriveAnswer, {
       method: 'POST',
       body: { minutes: 20 },
     })
@@ -135,9 +139,9 @@ async function solve(): Promise<void> {
   solving.value = 0
   const id = chosen.value
   try {
-    const log = await api<{ channels: string[] }>(`/logs/${id}`)
+    const log = await api(`/logs/${id}`, LogAnswer)
     const tune = build.value.tunes.find((t) => t.status === 'in-car')
-    inCar.value = tune ? await api<Tune>(`/builds/${build.value.id}/tunes/${tune.id}`) : null
+    inCar.value = tune ? await api(`/builds/${build.value.id}/tunes/${tune.id}`, TuneAnswer) : null
     const setup = learnSetup(build.value, inCar.value?.document ?? null)
     const solved = await tasks().solve(
       id,
@@ -188,7 +192,7 @@ async function accept(): Promise<void> {
   if (!changes.value || !inCar.value) return
   accepting.value = true
   try {
-    const made = await api<Tune>(`/builds/${build.value.id}/tunes`, {
+    const made = await api(`/builds/${build.value.id}/tunes`, TuneAnswer, {
       method: 'POST',
       body: { id: crypto.randomUUID(), document: changes.value.document, origin: 'learned', parentId: inCar.value.id, logId: chosen.value },
     })

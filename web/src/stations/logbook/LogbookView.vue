@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref, watch } from 'vue'
-import { changeSays, entryKinds, entryWords, type Change, type EntryKind } from '@vectum/core'
+import type { LogbookEntry} from '@vectum/core';
+import { changeSays, entryKinds, entryWords, type Change, type EntryKind, LogbookPage } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
-import type { LogbookEntry } from '../../api/types.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import StationHead from '../../kit/StationHead.vue'
@@ -36,7 +36,7 @@ async function load(onward = false): Promise<void> {
       ...(query.value.trim() ? { q: query.value.trim() } : {}),
       ...(onward && entries.value.length ? { before: String(entries.value.at(-1)!.seq) } : {}),
     })
-    const page = await api<{ entries: LogbookEntry[]; more: boolean }>(`/builds/${builds.current!.id}/logbook?${parameters}`)
+    const page = await api(`/builds/${builds.current!.id}/logbook?${parameters}`, LogbookPage)
     if (mine !== asked) return
     entries.value = onward ? [...entries.value, ...page.entries] : page.entries
     more.value = page.more

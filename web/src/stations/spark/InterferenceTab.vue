@@ -11,6 +11,7 @@ import {
   symptomWords,
   type SpeedSpike,
   type SuspectId,
+  SpeedSpikes,
 } from '@vectum/core'
 import { api, type ApiError } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
@@ -41,7 +42,7 @@ const problem = ref<string | null>(null)
 async function look(id: string, name: string): Promise<void> {
   problem.value = null
   try {
-    spikes.value = { name, list: await api<SpeedSpike[]>(`/logs/${id}/spikes`) }
+    spikes.value = { name, list: await api(`/logs/${id}/spikes`, SpeedSpikes) }
   } catch (e) {
     problem.value = (e as ApiError).message
   }

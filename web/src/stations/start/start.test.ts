@@ -31,6 +31,8 @@ const tune = {
   status: 'in-car',
   origin: 'computed',
   parentId: null,
+  logId: null,
+  createdBy: 'Ada',
   createdAt: '',
   inCarSince: null,
   problems: [],
@@ -39,7 +41,7 @@ const tune = {
 async function shown(readings: Parameters<typeof openBuild>[1] = [], answers: Parameters<typeof fakeLive>[0] = {}) {
   await openBuild({ tunes: [tune] }, readings)
   const live = fakeLive(answers)
-  const w = mount(StartView, { global: { plugins: [router] }, attachTo: document.body })
+  const w = mount(StartView, { global: { plugins: [router], stubs: { teleport: true } }, attachTo: document.body })
   await flushPromises()
   return { w, live }
 }

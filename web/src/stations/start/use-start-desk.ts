@@ -1,5 +1,5 @@
 import { computed, inject, provide, ref, type ComputedRef, type InjectionKey, type Ref } from 'vue'
-import { useLive, type Reply } from '../../stores/live.ts'
+import { useLive, type Answer } from '../../stores/live.ts'
 
 /** What the steps of First start share: the device's state, and a way to command it that shows refusals in one place. */
 export interface StartDesk {
@@ -8,8 +8,8 @@ export interface StartDesk {
   /** whether the device in use has hands: a log or a logger only tells */
   hands: ComputedRef<boolean>
   busy: Ref<boolean>
-  refusal: Ref<Reply | null>
-  say: (command: string, values?: Record<string, unknown>) => Promise<Reply>
+  refusal: Ref<Answer | null>
+  say: (command: string, values?: Record<string, unknown>) => Promise<Answer>
   prime: () => Promise<void>
   stopAll: () => Promise<void>
 }
@@ -19,8 +19,8 @@ const RUNS_RPM = 300
 export function provideStartDesk(): StartDesk {
   const live = useLive()
   const busy = ref(false)
-  const refusal = ref<Reply | null>(null)
-  async function say(command: string, values: Record<string, unknown> = {}): Promise<Reply> {
+  const refusal = ref<Answer | null>(null)
+  async function say(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
     busy.value = true
     const reply = await live.send(command, values)
     busy.value = false

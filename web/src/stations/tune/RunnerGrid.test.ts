@@ -1,8 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { computeBaseTune, runnerToCsv, type TuneDocument } from '@vectum/core'
+import { computeBaseTune, runnerToCsv, type TuneDocument, type Tune } from '@vectum/core'
 import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
-import type { Tune } from '../../api/types.ts'
 import RunnerGrid from './RunnerGrid.vue'
 
 const { facts, choices } = soundBuild({ choices: { plan: { route: 'individual-runner', injectors: 6 } } })

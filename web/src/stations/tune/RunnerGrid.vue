@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { checkRunner, CoreError, runnerFromCsv, runnerToCsv, type RunnerTable, type TuneDocument } from '@vectum/core'
-import type { Tune } from '../../api/types.ts'
+import { checkRunner, CoreError, runnerFromCsv, runnerToCsv, type RunnerTable, type TuneDocument, type Tune } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
 import { saveFile } from '../../shell/save-file.ts'
 import TableGrid from './TableGrid.vue'

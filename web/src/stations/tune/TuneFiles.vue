@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
-import { tableSpecs, TuneDocument, type TableName } from '@vectum/core'
+import { tableSpecs, TuneDocument, type TableName, type Tune, TuneAnswer } from '@vectum/core'
 import { api, personHeader } from '../../api/client.ts'
-import type { Tune } from '../../api/types.ts'
 import { saveFile } from '../../shell/save-file.ts'
 import { useBuild } from '../../stores/build.ts'
 
@@ -19,7 +18,7 @@ async function loadCsv(event: Event): Promise<void> {
   if (!file) return
   const text = await file.text()
   const next = await props.busy(() =>
-    api<Tune>(`/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, { method: 'PUT', text }),
+    api(`/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, TuneAnswer, { method: 'PUT', text }),
   )
   if (next) {
     emit('changed', next)
@@ -53,7 +52,7 @@ async function loadJson(event: Event): Promise<void> {
   }
   const { data } = parsed
   const made = await props.busy(() =>
-    api<Tune>(`/builds/${builds.current!.id}/tunes`, {
+    api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, {
       method: 'POST',
       body: { id: crypto.randomUUID(), document: data, origin: 'imported' },
     }),

@@ -18,10 +18,11 @@ import {
   type TuneDocument,
   type TuneParameters,
   problemFinding,
+  type Tune,
+  TuneAnswer,
 } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
-import type { Tune } from '../../api/types.ts'
 import StationHead from '../../kit/StationHead.vue'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -63,7 +64,7 @@ function forget(): void {
 const amount = ref('')
 
 async function fetchTune(id: string): Promise<Tune> {
-  return api<Tune>(`/builds/${build.value.id}/tunes/${id}`)
+  return api(`/builds/${build.value.id}/tunes/${id}`, TuneAnswer)
 }
 watch(
   chosen,
@@ -113,7 +114,7 @@ async function doing<T>(work: () => Promise<T>): Promise<T | null> {
   }
 }
 async function compute(): Promise<void> {
-  const made = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes`, { method: 'POST', body: { id: crypto.randomUUID() } }))
+  const made = await doing(() => api(`/builds/${build.value.id}/tunes`, TuneAnswer, { method: 'POST', body: { id: crypto.randomUUID() } }))
   if (made) chosen.value = made.id
 }
 async function saveEdit(): Promise<void> {
@@ -133,7 +134,7 @@ async function saveEdit(): Promise<void> {
     },
   }
   const made = await doing(() =>
-    api<Tune>(`/builds/${build.value.id}/tunes`, {
+    api(`/builds/${build.value.id}/tunes`, TuneAnswer, {
       method: 'POST',
       body: { id: crypto.randomUUID(), document, origin: 'edited', parentId: from.id },
     }),
@@ -155,7 +156,7 @@ function computeAgain(): void {
 }
 async function storeDocument(document: TuneDocument, parentId: string): Promise<Tune | null> {
   const made = await doing(() =>
-    api<Tune>(`/builds/${build.value.id}/tunes`, {
+    api(`/builds/${build.value.id}/tunes`, TuneAnswer, {
       method: 'POST',
       body: { id: crypto.randomUUID(), document, origin: 'edited', parentId },
     }),
@@ -199,7 +200,9 @@ const operating = computed(() => {
 })
 async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
   if (!tune.value) return
-  const next = await doing(() => api<Tune>(`/builds/${build.value.id}/tunes/${tune.value!.id}`, { method: 'PATCH', body: { status } }))
+  const next = await doing(() =>
+    api(`/builds/${build.value.id}/tunes/${tune.value!.id}`, TuneAnswer, { method: 'PATCH', body: { status } }),
+  )
   if (next) tune.value = next
 }
 function withAmount(use: (value: number) => void): void {

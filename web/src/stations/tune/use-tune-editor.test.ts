@@ -1,6 +1,6 @@
+import { type Tune } from '@vectum/core'
 import { beforeEach, expect, it } from 'vitest'
 import { shallowRef } from 'vue'
-import type { Tune } from '../../api/types.ts'
 import { useTuneEditor } from './use-tune-editor.ts'
 
 const make = () => {

@@ -13,8 +13,8 @@ import {
   type Block,
   type Facts,
   type TableName,
+  type Tune,
 } from '@vectum/core'
-import type { Tune } from '../../api/types.ts'
 
 type Tables = Record<TableName, number[]>
 const HISTORY = 100

@@ -1,0 +1,23 @@
+/** What decides at Fuel (handbook 02). */
+/** Velocity in a feed or return line at most, m/s: faster foams and loses pressure. */
+export const FEED_LIMIT_M_S = 3
+/** Velocity before the pump at most, m/s. */
+export const SUCTION_LIMIT_M_S = 1
+/** Pump inlet: below this margin over vapour pressure the fuel boils in the pump's eye and flow collapses, kPa. */
+export const INLET_STOP_KPA = 10
+/** Below this margin a hot day is near, kPa. */
+export const INLET_WARN_KPA = 20
+/** A line nearer to the exhaust without a shield is a stop, mm. */
+export const EXHAUST_MM = 100
+/** Mesh of a screen before the pump at least, µm: finer starves it. */
+export const COARSE_MICRON = 100
+/** Mesh of the filter after the pump at most, µm. */
+export const FINE_MICRON = 40
+/** Draw of a pump and its curve agree within this share. */
+export const DRAW_TOLERANCE = 0.25
+/** A second look at the joints falls due after so many days. */
+export const RECHECK_DAYS = 7
+/** Share of the pressure that should still stand after ten minutes, %: below, hot starts are long. Our own limit. */
+export const KEPT_PCT = 70
+/** A wide-open regulator must leave the rail under this share of the set pressure. */
+export const RETURN_SHARE = 0.9

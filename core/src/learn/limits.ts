@@ -1,0 +1,20 @@
+/** What decides at Learn (handbook 07). */
+/** Share of driving time that must be proven before the station is cleared, and the error that may be left, %. */
+export const CONVERGED_TIME_PCT = 80
+export const CONVERGED_RMS_PCT = 3
+/** A cell is proven after so many used seconds, with at most this standard error and this error left, %. */
+export const PROVEN_SECONDS = 3
+export const PROVEN_SE_PCT = 1
+export const PROVEN_ERROR_PCT = 3
+/** Leaner than target by this at high load for so long is unsafe; high load is over this share of the barometer. */
+export const UNSAFE_OVER_LAMBDA = 0.05
+export const UNSAFE_BAROMETER_SHARE = 0.85
+export const UNSAFE_RUN_S = 0.5
+/** Most a cell may change in one pass, % (step 8): a second log confirms the rest. */
+export const MAX_CHANGE_PCT = 10
+/** A correction of this size everywhere alike is a constant, %. */
+export const UNIFORM_MIN_PCT = 3
+/** Lean over steady running by this is told, %. */
+export const LEAN_STEADY_PCT = 4
+/** Correction at its limit for more than this share of the time is told. */
+export const SATURATED_SHARE = 0.1

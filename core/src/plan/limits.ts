@@ -1,0 +1,9 @@
+/** What decides in the plan (handbook 01 and 02). */
+/** Full-load depression allowed across the throttle, kPa. */
+export const THROTTLE_DROP_KPA = 5
+/** From this compression ratio a curve by load gains, and little mixture spread is forgiven. */
+export const HIGH_COMPRESSION = 9.5
+/** Injectors that one output drives at most. */
+export const INJECTORS_PER_OUTPUT = 4
+/** An alternator is not run above this share of its rating for long. */
+export const ALTERNATOR_SHARE = 0.8
