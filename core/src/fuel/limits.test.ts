@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest'
+import { contextOf } from '../judge/judgement.ts'
+import { madeReading, severityOf, soundBuild, soundFuel } from '../judge/made-up.fixture.ts'
+import { bleedDown } from './bleed-down.ts'
+import { designOf } from './design.ts'
+import { pumpOf } from './pump.ts'
+
+const line = (more: object) => ({
+  choices: { fuel: { feed: [{ kind: 'line', id: 'l1', material: 'hard', boreMm: 8, lengthM: 2, place: 'outside', ...more }] } },
+})
+const screen = (micron: number) => ({ kind: 'filter', id: 'f', micron, body: 'metal', place: 'outside', cleanDropKpa: 1, cleanLph: 100 })
+
+/** Both sides of each limit of handbook 02. */
+describe('limits of Fuel', () => {
+  it.each([
+    [99, 'stop'],
+    [100, null],
+  ])('a line %d mm from the exhaust', (exhaustMm, severity) => expect(severityOf('fuel.exhaust', line({ exhaustMm }))).toBe(severity))
+  it('a feed faster than 3 m/s, a suction faster than 1 m/s', () => {
+    const full = designOf(contextOf(soundBuild()))!.solutions
+    const most = (id: string) =>
+      Math.max(...full.flatMap((s) => s.branches.filter((b) => b.section === id).map((b) => Math.abs(b.flowLph))))
+    // v = Q / A: the bore at which a flow runs at a speed, mm
+    const bore = (lph: number, v: number) => Math.sqrt((4 * lph) / 3.6e6 / Math.PI / v) * 1000
+    const feed = (v: number) => severityOf('fuel.feed-velocity', line({ boreMm: bore(most('feed'), v) }))
+    // the bore changes the flow a little: stay 5 % off on both sides
+    expect([feed(2.85), feed(3.15)]).toEqual([null, 'warn'])
+    const suction = (v: number) =>
+      severityOf('fuel.suction-velocity', {
+        choices: {
+          fuel: {
+            suction: [{ kind: 'line', id: 's', material: 'hard', boreMm: bore(most('suction'), v), lengthM: 0.3, place: 'outside' }],
+          },
+        },
+      })
+    expect([suction(0.93), suction(1.07)]).toEqual([null, 'warn'])
+  })
+  it('vapour margin: under 20 kPa it warns, under 10 kPa it stops', () => {
+    const margin = (summerRvpKpa: number) => {
+      const build = soundBuild({ choices: { fuel: { summerRvpKpa } } })
+      const worst = Math.min(...designOf(contextOf(build))!.solutions.map((s) => s.inletMarginKpa))
+      return { worst, severity: severityOf('fuel.inlet', { choices: { fuel: { summerRvpKpa } } }) }
+    }
+    const seen = Array.from({ length: 60 }, (_, i) => margin(50 + i))
+    const near = (kpa: number, side: 1 | -1) =>
+      seen.filter((m) => (m.worst - kpa) * side > 0).sort((a, b) => Math.abs(a.worst - kpa) - Math.abs(b.worst - kpa))[0]
+    expect(near(20, 1)).toMatchObject({ severity: null })
+    expect(near(20, 1).worst).toBeLessThan(22)
+    expect(near(20, -1)).toMatchObject({ severity: 'warn' })
+    expect(near(20, -1).worst).toBeGreaterThan(18)
+    expect(near(10, 1)).toMatchObject({ severity: 'warn' })
+    expect(near(10, 1).worst).toBeLessThan(11.4)
+    expect(near(10, -1)).toMatchObject({ severity: 'stop' })
+    expect(near(10, -1).worst).toBeGreaterThan(8.6)
+  })
+  it.each([
+    [40, null],
+    [41, 'warn'],
+  ])('a finest filter of %d micron after it', (micron, severity) =>
+    expect(
+      severityOf('fuel.filter-missing', { choices: { fuel: { suction: [screen(120)], delivery: [], feed: [screen(micron)] } } }) === null
+        ? null
+        : 'warn',
+    ).toBe(severity),
+  )
+  it('a draw within a quarter of its curve', () => {
+    const expected = pumpOf(soundFuel.pump!).currentA(300)!
+    const rate = (share: number) =>
+      severityOf('fuel.pump-draw', {}, [madeReading('fuel.pump-draw', { currentA: expected * share, voltageV: 13.5, pressureKpa: 300 })])
+    expect([rate(1.24), rate(1.26), rate(0.76), rate(0.74)]).toEqual([null, 'warn', null, 'warn'])
+  })
+  it.each([
+    [210, 'holds'],
+    [209, 'unknown'],
+  ])('%d of 300 kPa left after ten minutes', (at10Kpa, cause) =>
+    expect(bleedDown({ at0Kpa: 300, at1Kpa: 290, at5Kpa: 250, at10Kpa, pinch: 'not-tried' }).cause).toBe(cause),
+  )
+})

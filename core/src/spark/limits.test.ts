@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest'
+import { contextOf, evaluate } from '../judge/judgement.ts'
+import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
+import { tightestLead } from './findings.ts'
+import { zeroMark } from './proofs.ts'
+import { judgeTiming } from './timing-fixes.ts'
+
+const sound = (spark: object = {}, facts: object = {}) => ({ choices: { spark }, facts })
+const reading = (rpm: number, observedDeg: number) => ({ rpm, observedDeg })
+const judge = (readings: { rpm: number; observedDeg: number }[]) =>
+  judgeTiming({ commandedDeg: 10, readings, referenceDeg: 54, delayUs: 0, rotation: 'clockwise', hasDistributor: true, maxRpm: 5200 })
+
+/** Both sides of each limit of handbook 03. */
+describe('limits of Spark', () => {
+  it('two degrees of jitter come off the lead', () => {
+    // swept to 40° at a reference of 52°: (52 - 40 - 2)° at 5200 rpm = 10 / (6 x 5200) s = 320.5 us
+    const lead = tightestLead(contextOf(soundBuild(sound({ referenceDeg: 52, maxAdvanceDeg: 40 }))))!
+    expect(lead.rpm).toBe(5200)
+    expect(lead.leadUs).toBeCloseTo(320.5, 0)
+  })
+  it('the reference offered is half a degree over what is enough', () => {
+    // 40 + 2 + 6e-6 x 5200 x 300 us = 9.36, + 0.5 -> 51.86
+    const late = evaluate(soundBuild(sound({ referenceDeg: 45, maxAdvanceDeg: 40, latencyUs: 300 })))
+      .stations.find((s) => s.id === 'spark')!
+      .findings.find((f) => f.id === 'spark.lead')!
+    expect(late.where!.offer).toBe(51.9)
+  })
+  it.each([
+    [1, true],
+    [1.1, false],
+    [-1, true],
+    [-1.1, false],
+  ])('a zero mark off by %d degree is dealt with: %s', (offsetDeg, dealt) =>
+    expect(zeroMark(contextOf(soundBuild({}, [madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg })])))!.dealt).toBe(dealt),
+  )
+  it.each([
+    [1.4, false],
+    [1.6, true],
+  ])('readings at one speed %d degrees apart contradict each other: %s', (apart, contradict) =>
+    expect(
+      judge([reading(1000, 10), reading(1000, 10 + apart), reading(1000, 10 + apart / 2), reading(3000, 10)]).mistake?.kind === 'scatter',
+    ).toBe(contradict),
+  )
+  it('the fit is good enough within 0.5 degrees and 35 microseconds', () => {
+    // sigma 0.5 deg over n readings, half at each end: delay se = sigma sqrt(4/n) / (6e-6 x span)
+    const n = (count: number, spanRpm: number) =>
+      judge(Array.from({ length: count }, (_, i) => reading(i % 2 ? 1000 + spanRpm : 1000, 10))).enough
+    // 8 readings: 0.5 sqrt(1/2) / (6e-6 x span): 35 us at 1684 rpm
+    expect([n(8, 1640), n(8, 1740)]).toEqual([false, true])
+  })
+  it.each([
+    [5, null],
+    [5.1, 'warn'],
+  ])('%d degrees of slack', (crankDeg, severity) =>
+    expect(severityOf('spark.slack', {}, [madeReading('spark.slack', { crankDeg })])).toBe(severity),
+  )
+  it('a signal twice over its noise', () => {
+    const rate = (crankingV: number) =>
+      severityOf('spark.threshold', sound({ trigger: 'locked-magnetic' }), [madeReading('spark.signal', { noiseV: 0.5, crankingV })])
+    // the threshold stands midway (geometric) between: sqrt(4) = 2 times over the noise at 2 V
+    expect(rate(2.1)).toBeNull()
+    expect(rate(1.9)).not.toBeNull()
+  })
+  it.each([
+    [0.7, null],
+    [0.71, 'warn'],
+  ])('jitter of %d degrees on the scope', (jitterDeg, severity) => {
+    const record = madeReading('spark.scope', {
+      rpm: 800,
+      pulses: 60,
+      missing: 0,
+      extra: 0,
+      jitterDeg,
+      polarity: 'right',
+      noiseV: 0.05,
+      peakV: 5,
+    })
+    expect(severityOf('spark.scope', {}, [record])).toBe(severity)
+  })
+  it.each([
+    [50, null],
+    [50.1, 'warn'],
+  ])('%d kPa of boost on plugs of the usual heat', (boostKpa, severity) =>
+    expect(
+      severityOf('spark.plug-heat', sound({}, { induction: { kind: 'blow-through', boostKpa }, ignition: { plugHeat: 'as-maker' } })),
+    ).toBe(severity),
+  )
+  it.each([
+    [7.79, null],
+    [7.81, 'warn'],
+    [5.21, null],
+    [5.19, 'warn'],
+  ])('%d A by clamp of 6.5 A wanted', (peakA, severity) =>
+    expect(severityOf('spark.coil-current', sound({ targetA: 6.5 }), [madeReading('spark.coil-current', { batteryV: 13.5, peakA })])).toBe(
+      severity,
+    ),
+  )
+})

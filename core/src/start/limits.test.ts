@@ -1,0 +1,134 @@
+import { describe, expect, it } from 'vitest'
+import { contextOf } from '../judge/judgement.ts'
+import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
+import { dryCrankProblems } from './dry-crank.ts'
+import { firstFire, type CrankSeen } from './first-fire.ts'
+import { madeFrame } from './frame.fixture.ts'
+import { observe, sanityChecks, startWatch } from './sanity.ts'
+import { startStopRules, stopRule } from './stop-rules.ts'
+import { sweepProblems, type ThrottleSweep } from './throttle-sweep.ts'
+
+/** Both sides of each limit of handbook 06, written by hand. */
+const c = contextOf(soundBuild())
+describe('cranking without fuel', () => {
+  const seen = { rpm: 200, dropouts: 0, spikes: 0, lightDeg: 10, commandedDeg: 10 }
+  it.each([
+    [{ rpm: 119 }, 1],
+    [{ rpm: 120 }, 0],
+    [{ rpm: 280 }, 0],
+    [{ rpm: 281 }, 1],
+    [{ lightDeg: 15 }, 0],
+    [{ lightDeg: 15.1 }, 1],
+    [{ lightDeg: 5 }, 0],
+    [{ lightDeg: 4.9 }, 1],
+  ])('%o', (more, problems) => expect(dryCrankProblems(c, { ...seen, ...more })).toHaveLength(problems))
+})
+
+describe('stop rules of a running engine', () => {
+  /** The reason at the end of two frames of the same engine, `seconds` apart. */
+  const after = (seconds: number, more: object) => {
+    const first = stopRule(
+      startStopRules(),
+      madeFrame({ state: 'running', rpm: 900, timeS: 0, mapKpa: 40, lambda: 0.95, coolantC: 80, oilPressureKpa: 200, ...more }),
+      100,
+    )
+    return stopRule(
+      first.state,
+      madeFrame({ state: 'running', rpm: 900, timeS: seconds, mapKpa: 40, lambda: 0.95, coolantC: 80, oilPressureKpa: 200, ...more }),
+      100,
+    ).reason
+  }
+  it.each([
+    [10, { oilPressureKpa: 29 }, null],
+    [10.1, { oilPressureKpa: 29 }, 'No oil pressure after 10 s (29 kPa)'],
+    [10.1, { oilPressureKpa: 30 }, null],
+    [0.49, { lambda: 1.1, mapKpa: 90 }, null],
+    [0.5, { lambda: 1.1, mapKpa: 90 }, 'Lean at high load: lambda 1.10 at 90 kPa for 0.5 s'],
+    [0.5, { lambda: 1.1, mapKpa: 85 }, null],
+    [0.5, { lambda: 1.1, mapKpa: 85.5 }, 'Lean at high load: lambda 1.10 at 86 kPa for 0.5 s'],
+    [1, { coolantC: 112 }, null],
+    [1, { coolantC: 112.6 }, 'Coolant 113 °C'],
+  ])('%d s of %o', (seconds, more, reason) => expect(after(seconds, more)).toBe(reason))
+})
+
+describe('key-on checks', () => {
+  const state = (id: string, frame: object, place: object = { barometerKpa: 99 }) => {
+    let watch = startWatch()
+    for (let i = 0; i < 12; i++) watch = observe(watch, madeFrame({ timeS: i * 0.1, ...frame }))
+    return sanityChecks(watch, { place }).find((check) => check.id === id)!.state
+  }
+  it.each<[string, object, object | undefined, string]>([
+    ['battery', { batteryV: 12.1 }, undefined, 'fail'],
+    ['battery', { batteryV: 12.2 }, undefined, 'pass'],
+    ['map', { mapKpa: 101.5 }, undefined, 'pass'],
+    ['map', { mapKpa: 101.6 }, undefined, 'fail'],
+    // standard air at 0 m is 101.325 kPa
+    ['map', { mapKpa: 96.4 }, { altitudeM: 0 }, 'pass'],
+    ['map', { mapKpa: 96.2 }, { altitudeM: 0 }, 'fail'],
+    ['temperatures', { coolantC: 20, intakeAirC: 25 }, undefined, 'pass'],
+    ['temperatures', { coolantC: 20, intakeAirC: 25.1 }, undefined, 'fail'],
+  ])('%s with %o', (id, frame, place, expected) => expect(state(id, frame, place)).toBe(expected))
+})
+
+describe('two presses of the throttle', () => {
+  const press = (more: Partial<ThrottleSweep> = {}): ThrottleSweep =>
+    ({ restPct: 0, topPct: 100, largestJumpPct: 5, deadSpotsPct: [], ...more }) as ThrottleSweep
+  const problems = (a: Partial<ThrottleSweep>, b: Partial<ThrottleSweep> = a) => sweepProblems([press(a), press(b)]).length
+  it.each([
+    [problems({ topPct: 97 }), 0],
+    [problems({ topPct: 96.9 }), 1],
+    [problems({ restPct: 2 }), 0],
+    [problems({ restPct: 2.1 }), 1],
+    [problems({ largestJumpPct: 25 }), 0],
+    [problems({ largestJumpPct: 25.1 }), 1],
+    [problems({ topPct: 100 }, { topPct: 99 }), 0],
+    [problems({ topPct: 100 }, { topPct: 98.9 }), 1],
+    [problems({ restPct: 0 }, { restPct: 1 }), 0],
+    [problems({ restPct: 0 }, { restPct: 1.1 }), 1],
+  ])('%d problems of %d', (found, wanted) => expect(found).toBe(wanted))
+})
+
+describe('the first-fire tree', () => {
+  const crank: CrankSeen = {
+    seconds: 5,
+    rpm: 200,
+    dropouts: 0,
+    spikes: 0,
+    pulseMs: 8,
+    pressureKpa: 300,
+    batteryV: 10.5,
+    ranMapKpa: null,
+    stillMapKpa: null,
+    caughtRpm: null,
+    diedAfterS: null,
+    streamEnded: false,
+    coolantC: 20,
+    throttlePct: 0,
+  }
+  const branch = (more: Partial<CrankSeen>) => firstFire({ ...crank, ...more }, {}, 300).id
+  it.each<[Partial<CrankSeen>, string]>([
+    [{ batteryV: 9 }, 'ask-plugs'],
+    [{ batteryV: 8.9 }, 'battery'],
+    [{ rpm: 100 }, 'ask-plugs'],
+    [{ rpm: 99 }, 'battery'],
+    [{ pressureKpa: 240 }, 'ask-plugs'],
+    [{ pressureKpa: 239 }, 'no-pressure'],
+    [{ seconds: 2 }, 'ask-plugs'],
+    [{ seconds: 1.9 }, 'short'],
+    [{ caughtRpm: 600, diedAfterS: 2, ranMapKpa: 94, stillMapKpa: 99 }, 'caught-died'],
+    [{ caughtRpm: 600, diedAfterS: 2, ranMapKpa: 94.1, stillMapKpa: 99 }, 'no-vacuum'],
+  ])('%o leads to %s', (more, id) => expect(branch(more)).toBe(id))
+  it.each([
+    [79, 'The unit commands no fuel'],
+    [80, 'No fuel by the unit: it clears a flooded engine'],
+  ])('no pulse at %d %% throttle: %s', (throttlePct, title) =>
+    expect(firstFire({ ...crank, pulseMs: 0, throttlePct }, {}, 300).title).toBe(title),
+  )
+})
+
+it.each([
+  [4, null],
+  [5, 'warn'],
+])('%d key-ons with fuel without a start', (primes, severity) =>
+  expect(severityOf('start.many-primes', {}, [madeReading('start.injectors', { clicked: [1, 2], silent: [], primes })])).toBe(severity),
+)
