@@ -20,6 +20,7 @@ const known: { cylinders: number; layout: 'inline' | 'vee' | 'flat'; order: numb
   { cylinders: 8, layout: 'vee', order: [1, 8, 4, 3, 6, 5, 7, 2] },
   { cylinders: 8, layout: 'vee', order: [1, 5, 4, 2, 6, 3, 7, 8] },
   { cylinders: 8, layout: 'vee', order: [1, 3, 7, 2, 6, 5, 4, 8] },
+  { cylinders: 8, layout: 'vee', order: [1, 2, 6, 3, 7, 5, 4, 8] },
   { cylinders: 8, layout: 'inline', order: [1, 6, 2, 5, 8, 3, 7, 4] },
   { cylinders: 10, layout: 'vee', order: [1, 10, 9, 4, 3, 6, 5, 8, 7, 2] },
   { cylinders: 12, layout: 'vee', order: [1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10] },
