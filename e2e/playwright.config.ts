@@ -9,7 +9,7 @@ export default defineConfig({
   retries: 0,
   forbidOnly: true,
   reporter: process.env.VECTUM_E2E_JSON ? [['line'], ['json', { outputFile: process.env.VECTUM_E2E_JSON }]] : 'line',
-  outputDir: '../dist/playwright',
+  outputDir: process.env.VECTUM_E2E_OUTPUT ?? '../dist/playwright',
   preserveOutput: 'failures-only',
   use: {
     baseURL: process.env.VECTUM_E2E_URL,

@@ -2,7 +2,7 @@
 // Pictures a second, frames of the stream a second, heap of the page after collection, memory of the server.
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { chromium } from 'playwright-core'
+import { chromium } from '@playwright/test'
 import { ensureChromium, root } from './lib.mjs'
 
 const minutes = Number(process.argv[2] ?? 10)

@@ -21,7 +21,8 @@ const changed = (value, way, name) => {
   const count = Number.isInteger(value) && Math.abs(value) <= 6 && /(PRIMES|OUTPUT|DAYS|SECONDS)/.test(name)
   return count ? value + way : Number((value * (1 + 0.15 * way)).toPrecision(6))
 }
-const passes = (...tests) => spawnSync('npx', ['vitest', 'run', '--project', 'core', '--bail', '1', ...tests], { cwd: root, stdio: 'ignore' }).status === 0
+const passes = (...tests) =>
+  spawnSync('npx', ['vitest', 'run', '--project', 'core', '--bail', '1', ...tests], { cwd: root, stdio: 'ignore' }).status === 0
 
 const survivors = []
 let mutants = 0

@@ -1,5 +1,6 @@
-// npm test: everything, stage by stage, stopping at the first that fails. `npm run test:server`, `test:e2e` and `screenshots` run one part.
-import { fork, spawnSync } from 'node:child_process'
+// npm test: everything, stopping at the first stage that fails. What needs a core each runs side by side; each stage prints whole when it is done.
+// `npm run test:server`, `test:e2e` and `screenshots` run one part.
+import { fork, spawn } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -22,32 +23,69 @@ const started = Date.now()
 const scratch = mkdtempSync(join(tmpdir(), 'vectum-test-'))
 const totals = { passed: 0, failed: 0 }
 const cleanups = []
+const running = new Set()
+let failure = null
 
+/** One stage: its output is kept and printed whole, since another may run beside it. */
 function stage(name, command, args, env = {}) {
-  console.log(`\n== ${name}`)
-  const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
-  if (done.status !== 0) throw new Stop(`stage "${name}" failed`)
+  if (failure) return Promise.reject(failure)
+  const began = Date.now()
+  return new Promise((resolve, reject) => {
+    const output = []
+    const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'], detached: true })
+    running.add(child)
+    child.stdout.on('data', (chunk) => output.push(chunk))
+    child.stderr.on('data', (chunk) => output.push(chunk))
+    child.once('error', reject)
+    child.once('close', (code) => {
+      running.delete(child)
+      console.log(`\n== ${name} (${((Date.now() - began) / 1000).toFixed(0)} s)`)
+      process.stdout.write(Buffer.concat(output))
+      if (code === 0) resolve()
+      else reject(new Stop(`stage "${name}" failed`))
+    })
+  })
 }
-/** Runs a test stage and counts from its JSON report, also when it fails. */
-function tests(name, command, args, report, count, env = {}) {
+/** Ends what still runs beside a stage that failed, with all it has started. */
+function halt() {
+  for (const child of running)
+    try {
+      process.kill(-child.pid, 'SIGTERM')
+    } catch {
+      // it has just ended by itself
+    }
+}
+/** Waits for all of some stages; the first failure ends the others. */
+async function together(...stages) {
+  await Promise.all(
+    stages.map((s) =>
+      s.catch((error) => {
+        failure ??= error
+        halt()
+      }),
+    ),
+  )
+  if (failure) throw failure
+}
+
+/** A stage of tests, counted from its JSON report, also when it fails. */
+async function tests(name, command, args, report, count, env = {}) {
   try {
-    stage(name, command, args, env)
+    await stage(name, command, args, env)
   } finally {
     if (existsSync(report)) {
       const { passed, failed } = count(JSON.parse(readFileSync(report, 'utf8')))
       totals.passed += passed
       totals.failed += failed
-    } else totals.failed += 1
+    }
   }
 }
 const fromVitest = (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + (r.success || r.numFailedTests ? 0 : 1) })
 const fromPlaywright = (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })
-const vitest = (...projects) => {
+function unit(name, ...projects) {
   const report = join(scratch, `${projects.join('-')}.json`)
-  return [
-    ['vitest', 'run', ...projects.flatMap((p) => ['--project', p]), '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
-    report,
-  ]
+  const args = ['vitest', 'run', ...projects.flatMap((p) => ['--project', p]), '--reporter=default', '--reporter=json']
+  return (env) => tests(name, 'npx', [...args, `--outputFile.json=${report}`], report, fromVitest, env)
 }
 
 async function database() {
@@ -59,28 +97,47 @@ async function database() {
 
 async function serverTests() {
   const db = await database()
-  const [args, report] = vitest('server')
-  tests('server tests', 'npx', args, report, fromVitest, { VECTUM_TEST_DATABASE_URL: db.url, VECTUM_TEST_DATABASE_PID: String(db.pid) })
+  await unit('server tests', 'server')({ VECTUM_TEST_DATABASE_URL: db.url, VECTUM_TEST_DATABASE_PID: String(db.pid) })
 }
 
+/** Browser tests against a server and a database of their own. */
 async function inBrowser(name, spec) {
   const db = await database()
   const port = await freePort()
   const server = fork(join(root, 'server/dist/main.js'), {
     cwd: root,
-    env: { ...process.env, VECTUM_CHECK_ANSWERS: 'on', VECTUM_DATABASE_URL: db.url, VECTUM_PORT: String(port), VECTUM_DATA_DIR: db.dir },
+    env: {
+      ...process.env,
+      VECTUM_CHECK_ANSWERS: 'on',
+      VECTUM_DATABASE_URL: db.url,
+      VECTUM_PORT: String(port),
+      VECTUM_DATA_DIR: db.dir,
+    },
   })
   cleanups.push(() => end(server.pid))
   await new Promise((resolve, reject) => {
     server.once('message', resolve)
     server.once('exit', (code) => reject(new Stop(`the server ended with ${code} before it served`)))
   })
-  const report = join(scratch, `${name}.json`)
-  tests(name, 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts', ...spec], report, fromPlaywright, {
+  const report = join(scratch, `${name.replaceAll(/\W/g, '-')}.json`)
+  await tests(name, 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts', ...spec], report, fromPlaywright, {
     VECTUM_E2E_URL: `http://127.0.0.1:${port}`,
     VECTUM_E2E_JSON: report,
+    VECTUM_E2E_OUTPUT: join(scratch, `playwright-${port}`),
     VECTUM_CHROMIUM: chromium(),
   })
+}
+
+/** The browser tests in two halves, about as long as each other. */
+const HALVES = [['cold-start'], ['faults', 'stop-bar', 'whole-path']]
+const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
+
+async function checks() {
+  await stage('format', 'npm', ['run', '-s', 'check:format'])
+  await stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
+  await stage('types', 'npm', ['run', '-s', 'check:types'])
+  await stage('unused', 'npm', ['run', '-s', 'check:unused'])
+  await stage('lint', 'npm', ['run', '-s', 'check:lint'])
 }
 
 async function main() {
@@ -88,23 +145,20 @@ async function main() {
   ensureDatabase()
   if (only !== 'server') ensureChromium()
   mkdirSync(scratch, { recursive: true })
-  if (!only) {
-    stage('format', 'npm', ['run', '-s', 'check:format'])
-    stage('lint', 'npm', ['run', '-s', 'check:lint'])
-    stage('types', 'npm', ['run', '-s', 'check:types'])
-    stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
-    const [args, report] = vitest('core', 'web')
-    tests('unit tests', 'npx', args, report, fromVitest)
-  }
+  if (!only) await together(checks(), unit('unit tests', 'core', 'web')())
   await ensureBuild()
-  if (!only || only === 'server') await serverTests()
-  if (!only || only === 'e2e') await inBrowser('end to end', ['--grep-invert', '@screenshots'])
-  if (only === 'screenshots') await inBrowser('screenshots', ['--grep', '@screenshots'])
+  if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
+  if (only === 'server') return serverTests()
+  if (only === 'e2e') return together(browserHalf(0), browserHalf(1))
+  await together(
+    browserHalf(0),
+    serverTests().then(() => browserHalf(1)),
+  )
 }
 
-let failure = null
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.on(signal, async () => {
+    halt()
     for (const clean of cleanups.reverse()) await clean()
     process.exit(1)
   })

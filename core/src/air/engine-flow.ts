@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { defineCalculation } from '../kernel/index.ts'
 import { densityKgM3 } from './density.ts'
 
-export const CUBIC_FEET_PER_M3 = 35.3146667
+const CUBIC_FEET_PER_M3 = 35.3146667
 
 /** Air drawn by a four-stroke engine, referred to inlet conditions (not to the manifold, as a tune's VE table is). */
 export const engineFlow = defineCalculation({

@@ -1,6 +1,6 @@
 const GAMMA = 1.4
 /** over this pressure ratio the law's slope runs away to infinity, so that the rest is a straight line to zero */
-export const ORIFICE_LINEAR_FROM = 0.98
+const ORIFICE_LINEAR_FROM = 0.98
 
 /**
  * Flow function of a compressible orifice: mass flow = area x p0 / sqrt(R T0) x psi(p / p0), constant below the critical ratio.

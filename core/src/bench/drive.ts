@@ -86,7 +86,7 @@ const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
 /** What a log of the stream holds of each frame, besides time. */
-export const streamLogChannels = ['rpm', ...frameChannels] as const satisfies (keyof Frame & ChannelId)[]
+const streamLogChannels = ['rpm', ...frameChannels] as const satisfies (keyof Frame & ChannelId)[]
 
 /** Frames as the columns of a log, time from the first of them; what a sensor does not tell is not a number. */
 export function framesToLog(frames: readonly Frame[]): Pick<BenchDrive, 'timeS' | 'channels'> {

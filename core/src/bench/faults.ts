@@ -59,7 +59,7 @@ export const ignitionFaults = {
 } as const satisfies Record<string, FaultKind>
 
 /** What can be wrong with the rest of the bench car, so that it starts badly or not at all. */
-export const carFaults = {
+const carFaults = {
   'no-speed-signal': { title: 'Speed signal does not reach the unit', size: null, befalls: any },
   'supply-drops': { title: 'Unit loses its supply while cranking', size: null, befalls: any },
   'battery-low': { title: 'Battery weak', size: { unit: 'V cranking', usual: 6.5, min: 5, max: 9.5 }, befalls: any },

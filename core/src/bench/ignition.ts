@@ -8,7 +8,6 @@ import {
   delayDeg,
   dwellOf,
   edgeErrorDeg,
-  edgeOf,
   firingIntervalDeg,
   hasDistributor,
   neededKv,
@@ -184,7 +183,7 @@ function orderAsLed(firingOrder: readonly number[], fault: (id: IgnitionFaultId)
 }
 
 /** Degrees by which the electrical moment comes after the mechanical one at a speed: wrong edge, or wires of a magnetic pick-up changed over. */
-export function sensorLateDeg(ignition: BenchIgnition, rpm: number): number {
+function sensorLateDeg(ignition: BenchIgnition, rpm: number): number {
   const { context: c, fault } = ignition
   const toCrank = sensorDegToCrank(c)
   if (sensorOf(c) === 'magnetic') {
@@ -198,7 +197,7 @@ export function sensorLateDeg(ignition: BenchIgnition, rpm: number): number {
 }
 
 /** What loose weights add at a speed, crank degrees. */
-export function weightsDeg(ignition: BenchIgnition, rpm: number): number {
+function weightsDeg(ignition: BenchIgnition, rpm: number): number {
   const most = ignition.fault('weights-move')
   if (most === null) return 0
   return most * Math.min(1, Math.max(0, (rpm - WEIGHTS_RPM.from) / (WEIGHTS_RPM.to - WEIGHTS_RPM.from)))
@@ -251,6 +250,3 @@ export function outputAtTarget(ignition: BenchIgnition): 'low' | 'high' {
 /** Whether a signal looked at on scope or lamp passes its target the way it was said to. */
 export const polarityRight = (ignition: BenchIgnition): boolean =>
   sensorOf(ignition.context) === 'magnetic' ? ignition.fault('polarity-reversed') === null : ignition.fault('edge-wrong') === null
-
-/** The edge that marks the moment the pick-up was set to, as it really is. */
-export const edgeAtTarget = (ignition: BenchIgnition) => edgeOf(outputAtTarget(ignition), ignition.context.spark.setOn ?? 'arriving')

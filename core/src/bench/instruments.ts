@@ -192,7 +192,7 @@ export type IgnitionInstrument = keyof typeof ignitionInstruments
 const SQUARE_V = 4.6
 
 /** Peak of the coil's current at the dwell the unit was told, A: a ballast left in the feed keeps it down. */
-export function coilPeakA(g: BenchIgnition): number | null {
+function coilPeakA(g: BenchIgnition): number | null {
   const d = dwellOf(g.context)
   if (!d) return null
   const ohm = d.input.resistanceOhm + (g.fault('ballast') ?? 0)

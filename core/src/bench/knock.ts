@@ -21,8 +21,7 @@ const ATMOSPHERE_KPA = 101.325
 const GRID = { rpm: [700, 1200, 1800, 2600, 3600, 5000, 7000], mapKpa: [40, 60, 80, 95, 110, 160, 220], chargeC: [30, 70] }
 
 /** Crank degrees a charge takes to burn: shorter with more turbulence for its speed, longer when thin. An engineering fit of usual two-valve heads. */
-export const burnDurationDeg = (rpm: number, mapKpa: number): number =>
-  42 + 12 * Math.min(1, rpm / 4000) + 14 * Math.max(0, 1 - mapKpa / 100)
+const burnDurationDeg = (rpm: number, mapKpa: number): number => 42 + 12 * Math.min(1, rpm / 4000) + 14 * Math.max(0, 1 - mapKpa / 100)
 
 /**
  * Livengood-Wu integral of the end gas's ignition delay up to the angle at which 85 % is burnt; 1 or more is knock. Delay: Douaud and Eyzat (SAE

@@ -10,7 +10,7 @@ const id = z.string().min(1).max(24)
 const boreMm = z.number().min(2).max(30).describe('inner diameter, mm')
 const ends = JointType.optional().describe('how its ends are made')
 
-export const LineElement = z.strictObject({
+const LineElement = z.strictObject({
   id,
   kind: z.literal('line'),
   material: z.enum(['hard', 'hose']),
@@ -32,7 +32,7 @@ export const FittingElement = z.strictObject({
   place: Place,
   ends,
 })
-export const FilterElement = z.strictObject({
+const FilterElement = z.strictObject({
   id,
   kind: z.literal('filter'),
   micron: z.number().min(1).max(500).describe('mesh, micrometres'),
@@ -42,7 +42,7 @@ export const FilterElement = z.strictObject({
   place: Place,
   ends,
 })
-export const CheckValveElement = z.strictObject({
+const CheckValveElement = z.strictObject({
   id,
   kind: z.literal('check-valve'),
   openingKpa: z.number().min(0).max(50).describe('pressure to open, kPa'),

@@ -61,7 +61,7 @@ export function missingForCircuit(c: Context): string[] {
 }
 
 /** Fuel an engine takes at a point of its range, L/h: air by speed and density at lambda 1. */
-export function fuelUseLph(c: Context, rpm: number, mapKpa: number, vePct: number): number {
+function fuelUseLph(c: Context, rpm: number, mapKpa: number, vePct: number): number {
   const fuel = fuels[c.resolved.fuelKind]
   const { massGps } = engineFlow.run({
     displacementCc: c.resolved.displacementCc ?? 0,

@@ -9,7 +9,7 @@ import { pumpOf } from './pump.ts'
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 
 /** Pressure across the base the tune counts on: rail plus barometer less the pressure at the reference port, kPa. */
-export const basePressureKpa = (pressureKpa: number, barometerKpa: number, referenceKpa: number): number =>
+const basePressureKpa = (pressureKpa: number, barometerKpa: number, referenceKpa: number): number =>
   pressureKpa + barometerKpa - referenceKpa
 
 /** What set-up and proof have shown: readings against what they should be. */

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { monotoneCubic } from '../kernel/index.ts'
 
 /** One curve from the pump's sheet: flow over pressure at the voltage it was rated at, from low pressure to high. */
-export const PumpCurve = z.strictObject({
+const PumpCurve = z.strictObject({
   voltageV: z.number().min(5).max(16).describe('voltage of the rating at the pump, V'),
   points: z
     .array(
@@ -23,7 +23,7 @@ export const PumpCurve = z.strictObject({
       }
     }),
 })
-export type PumpCurve = z.infer<typeof PumpCurve>
+type PumpCurve = z.infer<typeof PumpCurve>
 
 export const PumpSpec = z.strictObject({
   curves: z.array(PumpCurve).min(1).max(2),
@@ -33,7 +33,7 @@ export const PumpSpec = z.strictObject({
 export type PumpSpec = z.infer<typeof PumpSpec>
 
 /** Voltage at which a pump stops delivering, taken when the sheet gives only one curve (handbook 02). */
-export const PUMP_V0_V = 4
+const PUMP_V0_V = 4
 /** Beyond its last point with flow left, a curve is taken to shut off within this share more pressure: nothing is known there. */
 const SHUT_OFF_SHARE = 0.02
 

@@ -25,7 +25,7 @@ export interface ElementFlow {
  * Pressure an element takes at a flow, kPa; odd in the flow, rising with it, zero at rest.
  * @source lines: Darcy-Weisbach; fittings: loss coefficient times dynamic pressure; filters and valves: squared law through the sheet's point
  */
-export function elementDropKpa(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): number {
+function elementDropKpa(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): number {
   const q = Math.abs(flowLph)
   if (q < STILL_LPH) return 0
   const sign = flowLph < 0 ? -1 : 1
@@ -104,13 +104,13 @@ export interface Branch extends ElementFlow {
   /** pressure behind the element over the air, kPa; the height is shared out over the lines of a section by their length */
   afterKpa: number
 }
-export interface CircuitNode {
+interface CircuitNode {
   id: 'tank' | 'sump' | 'inlet' | 'outlet' | 'regulator' | 'rail'
   label: string
   /** over the air, kPa */
   gaugeKpa: number
 }
-export type RegulatorStatus = 'holding' | 'below-minimum' | 'wide-open' | 'closed' | 'starved'
+type RegulatorStatus = 'holding' | 'below-minimum' | 'wide-open' | 'closed' | 'starved'
 
 export interface CircuitSolution {
   state: FuelStateId

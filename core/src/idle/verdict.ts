@@ -14,7 +14,7 @@ import {
 } from './limits.ts'
 import { peak, welch } from './spectrum.ts'
 
-export const IdleVerdictCode = z.enum([
+const IdleVerdictCode = z.enum([
   'good',
   'high-valve-shut',
   'low-valve-wide',

@@ -25,7 +25,7 @@ export const airPerCylinderG = (vePct: number, mapKpa: number, chargeC: number, 
   ((vePct / 100) * mapKpa * 1000 * (cylinderCc / 1e6) * 1000) / (R_DRY_AIR_J_KGK * (chargeC + KELVIN_AT_0_C))
 
 /** Fuel one injector passes while open, g/ms. */
-export const injectorGPerMs = (p: Pick<InjectionParameters, 'injectorCcMin' | 'fuelDensityKgL'>): number =>
+const injectorGPerMs = (p: Pick<InjectionParameters, 'injectorCcMin' | 'fuelDensityKgL'>): number =>
   ccMinToMassGps(p.injectorCcMin, p.fuelDensityKgL) / 1000
 
 /** Opening time for a fuel mass per engine cycle (all cylinders), ms: shared over injectors and openings, dead time added once to each and never enriched. */

@@ -1,10 +1,10 @@
 import { z } from 'zod'
 import { defineCalculation } from '../kernel/index.ts'
 
-export const GPS_PER_LB_H = 0.125998
+const GPS_PER_LB_H = 0.125998
 
 /** Mass flow as volume flow: g/s and kg/L in, cm3/min out. */
-export const massGpsToCcMin = (massGps: number, fuelDensityKgL: number): number => (massGps * 60) / fuelDensityKgL
+const massGpsToCcMin = (massGps: number, fuelDensityKgL: number): number => (massGps * 60) / fuelDensityKgL
 /** Volume flow as mass flow: cm3/min and kg/L in, g/s out. */
 export const ccMinToMassGps = (flowCcMin: number, fuelDensityKgL: number): number => (flowCcMin * fuelDensityKgL) / 60
 

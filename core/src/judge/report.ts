@@ -18,7 +18,7 @@ import { bilinear, type TuneDocument } from '../tune/index.ts'
 import { contextOf, evaluate } from './judgement.ts'
 
 /** A line of the hand-over report; the reader's units are put in where it is printed. */
-export interface ReportLine {
+interface ReportLine {
   label: string
   text: Said
   note?: Said
@@ -45,7 +45,7 @@ const fact = (facts: BuildData['facts'], path: FactPath): ReportLine[] => {
 const route = { 'throttle-body': 'Throttle body', 'multi-port': 'Multi-port', 'individual-runner': 'Individual runner' } as const
 
 /** What the owner must know, in words that hold for every conversion. */
-export const ownerCautions = [
+const ownerCautions = [
   'Fuel in the lines is under pressure for hours after a run. Lines are opened only with the pressure relieved, the battery off, and an extinguisher at hand.',
   'Do not jump-start another car from this one with the engine running, and do not disconnect the battery while it runs.',
   'Do not wash the control unit, coil or connectors with a pressure washer.',
@@ -56,7 +56,7 @@ export const ownerCautions = [
 ] as const
 
 /** Checks that fall due after hand-over. */
-export const followUps = [
+const followUps = [
   'Leak check, hot, after the first drive and after the first week',
   'Plugs read and flange bolts checked after 500 km',
   'A log brought after 500 km, to see that the mixture still holds',

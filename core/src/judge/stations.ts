@@ -9,4 +9,3 @@ import { tune } from '../tune/index.ts'
 
 /** The job line: the stations that are built, in working order. A new one is a new folder and one line here. */
 export const stations = [survey, plan, fuel, spark, tune, start, learn, handover] as const
-export type StationId = (typeof stations)[number]['id']

@@ -11,7 +11,7 @@ export interface EntryField {
   why?: string
 }
 /** A button that records the entry with some of its value given. */
-export interface EntryAnswer<V> {
+interface EntryAnswer<V> {
   label: string
   value: Partial<V>
 }

@@ -34,9 +34,3 @@ export class CoreError extends Error {
     super((coreErrors[code] as (field: string, why?: string) => string)(field, why))
   }
 }
-
-/** @throws CoreError NOT_POSITIVE naming the first field that is not a finite number above zero */
-export function requirePositive(fields: Record<string, number>): void {
-  for (const [field, value] of Object.entries(fields))
-    if (!(Number.isFinite(value) && value > 0)) throw new CoreError('NOT_POSITIVE', field)
-}

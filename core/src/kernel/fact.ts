@@ -14,7 +14,7 @@ export type FactInput =
   | { kind: 'numbers'; dimension: Dimension; example: string }
 
 /** What sums work with while a fact is not known: a value, or how it follows from what is; and why that one. */
-export interface Stand<A = never> {
+interface Stand<A = never> {
   value: number | string | ((from: A) => number | string)
   because: string | ((from: A) => string)
 }
@@ -82,7 +82,7 @@ export const own = <S extends z.ZodType>(schema: S, label: string, input: FactIn
 
 type Optional<G extends FactGroup> = { [K in keyof G]: z.ZodOptional<G[K]['schema']> }
 /** The schema of a group: every fact may be missing, which means "not known". */
-export const groupSchema = <G extends FactGroup>(group: G) =>
+const groupSchema = <G extends FactGroup>(group: G) =>
   z.strictObject(
     Object.fromEntries(
       Object.entries(group).map(([name, { schema, why }]) => [name, why ? schema.optional().describe(why) : schema.optional()]),

@@ -103,7 +103,7 @@ export const dimensions = {
 } as const satisfies Record<string, readonly Unit[]>
 
 export type Dimension = keyof typeof dimensions
-export type UnitSystem = 'metric' | 'inch'
+type UnitSystem = 'metric' | 'inch'
 export interface UnitPreferences {
   system: UnitSystem
   mixture: 'lambda' | 'AFR'

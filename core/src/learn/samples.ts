@@ -18,7 +18,7 @@ export const excludedReasons = [
   'transient-speed',
   'off-grid',
 ] as const
-export type ExcludedReason = (typeof excludedReasons)[number]
+type ExcludedReason = (typeof excludedReasons)[number]
 
 export interface SampleLimits {
   /** coolant must be at least this warm: the end of warm-up enrichment, and never under 70 degC */

@@ -5,7 +5,7 @@ import { checkMapping, type ColumnSample, type LogMapping, proposeMapping } from
 import { ByteRow, type RowSource, TextRow } from './row-source.ts'
 import { type LogDialect, parseClockS, sniffDialect } from './sniff.ts'
 
-export type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
+type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
 export interface Rejection {
   channel: ChannelId
   reason: RejectReason

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 import { CoreError } from '../kernel/index.ts'
 
-export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
+type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
 
 /** How a log file is written: everything needed to read its rows. */
 export interface LogDialect {
@@ -25,7 +25,7 @@ const CLOCK = /^(\d{4}-\d\d-\d\d[T ])?\d{1,3}:\d\d(:\d\d)?([.,]\d+)?(Z)?$/
 const isDatum = (cell: string): boolean => NUMBER.test(cell) || CLOCK.test(cell)
 
 /** @throws CoreError LOG_EMPTY, LOG_BINARY */
-export function detectEncoding(head: Uint8Array): Encoding {
+function detectEncoding(head: Uint8Array): Encoding {
   if (head.length === 0) throw new CoreError('LOG_EMPTY', 'file')
   if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le'
   if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be'

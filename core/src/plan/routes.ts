@@ -35,7 +35,7 @@ export const HOURLY_RATE = 20
 const PREFERENCE_HOURS = 3
 
 export type Fit = 'fits' | 'work' | 'no'
-export interface RouteReason {
+interface RouteReason {
   id: string
   label: string
   fit: Fit

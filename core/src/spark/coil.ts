@@ -6,7 +6,7 @@ import { CLAMP_SHARE, SPARE_VOLTAGE_SHARE } from './limits.ts'
 import { BURN_MS } from './phase.ts'
 import { coilCount, coilsOf, controlsTiming, sparksPerRevOf } from './ways.ts'
 
-export const TARGET_COIL_A = 6.5
+const TARGET_COIL_A = 6.5
 export const LOADED_BATTERY_V = 13.5
 
 export const isCapacitive = ({ spark, facts }: Pick<Context, 'spark' | 'facts'>): boolean =>
@@ -34,14 +34,14 @@ export function dwellDeg(c: Context, rpm: number): number | null {
 }
 
 /** Usual values of a box until its sheet is at hand. */
-export const usualBox = { capacitanceUf: 1, chargeV: 450, triggerMs: 0.5 } as const
+const usualBox = { capacitanceUf: 1, chargeV: 450, triggerMs: 0.5 } as const
 /** Share of the battery's power that ends up in the store. */
 const CHARGER_SHARE = 0.75
 
 /** Energy of a charged store, mJ. Source: E = C V^2 / 2. */
 export const storeEnergyMj = (capacitanceUf: number, chargeV: number): number => (capacitanceUf * chargeV * chargeV) / 2000
 /** Battery current that keeps a capacitive box charged at a rate of sparks, A. */
-export const boxSupplyA = (energyMj: number, sparksPerS: number, batteryV: number): number =>
+const boxSupplyA = (energyMj: number, sparksPerS: number, batteryV: number): number =>
   (energyMj * sparksPerS) / 1000 / (CHARGER_SHARE * batteryV)
 
 /** What a box gives and draws on this engine at the redline; null without one. */
@@ -84,7 +84,7 @@ export const breakdownKv = (pressureBar: number, temperatureK: number, gapMm: nu
 
 const POLYTROPIC = 1.3
 const CHARGE_K = 340
-export const USUAL_GAP_MM = 0.8
+const USUAL_GAP_MM = 0.8
 /** Load of lead, coil and plug on the secondary, and the share of the stored energy that charges it: usual figures. */
 const SECONDARY_PF = 80
 const SECONDARY_SHARE = 0.5

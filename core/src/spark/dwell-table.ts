@@ -1,8 +1,8 @@
 import { dwell } from './dwell.ts'
 
-export const DWELL_VOLTAGES = [14, 12, 10, 8] as const
+const DWELL_VOLTAGES = [14, 12, 10, 8] as const
 /** Voltage a switching transistor keeps to itself while it charges a coil. */
-export const DRIVER_DROP_V = 1
+const DRIVER_DROP_V = 1
 
 export interface DwellRow {
   batteryV: number

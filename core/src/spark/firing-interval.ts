@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { defineCalculation } from '../kernel/index.ts'
 
-export const CYCLE_DEG = 720
+const CYCLE_DEG = 720
 
 /** Crank degrees between firings of an even-fire four-stroke. */
 export const firingIntervalDeg = (cylinders: number): number => CYCLE_DEG / cylinders

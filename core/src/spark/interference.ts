@@ -108,7 +108,7 @@ export interface SpeedSpike {
   rpmPerS: number
 }
 /** No engine here gains or loses speed faster than this: free revving an empty flywheel stays well under it. Our own bound. */
-export const CRANK_LIMIT_RPM_S = 15_000
+const CRANK_LIMIT_RPM_S = 15_000
 /** Steps smaller than this are jitter of the count, not spikes. */
 const LEAST_STEP_RPM = 250
 const BACK_WITHIN_S = 0.5

@@ -10,7 +10,7 @@ export interface SwapEffect {
 }
 
 /** Stroke of a cylinder at a crank angle before its own firing top centre, four-stroke cycle. */
-export function strokeAt(degBtdc: number): SwapEffect['stroke'] {
+function strokeAt(degBtdc: number): SwapEffect['stroke'] {
   const cycle = ((degBtdc % 720) + 720) % 720
   return cycle <= 180 ? 'compression' : cycle <= 360 ? 'intake' : cycle <= 540 ? 'exhaust' : 'power'
 }

@@ -13,12 +13,12 @@ const LIGHT_LOAD_DEG = 10
 export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'>): number {
   return FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
 }
-export const GUARD_OVER_FULL_DEG = 2
+const GUARD_OVER_FULL_DEG = 2
 /** Detonation guard at a load: holds at full load, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
 export const guardDeg = (fullDeg: number, mapKpa: number, barometerKpa: number): number =>
   fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa) - boostRetardDeg(mapKpa, barometerKpa)
 /** Degrees that boost takes from the spark at full load (handbook 05: 0.15 for each kPa over the air). */
-export const boostRetardDeg = (mapKpa: number, barometerKpa: number): number => 0.15 * Math.max(0, mapKpa - barometerKpa)
+const boostRetardDeg = (mapKpa: number, barometerKpa: number): number => 0.15 * Math.max(0, mapKpa - barometerKpa)
 
 /** Spark for one cell: a speed ramp at full load, a light-load addition like a vacuum can's, an idle island a little lower; never above the guard. */
 export function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {

@@ -4,7 +4,7 @@ import { airGapMm, camSyncOf } from './fitting.ts'
 import { proofsOf } from './proofs.ts'
 import { hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
-export type StepState = 'done' | 'open' | 'wrong'
+type StepState = 'done' | 'open' | 'wrong'
 /** Where on the station a step is worked at. */
 export type SparkRoom = 'steps' | 'trigger' | 'phase' | 'order' | 'scope' | 'coil'
 

@@ -11,7 +11,7 @@ export interface TimingFix {
   movesAlignDeg: number
 }
 
-export type ReadingMistake = 'scatter' | 'doubled' | 'advance-moves' | 'wrong-lead' | 'poor-fit'
+type ReadingMistake = 'scatter' | 'doubled' | 'advance-moves' | 'wrong-lead' | 'poor-fit'
 
 export interface TimingVerdict {
   referenceErrorDeg: number

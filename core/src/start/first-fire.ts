@@ -80,7 +80,7 @@ export function crankSeen(frames: readonly Frame[], silentS = 0): CrankSeen | nu
   }
 }
 
-export type FireBranchId =
+type FireBranchId =
   | 'runs'
   | 'supply'
   | 'battery'

@@ -4,7 +4,7 @@ import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { type AssumeFrom, factAt, type FactPath } from './facts.ts'
 
 /** A fact that was not known and is worked with all the same: what was taken, and why. Listed on the hand-over sheet. */
-export interface Assumption {
+interface Assumption {
   path: FactPath
   label: string
   value: Saying

@@ -1,8 +1,7 @@
 import { z } from 'zod'
 import { defineCalculation } from '../kernel/index.ts'
 
-export const lambdaFromAfr = (afr: number, stoichAfr: number): number => afr / stoichAfr
-export const afrFromLambda = (lambda: number, stoichAfr: number): number => lambda * stoichAfr
+const lambdaFromAfr = (afr: number, stoichAfr: number): number => afr / stoichAfr
 
 export const lambdaCalculation = defineCalculation({
   id: 'tune.lambda',

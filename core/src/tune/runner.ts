@@ -35,7 +35,7 @@ export function checkRunner(table: unknown): string | null {
 }
 
 /** Breakpoints close together where a plate opens fastest. */
-export const RUNNER_THROTTLE_PCT = [0, 2, 4, 7, 11, 16, 23, 32, 45, 62, 80, 100]
+const RUNNER_THROTTLE_PCT = [0, 2, 4, 7, 11, 16, 23, 32, 45, 62, 80, 100]
 const BLEND = { fromPct: 3, toPct: 12 }
 /** depression that a plate leaves wide open at full power, and its leak at idle, as the model is anchored */
 const OPEN_DROP_KPA = 4

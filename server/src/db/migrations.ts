@@ -1,7 +1,7 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
 /** First shape of the database. Logs are compressed columns, one row per channel; the logbook and the readings refuse change by trigger. */
-export class Initial1764000000000 implements MigrationInterface {
+class Initial1764000000000 implements MigrationInterface {
   name = 'Initial1764000000000'
 
   async up(db: QueryRunner): Promise<void> {
@@ -54,7 +54,7 @@ export class Initial1764000000000 implements MigrationInterface {
 }
 
 /** Photos and files of a build. A removed one keeps its row and content: the logbook still names it. */
-export class Files1764100000000 implements MigrationInterface {
+class Files1764100000000 implements MigrationInterface {
   name = 'Files1764100000000'
 
   async up(db: QueryRunner): Promise<void> {

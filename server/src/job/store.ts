@@ -60,7 +60,7 @@ export const tuneSummaryOf = (row: Omit<TuneRow, 'document'>): TuneSummary & { l
   inCarSince: row.inCarSince?.toISOString() ?? null,
   problems: JSON.parse(row.problems),
 })
-export const logSummaryOf = (row: LogRow): LogSummary => ({
+const logSummaryOf = (row: LogRow): LogSummary => ({
   id: row.id,
   name: row.name,
   rows: row.rows,
@@ -294,7 +294,7 @@ export function evaluated(build: Build): Evaluation {
 }
 
 /** A build as the API gives it: data, state of each station, the next action. */
-export function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures'> {
+function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures'> {
   const { stations, next } = evaluated(build)
   return { ...build, stations, next }
 }

@@ -1,4 +1,4 @@
-import type { Reply} from '@vectum/core';
+import type { Reply } from '@vectum/core'
 import { zodErrors, commandSchema } from '@vectum/core'
 import { isDatabaseDown, Problem, problemTitles } from '../http/problem.ts'
 import type { LiveSession } from './session.ts'

@@ -7,7 +7,7 @@ export interface DeviceEvents {
   ended: (reason: string) => void
 }
 
-export type DeviceKind = 'bench' | 'replay' | 'line'
+type DeviceKind = 'bench' | 'replay' | 'line'
 
 /** The device port: the bundled bench, a replayed log, or a real logger. One stream format; what a device cannot do it refuses in words. */
 export interface Device {

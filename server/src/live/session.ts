@@ -1,8 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type {
-  LiveMessage,
-  Reply,
-  SessionCommand} from '@vectum/core';
+import type { LiveMessage, Reply, SessionCommand } from '@vectum/core'
 import {
   contextOf,
   controlsTiming,
@@ -24,7 +21,7 @@ import {
   type StartStep,
   type StreamEvent,
   wordsOf,
-  type LiveCommand
+  type LiveCommand,
 } from '@vectum/core'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { packColumn } from '../heavy/tasks.ts'

@@ -1,7 +1,7 @@
 import type { StationReport, StationState } from '@vectum/core'
 
 /** One or two words for a station's state, as they stand under its name. */
-export function stateWords(state: StationState, findings: { severity: string }[], waitsFor: string[]): string {
+function stateWords(state: StationState, findings: { severity: string }[], waitsFor: string[]): string {
   if (state === 'blocked') {
     const stops = findings.filter((f) => f.severity === 'stop').length
     return `stop${stops > 1 ? ` ${stops}` : ''}`

@@ -16,7 +16,7 @@ export const Anything = z.unknown()
 
 export const Health = z.object({ ok: z.boolean(), database: z.enum(['up', 'down']), version: z.string() })
 
-export const Next = z.object({
+const Next = z.object({
   station: z.string(),
   action: z.string().describe('metric text'),
   said: Said,
@@ -42,7 +42,7 @@ export type BoardEntry = z.infer<typeof BoardEntry>
 export const Board = z.array(BoardEntry)
 
 const Quantity = z.object({ value: z.number(), dimension: z.string() })
-export const DerivedNumberOnWire = z.object({
+const DerivedNumberOnWire = z.object({
   id: z.string(),
   station: z.string(),
   label: z.string(),
@@ -53,7 +53,7 @@ export const DerivedNumberOnWire = z.object({
   inputs: z.array(z.object({ name: z.string(), value: z.string(), quantity: Quantity.optional() })),
   assumed: z.array(Said),
 })
-export const StationAnswer = z.object({
+const StationAnswer = z.object({
   id: z.string(),
   number: z.int(),
   title: z.string(),
@@ -87,7 +87,7 @@ const Problem = z.object({
   remedy: z.string(),
   said: Finding.shape.said.optional(),
 })
-export const TuneSummaryAnswer = z.object({
+const TuneSummaryAnswer = z.object({
   id,
   number: z.int(),
   name: z.string(),
@@ -104,7 +104,7 @@ export const TuneAnswer = TuneSummaryAnswer.extend({ document: TuneDocument })
 export type Tune = z.infer<typeof TuneAnswer>
 export const Tunes = z.array(TuneSummaryAnswer)
 
-export const LogSummaryAnswer = z.object({
+const LogSummaryAnswer = z.object({
   id,
   name: z.string(),
   rows: z.int(),
@@ -134,10 +134,10 @@ export const BuildAnswer = z.object({
   next: Next,
 }) as unknown as z.ZodType<Build>
 
-export const LogMappingOnWire = z
+const LogMappingOnWire = z
   .object({ channels: z.record(z.string(), z.unknown()), stoichAfr: z.number(), barometerKpa: z.number().nullable() })
   .loose() as unknown as z.ZodType<LogMapping>
-export const Rejected = z.array(z.object({ channel: z.string(), reason: z.string(), count: z.int() }))
+const Rejected = z.array(z.object({ channel: z.string(), reason: z.string(), count: z.int() }))
 export const ImportedLog = z.object({
   id,
   name: z.string(),
@@ -180,7 +180,7 @@ export const FileAnswer = z.object({
 export const Files = z.array(FileAnswer)
 
 const Span = z.object({ low: z.number(), mid: z.number(), high: z.number() })
-export const PartAnswer = z.object({
+const PartAnswer = z.object({
   id: z.string(),
   name: z.string(),
   spec: z.string().describe('metric text'),

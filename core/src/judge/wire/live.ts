@@ -4,7 +4,7 @@ import type { Frame } from '../../start/index.ts'
 
 /** The live stream as it goes over the wire, both ways: newline JSON, one message a line. Documented in docs/live.md. */
 const told = z.number().nullable()
-export const FrameOnWire = z.object({
+const FrameOnWire = z.object({
   timeS: z.number(),
   state: z.enum(['off', 'key-on', 'cranking', 'running']),
   rpm: z.number(),

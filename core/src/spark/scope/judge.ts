@@ -1,7 +1,7 @@
 import { CoreError } from '../../kernel/index.ts'
 import type { PulsePattern, Trace } from './trace.ts'
 
-export interface Pulse {
+interface Pulse {
   timeS: number
   /** place in the train, missing ones counted, from the first pulse seen */
   place: number

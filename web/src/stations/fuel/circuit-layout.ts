@@ -1,4 +1,4 @@
-import { elementLabel, hasSump, sectionsOf, type FuelChoices, type FuelElement, type SectionId } from '@vectum/core'
+import { elementLabel, hasSump, type FuelChoices, type FuelElement, type SectionId } from '@vectum/core'
 
 /** Where everything of a circuit stands on the sheet. Pure geometry: no pressure, no judgement. */
 export type EquipmentId = 'tank' | 'sump' | 'pump' | 'lift-pump' | 'regulator' | 'injectors'
@@ -159,5 +159,3 @@ export function slotAt(pipe: Pipe, x: number): number {
   const forward = pipe.points[pipe.points.length - 1][0] > pipe.points[pipe.points.length - 2][0]
   return pipe.items.filter((i) => (forward ? i.x < x : i.x > x)).length
 }
-
-export const sectionTitle = (fuel: FuelChoices, id: SectionId): string => sectionsOf(fuel.layout!).find((s) => s.id === id)?.title ?? id

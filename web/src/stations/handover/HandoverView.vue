@@ -5,6 +5,7 @@ import { handoverReport, latest, tableNames, tableSpecs, type Tune, TuneAnswer }
 import { api } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import PrintedSheet from '../../kit/PrintedSheet.vue'
 import StationHead from '../../kit/StationHead.vue'
 
 const builds = useBuild()
@@ -33,7 +34,12 @@ const print = () => window.print()
       <station-head title="Hand-over" line="As it will print, on A4 or Letter." />
       <n-button type="primary" @click="print">Print</n-button>
     </div>
-    <article class="paper">
+    <printed-sheet
+      :car="builds.current.title"
+      :version="inCar ? `tune ${inCar.number}` : 'no tune in the car'"
+      :date="today"
+      :name="settings.person"
+    >
       <header>
         <span class="brand head">Sheet of work</span>
         <h1>{{ builds.current.title }}</h1>
@@ -86,7 +92,7 @@ const print = () => window.print()
         >
         <template v-else> <span>Received by</span><span class="rule"></span><span>date</span><span class="rule short"></span> </template>
       </footer>
-    </article>
+    </printed-sheet>
     <form v-if="!signed" class="sign" @submit.prevent="sign">
       <n-input
         v-model:value="name"
@@ -105,14 +111,6 @@ const print = () => window.print()
   justify-content: space-between;
   max-width: 820px;
 }
-.paper {
-  background: #fff;
-  color: #14202c;
-  max-width: 820px;
-  padding: 44px 52px;
-  border: 1px solid var(--hair);
-  box-shadow: 3px 4px 0 var(--hair);
-}
 .brand {
   letter-spacing: 0.08em;
   text-transform: uppercase;
@@ -123,7 +121,6 @@ header {
   margin-bottom: 14px;
 }
 section {
-  break-inside: avoid;
   margin-bottom: 16px;
 }
 h2 {
@@ -185,12 +182,6 @@ footer {
   .bar,
   .sign {
     display: none;
-  }
-  .paper {
-    border: 0;
-    box-shadow: none;
-    padding: 0;
-    max-width: none;
   }
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref, watch } from 'vue'
-import type { LogbookEntry} from '@vectum/core';
+import type { LogbookEntry } from '@vectum/core'
 import { changeSays, entryKinds, entryWords, type Change, type EntryKind, LogbookPage } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
