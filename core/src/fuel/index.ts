@@ -1,5 +1,5 @@
 export { bleedDown } from './bleed-down.ts'
-export { type PumpChart, pumpChart } from './chart.ts'
+export { pumpChart, type PumpChart } from './chart.ts'
 export {
   boreTable,
   FuelChoices,
@@ -9,10 +9,9 @@ export {
   hasSump,
   layoutChanges,
   type SectionId,
-  sectionsOf,
   startingCircuit,
 } from './circuit.ts'
-export { circuitDefaults, designOf, fuelDesign, type FuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
+export { circuitDefaults, designOf, type FuelDesign, fuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
 export { returnFloor } from './flow-findings.ts'
 export type { Fluid } from './fluid.ts'
 export { fuelGates } from './gates.ts'

@@ -1,7 +1,7 @@
 import { at, type Context, finding, kPa, mm, type Rule, say, sayAll } from '../kernel/index.ts'
 import { type FuelElement, hasSump, type SectionId, sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
-import { COARSE_MICRON, EXHAUST_MM, FINE_MICRON } from './limits.ts'
+import { EXHAUST_MM, FINE_MICRON } from './limits.ts'
 
 /** Every element of the chosen layout with the section it stands in. */
 function elements(c: Context): { section: SectionId; element: FuelElement }[] {
@@ -46,7 +46,7 @@ export const layoutRules: Rule[] = [
         'stop',
         'A fine filter stands before the pump',
         `${where(fineBefore)}: ${fineBefore.map((f) => `${f.element.micron} µm`).join(', ')}. It starves the pump as it fills${fineAfter ? '' : ', and nothing fine stands after it'}.`,
-        `Coarse (${COARSE_MICRON} µm) before the pump, fine (10 µm) after it.`,
+        `Coarse (100 µm) before the pump, fine (10 µm) after it.`,
       )
     },
   },

@@ -9,9 +9,7 @@ export const INLET_STOP_KPA = 10
 export const INLET_WARN_KPA = 20
 /** A line nearer to the exhaust without a shield is a stop, mm. */
 export const EXHAUST_MM = 100
-/** Mesh of a screen before the pump at least, µm: finer starves it. */
-export const COARSE_MICRON = 100
-/** Mesh of the filter after the pump at most, µm. */
+/** Mesh of the filter after the pump at most, µm; as fine as this before the pump it starves it. */
 export const FINE_MICRON = 40
 /** Draw of a pump and its curve agree within this share. */
 export const DRAW_TOLERANCE = 0.25

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
-import { planSizes } from '../plan/index.ts'
 import { idlePulseMs } from '../plan/routes.ts'
+import { planSizes } from '../plan/sizes.ts'
 
 describe('limits of the injectors (handbook 01 and 02)', () => {
   const size = (id: string) => planSizes(contextOf(soundBuild())).find((s) => s.sizeId === id)!.value!

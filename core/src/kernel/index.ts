@@ -62,7 +62,7 @@ export {
   wordsOf,
 } from './say.ts'
 export { inputWords, shown } from './shown.ts'
-export { type Contributes, type Gate, type Requirement, type Rule, station, type Station, type Stop } from './station.ts'
+export { type Contributes, type Gate, type Requirement, type Rule, type Station, station, type Stop } from './station.ts'
 export type { ChoiceTable, EntryTable } from './told.ts'
 export { type Dimension, displayUnit, formatQuantity, parseQuantity, toDisplay, type UnitPreferences } from './units.ts'
 export { huberWeights, weightedLine } from './weighted-line.ts'

@@ -1,6 +1,7 @@
 import { CoreError } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
 import { type Axes, bilinear, checkAxis, lowerIndex } from '../tune/index.ts'
+import { cellState, TOUCHED_S } from './cell-state.ts'
 import { solveSpd } from './cholesky.ts'
 import {
   accumulate,
@@ -14,8 +15,8 @@ import {
   residuals,
   robustSigma,
 } from './grid-fit.ts'
-import { PROVEN_ERROR_PCT, PROVEN_SE_PCT, PROVEN_SECONDS, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
-import type { CellState, LearnCell, LearnOptions, LearnResult } from './result.ts'
+import { PROVEN_SE_PCT, PROVEN_SECONDS, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
+import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import type { LearnSetup } from './setup.ts'
 import { judgeWhole } from './verdicts.ts'
@@ -159,20 +160,15 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     const i = c % nr
     const j = (c - i) / nr
     const se = Math.hypot(sigma * Math.sqrt(factor * inverseDiagonal[c]), bendAt(cells, axes, i, j) / 8, 1.5 * misfit[c])
-    const solid = seconds[c] >= PROVEN_SECONDS && se <= PROVEN_SE_PCT
-    const touched = seconds[c] > 0.05
-    const state: CellState =
-      unsafe[c] >= UNSAFE_RUN_S && axes.mapKpa[j] >= UNSAFE_BAROMETER_SHARE * barometerKpa
-        ? 'unsafe'
-        : solid
-          ? Math.abs(cells[c]) <= PROVEN_ERROR_PCT
-            ? 'proven'
-            : 'needs-correction'
-          : touched
-            ? 'thin'
-            : passed[c]
-              ? 'passed-through'
-              : 'untouched'
+    const touched = seconds[c] > TOUCHED_S
+    const state = cellState({
+      unsafeSeconds: unsafe[c],
+      loadShare: axes.mapKpa[j] / barometerKpa,
+      seconds: seconds[c],
+      standardErrorPct: se,
+      correctionPct: cells[c],
+      passed: passed[c] > 0,
+    })
     result.push({
       i,
       j,

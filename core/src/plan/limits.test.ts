@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf } from '../judge/judgement.ts'
 import { soundBuild } from '../judge/made-up.fixture.ts'
-import { judgeRoutes } from './routes.ts'
 import { neededFunctions } from './findings.ts'
+import { judgeRoutes } from './routes.ts'
 import { planSizes } from './sizes.ts'
 
 const at = (patch: object) => contextOf(soundBuild(patch))

@@ -1,0 +1,155 @@
+import { describe, expect, it } from 'vitest'
+import { soundBuild } from '../judge/made-up.fixture.ts'
+import { computeBaseTune } from '../tune/base-tune.ts'
+import { applyCorrection } from './apply-correction.ts'
+import { type CellSeen, cellState } from './cell-state.ts'
+import { converged } from './findings.ts'
+import type { LearnResult } from './result.ts'
+import type { Samples } from './samples.ts'
+import { solveLearn } from './solve.ts'
+import { judgeWhole } from './verdicts.ts'
+
+/** Both sides of each limit of handbook 07, written by hand. */
+describe('converged', () => {
+  const result = { logId: 'l', tuneId: 't', usedSeconds: 900, provenTimePct: 80, errorRmsPct: 3, unsafeCells: 0 }
+  it.each([
+    [{}, true],
+    [{ provenTimePct: 79.9 }, false],
+    [{ errorRmsPct: 3.01 }, false],
+    [{ provenTimePct: null }, false],
+    [{ errorRmsPct: null }, false],
+  ])('%o', (more, done) => expect(converged({ ...result, ...more })).toBe(done))
+})
+
+describe('a cell', () => {
+  const seen: CellSeen = { unsafeSeconds: 0, loadShare: 0.5, seconds: 10, standardErrorPct: 0.5, correctionPct: 1, passed: true }
+  it.each<[Partial<CellSeen>, string]>([
+    [{}, 'proven'],
+    [{ correctionPct: 3 }, 'proven'],
+    [{ correctionPct: -3.1 }, 'needs-correction'],
+    [{ seconds: 3 }, 'proven'],
+    [{ seconds: 2.9 }, 'thin'],
+    [{ standardErrorPct: 1 }, 'proven'],
+    [{ standardErrorPct: 1.01 }, 'thin'],
+    [{ seconds: 0.05 }, 'passed-through'],
+    [{ seconds: 0.06 }, 'thin'],
+    [{ seconds: 0, passed: false }, 'untouched'],
+    [{ unsafeSeconds: 0.5, loadShare: 0.85 }, 'unsafe'],
+    [{ unsafeSeconds: 0.49, loadShare: 0.85 }, 'proven'],
+    [{ unsafeSeconds: 0.5, loadShare: 0.84 }, 'proven'],
+  ])('%o is %s', (more, state) => expect(cellState({ ...seen, ...more })).toBe(state))
+})
+
+describe('lean at high load in a log', () => {
+  /** Steady 3000 rpm at 92 kPa with a lean spell of some length. */
+  const unsafe = (overLambda: number, spellS: number, mapKpa = 92) => {
+    const n = 2000
+    const at = (f: (i: number) => number) => Float32Array.from({ length: n }, (_, i) => f(i))
+    const lean = (i: number) => i >= 1000 && i <= 1000 + Math.round(spellS / 0.02)
+    const { cells } = solveLearn(
+      {
+        timeS: Float64Array.from({ length: n }, (_, i) => i * 0.02),
+        channels: {
+          rpm: at(() => 3000),
+          mapKpa: at(() => mapKpa),
+          lambda: at((i) => 0.88 + (lean(i) ? overLambda : 0)),
+          lambdaTarget: at(() => 0.88),
+          correctionPct: at(() => 0),
+          coolantC: at(() => 88),
+          fuelCut: at(() => 0),
+          throttlePct: at(() => 80),
+        },
+      },
+      { rpm: [2000, 3000, 4000], mapKpa: [70, 92, 100] },
+      { barometerKpa: 100 },
+    )
+    return cells.some((c) => c.state === 'unsafe')
+  }
+  it.each([
+    [0.052, 2, 92, true],
+    [0.048, 2, 92, false],
+    [0.2, 0.52, 92, true],
+    [0.2, 0.46, 92, false],
+    [0.2, 2, 84, false],
+  ])('%d lambda over target for %d s at %d kPa: %s', (over, spell, map, found) => expect(unsafe(over, spell, map)).toBe(found))
+})
+
+describe('the whole pattern', () => {
+  const axes = { rpm: [1000, 2000, 3000], mapKpa: [40, 60, 80] }
+  const result = (correctionPct: number, state: 'proven' | 'unsafe' = 'proven', used = 1000): LearnResult =>
+    ({
+      ...axes,
+      cells: axes.mapKpa.flatMap((mapKpa, j) =>
+        axes.rpm.map((rpm, i) => ({
+          i,
+          j,
+          rpm,
+          mapKpa,
+          correctionPct: correctionPct + 0.01 * (i - 1),
+          standardErrorPct: 0.3,
+          seconds: 20,
+          missingSeconds: 0,
+          nearestMeanPct: null,
+          state,
+        })),
+      ),
+      totals: {
+        samples: used,
+        used,
+        usedSeconds: 100,
+        excluded: {},
+        provenTimePct: 100,
+        errorRmsPct: 1,
+        noisePct: 1,
+        autocorrelationFactor: 1,
+      },
+      delay: { lagS: 0.1, cycles: 1, pipe: 0, events: 9, fitted: true },
+      verdicts: [],
+    }) as unknown as LearnResult
+  const codes = (r: LearnResult, correction = new Float32Array(0)) => {
+    const samples = {
+      fate: new Uint8Array(correction.length),
+      missing: [],
+      causeRpm: new Float32Array(correction.length),
+      causeMapKpa: new Float32Array(correction.length),
+      error: new Float32Array(correction.length),
+    } as unknown as Samples
+    return judgeWhole(
+      { timeS: new Float64Array(correction.length), channels: correction.length ? { correctionPct: correction } : {} },
+      samples,
+      r,
+    ).map((v) => v.code)
+  }
+  it.each([
+    [3.1, true],
+    [2.9, false],
+    [-3.1, true],
+  ])('%d %% everywhere alike is a constant: %s', (pct, found) => expect(codes(result(pct)).includes('uniform-error')).toBe(found))
+  it.each([
+    [4.1, 'unsafe-lean'],
+    [3.9, 'unsafe-lean-moment'],
+  ])('lean under load with %d %% wanted by the steady rows', (pct, code) => expect(codes(result(pct, 'unsafe'))).toContain(code))
+  it.each([
+    [105, true],
+    [95, false],
+  ])('%d of 1000 rows at the limit of the correction', (rows, found) => {
+    const correction = Float32Array.from({ length: 150 }, (_, i) => (i < rows ? 12 : 2))
+    expect(codes({ ...result(1), totals: { ...result(1).totals, used: 1000 } }, correction).includes('correction-saturated')).toBe(found)
+  })
+})
+
+it('a cell changes by 10 % at most in one pass', () => {
+  const { facts, choices } = soundBuild()
+  const tune = computeBaseTune(facts, choices)
+  const { rpm, mapKpa } = tune.axes
+  const learn = (correctionPct: number) =>
+    ({
+      rpm,
+      mapKpa,
+      cells: mapKpa.flatMap((m, j) => rpm.map((r, i) => ({ i, j, rpm: r, mapKpa: m, correctionPct, state: 'needs-correction' }))),
+    }) as unknown as LearnResult
+  const gain = (pct: number) => applyCorrection(tune, learn(pct), 'test').tune.tables.ve[40] / tune.tables.ve[40]
+  expect(gain(9)).toBeCloseTo(1.09, 2)
+  expect(gain(11)).toBeCloseTo(1.1, 2)
+  expect(gain(-20)).toBeCloseTo(0.9, 2)
+})
