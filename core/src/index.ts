@@ -45,8 +45,8 @@ export {
   elementLabel,
   type Fluid,
   FuelChoices,
-  type FuelDesign,
   fuelDesign,
+  type FuelDesign,
   FuelElement,
   fuelGates,
   FuelLayout,
@@ -184,8 +184,8 @@ export {
   LearnCell,
   learnReading,
   LearnResult,
-  type LearnSetup,
   learnSetup,
+  type LearnSetup,
   solveWithSetup,
 } from './learn/index.ts'
 export {

@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild, soundFuel } from '../judge/made-up.fixture.ts'
+import { planSizes } from '../plan/sizes.ts'
 import { bleedDown } from './bleed-down.ts'
-import { designOf } from './design.ts'
+import { boreTable } from './circuit.ts'
+import { designOf, withBore } from './design.ts'
+import { returnFloor } from './flow-findings.ts'
+import { rechecksDue } from './proof-findings.ts'
 import { pumpOf } from './pump.ts'
 
 const line = (more: object) => ({
@@ -75,4 +79,25 @@ describe('limits of Fuel', () => {
   ])('%d of 300 kPa left after ten minutes', (at10Kpa, cause) =>
     expect(bleedDown({ at0Kpa: 300, at1Kpa: 290, at5Kpa: 250, at10Kpa, pinch: 'not-tried' }).cause).toBe(cause),
   )
+  it('the second look falls due a week after it first ran', () => {
+    const ran = madeReading(
+      'start.ran',
+      { secondsToFire: 2, idleRpm: 800, coolantC: 80, tuneId: '00000000-0000-4000-8000-000000000001' },
+      { takenAt: '2026-03-02T10:00:00.000Z' },
+    )
+    expect(rechecksDue(contextOf(soundBuild({}, [ran]))).map((d) => d.dueAt)).toEqual(['2026-03-02', '2026-03-09'])
+  })
+  it('a return line is wide enough when a wide-open regulator leaves nine tenths of the set pressure', () => {
+    const design = designOf(contextOf(soundBuild()))!
+    const floorAt = (boreMm: number) =>
+      returnFloor(design, {
+        ...design.circuit,
+        sections: { ...design.circuit.sections, return: withBore(design.circuit.sections.return ?? [], boreMm) },
+      })
+    const [small, next] = boreTable.filter((b) => b.boreMm >= 4.5)
+    const least = (setKpa: number) =>
+      planSizes(contextOf(soundBuild({ choices: { fuel: { regulator: { setKpa } } } }))).find((s) => s.sizeId === 'return-bore')!.computed
+    expect(least(floorAt(small.boreMm) / 0.88)).toBe(small.boreMm)
+    expect(least(floorAt(small.boreMm) / 0.92)).toBe(next.boreMm)
+  })
 })

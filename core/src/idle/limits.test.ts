@@ -43,4 +43,39 @@ describe('limits of Idle', () => {
     expect(calm(60, { swingRpm: 23 }).verdict).not.toMatch(/^hunting/)
     expect(calm(60, { swingRpm: 28 }).verdict).toMatch(/^hunting/)
   })
+  it('a bit of idle counts from ten seconds on', () => {
+    /** Two bits of idle with the throttle opened between them; three seconds of each are left to settle. */
+    const bits = (secondS: number) => {
+      const n = Math.round((26 + 2 + secondS) * 20)
+      const timeS = Float64Array.from({ length: n }, (_, i) => i * 0.05)
+      const fill = (f: (t: number) => number) => Float32Array.from(timeS, f)
+      return judgeIdle(
+        {
+          timeS,
+          channels: {
+            rpm: fill((t) => 800 + 2 * Math.sin(t * 7.3)),
+            throttlePct: fill((t) => (t > 26 && t < 28 ? 20 : 0)),
+            coolantC: fill(() => 86),
+          },
+        },
+        {},
+      ).verdict
+    }
+    // 23 s and 9.8 s: the second does not count; 23 s and 10.4 s: 33 s of idle
+    expect(bits(12.8)).toBe('not-enough-data')
+    expect(bits(13.4)).not.toBe('not-enough-data')
+  })
+  it('speed that is 260 rpm off the usual is coasting', () => {
+    const coast = (rpm: number) => {
+      const n = 60 * 20
+      const timeS = Float64Array.from({ length: n }, (_, i) => i * 0.05)
+      const fill = (f: (t: number) => number) => Float32Array.from(timeS, f)
+      return judgeIdle(
+        { timeS, channels: { rpm: fill((t) => (t < 35 ? 800 : rpm)), throttlePct: fill(() => 0), coolantC: fill(() => 86) } },
+        {},
+      ).seconds
+    }
+    expect(coast(1055)).toBeGreaterThan(50)
+    expect(coast(1065)).toBeLessThan(40)
+  })
 })

@@ -38,7 +38,7 @@ export {
   words,
   yesNo,
 } from './fact.ts'
-export { at, type DerivedNumber, Finding, finding, SayingSchema, Severity, StationState, Where } from './finding.ts'
+export { at, type DerivedNumber, finding, Finding, SayingSchema, Severity, StationState, Where } from './finding.ts'
 export { monotoneCubic } from './monotone-cubic.ts'
 export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
 export { rootBetween } from './root.ts'
@@ -62,7 +62,7 @@ export {
   wordsOf,
 } from './say.ts'
 export { inputWords, shown } from './shown.ts'
-export { type Contributes, type Gate, type Requirement, type Rule, type Station, station, type Stop } from './station.ts'
+export { type Contributes, type Gate, type Requirement, type Rule, station, type Station, type Stop } from './station.ts'
 export type { ChoiceTable, EntryTable } from './told.ts'
 export { type Dimension, displayUnit, formatQuantity, parseQuantity, toDisplay, type UnitPreferences } from './units.ts'
 export { huberWeights, weightedLine } from './weighted-line.ts'

@@ -19,8 +19,8 @@ describe('limits of Spark', () => {
     expect(lead.leadUs).toBeCloseTo(320.5, 0)
   })
   it('the reference offered is half a degree over what is enough', () => {
-    // 40 + 2 + 6e-6 x 5200 x 300 us = 9.36, + 0.5 -> 51.86
-    const late = evaluate(soundBuild(sound({ referenceDeg: 45, maxAdvanceDeg: 40, latencyUs: 300 })))
+    // 40 + 2 + 6e-6 x 5200 x 301 us = 9.391, + 0.5 -> 51.89; a tenth of a degree either way would show
+    const late = evaluate(soundBuild(sound({ referenceDeg: 45, maxAdvanceDeg: 40, latencyUs: 301 })))
       .stations.find((s) => s.id === 'spark')!
       .findings.find((f) => f.id === 'spark.lead')!
     expect(late.where!.offer).toBe(51.9)
@@ -95,4 +95,28 @@ describe('limits of Spark', () => {
       severity,
     ),
   )
+  it.each([
+    [0.95, null],
+    [1.05, 'warn'],
+  ])('every light reading %d degrees off', (off, severity) => {
+    const light = [800, 800, 1500, 2200, 3000, 3000].map((rpm) =>
+      madeReading('spark.timing-light', { rpm, observedDeg: 10 + off, commandedDeg: 10, referenceDeg: 54, delayUs: 0 }),
+    )
+    expect(severityOf('spark.timing-error', {}, light)).toBe(severity)
+  })
+  it('the reference is known within half a degree', () => {
+    // ten readings, half at 3000 and half at H: se^2 = 0.5^2 / 10 x (1 + (mean / half span)^2)
+    const enough = (high: number) =>
+      judgeTiming({
+        commandedDeg: 10,
+        readings: Array.from({ length: 10 }, (_, i) => reading(i % 2 ? high : 3000, 10)),
+        referenceDeg: 54,
+        delayUs: 0,
+        rotation: 'clockwise',
+        hasDistributor: true,
+        maxRpm: 7000,
+      }).enough
+    // 5813 rpm: 0.52 degrees; 6215 rpm: 0.48 degrees
+    expect([enough(5813), enough(6215)]).toEqual([false, true])
+  })
 })
