@@ -108,6 +108,7 @@ export {
   handoverReport,
   Health,
   ImportedLog,
+  isUnreadable,
   JointsAnswer,
   type LiveCommand,
   LiveMessage,
@@ -120,6 +121,9 @@ export {
   pathWords,
   PlanAnswer,
   type PlanEffect,
+  readChoices,
+  readEntry,
+  readFacts,
   Reading,
   ReadingAnswer,
   type ReadingInput,
@@ -184,8 +188,8 @@ export {
   LearnCell,
   learnReading,
   LearnResult,
-  learnSetup,
   type LearnSetup,
+  learnSetup,
   solveWithSetup,
 } from './learn/index.ts'
 export {

@@ -31,6 +31,12 @@ export interface LogSummary {
   createdAt: string
 }
 
+/** Something stored that today's schemas do not take: named where it stood, never hidden. */
+export interface Unreadable {
+  what: string
+  because: string
+}
+
 /** Everything judgement works from. Findings are a pure function of it. */
 export interface BuildData {
   id: string
@@ -40,6 +46,7 @@ export interface BuildData {
   readings: StoredReading[]
   tunes: TuneSummary[]
   logs: LogSummary[]
+  unreadable?: Unreadable[]
 }
 
 /** What was told of a car: facts, and the choices taken so far. */

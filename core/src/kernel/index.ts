@@ -1,5 +1,14 @@
 export { type AttachedFile, fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES } from './attached-file.ts'
-export { type BuildData, type LogSummary, type StoredProblem, type Told, tuneInCar, TuneStatus, type TuneSummary } from './build.ts'
+export {
+  type BuildData,
+  type LogSummary,
+  type StoredProblem,
+  type Told,
+  tuneInCar,
+  TuneStatus,
+  type TuneSummary,
+  type Unreadable,
+} from './build.ts'
 export { type Calculation, defineCalculation } from './calculation.ts'
 export { type Caution, cautions } from './cautions.ts'
 export type { Context, JudgedContext } from './context.ts'
@@ -62,7 +71,7 @@ export {
   wordsOf,
 } from './say.ts'
 export { inputWords, shown } from './shown.ts'
-export { type Contributes, type Gate, type Requirement, type Rule, station, type Station, type Stop } from './station.ts'
+export { type Contributes, type Gate, type Requirement, type Rule, type Station, station, type Stop } from './station.ts'
 export type { ChoiceTable, EntryTable } from './told.ts'
 export { type Dimension, displayUnit, formatQuantity, parseQuantity, toDisplay, type UnitPreferences } from './units.ts'
 export { huberWeights, weightedLine } from './weighted-line.ts'

@@ -15,6 +15,19 @@ import { parseTyreSize, rollingCircumferenceM, tyreCircumference } from './tyre.
 
 export const surveyRules: Rule[] = [
   {
+    id: 'survey.unreadable',
+    holdsAllAfter: true,
+    check: ({ build: { unreadable = [] } }) =>
+      unreadable.length
+        ? finding(
+            'stop',
+            'Something stored cannot be read',
+            `${unreadable.map((u) => `${u.what} ${u.because}`).join('; ')}.`,
+            'It was written by another version. Look it up in the logbook and enter it again; nothing of it was changed or lost.',
+          )
+        : null,
+  },
+  {
     id: 'survey.marine',
     where: at('survey', undefined, 'facts.place.use'),
     check: ({ facts }) =>

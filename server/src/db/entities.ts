@@ -1,6 +1,8 @@
 import { EntitySchema } from 'typeorm'
 
 export interface BuildRow {
+  /** of the documents in it */
+  schemaVersion?: number
   id: string
   title: string
   version: number
@@ -12,6 +14,8 @@ export interface BuildRow {
   updatedAt: Date
 }
 export interface ReadingRow {
+  /** of the documents in it */
+  schemaVersion?: number
   seq: number
   id: string
   buildId: string
@@ -25,6 +29,8 @@ export interface ReadingRow {
   receivedAt: Date
 }
 export interface TuneRow {
+  /** of the documents in it */
+  schemaVersion?: number
   id: string
   buildId: string
   number: number
@@ -79,6 +85,7 @@ const moment = { type: 'datetime', precision: 3 } as const
 export const BuildEntity = new EntitySchema<BuildRow>({
   name: 'build',
   columns: {
+    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
     id: { ...uuid, primary: true },
     title: { type: 'varchar', length: 120 },
     version: { type: 'int' },
@@ -92,6 +99,7 @@ export const BuildEntity = new EntitySchema<BuildRow>({
 export const ReadingEntity = new EntitySchema<ReadingRow>({
   name: 'reading',
   columns: {
+    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
     seq: { type: 'bigint', primary: true, generated: 'increment' },
     id: uuid,
     buildId: { ...uuid, name: 'build_id' },
@@ -108,6 +116,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow>({
 export const TuneEntity = new EntitySchema<TuneRow>({
   name: 'tune',
   columns: {
+    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
     id: { ...uuid, primary: true },
     buildId: { ...uuid, name: 'build_id' },
     number: { type: 'int' },

@@ -70,4 +70,18 @@ class Files1764100000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [Initial1764000000000, Files1764100000000]
+/** The version of the documents in a row, so that older ones can be led to today's shape on reading. What was there before is of version 1. */
+class SchemaVersions1764200000000 implements MigrationInterface {
+  name = 'SchemaVersions1764200000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    for (const table of ['build', 'reading', 'tune'])
+      await db.query(`ALTER TABLE ${table} ADD COLUMN IF NOT EXISTS schema_version SMALLINT NOT NULL DEFAULT 1`)
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    for (const table of ['build', 'reading', 'tune']) await db.query(`ALTER TABLE ${table} DROP COLUMN schema_version`)
+  }
+}
+
+export const migrations = [Initial1764000000000, Files1764100000000, SchemaVersions1764200000000]

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
-import type { Choices, Facts } from '@vectum/core'
+import { type Choices, type Facts, isUnreadable, readChoices, readEntry, readFacts } from '@vectum/core'
 import {
   changesBetween,
   changeSays,
@@ -89,17 +89,22 @@ const tuneColumns = {
 } as const
 
 function assemble(row: BuildRow, readings: ReadingRow[], tunes: TuneRow[], logs: LogRow[]): Build {
+  const facts = readFacts(row.schemaVersion ?? 1, JSON.parse(row.facts))
+  const choices = readChoices(row.schemaVersion ?? 1, JSON.parse(row.choices))
+  const entries = readings.map((r) => readEntry(r.schemaVersion ?? 1, readingOf(r)))
+  const unreadable = [...facts.unreadable, ...choices.unreadable, ...entries.filter(isUnreadable)]
   return {
     id: row.id,
     title: row.title,
     version: row.version,
-    facts: JSON.parse(row.facts) as Build['facts'],
-    choices: JSON.parse(row.choices) as Build['choices'],
+    facts: facts.value,
+    choices: choices.value,
     createdAt: row.createdAt.toISOString(),
     updatedAt: row.updatedAt.toISOString(),
-    readings: readings.map(readingOf),
+    readings: entries.filter((e): e is StoredReading => !isUnreadable(e)),
     tunes: tunes.map(tuneSummaryOf),
     logs: logs.map(logSummaryOf),
+    ...(unreadable.length ? { unreadable } : {}),
   }
 }
 
@@ -194,6 +199,11 @@ export class BuildStore {
     if (title !== current.title) changes.push({ path: 'title', from: current.title, to: title })
     if (changes.length === 0) return current
     await this.db.transaction(async (manager) => {
+      // what could not be read leaves the document with this write; the logbook keeps it as it was
+      if (current.unreadable) {
+        const { facts, choices } = await manager.getRepository(BuildEntity).findOneByOrFail({ id })
+        await this.note(manager, id, who, 'facts', 'Kept as it was stored: what could not be read', { facts, choices })
+      }
       const done = await manager
         .createQueryBuilder()
         .update(BuildEntity)

@@ -130,6 +130,7 @@ export const BuildAnswer = z.object({
   readings: Readings,
   tunes: Tunes,
   logs: z.array(LogSummaryAnswer),
+  unreadable: z.array(z.object({ what: z.string(), because: z.string() })).optional(),
   stations: z.array(StationAnswer),
   next: Next,
 }) as unknown as z.ZodType<Build>
