@@ -134,6 +134,7 @@ const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, [
 
 async function checks() {
   await stage('format', 'npm', ['run', '-s', 'check:format'])
+  await stage('comments', 'npm', ['run', '-s', 'check:comments'])
   await stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
   await stage('types', 'npm', ['run', '-s', 'check:types'])
   await stage('unused', 'npm', ['run', '-s', 'check:unused'])

@@ -11,7 +11,7 @@ export {
   type SectionId,
   startingCircuit,
 } from './circuit.ts'
-export { circuitDefaults, designOf, fuelDesign, type FuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
+export { circuitDefaults, designOf, type FuelDesign, fuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
 export { returnFloor } from './flow-findings.ts'
 export type { Fluid } from './fluid.ts'
 export { fuelGates } from './gates.ts'

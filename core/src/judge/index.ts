@@ -6,7 +6,7 @@ export { cautionsFor, checkReading, Choices, contextOf, entryKinds, entryWords, 
 export { Reading, type ReadingInput } from './reading.ts'
 export { handoverReport } from './report.ts'
 export { type Evaluation, type StationReport, stopsBefore } from './roof.ts'
-export { isUnreadable, readChoices, readEntry, readFacts } from './stored.ts'
+export { isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from './stored.ts'
 export {
   Anything,
   BenchDriveAnswer,

@@ -17,6 +17,7 @@ export {
   checkEntryField,
   choiceField,
   entry,
+  type EntryField,
   type EntryKind,
   type EntrySpec,
   type EntryValues,

@@ -2,7 +2,7 @@ import { EntitySchema } from 'typeorm'
 
 export interface BuildRow {
   /** of the documents in it */
-  schemaVersion?: number
+  schemaVersion: number
   id: string
   title: string
   version: number
@@ -15,7 +15,7 @@ export interface BuildRow {
 }
 export interface ReadingRow {
   /** of the documents in it */
-  schemaVersion?: number
+  schemaVersion: number
   seq: number
   id: string
   buildId: string
@@ -30,7 +30,7 @@ export interface ReadingRow {
 }
 export interface TuneRow {
   /** of the documents in it */
-  schemaVersion?: number
+  schemaVersion: number
   id: string
   buildId: string
   number: number
@@ -85,7 +85,7 @@ const moment = { type: 'datetime', precision: 3 } as const
 export const BuildEntity = new EntitySchema<BuildRow>({
   name: 'build',
   columns: {
-    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
+    schemaVersion: { name: 'schema_version', type: 'smallint' },
     id: { ...uuid, primary: true },
     title: { type: 'varchar', length: 120 },
     version: { type: 'int' },
@@ -99,7 +99,7 @@ export const BuildEntity = new EntitySchema<BuildRow>({
 export const ReadingEntity = new EntitySchema<ReadingRow>({
   name: 'reading',
   columns: {
-    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
+    schemaVersion: { name: 'schema_version', type: 'smallint' },
     seq: { type: 'bigint', primary: true, generated: 'increment' },
     id: uuid,
     buildId: { ...uuid, name: 'build_id' },
@@ -116,7 +116,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow>({
 export const TuneEntity = new EntitySchema<TuneRow>({
   name: 'tune',
   columns: {
-    schemaVersion: { name: 'schema_version', type: 'smallint', default: 1 },
+    schemaVersion: { name: 'schema_version', type: 'smallint' },
     id: { ...uuid, primary: true },
     buildId: { ...uuid, name: 'build_id' },
     number: { type: 'int' },

@@ -1,6 +1,16 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Reading, entryKinds, entryWords, type ReadingInput, zodErrors, LogbookPage, ReadingAnswer, Readings } from '@vectum/core'
+import {
+  Reading,
+  entryKinds,
+  entryWords,
+  STORED_VERSION,
+  type ReadingInput,
+  zodErrors,
+  LogbookPage,
+  ReadingAnswer,
+  Readings,
+} from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
@@ -47,6 +57,7 @@ export async function appendReading(
     instrument: input.instrument ?? null,
     who: input.who ?? who,
     takenAt: input.takenAt ? new Date(input.takenAt) : new Date(),
+    schemaVersion: STORED_VERSION,
     conditions: input.conditions ?? null,
     supersedes: input.supersedes ?? null,
     receivedAt: new Date(),

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
-import { type Choices, type Facts, isUnreadable, readChoices, readEntry, readFacts } from '@vectum/core'
+import { type Choices, type Facts, isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from '@vectum/core'
 import {
   changesBetween,
   changeSays,
@@ -89,9 +89,9 @@ const tuneColumns = {
 } as const
 
 function assemble(row: BuildRow, readings: ReadingRow[], tunes: TuneRow[], logs: LogRow[]): Build {
-  const facts = readFacts(row.schemaVersion ?? 1, JSON.parse(row.facts))
-  const choices = readChoices(row.schemaVersion ?? 1, JSON.parse(row.choices))
-  const entries = readings.map((r) => readEntry(r.schemaVersion ?? 1, readingOf(r)))
+  const facts = readFacts(row.schemaVersion, JSON.parse(row.facts))
+  const choices = readChoices(row.schemaVersion, JSON.parse(row.choices))
+  const entries = readings.map((r) => readEntry(r.schemaVersion, readingOf(r)))
   const unreadable = [...facts.unreadable, ...choices.unreadable, ...entries.filter(isUnreadable)]
   return {
     id: row.id,
@@ -160,6 +160,7 @@ export class BuildStore {
         id,
         title: input.title,
         version: 1,
+        schemaVersion: STORED_VERSION,
         revision: 1,
         facts: JSON.stringify(input.facts ?? {}),
         choices: JSON.stringify(input.choices ?? {}),
@@ -207,7 +208,14 @@ export class BuildStore {
       const done = await manager
         .createQueryBuilder()
         .update(BuildEntity)
-        .set({ title, version: version + 1, facts: JSON.stringify(facts), choices: JSON.stringify(choices), updatedAt: new Date() })
+        .set({
+          title,
+          version: version + 1,
+          schemaVersion: STORED_VERSION,
+          facts: JSON.stringify(facts),
+          choices: JSON.stringify(choices),
+          updatedAt: new Date(),
+        })
         .where('id = :id AND version = :version', { id, version })
         .execute()
       if (done.affected !== 1) throw await conflict()
@@ -256,6 +264,7 @@ export class BuildStore {
       const name =
         input.name ?? { computed: 'Base tune', edited: 'Edited by hand', learned: 'Learned from a log', imported: 'Imported' }[input.origin]
       await manager.getRepository(TuneEntity).insert({
+        schemaVersion: STORED_VERSION,
         id,
         buildId: build.id,
         number,

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { NButton, NCheckbox, NInput } from 'naive-ui'
+import { computed, reactive, watch } from 'vue'
+import { checkReading, entryKinds, parseFiringOrder, type EntryField, type EntryKind } from '@vectum/core'
+import OptionRow from '../quantity/OptionRow.vue'
+import QuantityField from '../quantity/QuantityField.vue'
+import { useBuild } from '../stores/build.ts'
+
+/**
+ * The form of any kind of entry, as its declaration in core tells it: fields with their bounds, ticks, and the answers that record it.
+ * @prop given what the screen knows already and nobody types, such as the step or the joint
+ * @prop start what the fields begin with
+ */
+const props = defineProps<{ kind: EntryKind; given?: Record<string, unknown>; start?: Record<string, unknown>; disabled?: boolean }>()
+const emit = defineEmits<{ recorded: [value: Record<string, unknown>] }>()
+const builds = useBuild()
+type Value = number | string | boolean | undefined
+const spec = computed(() => entryKinds[props.kind])
+const fields = computed(() => Object.entries((spec.value.fields ?? {}) as Record<string, EntryField>))
+const answers = computed(() => spec.value.answers ?? [{ label: 'Record', value: {} }])
+const typed = reactive<Record<string, Value>>({})
+const problems = reactive<Record<string, string | null>>({})
+// by what it says: the object is made anew with every change of the build, and what is half typed must stay
+watch(
+  () => JSON.stringify(props.start ?? {}),
+  (start) => Object.assign(typed, JSON.parse(start) as Record<string, Value>),
+  { immediate: true },
+)
+
+const shape = computed(() => spec.value.schema.shape as Record<string, { safeParse: (v: unknown) => { success: boolean } }>)
+const numberIn = (name: string): number | undefined => typed[name] as number | undefined
+const optional = (name: string): boolean => shape.value[name]?.safeParse(undefined).success ?? true
+const cylinders = computed(() => builds.context?.facts.engine?.firingOrder ?? [])
+/** A field as its schema wants it; undefined while it is empty. */
+function valueOf(name: string, { input }: EntryField): unknown {
+  const value = typed[name]
+  if (input.kind === 'tick') return value === true ? true : undefined
+  if (input.kind === 'cylinders') return typeof value === 'string' && value.trim() ? (parseFiringOrder(value) ?? undefined) : undefined
+  if (input.kind === 'text') return typeof value === 'string' && value.trim() ? value.trim() : undefined
+  return value
+}
+const complete = computed(() => fields.value.every(([name, field]) => optional(name) || valueOf(name, field) !== undefined))
+
+function record(answer: Record<string, unknown>): void {
+  const value: Record<string, unknown> = { ...props.given }
+  for (const [name, field] of fields.value) {
+    const one = valueOf(name, field)
+    if (one !== undefined) value[name] = one
+  }
+  Object.assign(value, answer)
+  for (const [name, { input, label }] of fields.value) {
+    const wanted = cylinders.value.length
+    problems[name] =
+      input.kind === 'cylinders' && wanted > 0 && (value[name] as number[]).length !== wanted
+        ? `${label} must name ${wanted} cylinders, such as ${cylinders.value.join('-')}`
+        : null
+    if (problems[name]) return
+  }
+  builds.record(props.kind, value, spec.value.tool ? { instrument: spec.value.tool } : {})
+  emit('recorded', value)
+}
+function asItFires(name: string): void {
+  typed[name] = cylinders.value.join('-')
+  record({})
+}
+const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
+</script>
+
+<template>
+  <div class="entry" :data-at="kind">
+    <template v-for="[name, field] in fields" :key="name">
+      <quantity-field
+        v-if="field.input.kind === 'quantity'"
+        :model-value="numberIn(name)"
+        :label="field.label"
+        :dimension="field.input.dimension"
+        :decimals="field.input.decimals"
+        :why="field.why"
+        :input-id="id(name)"
+        :check="(v) => checkReading(kind, name, v)"
+        @update:model-value="(v) => (typed[name] = v)"
+      />
+      <n-checkbox
+        v-else-if="field.input.kind === 'tick'"
+        :checked="typed[name] === true"
+        :label="field.label"
+        @update:checked="(v) => (typed[name] = v)"
+      />
+      <div v-else-if="field.input.kind === 'choice'">
+        <span :id="`${id(name)}-l`" class="label">{{ field.label }}</span>
+        <option-row
+          :model-value="typed[name]"
+          :options="field.input.options"
+          :labelled-by="`${id(name)}-l`"
+          @update:model-value="(v) => (typed[name] = v)"
+        />
+      </div>
+      <div v-else class="text">
+        <label :for="id(name)" class="label">{{ field.label }}</label>
+        <n-input
+          :value="(typed[name] as string) ?? ''"
+          :input-props="{ id: id(name) }"
+          :placeholder="field.input.kind === 'cylinders' ? cylinders.join('-') : ''"
+          @update:value="(v) => (typed[name] = v)"
+          @keydown.enter="complete && record(answers[0].value)"
+        />
+        <p v-if="problems[name]" class="stop" role="alert">{{ problems[name] }}</p>
+      </div>
+    </template>
+    <n-button
+      v-for="(answer, i) in answers"
+      :key="answer.label"
+      size="large"
+      :type="i === 0 ? 'primary' : 'default'"
+      :disabled="disabled || !complete"
+      @click="record(answer.value)"
+      >{{ answer.label }}</n-button
+    >
+    <n-button
+      v-for="[name] in fields.filter(([, f]) => f.input.kind === 'cylinders')"
+      :key="`${name}-fires`"
+      size="large"
+      @click="asItFires(name)"
+      >As the engine fires</n-button
+    >
+  </div>
+</template>
+
+<style scoped>
+.entry {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: end;
+}
+.entry :deep(.field) {
+  width: 170px;
+}
+.label {
+  display: block;
+  font-size: var(--t2);
+  font-weight: 600;
+}
+.text {
+  width: 220px;
+}
+p {
+  margin: 2px 0 0;
+}
+</style>
