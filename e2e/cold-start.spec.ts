@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import {
+  agree,
   crankAndRun,
   isolate,
   keyOnChecks,
@@ -24,18 +25,15 @@ test.beforeEach(async ({ page }) => {
 async function proveFuel(page: Page, gauge: string): Promise<void> {
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
   if (await page.getByText('Earthed battery terminal off', { exact: true }).isVisible()) await isolate(page)
-  const arrows = page.getByTestId('arrows')
+  const arrows = page.getByTestId('record-fuel.arrows')
   if (await arrows.isVisible()) await arrows.click()
-  const proof = page.getByTestId('proof-held')
-  if (await proof.isVisible()) await proof.click()
   if (await page.getByLabel('Stop word').isVisible()) {
-    await page.getByLabel('Stop word').fill('anchor')
-    await page.getByTestId('agreed').click()
+    await agree(page)
   }
-  await page.getByTestId('primed').click()
+  await page.getByTestId('record-fuel.prime').click()
   await page.getByTestId('all-dry').click()
   await type(page, 'Gauge reads', gauge)
-  await page.getByTestId('set-pressure').click()
+  await page.getByTestId('record-fuel.pressure').click()
   await saved(page)
   await expect(page.getByRole('link', { name: /Fuel cleared/ })).toBeVisible()
 }
@@ -58,11 +56,7 @@ async function firstStart(page: Page): Promise<void> {
       await page.getByTestId('bench-leak').click()
       await expect(page.getByTestId('leak-seen')).toHaveText('all joints dry')
       await page.getByTestId('leak-dry').click()
-    } else {
-      await page.getByTestId('extinguisher').click()
-      await page.getByLabel('Stop word').fill('anchor')
-      await page.getByRole('button', { name: 'Agreed, record it' }).click()
-    }
+    } else await agree(page)
   }
   await crankAndRun(page)
   // cold, and it stays alive by itself

@@ -24,7 +24,7 @@ export async function isolate(page: Page): Promise<void> {
     'Class B extinguisher at hand',
   ])
     await page.getByText(check, { exact: true }).click()
-  await page.getByTestId('isolated').click()
+  await page.getByTestId('record-fuel.isolated').click()
 }
 
 /** The tune in the car sent, stored, kept through a key-off, and read back. */
@@ -51,8 +51,15 @@ export async function keyOnChecks(page: Page): Promise<void> {
 /** Battery, connectors, chocks: looked at and written down. */
 export async function recordPrepared(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Ready and safe/ }).click()
-  for (const id of ['battery-charged', 'connectors-done', 'chocked']) await page.getByTestId(id).click()
-  await page.getByTestId('prepared').click()
+  for (const id of ['batteryCharged', 'connectorsDone', 'chocked']) await page.getByTestId(`start-prepared-${id}`).click()
+  await page.getByTestId('record-start.prepared').click()
+}
+
+/** Extinguisher, helper and stop word agreed. */
+export async function agree(page: Page): Promise<void> {
+  await page.getByTestId('start-safety-extinguisher').click()
+  await page.getByLabel('Stop word').fill('anchor')
+  await page.getByTestId('record-start.safety').click()
 }
 
 /** From a primed rail to a running engine: cranked without fuel, then with it. */

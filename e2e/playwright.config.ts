@@ -8,7 +8,7 @@ export default defineConfig({
   workers: 1,
   retries: 0,
   forbidOnly: true,
-  reporter: process.env.VECTUM_E2E_JSON ? [['line'], ['json', { outputFile: process.env.VECTUM_E2E_JSON }]] : 'line',
+  reporter: process.env.VECTUM_E2E_JSON ? [['list'], ['json', { outputFile: process.env.VECTUM_E2E_JSON }]] : 'line',
   outputDir: process.env.VECTUM_E2E_OUTPUT ?? '../dist/playwright',
   preserveOutput: 'failures-only',
   use: {

@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import {
   crankAndRun,
+  agree,
   isolate,
   keyOnChecks,
   openSparkStep,
@@ -112,12 +113,11 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await page.getByLabel('Supply voltage').fill('9')
   await expect(page.getByTestId('what-if')).toContainText('→')
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
-  await expect(page.getByTestId('primed')).toHaveCount(0)
+  await expect(page.getByTestId('record-fuel.prime')).toHaveCount(0)
   await isolate(page)
-  await page.getByTestId('arrows').click()
-  await page.getByLabel('Stop word').fill('anchor')
-  await page.getByTestId('agreed').click()
-  await page.getByTestId('primed').click()
+  await page.getByTestId('record-fuel.arrows').click()
+  await agree(page)
+  await page.getByTestId('record-fuel.prime').click()
   await page.getByRole('button', { name: 'pump to filter, feed: wet' }).click()
   await expect(page.getByText('A fuel joint is wet').first()).toBeVisible()
   await expect(page.getByRole('link', { name: /First start stop/ })).toBeVisible()
@@ -125,7 +125,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await expect(page.getByText('A fuel joint is wet')).toBeHidden()
   await page.getByTestId('all-dry').click()
   await type(page, 'Gauge reads', '300')
-  await page.getByTestId('set-pressure').click()
+  await page.getByTestId('record-fuel.pressure').click()
   await saved(page)
   await expect(page.getByRole('link', { name: /Fuel cleared/ })).toBeVisible()
 

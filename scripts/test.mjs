@@ -129,7 +129,10 @@ async function inBrowser(name, spec) {
 }
 
 /** The browser tests in two halves, about as long as each other. */
-const HALVES = [['cold-start'], ['faults', 'stop-bar', 'whole-path']]
+const HALVES = [
+  ['cold-start', 'whole-path'],
+  ['faults', 'stop-bar'],
+]
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
 
 async function checks() {

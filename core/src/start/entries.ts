@@ -39,8 +39,8 @@ export const startEntries = {
     title: 'Two people and a stop word',
     schema: z.strictObject({ extinguisher: z.literal(true), helper: z.literal(true), stopWord: z.string().trim().min(1).max(40) }),
     says: (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
-    fields: { stopWord: textField('Stop word') },
-    answers: [{ label: 'Extinguisher open, agreed', value: { extinguisher: true, helper: true } }],
+    fields: { extinguisher: tick('Class B extinguisher within reach, pin seen'), stopWord: textField('Stop word') },
+    answers: [{ label: 'Agreed, record it', value: { helper: true } }],
   }),
   'start.prepared': entry({
     title: 'Battery, connectors, chocks',

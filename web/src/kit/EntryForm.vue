@@ -10,13 +10,22 @@ import { useBuild } from '../stores/build.ts'
  * The form of any kind of entry, as its declaration in core tells it: fields with their bounds, ticks, and the answers that record it.
  * @prop given what the screen knows already and nobody types, such as the step or the joint
  * @prop start what the fields begin with
+ * @prop without fields that do not come into question here
  */
-const props = defineProps<{ kind: EntryKind; given?: Record<string, unknown>; start?: Record<string, unknown>; disabled?: boolean }>()
+const props = defineProps<{
+  kind: EntryKind
+  given?: Record<string, unknown>
+  start?: Record<string, unknown>
+  without?: string[]
+  disabled?: boolean
+}>()
 const emit = defineEmits<{ recorded: [value: Record<string, unknown>] }>()
 const builds = useBuild()
 type Value = number | string | boolean | undefined
 const spec = computed(() => entryKinds[props.kind])
-const fields = computed(() => Object.entries((spec.value.fields ?? {}) as Record<string, EntryField>))
+const fields = computed(() =>
+  Object.entries((spec.value.fields ?? {}) as Record<string, EntryField>).filter(([name]) => !props.without?.includes(name)),
+)
 const answers = computed(() => spec.value.answers ?? [{ label: 'Record', value: {} }])
 const typed = reactive<Record<string, Value>>({})
 const problems = reactive<Record<string, string | null>>({})
@@ -67,7 +76,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
 </script>
 
 <template>
-  <div class="entry" :data-at="kind">
+  <div class="entry">
     <template v-for="[name, field] in fields" :key="name">
       <quantity-field
         v-if="field.input.kind === 'quantity'"
@@ -83,6 +92,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
       <n-checkbox
         v-else-if="field.input.kind === 'tick'"
         :checked="typed[name] === true"
+        :data-testid="id(name)"
         :label="field.label"
         @update:checked="(v) => (typed[name] = v)"
       />
@@ -113,6 +123,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
       size="large"
       :type="i === 0 ? 'primary' : 'default'"
       :disabled="disabled || !complete"
+      :data-testid="i === 0 ? `record-${kind}` : undefined"
       @click="record(answer.value)"
       >{{ answer.label }}</n-button
     >

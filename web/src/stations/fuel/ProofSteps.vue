@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { NButton, NCheckbox, NInput } from 'naive-ui'
-import { computed, reactive, ref } from 'vue'
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
 import {
   bleedDown,
-  checkReading,
   fuelGates,
   jointsOf,
   jointWays,
@@ -16,8 +15,7 @@ import {
   type Joint,
   type EntryKind,
 } from '@vectum/core'
-import OptionRow from '../../quantity/OptionRow.vue'
-import QuantityField from '../../quantity/QuantityField.vue'
+import EntryForm from '../../kit/EntryForm.vue'
 import GateList from '../../shell/GateList.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -44,38 +42,11 @@ const pressures = computed(() => pressureChecks(c.value))
 const due = computed(() => rechecksDue(c.value))
 const day = (at: string) => at.slice(0, 10)
 
-const cleared = reactive({ batteryOff: false, pressureRelieved: false, engineCold: false, ventilated: false, extinguisher: false })
-const clearedWords = {
-  batteryOff: 'Earthed battery terminal off',
-  pressureRelieved: 'Pressure relieved',
-  engineCold: 'Engine cold',
-  ventilated: 'Doors open, no flame',
-  extinguisher: 'Class B extinguisher at hand',
-}
-const allCleared = computed(() => Object.values(cleared).every(Boolean))
 const again = ref(false)
-function isolate(): void {
-  builds.record('fuel.isolated', { ...cleared })
-  again.value = false
-}
-const stopWord = ref('')
-const cycles = ref<number | undefined>(2)
-const pressure = ref<number>()
-const running = ref(false)
-const reference = ref<number>()
-const wetNote = reactive<Record<string, string>>({})
-const proofKpa = ref<number>()
-const proofMinutes = ref<number | undefined>(10)
-const bleedAt = reactive<{ at0Kpa?: number; at1Kpa?: number; at5Kpa?: number; at10Kpa?: number }>({})
-const pinch = ref<'not-tried' | 'feed-holds' | 'return-holds' | 'neither-holds'>('not-tried')
-const bleedReady = computed(() => Object.values(bleedAt).filter((v) => v !== undefined).length === 4)
 const bleedVerdict = computed(() => (bleed.value ? bleedDown(bleed.value.value) : null))
-const drawn = reactive<{ currentA?: number; voltageV?: number; supplyV?: number }>({})
 const expectedA = computed(() =>
   c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
 )
-
-const check = (kind: EntryKind, field: string) => (v: number | undefined) => checkReading(kind, field, v)
 
 /** the latest reading of a joint, and whether it still stands */
 const jointReading = (j: Joint) =>
@@ -87,22 +58,7 @@ const stateOf = (j: Joint): 'dry' | 'wet' | 'unseen' => {
   return leaks.value.unseen.some((u) => u.id === j.id) ? 'unseen' : 'dry'
 }
 function see(j: Joint, dry: boolean): void {
-  const note = wetNote[j.id]?.trim()
-  builds.record('fuel.joint', { jointId: j.id, dry, ...(!dry && note ? { note } : {}) })
-}
-function recordDraw(): void {
-  const setKpa = c.value.fuel.regulator!.setKpa
-  builds.record(
-    'fuel.pump-draw',
-    { currentA: drawn.currentA, voltageV: drawn.voltageV, pressureKpa: setKpa },
-    { instrument: 'clamp meter' },
-  )
-  if (drawn.supplyV !== undefined)
-    builds.record(
-      'fuel.pump-volts',
-      { supplyV: drawn.supplyV, atPumpV: drawn.voltageV, currentA: drawn.currentA },
-      { instrument: 'multimeter' },
-    )
+  builds.record('fuel.joint', { jointId: j.id, dry })
 }
 </script>
 
@@ -112,10 +68,7 @@ function recordDraw(): void {
       <h2>Before a line is opened</h2>
       <p v-if="isolated" class="seen">Recorded by {{ isolated.who }}, {{ day(isolated.takenAt) }}.</p>
       <n-button v-if="isolated && !again" size="small" @click="again = true">Do it again</n-button>
-      <div v-else class="checks">
-        <n-checkbox v-for="(words, key) in clearedWords" :key="key" v-model:checked="cleared[key]" :label="words" />
-        <n-button type="primary" :disabled="!allCleared" data-testid="isolated" @click="isolate">Record</n-button>
-      </div>
+      <entry-form v-else kind="fuel.isolated" @recorded="again = false" />
     </li>
     <li :class="{ done: arrows?.value.right }" data-at="fuel.arrows">
       <h2>Flow arrows of pump, filter, check valve</h2>
@@ -123,10 +76,7 @@ function recordDraw(): void {
         {{ arrows.value.right ? 'All point the right way' : 'One points the wrong way' }}, {{ arrows.who }}, {{ day(arrows.takenAt) }}.
       </p>
       <p v-if="gates['open-lines'].some((g) => !g.met)" class="soft">Opens when the step above is recorded.</p>
-      <div v-else class="row">
-        <n-button type="primary" data-testid="arrows" @click="builds.record('fuel.arrows', { right: true })">All the right way</n-button>
-        <n-button @click="builds.record('fuel.arrows', { right: false })">One is wrong</n-button>
-      </div>
+      <entry-form v-else kind="fuel.arrows" />
     </li>
     <li v-if="enclosed.length" :class="{ done: proof?.value.held }" data-at="fuel.proof">
       <h2>Proof of {{ enclosed.length }} joints in closed spaces, before they are covered</h2>
@@ -134,51 +84,12 @@ function recordDraw(): void {
         {{ settings.format(proof.value.pressureKpa, 'pressure') }} for {{ proof.value.minutes }} min:
         {{ proof.value.held ? 'held' : 'did not hold' }}.
       </p>
-      <div class="row">
-        <quantity-field
-          v-model="proofKpa"
-          label="Tested at"
-          dimension="pressure"
-          input-id="proof-kpa"
-          :check="check('fuel.proof', 'pressureKpa')"
-          why="above the working pressure"
-        />
-        <quantity-field
-          v-model="proofMinutes"
-          label="Minutes"
-          dimension="count"
-          input-id="proof-min"
-          :check="check('fuel.proof', 'minutes')"
-        />
-        <n-button
-          type="primary"
-          :disabled="proofKpa === undefined || proofMinutes === undefined"
-          @click="builds.record('fuel.proof', { pressureKpa: proofKpa, minutes: proofMinutes, held: true })"
-          >Held</n-button
-        >
-        <n-button
-          :disabled="proofKpa === undefined || proofMinutes === undefined"
-          @click="builds.record('fuel.proof', { pressureKpa: proofKpa, minutes: proofMinutes, held: false })"
-          >Did not hold</n-button
-        >
-      </div>
+      <entry-form kind="fuel.proof" :start="{ minutes: 10 }" />
     </li>
     <li :class="{ done: safety }" data-at="start.safety">
       <h2>Two people and a stop word</h2>
       <p v-if="safety" class="seen">Stop word “{{ safety.value.stopWord }}”, agreed {{ day(safety.takenAt) }}.</p>
-      <div v-else class="row">
-        <div>
-          <label for="fuel-stop-word">Stop word</label>
-          <n-input v-model:value="stopWord" :maxlength="40" :input-props="{ id: 'fuel-stop-word' }" placeholder="a short word" />
-        </div>
-        <n-button
-          type="primary"
-          :disabled="!stopWord.trim()"
-          data-testid="agreed"
-          @click="builds.record('start.safety', { extinguisher: true, helper: true, stopWord: stopWord.trim() })"
-          >Extinguisher open, agreed</n-button
-        >
-      </div>
+      <entry-form v-else kind="start.safety" />
     </li>
     <li :class="{ done: prime?.value.pumpStops, shut: !mayPressurise }" data-at="fuel.prime">
       <h2>Prime: key on, no start</h2>
@@ -186,23 +97,7 @@ function recordDraw(): void {
         {{ prime.value.cycles }} times; the pump {{ prime.value.pumpStops ? 'stops by itself' : 'does not stop' }}.
       </p>
       <gate-list v-if="!mayPressurise" :gates="gates.pressurise" :build-id="builds.current!.id" />
-      <div v-else class="row">
-        <quantity-field
-          v-model="cycles"
-          label="Key-ons until it stood"
-          dimension="count"
-          input-id="prime-cycles"
-          :check="check('fuel.prime', 'cycles')"
-        />
-        <n-button
-          type="primary"
-          :disabled="cycles === undefined"
-          data-testid="primed"
-          @click="builds.record('fuel.prime', { cycles, pumpStops: true })"
-          >Pump stops by itself</n-button
-        >
-        <n-button @click="builds.record('fuel.prime', { cycles: cycles ?? 1, pumpStops: false })">Pump runs on</n-button>
-      </div>
+      <entry-form v-else kind="fuel.prime" :start="{ cycles: 2 }" />
     </li>
     <li :class="{ done: leaks.passed, shut: !mayPressurise }" data-at="fuel.leak-check">
       <h2>
@@ -248,108 +143,18 @@ function recordDraw(): void {
         {{ settings.format(p.baseKpa, 'pressure') }} over the port; {{ p.fuelPct >= 0 ? '+' : '' }}{{ p.fuelPct.toFixed(1) }} % fuel against
         the tune.
       </p>
-      <div class="row">
-        <quantity-field
-          v-model="pressure"
-          label="Gauge reads"
-          dimension="pressure"
-          input-id="set-kpa"
-          :check="check('fuel.pressure', 'pressureKpa')"
-        />
-        <div>
-          <span class="label">Condition</span>
-          <option-row
-            v-model="running"
-            firm
-            label="Condition"
-            :options="[
-              { value: false, label: 'engine off' },
-              { value: true, label: 'at idle, port as it stays' },
-            ]"
-          />
-        </div>
-        <quantity-field
-          v-if="running && c.fuel.regulator?.reference !== 'open'"
-          v-model="reference"
-          label="At the port, absolute"
-          dimension="pressure"
-          input-id="ref-kpa"
-          :check="check('fuel.pressure', 'referenceKpa')"
-          why="left empty: the survey’s idle"
-        />
-        <n-button
-          type="primary"
-          :disabled="pressure === undefined"
-          data-testid="set-pressure"
-          @click="
-            builds.record(
-              'fuel.pressure',
-              { pressureKpa: pressure, engineRunning: running, ...(running && reference !== undefined ? { referenceKpa: reference } : {}) },
-              { instrument: 'fuel gauge' },
-            )
-          "
-        >
-          Record
-        </n-button>
-      </div>
+      <entry-form
+        kind="fuel.pressure"
+        :start="{ engineRunning: false }"
+        :without="c.fuel.regulator?.reference === 'open' ? ['referenceKpa'] : []"
+      />
     </li>
     <li :class="{ done: bleedVerdict?.cause === 'holds' }" data-at="fuel.bleed-down">
       <h2>Bleed-down after key-off</h2>
       <p v-if="bleedVerdict" class="seen" :class="{ warn: bleedVerdict.cause !== 'holds' }">
         {{ settings.say(bleedVerdict.because) }} {{ bleedVerdict.remedy }}
       </p>
-      <div class="row">
-        <quantity-field
-          v-model="bleedAt.at0Kpa"
-          label="At once"
-          dimension="pressure"
-          input-id="bd-0"
-          :check="check('fuel.bleed-down', 'at0Kpa')"
-        />
-        <quantity-field
-          v-model="bleedAt.at1Kpa"
-          label="1 min"
-          dimension="pressure"
-          input-id="bd-1"
-          :check="check('fuel.bleed-down', 'at1Kpa')"
-        />
-        <quantity-field
-          v-model="bleedAt.at5Kpa"
-          label="5 min"
-          dimension="pressure"
-          input-id="bd-5"
-          :check="check('fuel.bleed-down', 'at5Kpa')"
-        />
-        <quantity-field
-          v-model="bleedAt.at10Kpa"
-          label="10 min"
-          dimension="pressure"
-          input-id="bd-10"
-          :check="check('fuel.bleed-down', 'at10Kpa')"
-        />
-      </div>
-      <div class="row">
-        <div>
-          <span class="label">Pinch test</span>
-          <option-row
-            v-model="pinch"
-            firm
-            label="Pinch test"
-            :options="[
-              { value: 'not-tried', label: 'not tried' },
-              { value: 'feed-holds', label: 'feed pinched: holds' },
-              { value: 'return-holds', label: 'return pinched: holds' },
-              { value: 'neither-holds', label: 'neither holds' },
-            ]"
-          />
-        </div>
-        <n-button
-          type="primary"
-          :disabled="!bleedReady"
-          @click="builds.record('fuel.bleed-down', { ...bleedAt, pinch }, { instrument: 'fuel gauge' })"
-          >Record</n-button
-        >
-      </div>
+      <entry-form kind="fuel.bleed-down" :start="{ pinch: 'not-tried' }" />
     </li>
     <li :class="{ done: draw }" data-at="fuel.pump-draw">
       <h2>
@@ -360,35 +165,8 @@ function recordDraw(): void {
         {{ settings.format(draw.value.currentA, 'current') }} at {{ settings.format(draw.value.voltageV, 'voltage')
         }}{{ volts ? `, ${settings.format(volts.value.supplyV - volts.value.atPumpV, 'voltage')} lost on the way` : '' }}.
       </p>
-      <div class="row">
-        <quantity-field
-          v-model="drawn.currentA"
-          label="Clamp meter"
-          dimension="current"
-          input-id="draw-a"
-          :check="check('fuel.pump-draw', 'currentA')"
-        />
-        <quantity-field
-          v-model="drawn.voltageV"
-          label="At the pump"
-          dimension="voltage"
-          input-id="draw-v"
-          :check="check('fuel.pump-draw', 'voltageV')"
-        />
-        <quantity-field
-          v-model="drawn.supplyV"
-          label="At the battery"
-          dimension="voltage"
-          input-id="draw-s"
-          :check="check('fuel.pump-volts', 'supplyV')"
-        />
-        <n-button
-          type="primary"
-          :disabled="drawn.currentA === undefined || drawn.voltageV === undefined || !c.fuel.regulator"
-          @click="recordDraw"
-          >Record</n-button
-        >
-      </div>
+      <entry-form kind="fuel.pump-draw" :start="{ pressureKpa: c.fuel.regulator?.setKpa }" />
+      <entry-form kind="fuel.pump-volts" />
     </li>
     <li v-if="due.length" data-at="fuel.recheck">
       <h2>Fall due</h2>
@@ -396,8 +174,7 @@ function recordDraw(): void {
         <span class="due"
           >{{ d.label }} <small class="soft">{{ d.dueAt }}</small></span
         >
-        <n-button @click="builds.record('fuel.recheck', { when: d.when, dry: true })">All dry</n-button>
-        <n-button @click="builds.record('fuel.recheck', { when: d.when, dry: false })">One is wet</n-button>
+        <entry-form kind="fuel.recheck" :given="{ when: d.when }" />
       </div>
     </li>
   </ol>
@@ -437,28 +214,15 @@ h2 small {
   font: 500 var(--t2) var(--text);
   margin-left: 8px;
 }
-.row,
-.checks {
+.row {
   display: flex;
   flex-wrap: wrap;
   gap: 10px 14px;
   align-items: end;
   margin-top: 8px;
 }
-.checks {
-  align-items: center;
-}
 .row > * {
   max-width: 100%;
-}
-.row :deep(.field) {
-  width: 138px;
-}
-.label,
-label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
 }
 .seen {
   margin: 4px 0;

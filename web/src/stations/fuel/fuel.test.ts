@@ -118,7 +118,7 @@ describe('proof', () => {
   it('gives no way to prime before the gates are met, and says which is shut', async () => {
     await openBuild()
     const w = mount(ProofSteps, { global: { stubs: { RouterLink: { template: '<a><slot /></a>' } } } })
-    expect(w.find('[data-testid="primed"]').exists()).toBe(false)
+    expect(w.find('[data-testid="record-fuel.prime"]').exists()).toBe(false)
     expect(w.find('.gates').text()).toContain('helper with a stop word')
     expect(w.findAll('.joints button').every((b) => b.attributes('disabled') !== undefined)).toBe(true)
   })
@@ -130,5 +130,25 @@ describe('proof', () => {
     expect(builds.station('start')!.state).toBe('blocked')
     await of('tank to strainer, suction: dry').trigger('click')
     expect(builds.station('fuel')!.findings.some((f) => f.id === 'fuel.leak')).toBe(false)
+  })
+  it('bleed-down is told in the reader’s unit, kept in kPa, and its verdict stands above it', async () => {
+    const builds = await openBuild({}, [arrows, safety])
+    const w = mount(ProofSteps, { global: { stubs: { RouterLink: true } } })
+    for (const [id, kpa] of [
+      ['at0Kpa', '300'],
+      ['at1Kpa', '296'],
+      ['at5Kpa', '290'],
+      ['at10Kpa', '285'],
+    ]) {
+      await w.find(`#fuel-bleed-down-${id}`).setValue(kpa)
+      await w.find(`#fuel-bleed-down-${id}`).trigger('change')
+    }
+    await w.find('[data-testid="record-fuel.bleed-down"]').trigger('click')
+    expect(builds.context!.readings.at(-1)).toMatchObject({
+      kind: 'fuel.bleed-down',
+      value: { at0Kpa: 300, at1Kpa: 296, at5Kpa: 290, at10Kpa: 285, pinch: 'not-tried' },
+      instrument: 'fuel gauge',
+    })
+    expect(w.find('[data-at="fuel.bleed-down"] .seen').exists()).toBe(true)
   })
 })
