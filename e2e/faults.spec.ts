@@ -1,4 +1,4 @@
-import { openSync, closeSync, ftruncateSync, readFileSync, rmSync } from 'node:fs'
+import { openSync, closeSync, ftruncateSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
