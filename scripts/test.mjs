@@ -130,8 +130,8 @@ async function inBrowser(name, spec) {
 
 /** The browser tests in two halves, about as long as each other. */
 const HALVES = [
-  ['cold-start', 'faults'],
-  ['access', 'stop-bar', 'whole-path'],
+  ['cold-start', 'faults', 'stop-bar'],
+  ['access', 'whole-path'],
 ]
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
 
