@@ -4,8 +4,20 @@ import vue from '@vitejs/plugin-vue'
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['core/src/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
-      { plugins: [vue()], test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'happy-dom', testTimeout: 30_000 } },
+      {
+        test: {
+          name: 'core',
+          include: ['core/src/**/*.test.ts'],
+          setupFiles: ['scripts/property-seed.mjs'],
+          environment: 'node',
+          testTimeout: 60_000,
+          isolate: false,
+        },
+      },
+      {
+        plugins: [vue()],
+        test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'happy-dom', testTimeout: 30_000, isolate: false },
+      },
       {
         test: {
           name: 'server',

@@ -71,3 +71,13 @@ describe('one resolution of what was told', () => {
     expect(resolveFacts({ facts }).assumptions.some((a) => a.path === 'ignition.rotorRadiusMm')).toBe(true)
   })
 })
+
+describe('power that nobody knows', () => {
+  it.each([
+    [14.1, 'stock', 0.4], // 27 kW/L x 0.0141 L = 0.38 kW: never zero, for nothing can be sized by it
+    [250, 'mild', 8.8], // 35 x 0.25 = 8.75
+    [1275, 'stock', 34], // 27 x 1.275 = 34.4
+  ] as const)('%d cc with a %s cam is taken as %d kW', (displacementCc, camClass, kw) =>
+    expect(resolveFacts({ facts: { engine: { cylinders: 1, displacementCc }, cam: { class: camClass } } }).powerKw).toBe(kw),
+  )
+})

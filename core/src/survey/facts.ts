@@ -25,6 +25,8 @@ export interface AssumeFrom {
 const KW_PER_LITRE: Record<CamClass, number> = { stock: 27, mild: 35, hot: 45, wild: 55 }
 const REDLINE: Record<CamClass, number> = { stock: 5000, mild: 5500, hot: 6200, wild: 6800 }
 const IDLE_MAP: Record<CamClass, number> = { stock: 36, mild: 45, hot: 56, wild: 66 }
+/** Whole kilowatts as people say them; a small engine keeps its tenths, since nothing can be sized by zero. */
+const wholeFromTen = (kw: number): number => (kw < 10 ? Math.round(10 * kw) / 10 : Math.round(kw))
 const withCam = ({ camClass }: AssumeFrom): string => `usual with a ${camClass} cam`
 
 const camWords = { stock: 'stock', mild: 'mild', hot: 'hot', wild: 'wild' } as const
@@ -74,7 +76,7 @@ export const factCatalogue = {
       wantedBy: 'plan',
       decimals: 1,
       assumed: {
-        value: ({ camClass, displacementCc }: AssumeFrom) => Math.round((KW_PER_LITRE[camClass] * displacementCc) / 1000),
+        value: ({ camClass, displacementCc }: AssumeFrom) => wholeFromTen((KW_PER_LITRE[camClass] * displacementCc) / 1000),
         because: ({ camClass }: AssumeFrom) => `typical ${KW_PER_LITRE[camClass]} kW per litre with a ${camClass} cam`,
       },
     }),
