@@ -16,7 +16,14 @@ export default defineConfig({
       },
       {
         plugins: [vue()],
-        test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'happy-dom', testTimeout: 30_000, isolate: false },
+        test: {
+          name: 'web',
+          include: ['web/src/**/*.test.ts'],
+          setupFiles: ['scripts/property-seed.mjs'],
+          environment: 'happy-dom',
+          testTimeout: 30_000,
+          isolate: false,
+        },
       },
       {
         test: {

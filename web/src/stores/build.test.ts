@@ -148,6 +148,22 @@ describe('the build on the screen', () => {
     expect(server.data.facts.engine!.cylinders).toBe(take === 'mine' ? 4 : 8)
   })
 
+  it('asks as well when the other edit is only met after a reload', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.change('facts.engine.cylinders', 4)
+    await settled()
+    Object.assign(server.data, { version: 2, facts: { engine: { cylinders: 8 } } })
+    await new Promise((resolve) => setTimeout(resolve))
+    setActivePinia(createPinia())
+    server.state.down = false
+    const again = useBuild()
+    await again.open('b1')
+    expect(again.conflicts).toEqual([{ path: 'facts.engine.cylinders', mine: 4, theirs: 8 }])
+    expect(server.data.facts.engine!.cylinders).toBe(8)
+  })
+
   it('says why when the server will never take a value, and lets go of it', async () => {
     const builds = useBuild()
     await builds.open('b1')

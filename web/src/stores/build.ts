@@ -1,48 +1,14 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import {
-  Anything,
-  contextOf,
-  evaluate,
-  mergePatch,
-  mergePatches,
-  patchFor,
-  valueAt,
-  type ReadingInput,
-  type EntryKind,
-  type Build,
-  BuildAnswer,
-} from '@vectum/core'
+import { Anything, type Build, BuildAnswer, contextOf, type EntryKind, evaluate, type ReadingInput, valueAt } from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
 import { useLink } from './link.ts'
+import { conflictsOf, emptyOutbox, type Outbox, outboxAfter, type OutboxEvent, patchOf, waitingIn, withChanges } from './outbox.ts'
 import { useSettings } from './settings.ts'
 
-interface PendingChange {
-  path: string
-  value: unknown
-  /** what stood there when it was typed: if that changed underneath, a person decides */
-  base: unknown
-}
-interface PendingReading {
-  id: string
-  body: ReadingInput
-}
-interface Pending {
-  changes: PendingChange[]
-  readings: PendingReading[]
-}
-export interface Conflict {
-  path: string
-  mine: unknown
-  theirs: unknown
-}
-
 const KEPT = 'vectum.pending'
-const nothing = (): Pending => ({ changes: [], readings: [] })
-
-/** The same change by what it says: what was read back from the browser is another object. */
-const sameAs = (a: PendingChange) => (b: PendingChange) => a.path === b.path && JSON.stringify(a.value) === JSON.stringify(b.value)
+type KeptOutboxes = Record<string, Outbox>
 
 /**
  * The build on the screen. A change shows at once (judged by the core in the browser), is kept in the browser until the server has it,
@@ -55,13 +21,13 @@ export const useBuild = defineStore('build', () => {
   const loading = ref(false)
   const error = ref<ApiError | null>(null)
   const saving = ref(false)
-  const conflicts = ref<Conflict[]>([])
   const refused = ref<string | null>(null)
-  const kept = useLocalStorage<Record<string, Pending>>(KEPT, {})
+  const kept = useLocalStorage<KeptOutboxes>(KEPT, {})
 
   const id = computed(() => saved.value?.id ?? null)
-  const pending = computed<Pending>(() => (id.value ? (kept.value[id.value] ?? nothing()) : nothing()))
-  const pendingCount = computed(() => pending.value.changes.length + pending.value.readings.length)
+  const pending = computed<Outbox>(() => (id.value ? (kept.value[id.value] ?? emptyOutbox) : emptyOutbox))
+  const pendingCount = computed(() => waitingIn(pending.value))
+  const conflicts = computed(() => conflictsOf(pending.value, saved.value))
 
   /** the build with what is still on its way to the server */
   const current = computed<Build | null>(() => {
@@ -69,8 +35,7 @@ export const useBuild = defineStore('build', () => {
     if (!base) return null
     const { changes, readings } = pending.value
     if (changes.length === 0 && readings.length === 0) return base
-    let data = { facts: base.facts, choices: base.choices }
-    for (const { path, value } of changes) data = mergePatch(data, patchFor(path, value)) as typeof data
+    const data = withChanges({ facts: base.facts, choices: base.choices }, changes)
     const waiting = readings.map(({ id: readingId, body }) => ({
       id: readingId,
       kind: body.kind,
@@ -89,11 +54,11 @@ export const useBuild = defineStore('build', () => {
   /** whether a station's requirement is met; one that this car does not have is */
   const met = (stationId: string, requirement: string) => station(stationId)?.requirements.find((r) => r.id === requirement)?.met ?? true
 
-  function keep(change: (p: Pending) => Pending): void {
+  function tell(event: OutboxEvent): void {
     if (!id.value) return
     // another tab may have written since this one was told: what stands in the browser is changed, not what this tab remembers of it
-    const standing = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, Pending>
-    const next = { ...standing, [id.value]: change(standing[id.value] ?? nothing()) }
+    const standing = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as KeptOutboxes
+    const next = { ...standing, [id.value]: outboxAfter(standing[id.value] ?? emptyOutbox, event) }
     localStorage.setItem(KEPT, JSON.stringify(next))
     kept.value = next
   }
@@ -117,9 +82,7 @@ export const useBuild = defineStore('build', () => {
   function change(path: string, value: unknown): void {
     const now = current.value
     if (!now || JSON.stringify(valueAt(now, path)) === JSON.stringify(value)) return
-    const before = pending.value.changes.find((c) => c.path === path)
-    const entry: PendingChange = { path, value, base: before ? before.base : valueAt(saved.value, path) }
-    keep((p) => ({ ...p, changes: [...p.changes.filter((c) => c.path !== path), entry] }))
+    tell({ event: 'typed', path, value, saved: saved.value })
     refused.value = null
     void flush()
   }
@@ -133,7 +96,7 @@ export const useBuild = defineStore('build', () => {
       ...(settings.person ? { who: settings.person } : {}),
       ...more,
     }
-    keep((p) => ({ ...p, readings: [...p.readings, { id: crypto.randomUUID(), body }] }))
+    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), body } })
     void flush()
   }
 
@@ -146,17 +109,7 @@ export const useBuild = defineStore('build', () => {
     if (!saved.value || pendingCount.value === 0 || conflicts.value.length > 0) return
     saving.value = true
     try {
-      for (const reading of [...pending.value.readings]) {
-        try {
-          await api(`/builds/${saved.value.id}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
-          // read back before it is let go of here, so that it never leaves the screen in between
-          saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer)
-        } catch (e) {
-          if ((e as ApiError).temporary) throw e
-          refused.value = (e as ApiError).message
-        }
-        keep((p) => ({ ...p, readings: p.readings.filter((r) => r.id !== reading.id) }))
-      }
+      await sendReadings()
       await sendChanges()
     } catch (e) {
       if (!(e instanceof ApiError && e.temporary)) throw e
@@ -169,53 +122,46 @@ export const useBuild = defineStore('build', () => {
     }
   }
 
+  async function sendReadings(): Promise<void> {
+    for (const reading of [...pending.value.readings]) {
+      try {
+        await api(`/builds/${saved.value!.id}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
+        // read back before it is let go of here, so that it never leaves the screen in between
+        saved.value = await api(`/builds/${saved.value!.id}`, BuildAnswer)
+      } catch (e) {
+        if ((e as ApiError).temporary) throw e
+        refused.value = (e as ApiError).message
+      }
+      tell({ event: 'reading-done', id: reading.id })
+    }
+  }
+
   async function sendChanges(): Promise<void> {
-    for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0; attempt++) {
-      const sent = pending.value.changes
-      const patch = sent.reduce<unknown>((all, c) => mergePatches(all, patchFor(c.path, c.value)), {})
+    for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0 && conflicts.value.length === 0; attempt++) {
+      const { changes } = pending.value
+      tell({ event: 'sending', changes })
       try {
         saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer, {
           method: 'PATCH',
-          body: patch,
+          body: patchOf(changes),
           headers: { 'if-match': `"${saved.value.version}"` },
         })
-        keep((p) => ({
-          ...p,
-          changes: p.changes.filter((c) => !sent.some(sameAs(c))),
-        }))
       } catch (e) {
-        if (!(e instanceof ApiError)) throw e
-        if (e.temporary) throw e
+        if (!(e instanceof ApiError) || e.temporary) throw e
         if (e.status === 412) {
-          const theirs = e.body.current as Build
-          const touched = sent.filter(
-            (c) =>
-              JSON.stringify(valueAt(theirs, c.path)) !== JSON.stringify(c.base) &&
-              JSON.stringify(valueAt(theirs, c.path)) !== JSON.stringify(c.value),
-          )
-          saved.value = theirs
-          if (touched.length > 0) {
-            conflicts.value = touched.map((c) => ({ path: c.path, mine: c.value, theirs: valueAt(theirs, c.path) }))
-            return
-          }
+          saved.value = e.body.current as Build
           continue
         }
         // the server will never take these: say why, and let go of them
         refused.value = e.fields.map((f) => `${f.path} ${f.message}`).join('; ') || e.message
-        keep((p) => ({ ...p, changes: p.changes.filter((c) => !sent.some(sameAs(c))) }))
       }
+      tell({ event: 'changes-done', changes })
     }
   }
 
   /** A person has decided between their own value and the one that came in between. */
   function settle(path: string, take: 'mine' | 'theirs'): void {
-    const theirs = valueAt(saved.value, path)
-    keep((p) => ({
-      ...p,
-      changes:
-        take === 'mine' ? p.changes.map((c) => (c.path === path ? { ...c, base: theirs } : c)) : p.changes.filter((c) => c.path !== path),
-    }))
-    conflicts.value = conflicts.value.filter((c) => c.path !== path)
+    tell({ event: 'settled', path, take, saved: saved.value })
     if (conflicts.value.length === 0) void flush()
   }
 

@@ -1,0 +1,87 @@
+import { changesBetween, mergePatch, mergePatches, patchFor, type ReadingInput, valueAt } from '@vectum/core'
+
+/** A field as it was typed, on its way to the server. */
+export interface PendingChange {
+  path: string
+  value: unknown
+  /** what stood there when it was typed: if that changed underneath, a person decides */
+  base: unknown
+  /** the value last put on the wire; its answer may have been lost, so finding it on the server is no surprise */
+  sent?: { value: unknown }
+}
+export interface PendingReading {
+  id: string
+  body: ReadingInput
+}
+/** What the browser holds of one build until the server has it. */
+export interface Outbox {
+  changes: PendingChange[]
+  readings: PendingReading[]
+}
+export interface Conflict {
+  path: string
+  mine: unknown
+  theirs: unknown
+}
+/** What can happen to it. An answer that never came is no event: everything stays and is sent again. */
+export type OutboxEvent =
+  /** `saved` is the build as this browser last had it from the server */
+  | { event: 'typed'; path: string; value: unknown; saved: object | null }
+  | { event: 'recorded'; reading: PendingReading }
+  | { event: 'sending'; changes: PendingChange[] }
+  /** the server has these changes, or will never take them */
+  | { event: 'changes-done'; changes: PendingChange[] }
+  /** the server has this reading, or will never take it */
+  | { event: 'reading-done'; id: string }
+  /** a person has decided between their own value and the one that came in between */
+  | { event: 'settled'; path: string; take: 'mine' | 'theirs'; saved: object | null }
+
+export const emptyOutbox: Outbox = { changes: [], readings: [] }
+export const waitingIn = (box: Outbox): number => box.changes.length + box.readings.length
+
+/** Equal by what they say, in whatever order the server keeps the keys. */
+const same = (a: unknown, b: unknown): boolean => changesBetween(a, b).length === 0
+/** The one of these that is a change by what it says: what was read back from the browser is another object. */
+const like = (c: PendingChange, these: PendingChange[]): PendingChange | undefined =>
+  these.find((s) => s.path === c.path && same(s.value, c.value))
+
+/** The outbox after an event. Pure: the store sends and keeps, this says what is left. */
+export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
+  switch (event.event) {
+    case 'typed': {
+      const { path, value, saved } = event
+      const before = box.changes.find((c) => c.path === path) ?? { base: valueAt(saved, path) }
+      return { ...box, changes: [...box.changes.filter((c) => c.path !== path), { ...before, path, value }] }
+    }
+    case 'recorded':
+      return { ...box, readings: [...box.readings, event.reading] }
+    case 'sending':
+      return { ...box, changes: box.changes.map((c) => (like(c, event.changes) ? { ...c, sent: { value: c.value } } : c)) }
+    case 'changes-done':
+      return { ...box, changes: box.changes.filter((c) => !like(c, event.changes)) }
+    case 'reading-done':
+      return { ...box, readings: box.readings.filter((r) => r.id !== event.id) }
+    case 'settled': {
+      const { path, take, saved } = event
+      const mine = { base: valueAt(saved, path), sent: undefined }
+      const changes =
+        take === 'mine' ? box.changes.map((c) => (c.path === path ? { ...c, ...mine } : c)) : box.changes.filter((c) => c.path !== path)
+      return { ...box, changes }
+    }
+  }
+}
+
+/** Where somebody else has written since a value was typed: against the build as it stands on the server now. While there is one, nothing is sent. */
+export const conflictsOf = (box: Outbox, saved: object | null): Conflict[] =>
+  box.changes
+    .map((c) => ({ ...c, theirs: valueAt(saved, c.path) }))
+    .filter((c) => !same(c.theirs, c.base) && !same(c.theirs, c.value) && !(c.sent && same(c.theirs, c.sent.value)))
+    .map(({ path, value, theirs }) => ({ path, mine: value, theirs }))
+
+/** All changes as one merge patch (RFC 7396). */
+export const patchOf = (changes: PendingChange[]): unknown =>
+  changes.reduce<unknown>((all, c) => mergePatches(all, patchFor(c.path, c.value)), {})
+
+/** A document with the changes in it. */
+export const withChanges = <T>(document: T, changes: PendingChange[]): T =>
+  changes.reduce<unknown>((data, { path, value }) => mergePatch(data, patchFor(path, value)), document) as T
