@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue'
+import { averagingGapPct, type LearnCell } from '@vectum/core'
+import RoomTabs from '../../kit/RoomTabs.vue'
+import CellMap from './CellMap.vue'
+import TimeStrip from './TimeStrip.vue'
+import type { Solved } from './use-learning.ts'
+
+/** What a log has taught: the map, a cell's words, the verdicts and where every row went. */
+const props = defineProps<{ solved: Solved }>()
+const tabs = [
+  { id: 'coverage', title: 'Coverage' },
+  { id: 'correction', title: 'Correction' },
+  { id: 'nearest', title: 'Plain averaging, for comparison' },
+] as const
+const tab = ref<(typeof tabs)[number]['id']>('coverage')
+const selected = shallowRef<LearnCell | null>(null)
+const words = {
+  proven: 'proven',
+  'needs-correction': 'needs correction',
+  thin: 'thin',
+  'passed-through': 'passed through only',
+  untouched: 'untouched',
+  unsafe: 'unsafe here',
+} as const
+const result = computed(() => props.solved.result)
+const count = (state: keyof typeof words) => result.value.cells.filter((c) => c.state === state).length
+const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))
+const nearestGap = computed(() => averagingGapPct(result.value.cells))
+</script>
+
+<template>
+  <room-tabs v-model="tab" label="What the log shows" :tabs="tabs" />
+  <p v-if="tab === 'nearest'" class="soft legend">
+    What averaging into the nearest cell would give; it smears.<template v-if="nearestGap !== null">
+      It differs from the solve by {{ nearestGap.toFixed(2) }} % rms here.</template
+    >
+  </p>
+  <p v-else class="legend soft">
+    <span class="key proven"></span>proven {{ count('proven') }} <span class="key needs"></span>needs correction
+    {{ count('needs-correction') }} <span class="key thin"></span>thin {{ count('thin')
+    }}{{ tab === 'coverage' ? ', seconds missing' : '' }}
+    <template v-if="count('unsafe')"><span class="key unsafe"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
+    {{ count('passed-through') }}
+  </p>
+  <cell-map v-model:selected="selected" :result="result" :show="tab" data-testid="cell-map" />
+  <p class="cellsay" aria-live="polite">
+    <template v-if="selected"
+      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} kPa: {{ words[selected.state] }}</strong
+      >.
+      <template v-if="selected.correctionPct !== null"
+        >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
+        {{ selected.standardErrorPct?.toFixed(2) }} % from {{ selected.seconds.toFixed(1) }} s. </template
+      ><template v-if="selected.state === 'thin'"
+        >About {{ Math.ceil(selected.missingSeconds) }} s more of steady driving here.</template
+      ></template
+    ><span v-else class="soft">rpm across, manifold pressure kPa up; a number is the fuel still to be added, %. Tap a cell.</span>
+  </p>
+  <ul class="verdicts">
+    <li v-for="v in result.verdicts" :key="v.code" :class="{ stop: v.code.startsWith('unsafe') }">{{ v.message }}</li>
+  </ul>
+  <time-strip v-if="solved.strip" :slots="solved.strip.slots" :duration-s="solved.strip.durationS" label="Engine speed" />
+  <p class="soft sums" data-testid="totals">
+    {{ result.totals.used }} of {{ result.totals.samples }} rows used<template v-if="result.totals.provenTimePct !== null"
+      >, {{ result.totals.provenTimePct.toFixed(0) }} % of that time in proven cells</template
+    >. Left out:
+    <template v-for="([reason, n], i) in leftOut" :key="reason">{{ i ? ', ' : '' }}{{ reason.replaceAll('-', ' ') }} {{ n }}</template
+    >. Sensor delay {{ result.delay.fitted ? `measured from ${result.delay.events} ends of fuel cuts` : 'assumed' }}:
+    {{ result.delay.lagS.toFixed(2) }} s lag.
+  </p>
+</template>
+
+<style scoped>
+.legend {
+  margin: 8px 0;
+  font-size: var(--t2);
+}
+.key {
+  display: inline-block;
+  width: 15px;
+  height: 15px;
+  vertical-align: -2px;
+  margin: 0 5px 0 10px;
+}
+.key.proven {
+  background: var(--clear);
+  margin-left: 0;
+}
+.key.needs {
+  background: color-mix(in srgb, var(--data) 38%, var(--sheet));
+}
+.key.thin {
+  border: 1.5px dashed var(--ink);
+}
+.key.unsafe {
+  background: var(--stop);
+}
+.cellsay {
+  min-height: 24px;
+  margin: 2px 0 6px;
+}
+.verdicts {
+  margin: 0 0 8px;
+  padding-left: 20px;
+}
+.sums {
+  font-size: var(--t1);
+}
+</style>

@@ -1,0 +1,197 @@
+import * as Comlink from 'comlink'
+import { computed, ref, shallowRef } from 'vue'
+import {
+  BenchDriveAnswer,
+  drivenWith,
+  ImportedLog,
+  latest,
+  LogAnswer,
+  learnReading,
+  type LearnResult,
+  learnSetup,
+  type LogMapping,
+  type LogPreview,
+  type Tune,
+  TuneAnswer,
+} from '@vectum/core'
+import { api, upload } from '../../api/client.ts'
+import { useBuild } from '../../stores/build.ts'
+import { useLogWorker } from './use-log-worker.ts'
+
+export const MAX_LOG_MB = 160
+
+/** What a log has taught, with the tune that it was solved against; null while none is in the car. */
+export interface Solved {
+  logId: string
+  result: LearnResult
+  tune: Tune | null
+  strip: { durationS: number; slots: { low: number; high: number }[] } | null
+}
+export interface ProposedTune {
+  cells: number
+  document: Tune['document']
+}
+/** Where learning stands: one thing at a time. */
+export type Learning =
+  | { at: 'waiting' }
+  | { at: 'mapping'; file: File; preview: LogPreview; sentShare: number | null }
+  | { at: 'driving' }
+  | { at: 'solving'; share: number }
+  | { at: 'solved'; solved: Solved; proposed: ProposedTune | null; accepting: boolean }
+
+/** From a file or a drive of the bench to a new version of the tune. What goes wrong is said in `problem`, and the state goes back to where one can go on. */
+export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
+  const builds = useBuild()
+  const state = shallowRef<Learning>({ at: 'waiting' })
+  const problem = ref<string | null>(null)
+  const chosen = ref<string | null>(builds.current?.logs.at(-1)?.id ?? null)
+  const imported = shallowRef<ImportedLog | null>(null)
+  let sender: AbortController | null = null
+  // one id for one file, so that a second try after a lost answer brings no second log
+  let uploadId = crypto.randomUUID()
+
+  const inCar = computed(() => builds.current?.tunes.find((t) => t.status === 'in-car'))
+  const log = computed(() => builds.current?.logs.find((l) => l.id === chosen.value))
+  /** An older log was driven with another table: its errors are not this table's. */
+  const fits = computed(() => log.value !== undefined && drivenWith(log.value, inCar.value))
+
+  /** Does work that may fail: what is wrong is said, and learning stands where `otherwise` puts it. */
+  async function trying(work: () => Promise<void>, otherwise: () => Learning = () => ({ at: 'waiting' })): Promise<void> {
+    problem.value = null
+    try {
+      await work()
+    } catch (e) {
+      if ((e as Error).name !== 'AbortError') problem.value = (e as Error).message
+      state.value = otherwise()
+    }
+  }
+
+  async function take(file: File | null | undefined): Promise<void> {
+    state.value = { at: 'waiting' }
+    if (!file) return
+    await trying(async () => {
+      if (file.size > MAX_LOG_MB * 1024 * 1024)
+        throw new Error(
+          `"${file.name}" is ${(file.size / 1024 / 1024).toFixed(0)} MB; the largest a log may be is ${MAX_LOG_MB} MB. Cut it into pieces, or export fewer channels.`,
+        )
+      const preview = await worker.tasks().preview(await file.slice(0, 1 << 18).arrayBuffer())
+      if ('refused' in preview) throw new Error(`"${file.name}": ${preview.refused.message}`)
+      state.value = { at: 'mapping', file, preview, sentShare: null }
+    })
+  }
+
+  async function confirm(mapping: LogMapping): Promise<void> {
+    const { value: standing } = state
+    if (standing.at !== 'mapping') return
+    const { signal } = (sender = new AbortController())
+    await trying(
+      async () => {
+        const form = new FormData()
+        form.append('id', uploadId)
+        form.append('mapping', JSON.stringify(mapping))
+        form.append('file', standing.file)
+        state.value = { ...standing, sentShare: 0 }
+        const path = `/builds/${builds.current!.id}/logs`
+        imported.value = await send(path, ImportedLog, form, (sentShare) => (state.value = { ...standing, sentShare }), signal)
+        uploadId = crypto.randomUUID()
+      },
+      () => (signal.aborted ? { at: 'waiting' } : { ...standing, sentShare: null }),
+    )
+    if (problem.value || signal.aborted) return
+    await builds.reload()
+    chosen.value = imported.value!.id
+    await solve()
+  }
+
+  async function driveBench(): Promise<void> {
+    state.value = { at: 'driving' }
+    await trying(async () => {
+      const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body: { minutes: 20 } })
+      await builds.reload()
+      chosen.value = driven.id
+      state.value = { at: 'waiting' }
+    })
+    if (!problem.value) await solve()
+  }
+
+  async function solve(): Promise<void> {
+    const { value: logId } = chosen
+    if (!logId) return
+    state.value = { at: 'solving', share: 0 }
+    await trying(async () => {
+      const { channels } = await api(`/logs/${logId}`, LogAnswer)
+      const build = builds.current!
+      const tune = inCar.value ? await api(`/builds/${build.id}/tunes/${inCar.value.id}`, TuneAnswer) : null
+      const onProgress = Comlink.proxy((share: number) => {
+        if (state.value.at === 'solving') state.value = { at: 'solving', share }
+      })
+      const result = await worker.tasks().solve(logId, channels, learnSetup(build, tune?.document ?? null), onProgress)
+      if ('refused' in result) throw new Error(result.refused.message)
+      const strip = await worker.tasks().strip(logId, channels, 'rpm', 720)
+      // cancelled, or another log chosen, while this one was being solved
+      if (state.value.at !== 'solving' || chosen.value !== logId) return
+      state.value = { at: 'solved', solved: { logId, result, tune, strip }, proposed: null, accepting: false }
+      record(logId, result, tune)
+    })
+  }
+  /** The verdict goes on record once for a log and the tune it was driven on. */
+  function record(logId: string, result: LearnResult, tune: Tune | null): void {
+    const last = latest(builds.context!.readings, 'learn.result')?.value
+    const known = last?.logId === logId && last.tuneId === (tune?.id ?? null)
+    if (result.totals.used > 0 && !known && fits.value) builds.record('learn.result', learnReading(result, logId, tune?.id ?? null))
+  }
+
+  function cancel(): void {
+    sender?.abort()
+    worker.cancel()
+    state.value = { at: 'waiting' }
+  }
+
+  async function propose(): Promise<void> {
+    const { value: standing } = state
+    if (standing.at !== 'solved' || !standing.solved.tune) return
+    const { tune, result } = standing.solved
+    await trying(
+      async () => {
+        const made = await worker
+          .tasks()
+          .correct(tune.document, result, `learned from ${log.value?.name ?? 'a log'} over version ${tune.number}`)
+        if ('refused' in made) throw new Error(made.refused.message)
+        state.value = { ...standing, proposed: { cells: made.changes.length, document: made.tune } }
+      },
+      () => standing,
+    )
+  }
+  function dismiss(): void {
+    if (state.value.at === 'solved') state.value = { ...state.value, proposed: null }
+  }
+  /** Stores the proposed tune; answers the new version's number, or null when it was not stored. */
+  async function accept(): Promise<number | null> {
+    const { value: standing } = state
+    if (standing.at !== 'solved' || !standing.proposed || !standing.solved.tune) return null
+    const { proposed, solved } = standing
+    state.value = { ...standing, accepting: true }
+    let number: number | null = null
+    await trying(
+      async () => {
+        const made = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, {
+          method: 'POST',
+          body: {
+            id: crypto.randomUUID(),
+            document: proposed.document,
+            origin: 'learned',
+            parentId: solved.tune!.id,
+            logId: solved.logId,
+          },
+        })
+        await builds.reload()
+        number = made.number
+        state.value = { ...standing, proposed: null, accepting: false }
+      },
+      () => standing,
+    )
+    return number
+  }
+
+  return { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept }
+}
