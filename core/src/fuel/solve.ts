@@ -168,6 +168,129 @@ function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonN
   return { flowLph, riseKpa, overflowLph: Math.max(0, flowLph - drawnLph), sumpKpa: sumpAt(flowLph) }
 }
 
+/** The circuit in one state as functions of the flow, with its ends: pressures over the air in kPa, flows in L/h, heights in m. */
+interface Hydraulics {
+  lift: CircuitSolution['lift']
+  returnless: boolean
+  kpaPerM: number
+  sourceKpa: number
+  sourceM: number
+  /** the regulator stands at the injectors, but for returnless at the pump */
+  regulatorM: number
+  targetKpa: number
+  pumpV: number
+  pumpA: number | null
+  /** rise at which the pump gives nothing, kPa */
+  stallKpa: number
+  flowAt: (riseKpa: number) => number
+  inletKpa: (flowLph: number) => number
+  regulatorKpa: (riseKpa: number, flowLph: number) => number
+  backKpa: (returnLph: number) => number
+  /** least pressure at the regulator while this much goes back through its open seat */
+  floorKpa: (returnLph: number) => number
+  loss: (section: SectionId, flowLph: number) => number
+}
+function hydraulicsOf(c: SolvableCircuit, state: FuelState): Hydraulics {
+  const { fluid } = state
+  const kpaPerM = (fluid.densityKgM3 * G) / 1000
+  const lift = hasSump(c.layout) ? solveLift(c, state, state.useLph) : null
+  const sourceKpa = lift ? lift.sumpKpa : c.tankGaugeKpa
+  const sourceM = lift ? c.heights.sumpM : c.heights.fuelM
+  const returnless = c.layout === 'returnless'
+  const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
+  const targetKpa = c.regulator.setKpa + state.referenceKpa
+  const pump = pumpOf(c.pump)
+  const pumpA = pump.currentA(Math.max(0, targetKpa))
+  const pumpV = state.supplyV - (pumpA ?? 0) * c.wireOhm
+  const loss = (section: SectionId, flowLph: number) => sum(c.sections[section] ?? [], flowLph, fluid, c.clogged)
+  const toRegulator = returnless ? 'delivery' : 'feed'
+  const inletKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - c.heights.pumpM) - loss('suction', flow)
+  const backKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - regulatorM) + loss('return', flow)
+  return {
+    lift,
+    returnless,
+    kpaPerM,
+    sourceKpa,
+    sourceM,
+    regulatorM,
+    targetKpa,
+    pumpV,
+    pumpA,
+    stallKpa: pump.stallKpa,
+    flowAt: (rise) => pump.flowLph(rise, pumpV),
+    inletKpa,
+    regulatorKpa: (rise, flow) => inletKpa(flow) + rise - loss(toRegulator, flow) + kpaPerM * (c.heights.pumpM - regulatorM),
+    backKpa,
+    floorKpa: (flow) => backKpa(flow) + c.regulator.openDropKpa * (Math.max(0, flow) / c.regulator.openAtLph) ** 2,
+    loss,
+  }
+}
+
+interface OperatingPoint {
+  riseKpa: number
+  flowLph: number
+  useLph: number
+  /** what the pump would give at the target pressure; 0 when it never gets there */
+  atTargetLph: number
+  status: RegulatorStatus
+}
+/** Where pump, losses and regulator agree: holding the target, wide open above it, shut below it, or starved. */
+function operatingPoint(h: Hydraulics, wantedLph: number, minReturnLph: number): OperatingPoint {
+  const { flowAt, regulatorKpa, floorKpa, targetKpa, stallKpa } = h
+  const atTarget = rootBetween((x) => regulatorKpa(x, flowAt(x)) - targetKpa, 0, stallKpa)
+  const flowLph = flowAt(atTarget)
+  const reaches = regulatorKpa(stallKpa, 0) >= targetKpa
+  const atTargetLph = reaches ? flowLph : 0
+  if (!reaches || flowLph < wantedLph) {
+    // all of it goes to the injectors and the pressure is what the pump has left
+    const mostLph = flowAt(0)
+    if (mostLph <= wantedLph) return { riseKpa: 0, flowLph: mostLph, useLph: mostLph, atTargetLph, status: 'starved' }
+    const riseKpa = rootBetween((x) => flowAt(x) - wantedLph, 0, stallKpa)
+    return { riseKpa, flowLph: wantedLph, useLph: wantedLph, atTargetLph, status: 'closed' }
+  }
+  if (floorKpa(flowLph - wantedLph) > targetKpa) {
+    const riseKpa = rootBetween((x) => regulatorKpa(x, flowAt(x)) - floorKpa(flowAt(x) - wantedLph), atTarget, stallKpa)
+    return { riseKpa, flowLph: flowAt(riseKpa), useLph: wantedLph, atTargetLph, status: 'wide-open' }
+  }
+  const status = flowLph - wantedLph < minReturnLph ? 'below-minimum' : 'holding'
+  return { riseKpa: atTarget, flowLph, useLph: wantedLph, atTargetLph, status }
+}
+
+interface SectionEnds {
+  startKpa: number
+  flowLph: number
+  /** how far it falls from its beginning to its end, m */
+  fallM: number
+}
+function sectionEnds(c: SolvableCircuit, h: Hydraulics, point: OperatingPoint): Record<SectionId, SectionEnds> {
+  const { lift, returnless, sourceM, regulatorM } = h
+  const { fuelM, pumpM, sumpM, railM } = c.heights
+  const { flowLph, useLph, riseKpa } = point
+  const returnLph = flowLph - useLph
+  const outletKpa = h.inletKpa(flowLph) + riseKpa
+  return {
+    suction: { startKpa: h.sourceKpa, fallM: sourceM - pumpM, flowLph },
+    delivery: { startKpa: outletKpa, fallM: pumpM - regulatorM, flowLph },
+    feed: returnless
+      ? { startKpa: h.regulatorKpa(riseKpa, flowLph), fallM: regulatorM - railM, flowLph: useLph }
+      : { startKpa: outletKpa, fallM: pumpM - railM, flowLph },
+    return: { startKpa: h.backKpa(returnLph), fallM: regulatorM - sourceM, flowLph: returnLph },
+    lift: { startKpa: c.tankGaugeKpa + (lift?.riseKpa ?? 0), fallM: fuelM - sumpM, flowLph: lift?.flowLph ?? 0 },
+    overflow: { startKpa: lift?.sumpKpa ?? 0, fallM: sumpM - fuelM, flowLph: lift?.overflowLph ?? 0 },
+  }
+}
+/** Every element of a section with the pressure behind it. */
+function branchesOf(c: SolvableCircuit, id: SectionId, ends: SectionEnds, fluid: Fluid, kpaPerM: number): Branch[] {
+  const elements = c.sections[id] ?? []
+  const lengthM = elements.reduce((all, e) => all + (e.kind === 'line' ? e.lengthM : 0), 0)
+  let kpa = ends.startKpa
+  return elements.map((element): Branch => {
+    const one = elementFlow(element, ends.flowLph, fluid, c.clogged)
+    kpa += (element.kind === 'line' ? (kpaPerM * ends.fallM * element.lengthM) / lengthM : 0) - one.dropKpa
+    return { section: id, elementId: element.id, flowLph: ends.flowLph, afterKpa: kpa, ...one }
+  })
+}
+
 /**
  * Steady pressures and flows of the circuit in one state. Everything follows from the rise across the pump: the flow falls with it, every
  * loss rises with the flow, so each balance has one root.
@@ -175,87 +298,19 @@ function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonN
  */
 export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolution {
   const { fluid, useLph: wantedLph } = state
-  const { suction = [], delivery = [], feed = [], return: back = [] } = c.sections
-  const kpaPerM = (fluid.densityKgM3 * G) / 1000
-  const lift = hasSump(c.layout) ? solveLift(c, state, wantedLph) : null
-  const sourceKpa = lift ? lift.sumpKpa : c.tankGaugeKpa
-  const sourceM = lift ? c.heights.sumpM : c.heights.fuelM
-  const returnless = c.layout === 'returnless'
-  // the regulator stands at the injectors, but for returnless at the pump
-  const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
-  const toRegulator = returnless ? delivery : feed
-  const pump = pumpOf(c.pump)
-  const targetKpa = c.regulator.setKpa + state.referenceKpa
-  const pumpA = pump.currentA(Math.max(0, targetKpa))
-  const pumpV = state.supplyV - (pumpA ?? 0) * c.wireOhm
-
-  const flowAt = (rise: number) => pump.flowLph(rise, pumpV)
-  const inletAt = (flow: number) => sourceKpa + kpaPerM * (sourceM - c.heights.pumpM) - sum(suction, flow, fluid, c.clogged)
-  const regulatorAt = (rise: number, flow: number) =>
-    inletAt(flow) + rise - sum(toRegulator, flow, fluid, c.clogged) + kpaPerM * (c.heights.pumpM - regulatorM)
-  const openDrop = (flow: number) => c.regulator.openDropKpa * (flow / c.regulator.openAtLph) ** 2
-  const backKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - regulatorM) + sum(back, flow, fluid, c.clogged)
-  const floorAt = (flow: number) => backKpa(flow) + openDrop(Math.max(0, flow))
-
-  const highest = pump.stallKpa
-  let rise = rootBetween((x) => regulatorAt(x, flowAt(x)) - targetKpa, 0, highest)
-  let flow = flowAt(rise)
-  const atTargetLph = flow
-  let status: RegulatorStatus
-  let useLph = wantedLph
-  const reaches = regulatorAt(highest, 0) >= targetKpa
-  if (!reaches || flow < wantedLph) {
-    // all of it goes to the injectors and the pressure is what the pump has left
-    const mostLph = flowAt(0)
-    status = 'closed'
-    if (mostLph <= wantedLph) {
-      status = 'starved'
-      useLph = mostLph
-      rise = 0
-    } else rise = rootBetween((x) => flowAt(x) - wantedLph, 0, highest)
-    flow = useLph
-  } else if (floorAt(flow - wantedLph) > targetKpa) {
-    status = 'wide-open'
-    rise = rootBetween((x) => regulatorAt(x, flowAt(x)) - floorAt(flowAt(x) - wantedLph), rise, highest)
-    flow = flowAt(rise)
-  } else status = flow - wantedLph < c.regulator.minReturnLph ? 'below-minimum' : 'holding'
-  const returnLph = flow - useLph
-
-  const inletKpa = inletAt(flow)
-  const regulatorKpa = regulatorAt(rise, flow)
-  const railKpa = returnless ? regulatorKpa - sum(feed, useLph, fluid, c.clogged) + kpaPerM * (regulatorM - c.heights.railM) : regulatorKpa
-  const flowOf: Record<SectionId, number> = {
-    suction: flow,
-    delivery: flow,
-    feed: returnless ? useLph : flow,
-    return: returnLph,
-    lift: lift?.flowLph ?? 0,
-    overflow: lift?.overflowLph ?? 0,
-  }
-  const pumpM = c.heights.pumpM
-  const begins: Record<SectionId, { kpa: number; fallM: number }> = {
-    suction: { kpa: sourceKpa, fallM: sourceM - pumpM },
-    delivery: { kpa: inletKpa + rise, fallM: pumpM - regulatorM },
-    feed: returnless
-      ? { kpa: regulatorKpa, fallM: regulatorM - c.heights.railM }
-      : { kpa: inletKpa + rise, fallM: pumpM - c.heights.railM },
-    return: { kpa: backKpa(returnLph), fallM: regulatorM - sourceM },
-    lift: { kpa: c.tankGaugeKpa + (lift?.riseKpa ?? 0), fallM: c.heights.fuelM - c.heights.sumpM },
-    overflow: { kpa: lift?.sumpKpa ?? 0, fallM: c.heights.sumpM - c.heights.fuelM },
-  }
-  const branches = sectionsOf(c.layout).flatMap(({ id }) => {
-    const list = c.sections[id] ?? []
-    const lengthM = list.reduce((all, e) => all + (e.kind === 'line' ? e.lengthM : 0), 0)
-    let kpa = begins[id].kpa
-    return list.map((element): Branch => {
-      const one = elementFlow(element, flowOf[id], fluid, c.clogged)
-      kpa += (element.kind === 'line' ? (kpaPerM * begins[id].fallM * element.lengthM) / lengthM : 0) - one.dropKpa
-      return { section: id, elementId: element.id, flowLph: flowOf[id], afterKpa: kpa, ...one }
-    })
-  })
+  const h = hydraulicsOf(c, state)
+  const { lift, pumpA, pumpV, targetKpa } = h
+  const point = operatingPoint(h, wantedLph, c.regulator.minReturnLph)
+  const { riseKpa, flowLph, useLph } = point
+  const returnLph = flowLph - useLph
+  const inletKpa = h.inletKpa(flowLph)
+  const regulatorKpa = h.regulatorKpa(riseKpa, flowLph)
+  const railKpa = h.returnless ? regulatorKpa - h.loss('feed', useLph) + h.kpaPerM * (h.regulatorM - c.heights.railM) : regulatorKpa
+  const ends = sectionEnds(c, h, point)
+  const sections = sectionsOf(c.layout).map((s) => s.id)
   const inletAbsKpa = c.barometerKpa + inletKpa
   // what the motor takes ends up in the fuel, whether it turns into pressure and back or not; without a current only the hydraulic part is known
-  const heatW = (pumpA !== null ? pumpA * pumpV : (rise * flow) / 3600) * (flow > 0 ? returnLph / flow : 0)
+  const heatW = (pumpA !== null ? pumpA * pumpV : (riseKpa * flowLph) / 3600) * (flowLph > 0 ? returnLph / flowLph : 0)
   const tankKg = (c.tankFuelL * fluid.densityKgM3) / 1000
   return {
     state: state.id,
@@ -266,23 +321,23 @@ export function solveCircuit(c: SolvableCircuit, state: FuelState): CircuitSolut
       { id: 'tank', label: 'tank', gaugeKpa: c.tankGaugeKpa },
       ...(lift ? [{ id: 'sump' as const, label: 'sump', gaugeKpa: lift.sumpKpa }] : []),
       { id: 'inlet', label: 'pump inlet', gaugeKpa: inletKpa },
-      { id: 'outlet', label: 'pump outlet', gaugeKpa: inletKpa + rise },
+      { id: 'outlet', label: 'pump outlet', gaugeKpa: inletKpa + riseKpa },
       { id: 'regulator', label: 'regulator', gaugeKpa: regulatorKpa },
       { id: 'rail', label: 'injectors', gaugeKpa: railKpa },
     ],
-    sections: sectionsOf(c.layout).map(({ id }) => ({ id, startKpa: begins[id].kpa, flowLph: flowOf[id] })),
-    branches,
-    pumpFlowLph: flow,
+    sections: sections.map((id) => ({ id, startKpa: ends[id].startKpa, flowLph: ends[id].flowLph })),
+    branches: sections.flatMap((id) => branchesOf(c, id, ends[id], fluid, h.kpaPerM)),
+    pumpFlowLph: flowLph,
     useLph,
     wantedLph,
     returnLph,
-    pumpRiseKpa: rise,
+    pumpRiseKpa: riseKpa,
     railKpa,
     targetKpa,
-    regulatorDropKpa: regulatorKpa - backKpa(returnLph),
+    regulatorDropKpa: regulatorKpa - h.backKpa(returnLph),
     injectorDropKpa: railKpa - state.outletKpa,
-    regulator: status,
-    marginPct: wantedLph > 0 ? 100 * ((reaches ? atTargetLph : 0) / wantedLph - 1) : null,
+    regulator: point.status,
+    marginPct: wantedLph > 0 ? 100 * (point.atTargetLph / wantedLph - 1) : null,
     inletAbsKpa,
     vapourKpa: fluid.vapourKpa,
     inletMarginKpa: inletAbsKpa - fluid.vapourKpa,

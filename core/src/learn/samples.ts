@@ -68,43 +68,36 @@ export interface Samples {
 }
 
 const MAX_STEP_S = 0.5
+type Log = Pick<LogData, 'timeS' | 'channels'>
 
-/**
- * Judges every row and works out its total error at the delayed operating point.
- *
- *     error = lambda / target x (1 + correction) x (1 + learned) x (1 + enrichment) - 1
- *
- * with operating point, target and corrections taken at the time the fuel was metered, one transport delay before the sensor reads it.
- * @param targetLambdaAt target from the tune in force, used when the log does not carry one
- * @throws CoreError COLUMN_MISSING when engine speed, manifold pressure, lambda or any target is not there
- */
-export function judgeSamples(
-  log: Pick<LogData, 'timeS' | 'channels'>,
-  limits: SampleLimits,
-  targetLambdaAt?: (rpm: number, mapKpa: number) => number,
-): Samples {
-  const { timeS, channels } = log
+/** What stands around each row: smoothed means, and when the last disturbance of each kind was. */
+interface History {
+  meanRpm: Float32Array
+  meanMapKpa: Float32Array
+  cut: Uint8Array
+  cranks: Uint8Array
+  started: boolean
+  lastCutS: Float64Array
+  lastMapMoveS: Float64Array
+  lastRpmMoveS: Float64Array
+  lastCrankS: Float64Array
+  lastJumpS: Float64Array
+}
+
+/** Rows with the fuel cut off: by the log's own flag, else a shut throttle with the sensor reading air. */
+function fuelCutRows({ timeS, channels }: Log): Uint8Array {
+  const { fuelCut, throttlePct, lambda } = channels
+  const cut = new Uint8Array(timeS.length)
+  if (fuelCut) for (let i = 0; i < cut.length; i++) cut[i] = fuelCut[i] >= 0.5 ? 1 : 0
+  else if (throttlePct) for (let i = 0; i < cut.length; i++) cut[i] = throttlePct[i] < 2 && lambda![i] > 1.6 ? 1 : 0
+  return cut
+}
+
+function historyOf(log: Log, limits: SampleLimits): History {
+  const { timeS } = log
   const n = timeS.length
-  const { rpm, mapKpa, lambda } = channels
-  if (!rpm) throw new CoreError('COLUMN_MISSING', 'engine speed')
-  if (!mapKpa) throw new CoreError('COLUMN_MISSING', 'manifold pressure')
-  if (!lambda) throw new CoreError('COLUMN_MISSING', 'lambda or air-fuel ratio')
-  const target = channels.lambdaTarget
-  if (!target && !targetLambdaAt) throw new CoreError('COLUMN_MISSING', 'target lambda (the log has none and no tune was given)')
-  const { correctionPct, learnedPct, enrichmentPct, coolantC, batteryV, fuelCut, throttlePct } = channels
-  const missing: string[] = []
-  if (!correctionPct) missing.push('correctionPct')
-  if (!coolantC) missing.push('coolantC')
-
-  const cut = new Uint8Array(n)
-  for (let i = 0; i < n; i++)
-    // without a cut flag, a shut throttle with the sensor reading air is one
-    cut[i] = fuelCut ? (fuelCut[i] >= 0.5 ? 1 : 0) : throttlePct && throttlePct[i] < 2 && lambda[i] > 1.6 ? 1 : 0
-  const events = fuelCut ? fuelCutEvents({ timeS, rpm, mapKpa, lambda, fuelCut }) : []
-  const delay = events.length ? fitDelay(events) : defaultDelay
-
-  const meanRpm = windowMean(timeS, rpm, limits.smoothS)
-  const meanMap = windowMean(timeS, mapKpa, limits.smoothS)
+  const rpm = log.channels.rpm!
+  const mapKpa = log.channels.mapKpa!
   const rpmSlope = windowSlope(timeS, rpm, limits.smoothS)
   const mapSlope = windowSlope(timeS, mapKpa, limits.smoothS)
   const mapMoves = new Uint8Array(n)
@@ -117,12 +110,90 @@ export function judgeSamples(
     cranks[i] = rpm[i] < limits.crankingRpm ? 1 : 0
     jump[i] = i > 0 && timeS[i] - timeS[i - 1] > 2 * MAX_STEP_S ? 1 : 0
   }
-  const lastCutS = lastTrueS(timeS, cut)
-  const lastMapS = lastTrueS(timeS, mapMoves)
-  const lastRpmS = lastTrueS(timeS, rpmMoves)
-  const lastCrankS = lastTrueS(timeS, cranks)
-  const lastJumpS = lastTrueS(timeS, jump)
-  const started = cranks.includes(1)
+  const cut = fuelCutRows(log)
+  return {
+    meanRpm: windowMean(timeS, rpm, limits.smoothS),
+    meanMapKpa: windowMean(timeS, mapKpa, limits.smoothS),
+    cut,
+    cranks,
+    started: cranks.includes(1),
+    lastCutS: lastTrueS(timeS, cut),
+    lastMapMoveS: lastTrueS(timeS, mapMoves),
+    lastRpmMoveS: lastTrueS(timeS, rpmMoves),
+    lastCrankS: lastTrueS(timeS, cranks),
+    lastJumpS: lastTrueS(timeS, jump),
+  }
+}
+
+/** The moment whose fuel a row's lambda tells of: between two rows, one transport delay earlier. */
+class Cause {
+  row = 0
+  timeS = 0
+  private next = 0
+  private share = 0
+  constructor(private readonly times: Float64Array) {}
+
+  /** Delays change slowly, so the pointer moves forward nearly always and back a few rows now and then. */
+  moveTo(timeS: number, latest: number): void {
+    const { times } = this
+    while (this.row < latest && times[this.row + 1] <= timeS) this.row++
+    while (this.row > 0 && times[this.row] > timeS) this.row--
+    this.next = Math.min(times.length - 1, this.row + 1)
+    const span = times[this.next] - times[this.row]
+    this.share = span > 0 ? Math.min(1, Math.max(0, (timeS - times[this.row]) / span)) : 0
+    this.timeS = timeS
+  }
+  /** A channel at the cause; where one of the two rows has nothing, the other's. */
+  at(values: Float32Array): number {
+    const a = values[this.row]
+    const b = values[this.next]
+    if (a !== a) return b
+    if (b !== b) return a
+    return a + (b - a) * this.share
+  }
+}
+
+/** Why a row tells nothing: the first reason that applies, in the order of `excludedReasons`; null when it is used. */
+function reasonOf(i: number, cause: Cause, error: number, log: Log, history: History, limits: SampleLimits): ExcludedReason | null {
+  const { coolantC, batteryV, lambda } = log.channels
+  const { timeS: causeS } = cause
+  if (!Number.isFinite(error)) return 'unreadable'
+  if (history.cranks[i]) return 'cranking'
+  if (history.cut[i]) return 'fuel-cut'
+  if (history.lastCutS[i] >= causeS - limits.afterCutS) return 'after-fuel-cut'
+  if (coolantC && !(cause.at(coolantC) >= limits.coolantMinC)) return 'cold-engine'
+  if (batteryV && !(batteryV[i] >= limits.batteryMinV && batteryV[i] <= limits.batteryMaxV)) return 'battery'
+  if (lambda![i] < limits.lambdaMin || lambda![i] > limits.lambdaMax) return 'sensor-range'
+  if (history.started && history.lastCrankS[i] >= causeS - limits.afterStartS) return 'after-start'
+  if (causeS < log.timeS[0] || history.lastJumpS[i] > causeS - limits.steadyS) return 'gap'
+  if (history.lastMapMoveS[cause.row] >= causeS - limits.steadyS) return 'transient-map'
+  if (history.lastRpmMoveS[cause.row] >= causeS - limits.steadyS) return 'transient-speed'
+  return null
+}
+const fateOf = (reason: ExcludedReason): number => 1 + excludedReasons.indexOf(reason)
+
+/**
+ * Judges every row and works out its total error at the delayed operating point.
+ *
+ *     error = lambda / target x (1 + correction) x (1 + learned) x (1 + enrichment) - 1
+ *
+ * with operating point, target and corrections taken at the time the fuel was metered, one transport delay before the sensor reads it.
+ * @param targetLambdaAt target from the tune in force, used when the log does not carry one
+ * @throws CoreError COLUMN_MISSING when engine speed, manifold pressure, lambda or any target is not there
+ */
+export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (rpm: number, mapKpa: number) => number): Samples {
+  const { timeS, channels } = log
+  const n = timeS.length
+  const { rpm, mapKpa, lambda, lambdaTarget, fuelCut } = channels
+  if (!rpm) throw new CoreError('COLUMN_MISSING', 'engine speed')
+  if (!mapKpa) throw new CoreError('COLUMN_MISSING', 'manifold pressure')
+  if (!lambda) throw new CoreError('COLUMN_MISSING', 'lambda or air-fuel ratio')
+  if (!lambdaTarget && !targetLambdaAt) throw new CoreError('COLUMN_MISSING', 'target lambda (the log has none and no tune was given)')
+  const events = fuelCut ? fuelCutEvents({ timeS, rpm, mapKpa, lambda, fuelCut }) : []
+  const delay = events.length ? fitDelay(events) : defaultDelay
+  const history = historyOf(log, limits)
+  const { meanRpm, meanMapKpa } = history
+  const factors = [channels.correctionPct, channels.learnedPct, channels.enrichmentPct].filter((f) => f !== undefined)
 
   const fate = new Uint8Array(n)
   const causeRpm = new Float32Array(n).fill(NaN)
@@ -130,62 +201,26 @@ export function judgeSamples(
   const error = new Float32Array(n).fill(NaN)
   const overTarget = new Float32Array(n).fill(NaN)
   const stepS = new Float32Array(n)
-  const reason = (name: ExcludedReason) => 1 + excludedReasons.indexOf(name)
+  const cause = new Cause(timeS)
   let used = 0
-  let cause = 0
   for (let i = 0; i < n; i++) {
     stepS[i] = Math.min(MAX_STEP_S, i > 0 ? timeS[i] - timeS[i - 1] : (timeS[1] ?? 0) - timeS[0])
-    if (!(Number.isFinite(meanRpm[i]) && Number.isFinite(meanMap[i]) && Number.isFinite(lambda[i]))) {
-      fate[i] = reason('unreadable')
+    if (!(Number.isFinite(meanRpm[i]) && Number.isFinite(meanMapKpa[i]) && Number.isFinite(lambda[i]))) {
+      fate[i] = fateOf('unreadable')
       continue
     }
-    const causeS = timeS[i] - delayS(delay, Math.max(200, meanRpm[i]), Math.max(10, meanMap[i]))
-    // delays change slowly, so the pointer moves forward nearly always and back a few rows now and then
-    while (cause < i && timeS[cause + 1] <= causeS) cause++
-    while (cause > 0 && timeS[cause] > causeS) cause--
-    const next = Math.min(n - 1, cause + 1)
-    const span = timeS[next] - timeS[cause]
-    const f = span > 0 ? Math.min(1, Math.max(0, (causeS - timeS[cause]) / span)) : 0
-    const at = (values: Float32Array) => {
-      const a = values[cause]
-      const b = values[next]
-      return a !== a ? b : b !== b ? a : a + (b - a) * f
-    }
-    causeRpm[i] = at(meanRpm)
-    causeMapKpa[i] = at(meanMap)
-    const wanted = target ? at(target) : targetLambdaAt!(causeRpm[i], causeMapKpa[i])
-    const trim = correctionPct ? 1 + at(correctionPct) / 100 : 1
-    const learned = learnedPct ? 1 + at(learnedPct) / 100 : 1
-    const enrichment = enrichmentPct ? 1 + at(enrichmentPct) / 100 : 1
-    error[i] = (lambda[i] / wanted) * trim * learned * enrichment - 1
+    cause.moveTo(timeS[i] - delayS(delay, Math.max(200, meanRpm[i]), Math.max(10, meanMapKpa[i])), i)
+    causeRpm[i] = cause.at(meanRpm)
+    causeMapKpa[i] = cause.at(meanMapKpa)
+    const wanted = lambdaTarget ? cause.at(lambdaTarget) : targetLambdaAt!(causeRpm[i], causeMapKpa[i])
+    let total = lambda[i] / wanted
+    for (const pct of factors) total *= 1 + cause.at(pct) / 100
+    error[i] = total - 1
     overTarget[i] = lambda[i] - wanted
-
-    const since = (last: Float64Array, settleS: number) => last[i] >= causeS - settleS
-    const out: ExcludedReason | null = !Number.isFinite(error[i])
-      ? 'unreadable'
-      : cranks[i]
-        ? 'cranking'
-        : cut[i]
-          ? 'fuel-cut'
-          : since(lastCutS, limits.afterCutS)
-            ? 'after-fuel-cut'
-            : coolantC && !(at(coolantC) >= limits.coolantMinC)
-              ? 'cold-engine'
-              : batteryV && !(batteryV[i] >= limits.batteryMinV && batteryV[i] <= limits.batteryMaxV)
-                ? 'battery'
-                : lambda[i] < limits.lambdaMin || lambda[i] > limits.lambdaMax
-                  ? 'sensor-range'
-                  : started && since(lastCrankS, limits.afterStartS)
-                    ? 'after-start'
-                    : causeS < timeS[0] || lastJumpS[i] > causeS - limits.steadyS
-                      ? 'gap'
-                      : lastMapS[cause] >= causeS - limits.steadyS
-                        ? 'transient-map'
-                        : lastRpmS[cause] >= causeS - limits.steadyS
-                          ? 'transient-speed'
-                          : null
-    if (out) fate[i] = reason(out)
+    const reason = reasonOf(i, cause, error[i], log, history, limits)
+    if (reason) fate[i] = fateOf(reason)
     else used++
   }
+  const missing = (['correctionPct', 'coolantC'] as const).filter((name) => !channels[name])
   return { fate, causeRpm, causeMapKpa, error, overTarget, stepS, used, delay, missing }
 }

@@ -9,6 +9,7 @@ import {
   autocorrelationFactor,
   bendAt,
   DEFAULT_FACTOR,
+  type GridSamples,
   lackOfFit,
   nearestMeans,
   placeOnGrid,
@@ -76,6 +77,151 @@ function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barome
   return seconds
 }
 
+/** The fit: correction of each cell in per cent, with all that its standard error is made of. */
+interface Fit {
+  cells: Float64Array
+  inverseDiagonal: Float64Array
+  residuals: Float64Array
+  weights: Float64Array
+  /** robust spread of one sample, % */
+  sigma: number
+  /** how many successive samples carry the news of one */
+  factor: number
+}
+
+/** Step 4: weighted least squares on bilinear weights with weak smoothing, reweighted until the cells stand still. */
+function fitCells(grid: GridSamples, axes: Axes, onPass: (share: number) => void): Fit {
+  const nr = axes.rpm.length
+  const n = nr * axes.mapKpa.length
+  const weights = new Float64Array(grid.n).fill(1)
+  const r = new Float64Array(grid.n)
+  const fit: Fit = {
+    cells: new Float64Array(n),
+    inverseDiagonal: new Float64Array(n),
+    residuals: r,
+    weights,
+    sigma: 2,
+    factor: DEFAULT_FACTOR,
+  }
+  if (grid.n === 0) return fit
+  residuals(grid, fit.cells, nr, r)
+  for (let pass = 0, last = false; ; pass++) {
+    const before = fit.cells
+    solvePass(grid, axes, fit, last)
+    residuals(grid, fit.cells, nr, r)
+    fit.sigma = robustSigma(r, grid.n)
+    const limit = HUBER_K * fit.sigma
+    for (let k = 0; k < grid.n; k++) weights[k] = Math.min(1, limit / Math.max(Math.abs(r[k]), 1e-9))
+    onPass((pass + 1) / PASSES)
+    if (last) return fit
+    // the weights settle in a few passes; one more then carries the measured correlation and gives the standard errors
+    let moved = 0
+    for (let c = 0; c < n; c++) moved = Math.max(moved, Math.abs(fit.cells[c] - before[c]))
+    last = (pass > 0 && moved < SETTLED_PCT) || pass >= PASSES - 2
+    if (last || pass === 1) fit.factor = autocorrelationFactor(grid, r, weights)
+  }
+}
+/** One solve of the normal equations with the weights as they stand; the diagonal of the inverse only when it is wanted. */
+function solvePass(grid: GridSamples, axes: Axes, fit: Fit, withInverse: boolean): void {
+  const n = fit.cells.length
+  const normal = new Float64Array(n * n)
+  const right = new Float64Array(n)
+  accumulate(grid, fit.weights, axes.rpm.length, normal, right)
+  const variance = fit.sigma * fit.sigma * fit.factor
+  addSmoothing(normal, axes, variance / BEND_SIGMA_PCT ** 2)
+  for (let c = 0; c < n; c++) normal[c * n + c] += variance / WIDE_SIGMA_PCT ** 2
+  const solved = solveSpd(normal, right, withInverse)
+  fit.cells = solved.x
+  fit.inverseDiagonal = solved.inverseDiagonal
+}
+
+/** Used seconds of each cell, shared out by the bilinear weights. */
+function secondsPerCell(grid: GridSamples, nr: number, n: number): Float64Array {
+  const seconds = new Float64Array(n)
+  for (let k = 0; k < grid.n; k++) {
+    const a = grid.at[k]
+    const s = grid.stepS[k]
+    seconds[a] += (1 - grid.u[k]) * (1 - grid.v[k]) * s
+    seconds[a + 1] += grid.u[k] * (1 - grid.v[k]) * s
+    seconds[a + nr] += (1 - grid.u[k]) * grid.v[k] * s
+    seconds[a + nr + 1] += grid.u[k] * grid.v[k] * s
+  }
+  return seconds
+}
+/** Cells that the engine went through in rows that tell nothing: 1, else 0. */
+function passedThrough(samples: Samples, axes: Axes): Uint8Array {
+  const nr = axes.rpm.length
+  const passed = new Uint8Array(nr * axes.mapKpa.length)
+  for (let i = 0; i < samples.fate.length; i++) {
+    if (samples.fate[i] === 0 || !(samples.causeRpm[i] >= axes.rpm[0] / 2)) continue
+    const x = lowerIndex(axes.rpm, samples.causeRpm[i])
+    const y = lowerIndex(axes.mapKpa, samples.causeMapKpa[i])
+    for (const c of [y * nr + x, y * nr + x + 1, (y + 1) * nr + x, (y + 1) * nr + x + 1]) passed[c] = 1
+  }
+  return passed
+}
+
+/** Steps 5 and 6: what each cell needs, how sure that is, and the state it is in. */
+function judgeCells(grid: GridSamples, fit: Fit, axes: Axes, barometerKpa: number, passed: Uint8Array, unsafe: Float64Array): LearnCell[] {
+  const nr = axes.rpm.length
+  const n = fit.cells.length
+  const seconds = secondsPerCell(grid, nr, n)
+  const nearest = nearestMeans(grid, axes)
+  const misfit = lackOfFit(grid, fit.residuals, fit.weights, nr, n, fit.sigma)
+  return Array.from(fit.cells, (correctionPct, c) => {
+    const i = c % nr
+    const j = (c - i) / nr
+    const spread = fit.sigma * Math.sqrt(fit.factor * fit.inverseDiagonal[c])
+    const standardErrorPct = Math.hypot(spread, bendAt(fit.cells, axes, i, j) / 8, 1.5 * misfit[c])
+    const touched = seconds[c] > TOUCHED_S
+    const state = cellState({
+      unsafeSeconds: unsafe[c],
+      loadShare: axes.mapKpa[j] / barometerKpa,
+      seconds: seconds[c],
+      standardErrorPct,
+      correctionPct,
+      passed: passed[c] > 0,
+    })
+    return {
+      i,
+      j,
+      rpm: axes.rpm[i],
+      mapKpa: axes.mapKpa[j],
+      correctionPct: touched ? correctionPct : null,
+      standardErrorPct: touched ? standardErrorPct : null,
+      seconds: seconds[c],
+      missingSeconds: state === 'thin' ? missingSeconds(seconds[c], standardErrorPct) : 0,
+      nearestMeanPct: Number.isFinite(nearest[c]) ? nearest[c] : null,
+      state,
+    }
+  })
+}
+/** Seconds still to be driven in a thin cell: up to the least time, and until the error, falling with the root of time, is small enough. */
+const missingSeconds = (seconds: number, standardErrorPct: number): number =>
+  Math.max(PROVEN_SECONDS - seconds, seconds * ((standardErrorPct / PROVEN_SE_PCT) ** 2 - 1), 0)
+
+function totalsOf(samples: Samples, grid: GridSamples, fit: Fit, cells: LearnCell[]): LearnResult['totals'] {
+  const excluded: Record<string, number> = {}
+  for (const fate of samples.fate) if (fate !== 0) excluded[excludedReasons[fate - 1]] = (excluded[excludedReasons[fate - 1]] ?? 0) + 1
+  const usedSeconds = grid.stepS.subarray(0, grid.n).reduce((a, b) => a + b, 0)
+  let provenSeconds = 0
+  let squares = 0
+  for (const cell of cells) {
+    if (cell.state === 'proven') provenSeconds += cell.seconds
+    squares += cell.seconds * (cell.correctionPct ?? 0) ** 2
+  }
+  return {
+    samples: samples.fate.length,
+    used: grid.n,
+    usedSeconds,
+    excluded,
+    provenTimePct: usedSeconds > 0 ? (100 * provenSeconds) / usedSeconds : null,
+    errorRmsPct: usedSeconds > 0 ? Math.sqrt(squares / usedSeconds) : null,
+    noisePct: grid.n > 0 ? fit.sigma : null,
+    autocorrelationFactor: grid.n > 0 ? fit.factor : null,
+  }
+}
+
 /**
  * Solves for the correction a VE table still needs, cell by cell, from a log of ordinary driving (handbook 07, steps 1-6).
  *
@@ -98,119 +244,19 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const samples = judgeSamples(log, limits, options.targetLambdaAt)
   progress(0.4)
   const grid = placeOnGrid(samples, axes)
-  const nr = axes.rpm.length
-  const n = nr * axes.mapKpa.length
-
-  const weights = new Float64Array(grid.n).fill(1)
-  const r = new Float64Array(grid.n)
-  let cells: Float64Array = new Float64Array(n)
-  let inverseDiagonal = new Float64Array(n)
-  let sigma = 2
-  let factor = DEFAULT_FACTOR
-  if (grid.n > 0) {
-    residuals(grid, cells, nr, r)
-    for (let pass = 0, last = false; ; pass++) {
-      const normal = new Float64Array(n * n)
-      const right = new Float64Array(n)
-      accumulate(grid, weights, nr, normal, right)
-      addSmoothing(normal, axes, (sigma * sigma * factor) / BEND_SIGMA_PCT ** 2)
-      for (let c = 0; c < n; c++) normal[c * n + c] += (sigma * sigma * factor) / WIDE_SIGMA_PCT ** 2
-      const before = cells
-      const solved = solveSpd(normal, right, last)
-      cells = solved.x
-      inverseDiagonal = solved.inverseDiagonal as Float64Array<ArrayBuffer>
-      residuals(grid, cells, nr, r)
-      sigma = robustSigma(r, grid.n)
-      const limit = HUBER_K * sigma
-      for (let k = 0; k < grid.n; k++) weights[k] = Math.min(1, limit / Math.max(Math.abs(r[k]), 1e-9))
-      progress(0.4 + (0.55 * (pass + 1)) / PASSES)
-      if (last) break
-      // the weights settle in a few passes; one more then carries the measured correlation and gives the standard errors
-      let moved = 0
-      for (let c = 0; c < n; c++) moved = Math.max(moved, Math.abs(cells[c] - before[c]))
-      if ((pass > 0 && moved < SETTLED_PCT) || pass >= PASSES - 2) {
-        factor = autocorrelationFactor(grid, r, weights)
-        last = true
-      } else if (pass === 1) factor = autocorrelationFactor(grid, r, weights)
-    }
-  }
-
-  const seconds = new Float64Array(n)
-  for (let k = 0; k < grid.n; k++) {
-    const a = grid.at[k]
-    const s = grid.stepS[k]
-    seconds[a] += (1 - grid.u[k]) * (1 - grid.v[k]) * s
-    seconds[a + 1] += grid.u[k] * (1 - grid.v[k]) * s
-    seconds[a + nr] += (1 - grid.u[k]) * grid.v[k] * s
-    seconds[a + nr + 1] += grid.u[k] * grid.v[k] * s
-  }
-  const passed = new Uint8Array(n)
-  for (let i = 0; i < samples.fate.length; i++) {
-    if (samples.fate[i] === 0 || !(samples.causeRpm[i] >= axes.rpm[0] / 2)) continue
-    const x = lowerIndex(axes.rpm, samples.causeRpm[i])
-    const y = lowerIndex(axes.mapKpa, samples.causeMapKpa[i])
-    for (const c of [y * nr + x, y * nr + x + 1, (y + 1) * nr + x, (y + 1) * nr + x + 1]) passed[c] = 1
-  }
+  const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
-  const nearest = nearestMeans(grid, axes)
-
-  const misfit = lackOfFit(grid, r, weights, nr, n, sigma)
-  const result: LearnCell[] = []
-  for (let c = 0; c < n; c++) {
-    const i = c % nr
-    const j = (c - i) / nr
-    const se = Math.hypot(sigma * Math.sqrt(factor * inverseDiagonal[c]), bendAt(cells, axes, i, j) / 8, 1.5 * misfit[c])
-    const touched = seconds[c] > TOUCHED_S
-    const state = cellState({
-      unsafeSeconds: unsafe[c],
-      loadShare: axes.mapKpa[j] / barometerKpa,
-      seconds: seconds[c],
-      standardErrorPct: se,
-      correctionPct: cells[c],
-      passed: passed[c] > 0,
-    })
-    result.push({
-      i,
-      j,
-      rpm: axes.rpm[i],
-      mapKpa: axes.mapKpa[j],
-      correctionPct: touched ? cells[c] : null,
-      standardErrorPct: touched ? se : null,
-      seconds: seconds[c],
-      missingSeconds: state === 'thin' ? Math.max(PROVEN_SECONDS - seconds[c], seconds[c] * ((se / PROVEN_SE_PCT) ** 2 - 1), 0) : 0,
-      nearestMeanPct: Number.isFinite(nearest[c]) ? nearest[c] : null,
-      state,
-    })
-  }
-
-  const excluded: Record<string, number> = {}
-  for (const fate of samples.fate) if (fate !== 0) excluded[excludedReasons[fate - 1]] = (excluded[excludedReasons[fate - 1]] ?? 0) + 1
-  const usedSeconds = grid.stepS.subarray(0, grid.n).reduce((a, b) => a + b, 0)
-  let provenSeconds = 0
-  let squares = 0
-  for (const cell of result) {
-    if (cell.state === 'proven') provenSeconds += cell.seconds
-    squares += cell.seconds * (cell.correctionPct ?? 0) ** 2
-  }
+  const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
-  const out: LearnResult = {
+  const result: LearnResult = {
     rpm: [...axes.rpm],
     mapKpa: [...axes.mapKpa],
-    cells: result,
-    totals: {
-      samples: samples.fate.length,
-      used: grid.n,
-      usedSeconds,
-      excluded,
-      provenTimePct: usedSeconds > 0 ? (100 * provenSeconds) / usedSeconds : null,
-      errorRmsPct: usedSeconds > 0 ? Math.sqrt(squares / usedSeconds) : null,
-      noisePct: grid.n > 0 ? sigma : null,
-      autocorrelationFactor: grid.n > 0 ? factor : null,
-    },
+    cells,
+    totals: totalsOf(samples, grid, fit, cells),
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
   }
-  out.verdicts = judgeWhole(log, samples, out)
+  result.verdicts = judgeWhole(log, samples, result)
   progress(1)
-  return out
+  return result
 }
