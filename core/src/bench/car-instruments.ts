@@ -125,7 +125,7 @@ export const carInstruments = {
     read: (b) => {
       if (b.fuel.railKpa < WEEPS_FROM_KPA)
         throw new CoreError('NOT_ALLOWED', 'leak inspection', `there is no pressure to show a leak (${b.fuel.railKpa.toFixed(0)} kPa)`)
-      const wet = b.has('joint-leaks')
+      const wet = !b.condition.jointsDry
       return { says: wet ? 'wet at the feed joint' : 'all joints dry', values: { where: wet ? 'feed' : null } }
     },
   },
@@ -137,9 +137,9 @@ export const carInstruments = {
     needs: 'still',
     read: (b) => {
       const where = [
-        ...(b.has('vacuum-leak') ? ['at the manifold flange'] : []),
-        ...(b.has('map-hose-off') ? ['at the pressure sensor’s hose'] : []),
-        ...(b.has('exhaust-leak') ? ['at the exhaust joint before the sensor'] : []),
+        ...(b.condition.vacuumLeakShare > 0 ? ['at the manifold flange'] : []),
+        ...(b.condition.mapHose === 'off' ? ['at the pressure sensor’s hose'] : []),
+        ...(b.condition.exhaustLeakShare > 0 ? ['at the exhaust joint before the sensor'] : []),
       ]
       return { says: where.length ? `smoke ${where.join(' and ')}` : 'no smoke', values: { where: where.join('; ') || null } }
     },

@@ -88,9 +88,9 @@ export class BenchDesk {
   /** Burns what the unit works on; one that forgets says it did, and comes back as it left its maker. */
   storeTune(): void {
     const { tune } = this.bench.unit
-    this.stored = this.bench.has('store-fails')
-      ? { ...this.stored, parameters: { ...this.stored.parameters, revLimitRpm: FACTORY_LIMIT_RPM } }
-      : tune
+    this.stored = this.bench.condition.storesTunes
+      ? tune
+      : { ...this.stored, parameters: { ...this.stored.parameters, revLimitRpm: FACTORY_LIMIT_RPM } }
   }
   readTune(): TuneDocument {
     return this.bench.unit.tune

@@ -3,7 +3,8 @@ import { computeBaseTune } from '../tune/base-tune.ts'
 import { benchCarFor } from './car.ts'
 import { demoBuild } from './demo-build.fixture.ts'
 import { outfitBench } from './drive.ts'
-import type { FaultId } from './faults.ts'
+import { soundCondition } from './condition.ts'
+import { carFaultIds, conditionOf, type FaultId } from './faults.ts'
 import { seedOf } from './random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
@@ -280,5 +281,21 @@ describe('what the unit does by itself', () => {
       else bench.starter = false
     }
     expect(gaps).toBeGreaterThan(2)
+  })
+})
+
+describe('a fault carries its effect', () => {
+  it.each([
+    ['pressure-low', 45, { pressureShare: 0.45 }],
+    ['sensor-contaminated', -15, { sensorReadsShare: 0.85 }],
+    ['lean-cylinder', 100, { lastCylinderShare: 0 }],
+    ['vacuum-leak', undefined, { vacuumLeakShare: 1.2 }],
+    ['map-ported', undefined, { mapHose: 'above-plates' }],
+    ['injector-size', 900, { injectorShare: 2.5 }], // more than the fault can be: its largest, 250 %
+  ] as const)('%s of %s', (id, size, spoiled) => expect(conditionOf({ faults: [{ id, size }] })).toEqual({ ...soundCondition, ...spoiled }))
+  it('each fault of the car spoils something, and one of the ignition nothing of it', () => {
+    for (const id of carFaultIds) expect(conditionOf({ faults: [{ id }] })).not.toEqual(soundCondition)
+    expect(conditionOf({ faults: [{ id: 'lead-bad' }] })).toEqual(soundCondition)
+    expect(conditionOf(undefined)).toEqual(soundCondition)
   })
 })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, type SparkChoices } from '../spark/index.ts'
+import { type Condition, soundCondition } from './condition.ts'
 
 type WithSpark = { readonly spark: SparkChoices }
 
@@ -58,53 +59,155 @@ export const ignitionFaults = {
   interference: { title: 'Loom beside the plug leads', size: null, befalls: any },
 } as const satisfies Record<string, FaultKind>
 
+/** A fault of the car, with what it makes of the car's condition. */
+export interface CarFault extends FaultKind {
+  spoils: (size: number) => Partial<Condition>
+}
 /** What can be wrong with the rest of the bench car, so that it starts badly or not at all. */
 const carFaults = {
-  'no-speed-signal': { title: 'Speed signal does not reach the unit', size: null, befalls: any },
-  'supply-drops': { title: 'Unit loses its supply while cranking', size: null, befalls: any },
-  'battery-low': { title: 'Battery weak', size: { unit: 'V cranking', usual: 6.5, min: 5, max: 9.5 }, befalls: any },
-  'pump-dead': { title: 'Pump does not run', size: null, befalls: any },
-  'pressure-low': { title: 'Fuel pressure low', size: { unit: '% of base', usual: 45, min: 10, max: 90 }, befalls: any },
-  'filter-clogged': { title: 'Fuel filter clogged', size: { unit: 'times new', usual: 60, min: 2, max: 100 }, befalls: any },
-  'return-narrow': { title: 'Return line too narrow', size: { unit: 'mm bore', usual: 2, min: 1.5, max: 8 }, befalls: any },
-  'pump-wiring': { title: 'Thin wire to the pump', size: { unit: 'ohm', usual: 0.6, min: 0.1, max: 2 }, befalls: any },
-  'injectors-dead': { title: 'Injectors not connected', size: null, befalls: any },
-  'injector-size': { title: 'Other injectors than the tune says', size: { unit: '% of flow', usual: 35, min: 20, max: 250 }, befalls: any },
-  'store-fails': { title: 'Unit forgets what it was sent', size: null, befalls: any },
-  'joint-leaks': { title: 'A fuel joint weeps under pressure', size: null, befalls: any },
-  flooded: { title: 'Flooded before', size: null, befalls: any },
-  'coolant-sensor': { title: 'Coolant sensor reads wrong', size: { unit: 'K too much', usual: 70, min: -60, max: 110 }, befalls: any },
-  'map-hose-off': { title: 'Manifold pressure hose off', size: null, befalls: any },
-  'throttle-zero': { title: 'Throttle zero not learned', size: { unit: '%', usual: 8, min: 2, max: 30 }, befalls: any },
-  'idle-valve-shut': { title: 'Idle valve stuck shut', size: null, befalls: any },
-  'vacuum-leak': { title: 'Vacuum leak', size: { unit: '% of the idle air', usual: 120, min: 20, max: 400 }, befalls: any },
+  'no-speed-signal': { title: 'Speed signal does not reach the unit', size: null, befalls: any, spoils: () => ({ speedSignal: false }) },
+  'supply-drops': {
+    title: 'Unit loses its supply while cranking',
+    size: null,
+    befalls: any,
+    spoils: () => ({ holdsSupplyWhileCranking: false }),
+  },
+  'battery-low': {
+    title: 'Battery weak',
+    size: { unit: 'V cranking', usual: 6.5, min: 5, max: 9.5 },
+    befalls: any,
+    spoils: (crankingV) => ({ crankingV }),
+  },
+  'pump-dead': { title: 'Pump does not run', size: null, befalls: any, spoils: () => ({ pumpRuns: false }) },
+  'pressure-low': {
+    title: 'Fuel pressure low',
+    size: { unit: '% of base', usual: 45, min: 10, max: 90 },
+    befalls: any,
+    spoils: (pct) => ({ pressureShare: pct / 100 }),
+  },
+  'filter-clogged': {
+    title: 'Fuel filter clogged',
+    size: { unit: 'times new', usual: 60, min: 2, max: 100 },
+    befalls: any,
+    spoils: (cloggedTimes) => ({ cloggedTimes }),
+  },
+  'return-narrow': {
+    title: 'Return line too narrow',
+    size: { unit: 'mm bore', usual: 2, min: 1.5, max: 8 },
+    befalls: any,
+    spoils: (returnBoreMm) => ({ returnBoreMm }),
+  },
+  'pump-wiring': {
+    title: 'Thin wire to the pump',
+    size: { unit: 'ohm', usual: 0.6, min: 0.1, max: 2 },
+    befalls: any,
+    spoils: (pumpWireOhm) => ({ pumpWireOhm }),
+  },
+  'injectors-dead': { title: 'Injectors not connected', size: null, befalls: any, spoils: () => ({ injectorsConnected: false }) },
+  'injector-size': {
+    title: 'Other injectors than the tune says',
+    size: { unit: '% of flow', usual: 35, min: 20, max: 250 },
+    befalls: any,
+    spoils: (pct) => ({ injectorShare: pct / 100 }),
+  },
+  'store-fails': { title: 'Unit forgets what it was sent', size: null, befalls: any, spoils: () => ({ storesTunes: false }) },
+  'joint-leaks': { title: 'A fuel joint weeps under pressure', size: null, befalls: any, spoils: () => ({ jointsDry: false }) },
+  flooded: { title: 'Flooded before', size: null, befalls: any, spoils: () => ({ flooded: true }) },
+  'coolant-sensor': {
+    title: 'Coolant sensor reads wrong',
+    size: { unit: 'K too much', usual: 70, min: -60, max: 110 },
+    befalls: any,
+    spoils: (coolantOffK) => ({ coolantOffK }),
+  },
+  'map-hose-off': { title: 'Manifold pressure hose off', size: null, befalls: any, spoils: () => ({ mapHose: 'off' }) },
+  'throttle-zero': {
+    title: 'Throttle zero not learned',
+    size: { unit: '%', usual: 8, min: 2, max: 30 },
+    befalls: any,
+    spoils: (throttleZeroPct) => ({ throttleZeroPct }),
+  },
+  'idle-valve-shut': { title: 'Idle valve stuck shut', size: null, befalls: any, spoils: () => ({ idleValveMoves: false }) },
+  'vacuum-leak': {
+    title: 'Vacuum leak',
+    size: { unit: '% of the idle air', usual: 120, min: 20, max: 400 },
+    befalls: any,
+    spoils: (pct) => ({ vacuumLeakShare: pct / 100 }),
+  },
   'engine-breathes': {
     title: 'Engine breathes otherwise than its papers say',
     size: { unit: '% of its air', usual: 12, min: -25, max: 25 },
     befalls: any,
+    spoils: (pct) => ({ breathesShare: 1 + pct / 100 }),
   },
-  'air-sensor': { title: 'Intake air sensor reads wrong', size: { unit: 'K too much', usual: 40, min: -60, max: 90 }, befalls: any },
-  'map-ported': { title: 'Manifold pressure taken above the plates', size: null, befalls: any },
-  'regulator-capped': { title: 'Regulator hose capped off', size: null, befalls: any },
+  'air-sensor': {
+    title: 'Intake air sensor reads wrong',
+    size: { unit: 'K too much', usual: 40, min: -60, max: 90 },
+    befalls: any,
+    spoils: (intakeAirOffK) => ({ intakeAirOffK }),
+  },
+  'map-ported': {
+    title: 'Manifold pressure taken above the plates',
+    size: null,
+    befalls: any,
+    spoils: () => ({ mapHose: 'above-plates' }),
+  },
+  'regulator-capped': { title: 'Regulator hose capped off', size: null, befalls: any, spoils: () => ({ regulatorHose: false }) },
   'vapour-lock': {
     title: 'Fuel boils in the line when hot',
     size: { unit: '% of pressure lost', usual: 45, min: 10, max: 90 },
     befalls: any,
+    spoils: (pct) => ({ vapourLossShare: pct / 100 }),
   },
-  'screw-off': { title: 'Throttle screw turned', size: { unit: 'turns open', usual: 1.5, min: -2, max: 4 }, befalls: any },
-  'plate-sticks': { title: 'Throttle plate sticks', size: { unit: '% open', usual: 4, min: 1, max: 15 }, befalls: any },
-  'throttle-dead-spot': { title: 'Throttle sensor worn through', size: { unit: '% at', usual: 35, min: 5, max: 95 }, befalls: any },
-  'weak-ground': { title: 'Weak ground at the unit', size: { unit: 'ohm', usual: 0.01, min: 0.002, max: 0.1 }, befalls: any },
+  'screw-off': {
+    title: 'Throttle screw turned',
+    size: { unit: 'turns open', usual: 1.5, min: -2, max: 4 },
+    befalls: any,
+    spoils: (screwOpenTurns) => ({ screwOpenTurns }),
+  },
+  'plate-sticks': {
+    title: 'Throttle plate sticks',
+    size: { unit: '% open', usual: 4, min: 1, max: 15 },
+    befalls: any,
+    spoils: (plateSticksPct) => ({ plateSticksPct }),
+  },
+  'throttle-dead-spot': {
+    title: 'Throttle sensor worn through',
+    size: { unit: '% at', usual: 35, min: 5, max: 95 },
+    befalls: any,
+    spoils: (throttleDeadSpotPct) => ({ throttleDeadSpotPct }),
+  },
+  'weak-ground': {
+    title: 'Weak ground at the unit',
+    size: { unit: 'ohm', usual: 0.01, min: 0.002, max: 0.1 },
+    befalls: any,
+    spoils: (groundOhm) => ({ groundOhm }),
+  },
   'exhaust-leak': {
     title: 'Exhaust joint leaks before the sensor',
     size: { unit: '% air at idle', usual: 20, min: 3, max: 60 },
     befalls: any,
+    spoils: (pct) => ({ exhaustLeakShare: pct / 100 }),
   },
-  'sensor-lazy': { title: 'Mixture sensor slow', size: { unit: 'times the lag', usual: 8, min: 2, max: 30 }, befalls: any },
-  'sensor-contaminated': { title: 'Mixture sensor contaminated', size: { unit: '% lean', usual: 8, min: -15, max: 20 }, befalls: any },
-  'lean-cylinder': { title: 'One injector or port gives less', size: { unit: '% less fuel', usual: 30, min: 10, max: 100 }, befalls: any },
-  'no-oil': { title: 'No oil pressure', size: null, befalls: any },
-} as const satisfies Record<string, FaultKind>
+  'sensor-lazy': {
+    title: 'Mixture sensor slow',
+    size: { unit: 'times the lag', usual: 8, min: 2, max: 30 },
+    befalls: any,
+    spoils: (sensorLag) => ({ sensorLag }),
+  },
+  'sensor-contaminated': {
+    title: 'Mixture sensor contaminated',
+    size: { unit: '% lean', usual: 8, min: -15, max: 20 },
+    befalls: any,
+    spoils: (pct) => ({ sensorReadsShare: 1 + pct / 100 }),
+  },
+  'lean-cylinder': {
+    title: 'One injector or port gives less',
+    size: { unit: '% less fuel', usual: 30, min: 10, max: 100 },
+    befalls: any,
+    spoils: (pct) => ({ lastCylinderShare: 1 - pct / 100 }),
+  },
+  'no-oil': { title: 'No oil pressure', size: null, befalls: any, spoils: () => ({ oilPressure: false }) },
+} as const satisfies Record<string, CarFault>
 
 export type IgnitionFaultId = keyof typeof ignitionFaults
 export type FaultId = IgnitionFaultId | keyof typeof carFaults
@@ -132,6 +235,16 @@ export function faultSize(bench: BenchChoices | undefined, id: FaultId): number 
   if (!set) return null
   const { size } = benchFaults[id]
   return size === null ? 1 : Math.min(size.max, Math.max(size.min, set.size ?? size.usual))
+}
+
+/** The condition of the bench car with every fault set on it; a fault set later stands over one before it. */
+export function conditionOf(bench: BenchChoices | undefined): Condition {
+  const condition = { ...soundCondition }
+  for (const { id } of bench?.faults ?? []) {
+    const fault: CarFault | undefined = carFaults[id as keyof typeof carFaults]
+    if (fault) Object.assign(condition, fault.spoils(faultSize(bench, id)!))
+  }
+  return condition
 }
 
 declare module '../kernel/told.ts' {

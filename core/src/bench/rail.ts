@@ -1,7 +1,7 @@
 import { fuelDesign, outletGaugeKpa, solveCircuit } from '../fuel/index.ts'
 import type { BuildData } from '../kernel/index.ts'
 import { toldContext } from '../survey/index.ts'
-import { faultSize } from './faults.ts'
+import { conditionOf } from './faults.ts'
 
 /** Rail pressure of the bench car: its fuel circuit, solved beforehand on a grid, because a solution in every step would take most of the time. */
 export interface BenchRail {
@@ -32,20 +32,17 @@ const bilinearOver = (xs: readonly number[], ys: readonly number[], cells: reado
  */
 export function benchRail(build: BuildData): BenchRail | null {
   const c = toldContext(build)
-  const fault = (id: Parameters<typeof faultSize>[1]) => faultSize(build.choices.bench, id)
-  const design = fuelDesign(c, {
-    ...(fault('filter-clogged') === null ? {} : { clogged: fault('filter-clogged')! }),
-    ...(fault('return-narrow') === null ? {} : { returnBoreMm: fault('return-narrow')! }),
-  })
+  const { cloggedTimes, returnBoreMm, pumpWireOhm, regulatorHose } = conditionOf(build.choices.bench)
+  const design = fuelDesign(c, { clogged: cloggedTimes ?? undefined, returnBoreMm: returnBoreMm ?? undefined })
   if (!design) return null
-  const circuit = { ...design.circuit, wireOhm: design.circuit.wireOhm + (fault('pump-wiring') ?? 0) }
+  const circuit = { ...design.circuit, wireOhm: design.circuit.wireOhm + pumpWireOhm }
   const most = 1.3 * design.states.full.useLph
   const uses = Array.from({ length: USES }, (_, i) => (most * i) / (USES - 1))
   const cells = uses.flatMap((useLph) =>
     VOLTS.map((supplyV) => solveCircuit(circuit, { ...design.states.cruise, supplyV, useLph, referenceKpa: 0, outletKpa: 0 }).railKpa),
   )
   // with its hose capped the regulator sees the air, whatever the manifold does
-  const reference = fault('regulator-capped') === null ? circuit.regulator.reference : 'open'
+  const reference = regulatorHose ? circuit.regulator.reference : 'open'
   const { barometerKpa } = c.resolved
   return {
     at: bilinearOver(VOLTS, uses, cells),

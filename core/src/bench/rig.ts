@@ -7,7 +7,8 @@ import type { BenchCar } from './car.ts'
 import { Crank } from './crank.ts'
 import { type Consumers, Electrics } from './electrics.ts'
 import { MixtureSensor } from './exhaust.ts'
-import { type BenchChoices, type FaultId, faultSize } from './faults.ts'
+import { type Condition, soundCondition } from './condition.ts'
+import { type BenchChoices, conditionOf } from './faults.ts'
 import { FuelPath } from './fuel-path.ts'
 import { Heat } from './heat.ts'
 import { type BenchIgnition, lightSeenDeg, sparkAtDeg, sparksOf } from './ignition.ts'
@@ -89,7 +90,8 @@ export class Bench {
   ignition: BenchIgnition | null = null
   /** the fuel circuit; null: the plan's pressure, whatever is used */
   rail: BenchRail | null = null
-  private faults: BenchChoices = {}
+  /** what is wrong with the car, for instruments too that look at the thing itself */
+  condition: Readonly<Condition> = soundCondition
   private zeroPct = 0
   private opened = false
   /** the unit has its supply: without it nothing is sent */
@@ -131,13 +133,10 @@ export class Bench {
 
   /** Sets what is wrong with the car from now on; fuel already in a flooded engine is put there. */
   setFaults(faults: BenchChoices | undefined): void {
-    const was = faultSize(this.faults, 'flooded')
-    this.faults = faults ?? {}
-    if (was === null && this.fault('flooded') !== null) this.fuel.flood()
+    const was = this.condition
+    this.condition = conditionOf(faults)
+    if (!was.flooded && this.condition.flooded) this.fuel.flood()
     this.refresh()
-  }
-  private fault(id: FaultId): number | null {
-    return faultSize(this.faults, id)
   }
 
   get timeS(): number {
@@ -156,14 +155,11 @@ export class Bench {
   get heard(): Crank['heard'] {
     return this.crank.heard
   }
-  /** Whether a fault is set: for instruments that look at the thing itself. */
-  has(id: FaultId): boolean {
-    return this.fault(id) !== null
-  }
   /** Whether an injector is heard to click when the unit opens it alone. */
   clicks(injector: number): boolean {
     const last = this.unit.tune.parameters.injectors
-    return !this.has('injectors-dead') && injector <= last && !(injector === last && (this.fault('lean-cylinder') ?? 0) >= 100)
+    const { injectorsConnected, lastCylinderShare } = this.condition
+    return injectorsConnected && injector <= last && !(injector === last && lastCylinderShare <= 0)
   }
   /** What the plugs look like when they are taken out now. */
   plugs(): 'wet' | 'dry' {
@@ -196,15 +192,14 @@ export class Bench {
 
   /** Where the plate really is, % of the pedal's travel: a sticking one does not come back all the way, and the screw holds it open a little. */
   private get platePct(): number {
-    const sticks = this.opened ? (this.fault('plate-sticks') ?? 0) : 0
-    return Math.max(this.throttlePct, sticks)
+    return Math.max(this.throttlePct, this.opened ? this.condition.plateSticksPct : 0)
   }
   private get screwOpenTurns(): number {
-    return this.screwTurns + (this.fault('screw-off') ?? 0)
+    return this.screwTurns + this.condition.screwOpenTurns
   }
   /** What the throttle sensor's own angle is, before the zero that was learned is taken off. */
   private get sensorPct(): number {
-    return this.platePct + SCREW_PCT * this.screwOpenTurns + (this.fault('throttle-zero') ?? 0)
+    return this.platePct + SCREW_PCT * this.screwOpenTurns + this.condition.throttleZeroPct
   }
   /** Learns the throttle's zero where it rests now. */
   learnZero(): void {
@@ -212,27 +207,27 @@ export class Bench {
   }
 
   private tick(): void {
-    const { input, signals, heat, electrics, fitted } = this
+    const { input, signals, heat, electrics, fitted, condition } = this
     const unitV = electrics.batteryV - electrics.groundLiftV
     if (this.throttlePct > 10) this.opened = true
     // plug sparks beside the loom reset the unit now and then; it is back after a moment and begins anew
     if (this.ignition?.fault('interference') && this.rpm > 60 && this.random.next() < RESETS_PER_S * UNIT_TICK_S)
       this.backAtS = this.timeS + RESET_S
-    this.linkUp = !(this.starter && this.fault('supply-drops') !== null && unitV < DROPS_UNDER_V) && this.timeS >= this.backAtS
-    const seen = this.fault('no-speed-signal') === null && (!this.ignition || pulseReaches(this.ignition, this.rpm))
+    this.linkUp = !(this.starter && !condition.holdsSupplyWhileCranking && unitV < DROPS_UNDER_V) && this.timeS >= this.backAtS
+    const seen = condition.speedSignal && (!this.ignition || pulseReaches(this.ignition, this.rpm))
     input.rpm = seen ? this.rpm : 0
     input.batteryV = unitV
     input.keyOn = this.keyOn && this.linkUp
     input.inGear = this.inGear
     const lift = electrics.groundLiftV
-    const offHose = this.fault('map-hose-off') !== null || (this.fault('map-ported') !== null && this.platePct < PORTED_OPENS_PCT)
+    const offHose = condition.mapHose === 'off' || (condition.mapHose === 'above-plates' && this.platePct < PORTED_OPENS_PCT)
     signals.mapV = fitted.mapV(offHose ? this.car.barometerKpa : this.inlet.mapKpa) + lift
-    const dead = this.fault('throttle-dead-spot')
+    const dead = condition.throttleDeadSpotPct
     signals.throttleV =
       dead !== null && Math.abs(this.platePct - dead) < DEAD_SPOT_PCT ? 0 : fitted.throttleV(this.sensorPct - this.zeroPct) + lift
     if (this.ticks++ % SLOW_TICKS === 0) {
-      signals.coolantOhm = fitted.coolantOhm(heat.coolantC + (this.fault('coolant-sensor') ?? 0))
-      signals.airOhm = fitted.airOhm(heat.intakeC + (this.fault('air-sensor') ?? 0))
+      signals.coolantOhm = fitted.coolantOhm(heat.coolantC + condition.coolantOffK)
+      signals.airOhm = fitted.airOhm(heat.intakeC + condition.intakeAirOffK)
     }
     const { lambda } = this.sensor
     signals.lambdaV = lambda === null ? null : fitted.lambdaV(lambda)
@@ -244,31 +239,28 @@ export class Bench {
 
   /** What changes slowly against a step, worked out once for each tick of the unit. */
   private refresh(): void {
-    const { car, inlet, fuel, crank, sensor, heat } = this
+    const { car, inlet, fuel, crank, sensor, heat, condition } = this
     const { out } = this.unit
     const rpm = this.rpm
     const cold = Math.min(1, Math.max(0, (80 - heat.coolantC) / 90))
     inlet.chargeK = this.chargeK()
     inlet.openShare = plateShare(this.platePct)
-    inlet.breathes = 1 + (this.fault('engine-breathes') ?? 0) / 100
+    inlet.breathes = condition.breathesShare
     const idleAreaM2 = car.plateLeakM2 + 0.25 * car.idleValveAreaM2
-    const valvePct = this.fault('idle-valve-shut') === null && !this.valveBlocked ? out.idleValvePct : 0
+    const valvePct = condition.idleValveMoves && !this.valveBlocked ? out.idleValvePct : 0
     inlet.fixedAreaM2 =
       Math.max(0.02 * idleAreaM2, car.plateLeakM2 + SCREW_AIR * idleAreaM2 * this.screwOpenTurns) +
       car.idleValveAreaM2 * (valvePct / 100) +
-      (idleAreaM2 * (this.fault('vacuum-leak') ?? 0)) / 100
+      idleAreaM2 * condition.vacuumLeakShare
 
     const { parameters: p } = this.unit.tune
     fuel.tick(cold, rpm)
+    const injectorShare = condition.injectorsConnected ? condition.injectorShare : 0
     const openMs = Math.max(0, out.pulseMs - alongCurve(p.deadTimeMs, this.electrics.batteryV))
-    const flowShare = this.fault('injectors-dead') === null ? (this.fault('injector-size') ?? 100) / 100 : 0
-    fuel.gPerCycle = openMs * car.injectorGPerMs * flowShare * p.injectors * p.injectionsPerCycle
+    fuel.gPerCycle = openMs * car.injectorGPerMs * injectorShare * p.injectors * p.injectionsPerCycle
     const railKpa = this.rail ? this.rail.at(this.electrics.batteryV, fuel.useLph) : car.basePressureKpa
     const boiling = Math.min(1, Math.max(0, (heat.coolantC - BOILS_FROM_C) / BOILS_RANGE_K))
-    fuel.wantedKpa =
-      this.fault('pump-dead') === null
-        ? railKpa * ((this.fault('pressure-low') ?? 100) / 100) * (1 - (boiling * (this.fault('vapour-lock') ?? 0)) / 100)
-        : 0
+    fuel.wantedKpa = condition.pumpRuns ? railKpa * condition.pressureShare * (1 - boiling * condition.vapourLossShare) : 0
     fuel.overOutletKpa = this.rail ? this.rail.overOutletKpa(inlet.mapKpa) : 0
 
     // oil is thick in a cold engine
@@ -277,14 +269,13 @@ export class Bench {
     crank.advanceDeg = this.trueAdvanceDeg()
     if (this.ticks % FEW_TICKS === 0) {
       crank.knockLimitDeg = this.knock(rpm, inlet.mapKpa, inlet.chargeK - 273.15)
-      const leaner = this.fault('lean-cylinder')
-      crank.lean = leaner === null ? null : { place: car.cylinders - 1, share: 1 - leaner / 100 }
+      crank.lean = condition.lastCylinderShare < 1 ? { place: car.cylinders - 1, share: condition.lastCylinderShare } : null
       crank.sparks = this.ignition ? sparksOf(this.ignition, crank.advanceDeg, inlet.mapKpa) : null
     }
 
-    sensor.slow = this.fault('sensor-lazy') ?? 1
-    sensor.reads = 1 + (this.fault('sensor-contaminated') ?? 0) / 100
-    sensor.leakShare = (this.fault('exhaust-leak') ?? 0) / 100
+    sensor.slow = condition.sensorLag
+    sensor.reads = condition.sensorReadsShare
+    sensor.leakShare = condition.exhaustLeakShare
   }
 
   /** Crank degrees BTDC at which the spark really comes: the unit counts from where it believes the pulse is. */
@@ -297,16 +288,16 @@ export class Bench {
     const { out } = this.unit
     const rpm = this.rpm
     this.heat.step(dt, this.fuel.arrivingGps, this.inlet.outKgS, out.fanOn)
-    const { consumers } = this
+    const { consumers, condition } = this
     consumers.keyOn = this.keyOn
     consumers.cranking = this.starter && rpm < 330
     consumers.rpm = rpm
     consumers.pumpOn = out.pumpOn
     consumers.fanOn = out.fanOn
-    consumers.crankingV = this.fault('battery-low')
-    consumers.groundOhm = this.fault('weak-ground') ?? 0
+    consumers.crankingV = condition.crankingV
+    consumers.groundOhm = condition.groundOhm
     this.electrics.step(dt, consumers, this.car)
-    const oilKpa = rpm > 50 && this.fault('no-oil') === null ? Math.min(420, 60 + rpm * 0.14) : 0
+    const oilKpa = rpm > 50 && condition.oilPressure ? Math.min(420, 60 + rpm * 0.14) : 0
     this.oilKpa += ((oilKpa - this.oilKpa) * dt) / 0.7
   }
 

@@ -1,0 +1,84 @@
+/** The bench car's condition: everything that a fault can spoil, each at its sound value. What hands do to the car is not here. */
+export interface Condition {
+  // what reaches the unit
+  speedSignal: boolean
+  holdsSupplyWhileCranking: boolean
+  storesTunes: boolean
+  coolantOffK: number
+  intakeAirOffK: number
+  mapHose: 'on' | 'off' | 'above-plates'
+  /** added to the throttle sensor's own angle, % */
+  throttleZeroPct: number
+  /** where the throttle sensor is worn through, %; null: nowhere */
+  throttleDeadSpotPct: number | null
+  // air
+  /** the plate does not come back further than this once it was opened, % */
+  plateSticksPct: number
+  screwOpenTurns: number
+  idleValveMoves: boolean
+  /** leak into the manifold, share of the warm idle's air */
+  vacuumLeakShare: number
+  /** air taken in, against what the papers say */
+  breathesShare: number
+  // fuel
+  pumpRuns: boolean
+  pressureShare: number
+  /** pressure lost by boiling in the hot line, share */
+  vapourLossShare: number
+  injectorsConnected: boolean
+  /** flow of the injectors against what the tune says */
+  injectorShare: number
+  /** fuel of the last cylinder against the others */
+  lastCylinderShare: number
+  flooded: boolean
+  jointsDry: boolean
+  /** times the pressure loss of a new filter; null: as the design says */
+  cloggedTimes: number | null
+  returnBoreMm: number | null
+  pumpWireOhm: number
+  regulatorHose: boolean
+  // exhaust and its sensor
+  /** air drawn in before the sensor at idle, share */
+  exhaustLeakShare: number
+  /** times the sound sensor's lag */
+  sensorLag: number
+  sensorReadsShare: number
+  // electrics and oil
+  /** battery while cranking, V; null: sound */
+  crankingV: number | null
+  groundOhm: number
+  oilPressure: boolean
+}
+export const soundCondition: Readonly<Condition> = {
+  speedSignal: true,
+  holdsSupplyWhileCranking: true,
+  storesTunes: true,
+  coolantOffK: 0,
+  intakeAirOffK: 0,
+  mapHose: 'on',
+  throttleZeroPct: 0,
+  throttleDeadSpotPct: null,
+  plateSticksPct: 0,
+  screwOpenTurns: 0,
+  idleValveMoves: true,
+  vacuumLeakShare: 0,
+  breathesShare: 1,
+  pumpRuns: true,
+  pressureShare: 1,
+  vapourLossShare: 0,
+  injectorsConnected: true,
+  injectorShare: 1,
+  lastCylinderShare: 1,
+  flooded: false,
+  jointsDry: true,
+  cloggedTimes: null,
+  returnBoreMm: null,
+  pumpWireOhm: 0,
+  regulatorHose: true,
+  exhaustLeakShare: 0,
+  sensorLag: 1,
+  sensorReadsShare: 1,
+  crankingV: null,
+  groundOhm: 0,
+  oilPressure: true,
+}
