@@ -130,6 +130,144 @@ const amplitudeOf = (runs: Float64Array[], share: number): number => {
   return deviation(around) * Math.sqrt(2 * share)
 }
 
+/** What an idle measures, worked out once; each cause looks at what it needs. */
+interface IdleMeasures {
+  meanRpm: number
+  rpmStdDev: number
+  /** dominant swing, when it is one */
+  swing: { amplitudeRpm: number; periodS: number; withMixture: number | null; valvePct: number | null } | null
+  valveMeanPct: number | null
+  lambdaMean: number | null
+  leanBy: number | null
+  correctionMeanPct: number | null
+  authorityPct: number
+  /** share of the time that the loop adds all it may */
+  saturatedShare: number
+  mapStdDevKpa: number | null
+  targetRpm: number | undefined
+}
+type Traces = Float64Array[]
+
+function measureIdle(log: Pick<LogData, 'timeS' | 'channels'>, runs: Run[], options: IdleOptions): IdleMeasures {
+  const { timeS, channels } = log
+  const stepS = Math.max(0.02, usualStepS(timeS))
+  const trace = (values: Float32Array | undefined) => (values ? runs.map((run) => even(timeS, values, run, stepS)) : null)
+  const rpm = trace(channels.rpm)!
+  const lambda = trace(channels.lambda)
+  const correction = trace(channels.correctionPct)
+  const map = trace(channels.mapKpa)
+  const meanOf = (traces: Traces | null) => (traces ? mean(flat(traces)) : null)
+  const rpmStdDev = deviation(flat(rpm))
+  const lambdaMean = meanOf(lambda)
+  const targetMean = meanOf(trace(channels.lambdaTarget))
+  const authorityPct = options.authorityPct ?? largest(channels.correctionPct)
+  const corrections = correction ? flat(correction) : []
+  return {
+    meanRpm: meanOf(rpm)!,
+    rpmStdDev,
+    swing: swingOf(rpm, lambda, trace(channels.idleValvePct), rpmStdDev, stepS, segmentFor(runs, timeS)),
+    valveMeanPct: meanOf(trace(channels.idleValvePct)),
+    lambdaMean,
+    leanBy: lambdaMean === null ? null : lambdaMean - (targetMean ?? 1),
+    correctionMeanPct: meanOf(correction),
+    authorityPct,
+    saturatedShare: corrections.length ? corrections.filter((v) => v > authorityPct - 0.5).length / corrections.length : 0,
+    mapStdDevKpa: map ? deviation(flat(map)) : null,
+    targetRpm: options.targetRpm,
+  }
+}
+const segmentFor = (runs: Run[], timeS: Float64Array): number =>
+  runs.some((run) => timeS[run.to - 1] - timeS[run.from] >= LONG_SEGMENT_S + 1) ? LONG_SEGMENT_S : SEGMENT_S
+
+/** The dominant swing of the speed, and how far mixture and valve go with it; null when no line of the spectrum stands out. */
+function swingOf(
+  rpm: Traces,
+  lambda: Traces | null,
+  valve: Traces | null,
+  rpmStdDev: number,
+  stepS: number,
+  segmentS: number,
+): IdleMeasures['swing'] {
+  const spectrum = welch(rpm, stepS, segmentS, MAX_HZ, lambda ?? undefined)
+  const line = peak(spectrum)
+  // the first bin is what is left of a slow drift over the segment, not a swing
+  if (!line || line.index === 0 || line.share < HUNT_SHARE || rpmStdDev <= 6) return null
+  let withMixture: number | null = null
+  if (lambda && spectrum.otherPower) {
+    const cross = spectrum.crossRe![line.index] ** 2 + spectrum.crossIm![line.index] ** 2
+    const coherence = cross / Math.max(1e-30, spectrum.power[line.index] * spectrum.otherPower[line.index])
+    if (coherence > 0.5) withMixture = amplitudeOf(lambda, peak(welch(lambda, stepS, segmentS, MAX_HZ))?.share ?? 0)
+  }
+  return {
+    amplitudeRpm: amplitudeOf(rpm, line.share),
+    periodS: 1 / line.frequencyHz,
+    withMixture,
+    valvePct: valve ? amplitudeOf(valve, 1) : null,
+  }
+}
+
+/** A cause and the next move, or null when this is not it. */
+type Cause = (m: IdleMeasures) => Pick<IdleVerdict, 'verdict' | 'next'> | null
+/** In the order they are asked: what fools the sensor makes all that follows worthless. */
+const causes: readonly Cause[] = [
+  ({ authorityPct, saturatedShare, leanBy }) =>
+    authorityPct >= 8 && saturatedShare > 0.7 && leanBy !== null && leanBy > 0.02
+      ? {
+          verdict: 'loop-fooled',
+          next: `The loop adds all it may (${authorityPct.toFixed(0)} %) and still reads lean by ${leanBy.toFixed(2)}. If it smells rich, overlap or an exhaust leak fools the sensor: look for the leak, then run idle open loop on the base map.`,
+        }
+      : null,
+  ({ swing }) =>
+    swing && swing.amplitudeRpm >= HUNT_RPM && swing.withMixture !== null && swing.withMixture >= 0.025
+      ? {
+          verdict: 'hunting-mixture',
+          next: `Lambda swings by ±${swing.withMixture.toFixed(3)} with the speed, every ${swing.periodS.toFixed(1)} s: slow the closed loop at idle (half its gain) before touching the valve.`,
+        }
+      : null,
+  ({ swing }) =>
+    swing && swing.amplitudeRpm >= HUNT_RPM
+      ? {
+          verdict: 'hunting-valve',
+          next: `Speed swings ±${swing.amplitudeRpm.toFixed(0)} rpm every ${swing.periodS.toFixed(1)} s${swing.valvePct === null ? '' : ` with the valve (±${swing.valvePct.toFixed(0)} %)`} while the mixture stays steady: halve the idle valve's gain, or lower the screw so that it works mid-range.`,
+        }
+      : null,
+  ({ rpmStdDev, swing, mapStdDevKpa }) =>
+    rpmStdDev > 35 && !swing && (mapStdDevKpa === null || mapStdDevKpa > 1.2)
+      ? {
+          verdict: 'misfire',
+          next: `Speed is rough (${rpmStdDev.toFixed(0)} rpm rms) without a rhythm: a cylinder misses. Check plugs, leads and firing order, one cylinder at a time.`,
+        }
+      : null,
+  ({ valveMeanPct, meanRpm, targetRpm }) =>
+    valveMeanPct !== null && valveMeanPct <= 2 && (targetRpm === undefined || meanRpm > targetRpm + 50)
+      ? {
+          verdict: 'high-valve-shut',
+          next: `${meanRpm.toFixed(0)} rpm with the valve shut (${valveMeanPct.toFixed(0)} %): the plate or a leak passes too much air. Turn the throttle screw out a quarter turn, relearn zero, look again; if it does not fall, look for a vacuum leak.`,
+        }
+      : null,
+  ({ valveMeanPct, meanRpm, targetRpm }) =>
+    valveMeanPct !== null && valveMeanPct >= 60
+      ? {
+          verdict: 'low-valve-wide',
+          next: `The valve stands ${valveMeanPct.toFixed(0)} % open${targetRpm ? ` at ${meanRpm.toFixed(0)} of ${targetRpm.toFixed(0)} rpm` : ''}: it has nothing left to add. Turn the throttle screw in a quarter turn, relearn zero, look again.`,
+        }
+      : null,
+  ({ leanBy }) =>
+    leanBy !== null && leanBy > 0.05
+      ? {
+          verdict: 'lean',
+          next: `Idle is lean by ${leanBy.toFixed(2)} lambda: add ${(leanBy * 100).toFixed(0)} % in the idle cells, after looking for a vacuum leak.`,
+        }
+      : null,
+  ({ leanBy }) =>
+    leanBy !== null && leanBy < -0.05
+      ? {
+          verdict: 'rich',
+          next: `Idle is rich by ${(-leanBy).toFixed(2)} lambda: take ${(-leanBy * 100).toFixed(0)} % out of the idle cells.`,
+        }
+      : null,
+]
+
 /**
  * What kind of idle a log shows (handbook 06), and the next move.
  * @throws CoreError COLUMN_MISSING when the log has no engine speed
@@ -152,95 +290,15 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
       seconds,
       next: `Only ${seconds.toFixed(0)} s of warm idle with the throttle shut; log ${MIN_TOTAL_S} s or more without touching anything.`,
     }
-  const stepS = Math.max(0.02, usualStepS(timeS))
-  const trace = (values: Float32Array | undefined) => (values ? runs.map((run) => even(timeS, values, run, stepS)) : null)
-  const rpm = trace(channels.rpm)!
-  const valve = trace(channels.idleValvePct)
-  const lambda = trace(channels.lambda)
-  const target = trace(channels.lambdaTarget)
-  const correction = trace(channels.correctionPct)
-  const map = trace(channels.mapKpa)
-  const meanOf = (runsOf: Float64Array[] | null) => (runsOf ? mean(flat(runsOf)) : null)
-
-  const meanRpm = meanOf(rpm)!
-  const rpmStdDev = deviation(flat(rpm))
-  const segmentS = runs.some((run) => timeS[run.to - 1] - timeS[run.from] >= LONG_SEGMENT_S + 1) ? LONG_SEGMENT_S : SEGMENT_S
-  const spectrum = welch(rpm, stepS, segmentS, MAX_HZ, lambda ?? undefined)
-  const strongest = peak(spectrum)
-  // the first bin is what is left of a slow drift over the segment, not a swing
-  const line = strongest && strongest.index > 0 ? strongest : null
-  const swings = line !== null && line.share >= HUNT_SHARE && rpmStdDev > 6
-  const amplitudeRpm = line && swings ? amplitudeOf(rpm, line.share) : rpmStdDev * Math.SQRT2
-  const periodS = line && swings ? 1 / line.frequencyHz : null
-  const lambdaMean = meanOf(lambda)
-  const targetMean = meanOf(target)
-  const correctionMeanPct = meanOf(correction)
-  const valveMeanPct = meanOf(valve)
+  const m = measureIdle(log, runs, options)
+  const { meanRpm, rpmStdDev, valveMeanPct, lambdaMean, correctionMeanPct } = m
+  const periodS = m.swing?.periodS ?? null
+  const amplitudeRpm = m.swing?.amplitudeRpm ?? rpmStdDev * Math.SQRT2
   const base = { meanRpm, rpmStdDev, periodS, amplitudeRpm, valveMeanPct, lambdaMean, correctionMeanPct, seconds }
-  const leanBy = lambdaMean !== null ? lambdaMean - (targetMean ?? 1) : null
-  const authorityPct = options.authorityPct ?? largest(channels.correctionPct)
-  const saturatedRich =
-    correction !== null &&
-    authorityPct >= 8 &&
-    flat(correction).filter((v) => v > authorityPct - 0.5).length > 0.7 * flat(correction).length
-  const targetRpm = options.targetRpm
-
-  if (saturatedRich && leanBy !== null && leanBy > 0.02)
-    return {
-      ...base,
-      verdict: 'loop-fooled',
-      next: `The loop adds all it may (${authorityPct.toFixed(0)} %) and still reads lean by ${leanBy.toFixed(2)}. If it smells rich, overlap or an exhaust leak fools the sensor: look for the leak, then run idle open loop on the base map.`,
-    }
-  if (swings && amplitudeRpm >= HUNT_RPM) {
-    const lambdaSwing = lambda ? amplitudeOf(lambda, peak(welch(lambda, stepS, segmentS, MAX_HZ))?.share ?? 0) : 0
-    const coherence =
-      spectrum.otherPower && line
-        ? (spectrum.crossRe![line.index] ** 2 + spectrum.crossIm![line.index] ** 2) /
-          Math.max(1e-30, spectrum.power[line.index] * spectrum.otherPower[line.index])
-        : 0
-    const valveSwing = valve ? amplitudeOf(valve, 1) : 0
-    if (lambda && lambdaSwing >= 0.025 && coherence > 0.5)
-      return {
-        ...base,
-        verdict: 'hunting-mixture',
-        next: `Lambda swings by ±${lambdaSwing.toFixed(3)} with the speed, every ${periodS!.toFixed(1)} s: slow the closed loop at idle (half its gain) before touching the valve.`,
-      }
-    return {
-      ...base,
-      verdict: 'hunting-valve',
-      next: `Speed swings ±${amplitudeRpm.toFixed(0)} rpm every ${periodS!.toFixed(1)} s${valve ? ` with the valve (±${valveSwing.toFixed(0)} %)` : ''} while the mixture stays steady: halve the idle valve's gain, or lower the screw so that it works mid-range.`,
-    }
+  for (const cause of causes) {
+    const found = cause(m)
+    if (found) return { ...base, ...found }
   }
-  if (rpmStdDev > 35 && !swings && (!map || deviation(flat(map)) > 1.2))
-    return {
-      ...base,
-      verdict: 'misfire',
-      next: `Speed is rough (${rpmStdDev.toFixed(0)} rpm rms) without a rhythm: a cylinder misses. Check plugs, leads and firing order, one cylinder at a time.`,
-    }
-  if (valveMeanPct !== null && valveMeanPct <= 2 && (targetRpm === undefined || meanRpm > targetRpm + 50))
-    return {
-      ...base,
-      verdict: 'high-valve-shut',
-      next: `${meanRpm.toFixed(0)} rpm with the valve shut (${valveMeanPct.toFixed(0)} %): the plate or a leak passes too much air. Turn the throttle screw out a quarter turn, relearn zero, look again; if it does not fall, look for a vacuum leak.`,
-    }
-  if (valveMeanPct !== null && valveMeanPct >= 60)
-    return {
-      ...base,
-      verdict: 'low-valve-wide',
-      next: `The valve stands ${valveMeanPct.toFixed(0)} % open${targetRpm ? ` at ${meanRpm.toFixed(0)} of ${targetRpm.toFixed(0)} rpm` : ''}: it has nothing left to add. Turn the throttle screw in a quarter turn, relearn zero, look again.`,
-    }
-  if (leanBy !== null && leanBy > 0.05)
-    return {
-      ...base,
-      verdict: 'lean',
-      next: `Idle is lean by ${leanBy.toFixed(2)} lambda: add ${(leanBy * 100).toFixed(0)} % in the idle cells, after looking for a vacuum leak.`,
-    }
-  if (leanBy !== null && leanBy < -0.05)
-    return {
-      ...base,
-      verdict: 'rich',
-      next: `Idle is rich by ${(-leanBy).toFixed(2)} lambda: take ${(-leanBy * 100).toFixed(0)} % out of the idle cells.`,
-    }
   return { ...base, verdict: 'good', next: 'Idle is steady and the valve has room both ways. Nothing to do.' }
 }
 

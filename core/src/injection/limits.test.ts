@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
-import { idlePulseMs } from '../plan/routes.ts'
+import { idlePulseMs } from '../plan/route-reasons.ts'
 import { planSizes } from '../plan/sizes.ts'
 
 describe('limits of the injectors (handbook 01 and 02)', () => {

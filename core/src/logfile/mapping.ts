@@ -174,48 +174,65 @@ const median = (values: number[]): number => {
   return sorted[sorted.length >> 1]
 }
 
+/** What is known of a column when its unit is guessed. */
+interface UnitClues {
+  name: string
+  /** as the header writes it, folded; empty: it does not say */
+  unit: string
+  /** the unit of this channel that the header's is a spelling of */
+  named: string | undefined
+  sample: ColumnSample
+  middle: number
+}
+const guessTime = ({ named, sample }: UnitClues): string => {
+  if (sample.clock) return 'clock'
+  if (named) return named
+  const steps = sample.numbers.slice(1).map((t, i) => t - sample.numbers[i])
+  return median(steps.filter((s) => s > 0)) >= 5 ? 'ms' : 's'
+}
+const guessPressure = ({ name, unit, named, sample, middle }: UnitClues): string => {
+  const base = named?.split(' ')[0] ?? (middle > 300 ? 'mbar' : Math.abs(middle) < 2.5 ? 'bar' : 'kPa')
+  if (/\b(vacuum|unterdruck|depression|vuoto|vacio)\b/.test(name) || isVacuumUnit(unit)) return `${base} vacuum`
+  if (/\b(gauge|relativ\w*|boost)\b/.test(name) || sample.numbers.some((v) => v < 0)) return `${base} gauge`
+  return base
+}
+const guessMixture = ({ name, unit, named, middle }: UnitClues): string => {
+  // French richesse is fuel over air: the inverse of lambda
+  if (/\b(phi|richesse)\b/.test(name) || named === 'phi') return named === 'lambda' && unit !== '-' && unit !== '' ? 'lambda' : 'phi'
+  return middle > 4 ? 'AFR' : 'lambda'
+}
+const guessCorrection = ({ unit, sample, middle }: UnitClues): string => {
+  if (middle > 50 && middle < 250) return 'percent-of-100'
+  const nearOne = sample.numbers.length > 0 && sample.numbers.every((v) => v > 0.3 && v < 3)
+  return nearOne && unit !== '%' ? 'ratio' : 'percent'
+}
+const guessOpening = ({ named, sample }: UnitClues): string | undefined => {
+  if (named) return named
+  const most = Math.max(...sample.numbers)
+  // a log that starts at idle shows only zeros: those say nothing
+  return most <= 1.05 && most > 0.2 ? 'fraction' : undefined
+}
+/** Channels whose numbers or words tell more than the unit's spelling; undefined: as the spelling says. */
+const unitGuesses: Partial<Record<ChannelId, (clues: UnitClues) => string | undefined>> = {
+  timeS: guessTime,
+  mapKpa: guessPressure,
+  lambda: guessMixture,
+  lambdaTarget: guessMixture,
+  correctionPct: guessCorrection,
+  learnedPct: guessCorrection,
+  enrichmentPct: guessCorrection,
+  throttlePct: guessOpening,
+  idleValvePct: guessOpening,
+  rpm: ({ named, middle }) => named ?? (middle > 0 && middle < 12 ? 'krpm' : undefined),
+}
+
 /** The unit a column is most likely in: what the header says, checked against what the numbers can be. */
 function guessUnit(channel: ChannelId, name: string, unitText: string, sample: ColumnSample): string {
   const unit = foldUnit(unitText)
   const units = sourceUnits[channel]
-  const middle = median(sample.numbers)
-  const named = unit === '' ? undefined : units.find((u) => u.spellings.includes(unit))
-  if (channel === 'timeS') {
-    if (sample.clock) return 'clock'
-    if (named) return named.id
-    const steps = sample.numbers.slice(1).map((t, i) => t - sample.numbers[i])
-    const step = median(steps.filter((s) => s > 0))
-    return step >= 5 ? 'ms' : 's'
-  }
-  if (channel === 'mapKpa') {
-    const base = named?.id.split(' ')[0] ?? (middle > 300 ? 'mbar' : Math.abs(middle) < 2.5 ? 'bar' : 'kPa')
-    if (/\b(vacuum|unterdruck|depression|vuoto|vacio)\b/.test(name) || isVacuumUnit(unit)) return `${base} vacuum`
-    if (/\b(gauge|relativ\w*|boost)\b/.test(name) || sample.numbers.some((v) => v < 0)) return `${base} gauge`
-    return base
-  }
-  if (channel === 'lambda' || channel === 'lambdaTarget') {
-    // French richesse is fuel over air: the inverse of lambda
-    if (/\b(phi|richesse)\b/.test(name) || named?.id === 'phi')
-      return named?.id === 'lambda' && unit !== '-' && unit !== '' ? 'lambda' : 'phi'
-    return middle > 4 ? 'AFR' : 'lambda'
-  }
-  if (channel === 'correctionPct' || channel === 'learnedPct' || channel === 'enrichmentPct') {
-    if (middle > 50 && middle < 250) return 'percent-of-100'
-    const nearOne = sample.numbers.length > 0 && sample.numbers.every((v) => v > 0.3 && v < 3)
-    return nearOne && unit !== '%' ? 'ratio' : 'percent'
-  }
-  if (
-    (channel === 'throttlePct' || channel === 'idleValvePct') &&
-    !named &&
-    sample.numbers.length > 0 &&
-    Math.max(...sample.numbers) <= 1.05 &&
-    // a log that starts at idle shows only zeros: those say nothing
-    Math.max(...sample.numbers) > 0.2
-  )
-    return 'fraction'
-  if (named) return named.id
-  if (channel === 'rpm' && middle > 0 && middle < 12) return 'krpm'
-  return units[0].id
+  const named = unit === '' ? undefined : units.find((u) => u.spellings.includes(unit))?.id
+  const clues = { name, unit, named, sample, middle: median(sample.numbers) }
+  return unitGuesses[channel]?.(clues) ?? named ?? units[0].id
 }
 const isVacuumUnit = (unit: string): boolean => /vac/.test(unit)
 

@@ -3,7 +3,8 @@ import { airM3Min, at, finding, type JudgedContext, kPa, kW, type Rule, say } fr
 import { boosted, HOT_TO_KPA } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
 import { INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
-import { idlePulseMs, routeTitles } from './routes.ts'
+import { idlePulseMs } from './route-reasons.ts'
+import { routeTitles } from './routes.ts'
 import { injectorChosen, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 
 /** Functions this car and plan ask of a control unit, each with why; stations add theirs. */

@@ -5,18 +5,8 @@ export { neededFunctions } from './findings.ts'
 export { partsFromCsv, partsToCsv } from './parts-csv.ts'
 export { NOT_SIZED, type Part, partsCost, partsList } from './parts.ts'
 export { priceBook, type PriceId, priceOf } from './prices.ts'
-export {
-  ACCEPTED_WORK,
-  type Fit,
-  HOURLY_RATE,
-  judgeRoute,
-  judgeRoutes,
-  recommend,
-  routeChanges,
-  routeTitles,
-  type RouteVariant,
-  variantPatch,
-} from './routes.ts'
+export { type Fit, routeChanges, type RouteVariant, variantPatch } from './route-reasons.ts'
+export { ACCEPTED_WORK, HOURLY_RATE, judgeRoute, judgeRoutes, recommend, routeTitles } from './routes.ts'
 export { defaultPeople, planSchedule, type ScheduledTask } from './schedule.ts'
 export { planSizes, type Size } from './sizes.ts'
 export { plan } from './station.ts'

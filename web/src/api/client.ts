@@ -59,13 +59,19 @@ export async function api<S extends z.ZodType>(
     const body = type.includes('json') ? ((await response.json()) as Record<string, unknown>) : {}
     if (response.status === 503) link.lost('database')
     else link.found()
-    throw new ApiError(response.status, String(body.code ?? response.status), String(body.detail ?? response.statusText), body)
+    throw refusal(response.status, body, response.statusText)
   }
   link.found()
   return understood(
     answer,
     await (type.includes('json') ? response.json() : type.includes('octet') ? response.arrayBuffer() : response.text()),
   )
+}
+
+/** Problem details (RFC 9457) as an error; whatever else stands there has only its status to tell. */
+function refusal(status: number, body: Record<string, unknown>, otherwise: string): ApiError {
+  const text = (value: unknown, or: string): string => (typeof value === 'string' ? value : or)
+  return new ApiError(status, text(body.code, String(status)), text(body.detail, otherwise), body)
 }
 
 function understood<S extends z.ZodType>(answer: S, body: unknown): z.output<S> {
@@ -106,8 +112,7 @@ export function upload<S extends z.ZodType>(
         } catch (error) {
           reject(error as ApiError)
         }
-      } else
-        reject(new ApiError(request.status, String(body?.code ?? request.status), String(body?.detail ?? 'The upload failed.'), body ?? {}))
+      } else reject(refusal(request.status, body ?? {}, 'The upload failed.'))
     }
     signal.addEventListener('abort', () => request.abort())
     request.send(form)

@@ -9,7 +9,7 @@ export interface PendingChange {
   /** the value last put on the wire; its answer may have been lost, so finding it on the server is no surprise */
   sent?: { value: unknown }
 }
-export interface PendingReading {
+interface PendingReading {
   id: string
   body: ReadingInput
 }

@@ -27,7 +27,7 @@ export interface Solved {
   tune: Tune | null
   strip: { durationS: number; slots: { low: number; high: number }[] } | null
 }
-export interface ProposedTune {
+interface ProposedTune {
   cells: number
   document: Tune['document']
 }
