@@ -10,6 +10,7 @@ import {
   saved,
   startProved,
   station,
+  steadyRpm,
   takeTune,
   type,
   zone,
@@ -60,8 +61,7 @@ async function firstStart(page: Page): Promise<void> {
   }
   await crankAndRun(page)
   // cold, and it stays alive by itself
-  await page.waitForTimeout(4000)
-  expect(Number(await page.getByTestId('rpm').textContent())).toBeGreaterThan(500)
+  await steadyRpm(page, [500, 2500])
   await page.getByTestId('off').click()
 }
 
@@ -143,7 +143,6 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
 test('the Rampart: all proved before, cold again: key, prime, crank', async ({ page }) => {
   await page.goto(car(2, 'start'))
   await startProved(page)
-  await page.waitForTimeout(4000)
-  expect(Number(await page.getByTestId('rpm').textContent())).toBeGreaterThan(500)
+  await steadyRpm(page, [500, 2500])
   await page.getByTestId('off').click()
 })

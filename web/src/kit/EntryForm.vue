@@ -66,6 +66,8 @@ function record(answer: Record<string, unknown>): void {
     if (problems[name]) return
   }
   builds.record(props.kind, value, spec.value.tool ? { instrument: spec.value.tool } : {})
+  // the next reading begins as this one did
+  for (const [name] of fields.value) typed[name] = props.start?.[name] as Value
   emit('recorded', value)
 }
 function asItFires(name: string): void {

@@ -18,6 +18,7 @@ import {
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
+import RoomTabs from '../../kit/RoomTabs.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import FileShelf from '../../shell/FileShelf.vue'
 import { useLanding } from '../../shell/landing.ts'
@@ -33,9 +34,16 @@ import WhatIf from './WhatIf.vue'
 const builds = useBuild()
 const c = computed(() => builds.context!)
 const fuel = computed(() => c.value.fuel)
+const rooms = [
+  { id: 'circuit', title: 'Circuit' },
+  { id: 'proof', title: 'Set-up and proof' },
+] as const
 const tab = useRouteQuery('tab', 'circuit')
 const state = useRouteQuery('state', 'idle')
-const stateId = computed(() => (fuelStates.some((s) => s.id === state.value) ? state.value : 'idle') as FuelStateId)
+const stateId = computed({
+  get: () => (fuelStates.some((s) => s.id === state.value) ? state.value : 'idle') as FuelStateId,
+  set: (id: string) => (state.value = id),
+})
 const design = computed(() => designOf(c.value))
 const solution = computed(() => design.value?.solutions.find((s) => s.state === stateId.value) ?? null)
 const chart = computed(() => (design.value ? pumpChart(design.value) : null))
@@ -152,10 +160,7 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
       <option-row :model-value="fuel.layout" :options="layouts" firm label="Layout" @update:model-value="setLayout" />
     </div>
     <caution-strip station="fuel" />
-    <div class="tabs" role="tablist" aria-label="Fuel">
-      <button role="tab" :aria-selected="tab === 'circuit'" @click="tab = 'circuit'">Circuit</button>
-      <button role="tab" :aria-selected="tab === 'proof'" @click="tab = 'proof'">Set-up and proof</button>
-    </div>
+    <room-tabs v-model="tab" label="Fuel" :tabs="rooms" />
     <template v-if="tab === 'proof'">
       <proof-steps />
       <file-shelf item="fuel-system" title="Fuel system" />
@@ -166,11 +171,7 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
         drawing.
       </p>
       <template v-else>
-        <div class="tabs states" role="tablist" aria-label="State">
-          <button v-for="s in fuelStates" :key="s.id" role="tab" :aria-selected="stateId === s.id" @click="state = s.id">
-            {{ s.title }}
-          </button>
-        </div>
+        <room-tabs v-model="stateId" class="states" label="State" :tabs="fuelStates" />
         <circuit-drawing
           :fuel="fuel"
           :solution="solution"

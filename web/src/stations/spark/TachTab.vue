@@ -15,6 +15,7 @@ import {
   tachRatio,
   tachReadings,
 } from '@vectum/core'
+import EntryForm from '../../kit/EntryForm.vue'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q } from '../../quantity/field.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
@@ -30,12 +31,6 @@ const ppr = computed(() => (c.value.resolved.cylinders === null ? null : sourceP
 const ratio = computed(() => (ppr.value !== null && tach.value.setCylinders ? tachRatio(ppr.value, tach.value.setCylinders) : null))
 const adapter = computed(() => adapterOf(c.value))
 const fit = computed(() => fitTach(tachReadings(c.value), c.value.resolved.cylinders))
-const trueRpm = ref<number>()
-const shownRpm = ref<number>()
-function record(): void {
-  builds.record('tach.reading', { trueRpm: trueRpm.value, shownRpm: shownRpm.value })
-  trueRpm.value = shownRpm.value = undefined
-}
 const fields = [
   pick('choices.tach.source', 'Pulses from', [
     ['single-coil', 'the one coil'],
@@ -156,21 +151,7 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
     </div>
     <h2>Readings</h2>
     <div class="row">
-      <quantity-field
-        v-model="trueRpm"
-        label="True"
-        dimension="rpm"
-        input-id="tach-true"
-        :check="(v) => checkReading('tach.reading', 'trueRpm', v)"
-      />
-      <quantity-field
-        v-model="shownRpm"
-        label="Tachometer shows"
-        dimension="rpm"
-        input-id="tach-shown"
-        :check="(v) => checkReading('tach.reading', 'shownRpm', v)"
-      />
-      <n-button type="primary" :disabled="trueRpm === undefined || shownRpm === undefined" @click="record">Record</n-button>
+      <entry-form kind="tach.reading" />
       <n-button dashed :disabled="speed < 100" @click="benchTach">Bench: read at {{ speed }} rpm</n-button>
     </div>
     <p v-if="fit" data-testid="tach-fit">

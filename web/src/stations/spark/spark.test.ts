@@ -93,8 +93,8 @@ describe('tachometer', () => {
       ['1000', '750'],
       ['3000', '2250'],
     ]) {
-      await fill(w, 'tach-true', rpm)
-      await fill(w, 'tach-shown', shown)
+      await fill(w, 'tach-reading-trueRpm', rpm)
+      await fill(w, 'tach-reading-shownRpm', shown)
       await button(w, 'Record').trigger('click')
     }
     expect(w.find('[data-testid="tach-fit"]').text()).toContain('set to 8 cylinders on an engine of 6')

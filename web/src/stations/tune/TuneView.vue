@@ -23,6 +23,7 @@ import {
 } from '@vectum/core'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
+import RoomTabs from '../../kit/RoomTabs.vue'
 import StationHead from '../../kit/StationHead.vue'
 import FindingCard from '../../shell/FindingCard.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -232,11 +233,24 @@ const slice = computed(() => {
 const options = computed(() =>
   versions.value.map((t) => ({ value: t.id, label: `${t.number}  ${t.name}, ${statusWord[t.status]}` })).reverse(),
 )
-const tableTabs: TableName[] = [...tableNames]
-function showTable(name: TableName): void {
-  table.value = name
-  page.value = 'tables'
-}
+const rooms = computed(() => [
+  ...tableNames.map((id) => ({
+    id,
+    title: id === 'lambdaTarget' ? tableSpecs[id].label : `${tableSpecs[id].label}, ${tableSpecs[id].unit}`,
+  })),
+  ...(tune.value?.document.runner ? [{ id: 'runner', title: 'VE by throttle' }] : []),
+  { id: 'parameters', title: 'Parameters' },
+])
+const room = computed({
+  get: () => (page.value === 'tables' ? table.value : page.value),
+  set: (id: string) => {
+    if (id === 'runner' || id === 'parameters') page.value = id
+    else {
+      page.value = 'tables'
+      table.value = id as TableName
+    }
+  },
+})
 </script>
 
 <template>
@@ -271,21 +285,7 @@ function showTable(name: TableName): void {
       <setup-again v-if="again && tune" :have="tune.document" :fresh="again" @take="takeSetup" @close="again = null" />
       <template v-if="tune && tables && slice && parameters">
         <div class="tabs-line">
-          <div class="tabs" role="tablist">
-            <button
-              v-for="name in tableTabs"
-              :key="name"
-              role="tab"
-              :aria-selected="page === 'tables' && table === name"
-              @click="showTable(name)"
-            >
-              {{ tableSpecs[name].label }}{{ name === 'lambdaTarget' ? '' : `, ${tableSpecs[name].unit}` }}
-            </button>
-            <button v-if="tune.document.runner" role="tab" :aria-selected="page === 'runner'" @click="page = 'runner'">
-              VE by throttle
-            </button>
-            <button role="tab" :aria-selected="page === 'parameters'" @click="page = 'parameters'">Parameters</button>
-          </div>
+          <room-tabs v-model="room" label="Tables and parameters" :tabs="rooms" />
           <n-select
             v-model:value="compareWith"
             clearable
@@ -402,10 +402,6 @@ function showTable(name: TableName): void {
 .pick {
   flex: 1;
   min-width: 200px;
-}
-.tabs {
-  margin-bottom: 10px;
-  align-items: center;
 }
 .tabs-line {
   display: flex;
