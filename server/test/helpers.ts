@@ -6,6 +6,7 @@ import type { FastifyInstance } from 'fastify'
 import { buildApp } from '../src/app.ts'
 import { findRoot, type Config } from '../src/config.ts'
 import { openDatabase } from '../src/db/data-source.ts'
+import type { BuildStore } from '../src/job/store.ts'
 import type { LiveSessions } from '../src/live/routes.ts'
 
 export const root = findRoot()
@@ -22,11 +23,11 @@ export function testDatabaseUrl(): string {
 /** A whole application on the temporary database, spoken to without a port. */
 export async function startApp(
   options: Partial<Config> & { databaseUrl?: string } = {},
-): Promise<{ app: FastifyInstance; sessions: LiveSessions; close: () => Promise<void>; dataDir: string }> {
+): Promise<{ app: FastifyInstance; store: BuildStore; sessions: LiveSessions; close: () => Promise<void>; dataDir: string }> {
   const dataDir = mkdtempSync(join(tmpdir(), 'vectum-app-'))
   const databaseUrl = options.databaseUrl ?? testDatabaseUrl()
   const db = await openDatabase(databaseUrl)
-  const { app, sessions } = await buildApp(
+  const { app, store, sessions } = await buildApp(
     {
       host: '127.0.0.1',
       port: 0,
@@ -48,6 +49,7 @@ export async function startApp(
   await app.ready()
   return {
     app,
+    store,
     sessions,
     dataDir,
     close: async () => {

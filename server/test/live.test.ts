@@ -4,15 +4,18 @@ import { createConnection } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import WebSocket from 'ws'
 import { lineServer } from '../src/live/tcp.ts'
+import { appendReading } from '../src/job/readings.ts'
+import type { BuildStore } from '../src/job/store.ts'
 import type { LiveSessions } from '../src/live/routes.ts'
 import { call, newBuild, startApp } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
 let sessions: LiveSessions
+let store: BuildStore
 let address: string
 beforeAll(async () => {
-  ;({ app, close, sessions } = await startApp())
+  ;({ app, close, sessions, store } = await startApp())
   address = await app.listen({ host: '127.0.0.1', port: 0 })
 })
 afterAll(() => close())
@@ -379,7 +382,9 @@ it('drives the bench car into a log that can be solved, but not before it has ru
   const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
   await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
   expect((await drive(3)).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('has not run') })
-  await record(id, 'start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id })
+  // as a session writes it
+  const ran = { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id }
+  await appendReading(store, id, randomUUID(), { kind: 'start.ran', value: ran, instrument: 'bench unit' }, 'Vectum, bench', 'app')
   const dyno = (plan: object) =>
     call(app, 'POST', `/api/builds/${id}/bench/dyno`, {
       mode: 'sweep',

@@ -18,6 +18,8 @@ let close: () => Promise<void>
 beforeAll(async () => {
   ;({ app, close } = await startApp())
   const db = await createDataSource(testDatabaseUrl()).initialize()
+  // back to the tables of that version, and forward again with its rows in them
+  for (let back = 0; back < 2; back++) await db.undoLastMigration()
   for (const table of ['build', 'reading', 'tune', 'log'])
     for (const row of dump[table]) {
       // an order of its own in this database
@@ -28,6 +30,7 @@ beforeAll(async () => {
         values,
       )
     }
+  await db.runMigrations()
   await db.destroy()
 })
 afterAll(() => close())
@@ -41,6 +44,16 @@ describe('a database of version 1', () => {
       expect(json.unreadable).toBeUndefined()
       expect(BuildAnswer.safeParse(json).success).toBe(true)
       expect(json.readings).toHaveLength(dump.reading.filter((r) => r.build_id === id).length)
+    }
+  })
+  it('its entries are in order, tell the bench’s from a person’s, and ask to be looked at again where they were proofs', async () => {
+    for (const { id } of dump.build) {
+      const { json } = await call(app, 'GET', `/api/builds/${id as string}/readings`)
+      const readings = json as { seq: number; source: string; kind: string; instrument: string | null; voidBecause?: string }[]
+      expect(readings.map((r) => r.seq)).toEqual(readings.map((_, i) => i + 1))
+      for (const r of readings) expect(r.source).toBe(r.instrument?.startsWith('bench') ? 'bench' : 'person')
+      for (const r of readings.filter((one) => one.kind === 'fuel.arrows' || one.kind === 'spark.order'))
+        expect(r.voidBecause).toContain('recorded before')
     }
   })
   it('every tune opens with its tables', async () => {

@@ -1,4 +1,4 @@
-import { type BuildData, type Context, readingsOf } from '../kernel/index.ts'
+import { type BuildData, type Context, latest, readingsOf } from '../kernel/index.ts'
 import {
   alignOf,
   camSyncPosition,
@@ -80,13 +80,13 @@ export function benchIgnition(build: BuildData): BenchIgnition | null {
   const marks = readingsOf(build.readings, 'spark.zero-mark')
   const slipped = fault('zero-slipped') ?? 0
   const reMarked = marks.some((r) => r.value.dealt === 're-marked')
-  const fitted = readingsOf(build.readings, 'spark.fitted')
-    .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
-    .at(-1)
+  const fittedAt = build.readings.findLastIndex((r) => r.kind === 'spark.fitted')
+  const fitted = latest(build.readings, 'spark.fitted')
   // a pick-up set before the mark was dealt with stands off by as much as the mark
-  const setByWrongMark = fitted && marks.some((r) => r.value.dealt !== undefined && r.takenAt < fitted.takenAt) ? 0 : slipped
+  const setByWrongMark =
+    fitted && readingsOf(build.readings.slice(0, fittedAt), 'spark.zero-mark').some((r) => r.value.dealt !== undefined) ? 0 : slipped
   const setAt = fitted?.value.referenceDeg ?? context.spark.referenceDeg
-  const moved = readingsOf(build.readings, 'spark.moved').filter((r) => !fitted || r.takenAt > fitted.takenAt)
+  const moved = readingsOf(build.readings.slice(fittedAt + 1), 'spark.moved')
   const laterDeg = (what: readonly string[]) =>
     moved.filter((r) => what.includes(r.value.what)).reduce((sum, r) => sum + r.value.laterDeg, 0)
   const pulseDeg =

@@ -1,5 +1,18 @@
 import { z } from 'zod'
 import { choiceField, entry, type EntryValues, kPa, quantityField, type Said, say, textField, tick, yesNoField } from '../kernel/index.ts'
+import {
+  allJointsBasis,
+  closedJointsBasis,
+  coversLower,
+  directedBasis,
+  jointBasis,
+  LINES,
+  pressedBefore,
+  PRESSURE,
+  pressureBasis,
+  pressureWithin,
+  provedOver,
+} from './proof-basis.ts'
 
 const pressure = z.number().min(0).max(1500)
 const wetOrDry = (dry: boolean, where?: string): string => (dry ? 'dry' : `WET${where ? ` at ${where}` : ''}`)
@@ -11,6 +24,7 @@ const dryAnswers = [
 export const fuelEntries = {
   'fuel.isolated': entry({
     title: 'Before a line is opened',
+    proof: null,
     schema: z.strictObject({
       batteryOff: z.literal(true),
       pressureRelieved: z.literal(true),
@@ -29,6 +43,7 @@ export const fuelEntries = {
   }),
   'fuel.arrows': entry({
     title: 'Flow arrows of pump, filter, check valve',
+    proof: { passes: (v) => v.right, parts: [...LINES, 'choices.fuel.pumpPlace'], basis: directedBasis },
     schema: z.strictObject({ right: z.boolean().describe('flow arrows of pump, filter and check valve') }),
     says: (v) => (v.right ? 'Flow arrows of pump, filter and check valve: right' : 'A flow arrow points the WRONG way'),
     answers: [
@@ -38,6 +53,12 @@ export const fuelEntries = {
   }),
   'fuel.prime': entry({
     title: 'Prime: key on, no start',
+    proof: {
+      passes: (v) => v.pumpStops,
+      parts: ['choices.fuel.layout'],
+      basis: ({ choices }) => ({ layout: choices?.fuel?.layout }),
+      voidedBy: ['fuel.isolated'],
+    },
     schema: z.strictObject({ cycles: z.int().min(1).max(20), pumpStops: z.boolean().describe('by itself after its few seconds') }),
     says: (v) => `Primed ${v.cycles} times; pump ${v.pumpStops ? 'stops by itself' : 'does NOT stop'}`,
     fields: { cycles: quantityField('Key-ons until it stood', 'count') },
@@ -48,6 +69,16 @@ export const fuelEntries = {
   }),
   'fuel.joint': entry({
     title: 'One joint under pressure',
+    proof: {
+      passes: (v) => v.dry,
+      parts: [...LINES, ...PRESSURE],
+      covers: coversLower,
+      limits: pressedBefore,
+      subject: (v) => v.jointId,
+      basis: (told, v) => jointBasis(told, v.jointId),
+      voidedBy: ['fuel.isolated'],
+      refutedBy: ['fuel.leak-check', 'fuel.recheck'],
+    },
     schema: z.strictObject({ jointId: z.string().min(1).max(80), dry: z.boolean(), note: z.string().trim().max(200).optional() }),
     says: (v) => `Joint ${v.jointId}: ${v.dry ? 'dry' : `WET${v.note ? `, ${v.note}` : ''}`}`,
     fields: { note: textField('Seen there') },
@@ -59,6 +90,14 @@ export const fuelEntries = {
   }),
   'fuel.proof': entry({
     title: 'Proof of joints in closed spaces',
+    proof: {
+      passes: (v) => v.held,
+      parts: [...LINES, ...PRESSURE],
+      basis: closedJointsBasis,
+      covers: coversLower,
+      limits: provedOver,
+      voidedBy: ['fuel.isolated'],
+    },
     schema: z.strictObject({ pressureKpa: pressure, minutes: z.number().min(0).max(600), held: z.boolean() }),
     says: (v) => say`Proof test ${kPa(v.pressureKpa)} for ${v.minutes} min: ${v.held ? 'held' : 'did NOT hold'}`,
     fields: {
@@ -73,6 +112,13 @@ export const fuelEntries = {
   }),
   'fuel.pressure': entry({
     title: 'Pressure at the gauge',
+    proof: {
+      subject: (v) => String(v.engineRunning),
+      parts: ['choices.fuel.layout', ...PRESSURE],
+      basis: pressureBasis,
+      limits: pressureWithin,
+      voidedBy: ['fuel.isolated'],
+    },
     schema: z.strictObject({
       pressureKpa: pressure,
       engineRunning: z.boolean(),
@@ -88,6 +134,7 @@ export const fuelEntries = {
   }),
   'fuel.bleed-down': entry({
     title: 'Bleed-down after key-off',
+    proof: null,
     schema: z.strictObject({
       at0Kpa: pressure,
       at1Kpa: pressure.describe('after 1 minute, kPa'),
@@ -112,6 +159,7 @@ export const fuelEntries = {
   }),
   'fuel.pump-draw': entry({
     title: 'Pump draw',
+    proof: null,
     schema: z.strictObject({
       currentA: z.number().min(0).max(60),
       voltageV: z.number().min(5).max(16).describe('at the pump, V'),
@@ -127,6 +175,7 @@ export const fuelEntries = {
   }),
   'fuel.pump-volts': entry({
     title: 'Volts lost on the way to the pump',
+    proof: null,
     schema: z.strictObject({
       supplyV: z.number().min(5).max(16).describe('at the battery, pump running, V'),
       atPumpV: z.number().min(3).max(16).describe('at the pump, V'),
@@ -142,6 +191,14 @@ export const fuelEntries = {
   }),
   'fuel.recheck': entry({
     title: 'Leak check again',
+    proof: {
+      passes: (v) => v.dry,
+      parts: LINES,
+      basis: allJointsBasis,
+      covers: coversLower,
+      subject: (v) => v.when,
+      refutedBy: ['fuel.joint', 'fuel.leak-check'],
+    },
     schema: z.strictObject({ when: z.enum(['hot', 'first-week']), dry: z.boolean(), where: z.string().trim().max(200).optional() }),
     says: (v): Said => `Leak check ${v.when === 'hot' ? 'hot' : 'after the first week'}: ${wetOrDry(v.dry, v.where)}`,
     fields: { where: textField('Where, when it is wet') },
@@ -150,6 +207,15 @@ export const fuelEntries = {
   }),
   'fuel.leak-check': entry({
     title: 'Leak check at pressure',
+    proof: {
+      passes: (v) => v.dry,
+      parts: [...LINES, ...PRESSURE],
+      covers: coversLower,
+      limits: pressedBefore,
+      basis: allJointsBasis,
+      voidedBy: ['fuel.isolated'],
+      refutedBy: ['fuel.joint', 'fuel.recheck'],
+    },
     schema: z.strictObject({ dry: z.boolean(), where: z.string().trim().max(200).optional() }),
     says: (v) => `Leak check at pressure: ${wetOrDry(v.dry, v.where)}`,
     fields: { where: textField('Where, when it is wet') },

@@ -7,7 +7,7 @@ import { designOf, fuelDesign, missingForCircuit, withBore } from './design.ts'
 import { returnFloor } from './flow-findings.ts'
 import { fuelGates } from './gates.ts'
 import { jointsOf, leakState } from './joints.ts'
-import { pressureChecks } from './proof-findings.ts'
+import { pressureChecks } from './pressure-check.ts'
 import { genericPumps } from './pump.ts'
 
 const found = (patch: object, readings = [] as ReturnType<typeof madeReading>[]) =>
@@ -125,10 +125,11 @@ describe('fuel findings', () => {
 
 describe('leak check', () => {
   const joints = jointsOf(soundFuel)
-  const dryAll = () => joints.map((j) => madeReading('fuel.joint', { jointId: j.id, dry: true }))
+  const pressed = () => madeReading('fuel.prime', { cycles: 2, pumpStops: true })
+  const dryAll = () => [pressed(), ...joints.map((j) => madeReading('fuel.joint', { jointId: j.id, dry: true }))]
   it('passes joint by joint, and not while one is unseen', () => {
     expect(leakState(contextOf(soundBuild({}, dryAll()))).passed).toBe(true)
-    const missing = leakState(contextOf(soundBuild({}, dryAll().slice(1))))
+    const missing = leakState(contextOf(soundBuild({}, [pressed(), ...dryAll().slice(2)])))
     expect([missing.passed, missing.unseen.map((j) => j.id)]).toEqual([false, [joints[0].id]])
   })
   it('a wet joint is a stop at fuel and at every later station until it is passed', () => {

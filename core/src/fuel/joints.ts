@@ -1,4 +1,4 @@
-import { type Context, latest, readingsOf } from '../kernel/index.ts'
+import { type Context, readingsOf, type StoredReading } from '../kernel/index.ts'
 import { type FuelChoices, type FuelElement, type JointType, type Place, type SectionId, sectionsOf } from './circuit.ts'
 
 /** How each kind of joint is made and looked at (handbook 02). */
@@ -73,34 +73,50 @@ export interface LeakState {
   lastAt: string | null
 }
 
-/** Leak check by joints and as a whole: a dry pass over all joints at pressure settles earlier wet ones; a wet one opens it again. */
+type Look = StoredReading<'fuel.joint'> | StoredReading<'fuel.leak-check'> | StoredReading<'fuel.recheck'>
+const isLook = (r: StoredReading): r is Look => r.kind === 'fuel.joint' || r.kind === 'fuel.leak-check' || r.kind === 'fuel.recheck'
+
+/**
+ * Leak check by joints and as a whole, look after look in their order: what was wet stays wet until it is seen dry, a dry pass over all joints
+ * settles what was wet before it, and only proofs that stand make a joint dry.
+ */
 export function leakState(c: Context): LeakState {
-  const whole = latest(c.readings, 'fuel.leak-check')
-  const again = latest(c.readings, 'fuel.recheck')
   const joints = jointsOf(c.fuel)
-  const byJoint = new Map<string, { dry: boolean; at: string }>()
-  for (const r of readingsOf(c.readings, 'fuel.joint')) {
-    const before = byJoint.get(r.value.jointId)
-    if (!before || r.takenAt >= before.at) byJoint.set(r.value.jointId, { dry: r.value.dry, at: r.takenAt })
+  const dry = new Set<string>()
+  const wet = new Map<string, string>()
+  let elsewhere: string | null = null
+  let whole = false
+  let lastAt: string | null = null
+  for (const look of c.readings.filter(isLook)) {
+    lastAt = look.takenAt
+    const proves = c.standings.get(look.id)?.stands === true
+    if (look.kind === 'fuel.joint') {
+      const joint = joints.find((j) => j.id === look.value.jointId)
+      if (!look.value.dry) {
+        if (joint) wet.set(joint.id, joint.label)
+        dry.delete(look.value.jointId)
+        whole = false
+      } else if (proves) {
+        dry.add(look.value.jointId)
+        wet.delete(look.value.jointId)
+      }
+      if (joints.length && joints.every((j) => dry.has(j.id))) elsewhere = null
+    } else if (!look.value.dry) {
+      elsewhere = `${look.value.where ?? 'place not noted'}${look.kind === 'fuel.recheck' ? ' (at the re-check)' : ''}`
+      whole = false
+      dry.clear()
+    } else if (proves && look.kind === 'fuel.leak-check') {
+      whole = true
+      wet.clear()
+      elsewhere = null
+    }
   }
-  const allDryAt =
-    joints.length && joints.every((j) => byJoint.get(j.id)?.dry)
-      ? joints
-          .map((j) => byJoint.get(j.id)!.at)
-          .sort()
-          .at(-1)!
-      : null
-  const dryPassAt = whole?.value.dry ? whole.takenAt : ''
-  const wet = joints.filter((j) => byJoint.get(j.id)?.dry === false && byJoint.get(j.id)!.at > dryPassAt).map((j) => j.label)
-  if (whole && !whole.value.dry && !(allDryAt && allDryAt > whole.takenAt)) wet.push(whole.value.where ?? 'place not noted')
-  if (again && !again.value.dry && again.takenAt > dryPassAt && !(allDryAt && allDryAt > again.takenAt))
-    wet.push(`${again.value.where ?? 'place not noted'} (at the re-check)`)
-  const seenWhole = whole?.value.dry === true
+  const unseen = whole ? [] : joints.filter((j) => !dry.has(j.id))
   return {
-    wet,
-    unseen: seenWhole ? [] : joints.filter((j) => !byJoint.get(j.id)?.dry),
-    passed: wet.length === 0 && (seenWhole || allDryAt !== null),
-    lastAt: [whole?.takenAt, again?.takenAt, ...[...byJoint.values()].map((v) => v.at)].filter(Boolean).sort().at(-1) ?? null,
+    wet: [...wet.values(), ...(elsewhere === null ? [] : [elsewhere])],
+    unseen,
+    passed: wet.size === 0 && elsewhere === null && (whole || (joints.length > 0 && unseen.length === 0)),
+    lastAt,
   }
 }
 

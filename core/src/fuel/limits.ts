@@ -19,3 +19,9 @@ export const RECHECK_DAYS = 7
 export const KEPT_PCT = 70
 /** A wide-open regulator must leave the rail under this share of the set pressure. */
 export const RETURN_SHARE = 0.9
+
+/** A joint seen dry counts at this share of the set pressure and no further from it (handbook 02: look at it at pressure). */
+export const JOINT_PRESSURE_SHARE = 0.1
+/** Proof of joints in closed spaces: times the highest working pressure, and for how long (handbook 02). */
+export const PROOF_OVER_WORKING = 1.2
+export const PROOF_MINUTES = 10

@@ -1,16 +1,11 @@
-import { PRESSURE_TOLERANCE } from '../injection/index.ts'
 import { at, type Context, finding, kPa, latest, readingsOf, type Rule, say, sayAll } from '../kernel/index.ts'
 import { bleedDown } from './bleed-down.ts'
-import { stateMapKpa } from './design.ts'
 import { leakState } from './joints.ts'
 import { DRAW_TOLERANCE, RECHECK_DAYS } from './limits.ts'
+import { pressureChecks } from './pressure-check.ts'
 import { pumpOf } from './pump.ts'
 
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
-
-/** Pressure across the base the tune counts on: rail plus barometer less the pressure at the reference port, kPa. */
-const basePressureKpa = (pressureKpa: number, barometerKpa: number, referenceKpa: number): number =>
-  pressureKpa + barometerKpa - referenceKpa
 
 /** What set-up and proof have shown: readings against what they should be. */
 export const proofRules: Rule[] = [
@@ -138,42 +133,10 @@ export const proofRules: Rule[] = [
   },
 ]
 
-export interface PressureCheck {
-  running: boolean
-  pressureKpa: number
-  referenceKpa: number
-  baseKpa: number
-  fuelPct: number
-  /** further from the plan's pressure than the tolerance */
-  off: boolean
-}
-/** Set pressure in its two conditions, each brought to the base the tune counts on. */
-export function pressureChecks(c: Context): PressureCheck[] {
-  const base = c.plan.fuelPressureKpa
-  return [false, true].flatMap((running) => {
-    const reading = readingsOf(c.readings, 'fuel.pressure')
-      .filter((r) => r.value.engineRunning === running)
-      .at(-1)
-    if (!reading) return []
-    const portAtIdle = c.fuel.regulator?.reference === 'manifold' ? stateMapKpa(c, 'idle') : c.resolved.barometerKpa
-    const referenceKpa = reading.value.referenceKpa ?? (running ? portAtIdle : c.resolved.barometerKpa)
-    const baseKpa = basePressureKpa(reading.value.pressureKpa, c.resolved.barometerKpa, referenceKpa)
-    return [
-      {
-        running,
-        pressureKpa: reading.value.pressureKpa,
-        referenceKpa,
-        baseKpa,
-        fuelPct: base ? 100 * (Math.sqrt(Math.max(0, baseKpa) / base) - 1) : 0,
-        off: base ? Math.abs(baseKpa / base - 1) > PRESSURE_TOLERANCE : false,
-      },
-    ]
-  })
-}
-
 /** Leak checks after the first drive (hot) and after the first week, due once the engine has run. Dates only from readings: no clock here. */
 export function rechecksDue(c: Context): { when: 'hot' | 'first-week'; label: string; since: string; dueAt: string }[] {
-  const ran = readingsOf(c.readings, 'start.ran')[0]
+  // whatever was done to it since: it has run, and its joints were hot
+  const ran = readingsOf(c.build.readings, 'start.ran')[0]
   if (!ran) return []
   const done = new Set(
     readingsOf(c.readings, 'fuel.recheck')

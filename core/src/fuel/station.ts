@@ -1,4 +1,4 @@
-import { at, type JudgedContext, latest, type Requirement, station } from '../kernel/index.ts'
+import { at, type JudgedContext, proved, type Requirement, station } from '../kernel/index.ts'
 import { FuelChoices } from './circuit.ts'
 import { fuelLoads, fuelParts, fuelSizes, fuelTasks } from './contribution.ts'
 import { missingForCircuit } from './design.ts'
@@ -6,6 +6,7 @@ import { fuelEntries } from './entries.ts'
 import { fuelRules } from './findings.ts'
 import { fuelNumbers } from './flow-findings.ts'
 import { jointsOf, leakState } from './joints.ts'
+import { provedPressure } from './pressure-check.ts'
 
 const enclosed = (c: JudgedContext): boolean => jointsOf(c.fuel).some((j) => j.place === 'boot' || j.place === 'cabin')
 
@@ -15,7 +16,7 @@ function requirements(c: JudgedContext): Requirement[] {
   const leaks = leakState(c)
   const circuit = at('fuel', 'circuit')
   const proof = (step: string) => at('fuel', 'proof', step)
-  return [
+  const list: Requirement[] = [
     ...(missing.length
       ? missing.map((action, i) => ({ id: `circuit-${i}`, met: false, action, where: circuit }))
       : [{ id: 'circuit', met: true, action: '' }]),
@@ -33,7 +34,8 @@ function requirements(c: JudgedContext): Requirement[] {
     },
     {
       id: 'arrows',
-      met: latest(c.readings, 'fuel.arrows')?.value.right === true,
+      met: proved(c, 'fuel.arrows') !== null,
+      proof: ['fuel.arrows'],
       action: 'Look at the flow arrows of pump, filter and check valve, and record them',
       where: proof('fuel.arrows'),
     },
@@ -41,7 +43,8 @@ function requirements(c: JudgedContext): Requirement[] {
       ? [
           {
             id: 'proof',
-            met: latest(c.readings, 'fuel.proof')?.value.held === true,
+            met: proved(c, 'fuel.proof') !== null,
+            proof: ['fuel.proof'],
             action: 'Prove the joints in closed spaces above working pressure before they are covered',
             where: proof('fuel.proof'),
           },
@@ -49,25 +52,29 @@ function requirements(c: JudgedContext): Requirement[] {
       : []),
     {
       id: 'prime',
-      met: latest(c.readings, 'fuel.prime') !== null,
+      met: proved(c, 'fuel.prime') !== null,
+      proof: ['fuel.prime'],
       action: 'Prime with a key-on, no start, until the pressure stands; record it',
       where: proof('fuel.prime'),
     },
     {
       id: 'pressure',
-      met: latest(c.readings, 'fuel.pressure') !== null,
+      met: provedPressure(c) !== null,
+      proof: ['fuel.pressure'],
       action: 'Read the gauge with the engine off and set the regulator',
       where: proof('fuel.pressure'),
     },
     {
       id: 'leaks',
       met: leaks.passed,
+      proof: ['fuel.leak-check', 'fuel.joint'],
       action: leaks.unseen.length
         ? `Inspect the joints at pressure with a light and a dry towel: ${leaks.unseen.length} not seen dry`
         : 'Inspect every joint at pressure with a light and a dry towel',
       where: proof('fuel.leak-check'),
     },
   ]
+  return list
 }
 
 export const fuel = station({

@@ -4,6 +4,7 @@ import { entry, type EntryValues, textField } from '../kernel/index.ts'
 export const handoverEntries = {
   'handover.signed': entry({
     title: 'Signed by the owner',
+    proof: null,
     schema: z.strictObject({ name: z.string().trim().min(1).max(80) }),
     says: (v) => `Hand-over signed by ${v.name}`,
     fields: { name: textField('Name of the owner') },

@@ -4,6 +4,7 @@ export { checkFact } from './check-told.ts'
 export { comparePlans, effectOf, type PlanEffect } from './compare.ts'
 export { cautionsFor, checkReading, Choices, contextOf, entryKinds, entryWords, evaluate, ToldFacts } from './judgement.ts'
 export { Reading, type ReadingInput } from './reading.ts'
+export { evidenceOfChange } from './evidence-of-change.ts'
 export { handoverReport } from './report.ts'
 export { type Evaluation, type StationReport, stopsBefore } from './roof.ts'
 export { isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from './stored.ts'
@@ -23,6 +24,7 @@ export {
   Health,
   ImportedLog,
   JointsAnswer,
+  JudgedReadingAnswer,
   LogAnswer,
   LogbookEntry,
   LogbookPage,
@@ -30,7 +32,6 @@ export {
   Parts,
   PartsPatched,
   PlanAnswer,
-  ReadingAnswer,
   Readings,
   ScheduleAnswer,
   SolutionAnswer,

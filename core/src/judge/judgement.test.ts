@@ -2,14 +2,14 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { BuildData, TuneSummary } from '../kernel/build.ts'
-import { inForce, latest, type StoredReading } from '../kernel/entry.ts'
+import type { StoredReading } from '../kernel/entry.ts'
 import { changesBetween, mergePatch, patchFor, valueAt } from '../kernel/patch.ts'
 import { camClassFromIdleMap } from '../survey/cam.ts'
 import { Facts } from '../survey/facts.ts'
 import { firingOrdersFor, isPermutation, parseFiringOrder } from '../survey/firing-orders.ts'
 import { checkFact } from './check-told.ts'
-import { checkReading, evaluate } from './judgement.ts'
-import { madeReading } from './made-up.fixture.ts'
+import { checkReading, contextOf, evaluate } from './judgement.ts'
+import { madeReading, soundBuild } from './made-up.fixture.ts'
 import { handoverReport } from './report.ts'
 
 const file = (name: string) =>
@@ -101,8 +101,9 @@ describe('rules', () => {
   it('a superseded reading no longer counts', () => {
     const wrong = madeReading('fuel.pressure', { pressureKpa: 30, engineRunning: false })
     const right = madeReading('fuel.pressure', { pressureKpa: 300, engineRunning: false }, { supersedes: wrong.id })
-    expect(inForce([wrong, right])).toEqual([right])
-    expect(latest([wrong, right], 'fuel.pressure')).toBe(right)
+    const { readings, standings } = contextOf({ ...soundBuild(), readings: [wrong, right] })
+    expect(readings).toEqual([right])
+    expect(standings.get(wrong.id)).toMatchObject({ stands: false, because: 'replaced by a later one' })
   })
 })
 

@@ -13,5 +13,8 @@ export const Reading = z.strictObject({
   takenAt: z.iso.datetime().optional(),
   conditions: z.string().trim().max(400).optional(),
   supersedes: z.uuid().optional(),
+  seen: z.int().min(0).optional().describe('last seq that this browser knew when it was made; left out: all'),
+  client: z.string().min(1).max(64).optional().describe('the browser’s own id'),
+  clientSeq: z.int().min(0).optional().describe('its count, so that its own queue keeps its order'),
 })
 export type ReadingInput = z.infer<typeof Reading>

@@ -3,6 +3,7 @@ import { BenchChoices } from '../bench/index.ts'
 import {
   type BuildData,
   type Contributes,
+  counting,
   type DerivedNumber,
   type EntryKind,
   type EntrySpec,
@@ -16,9 +17,12 @@ import {
   type Rule,
   type Said,
   type Station,
+  standingsOf,
   type StationState,
+  type Standings,
   type Stop,
   type Where,
+  whyFallen,
   wordsOf,
 } from '../kernel/index.ts'
 import { toldContext } from '../survey/index.ts'
@@ -35,7 +39,8 @@ export interface StationReport {
   waitsFor: string[]
   findings: Finding[]
   numbers: DerivedNumber[]
-  requirements: { id: string; met: boolean; action: string; said: Said; where?: Where }[]
+  /** `void`: why an earlier proof no longer stands */
+  requirements: { id: string; met: boolean; action: string; said: Said; where?: Where; void?: string; voidSaid?: Said }[]
 }
 export interface NextAction {
   station: string
@@ -49,6 +54,8 @@ export interface Evaluation {
   next: NextAction
   /** rules that threw, for the server's log; each also stands as a stop */
   failures: { rule: string; error: string }[]
+  /** what every entry is worth, by its id */
+  standings: Standings
 }
 
 const RANK = { stop: 0, warn: 1, note: 2 } as const
@@ -97,8 +104,12 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
   /** A build under the roof: told, resolved, and with what the stations give each other, each kind worked out once when asked for. */
   function contextOf(build: BuildData): JudgedContext {
     const given = new Map<string, unknown[]>()
+    const told = toldContext(build)
+    const standings = standingsOf(told, entryKinds)
     const context: JudgedContext = {
-      ...toldContext(build),
+      ...told,
+      standings,
+      readings: counting(build, standings),
       contributed: (kind) => {
         const list = (given.get(kind) ??
           stations.flatMap((s) => (s.contributes as Contributes | undefined)?.[kind]?.(context) ?? [])) as never[]
@@ -144,10 +155,13 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
         waitsFor: [...waitsFor],
         findings,
         numbers: s.numbers?.(c) ?? [],
-        requirements: requirements.map(({ action, ...r }) => ({ ...r, action: wordsOf(action), said: action })),
+        requirements: requirements.map(({ action, proof, ...r }) => {
+          const fell = r.met || !proof ? null : whyFallen(c, proof)
+          return { ...r, action: wordsOf(action), said: action, ...(fell === null ? {} : { void: wordsOf(fell), voidSaid: fell }) }
+        }),
       }
     })
-    return { stations: reports, next: nextAction(reports), failures }
+    return { stations: reports, next: nextAction(reports), failures, standings: c.standings }
   }
   return { stations, rules, entryKinds, Facts, Choices, contextOf, evaluate }
 }

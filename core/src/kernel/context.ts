@@ -1,11 +1,14 @@
 import type { BuildData } from './build.ts'
 import type { StoredReading } from './entry.ts'
+import type { Standings } from './evidence.ts'
 import type { ContributionTable } from './told.ts'
 
-/** What every rule is given: the build, and the readings still in force. Survey adds the facts as resolved; each subject adds its choices. */
+/** What every rule is given: the build, and the readings that count, in the server's order. Survey adds the facts as resolved; each subject adds its choices. */
 export interface Context {
   build: BuildData
   readings: readonly StoredReading[]
+  /** what each entry is worth; empty before the roof is over it */
+  standings: Standings
 }
 
 /** A context under the roof: it also knows what the stations contribute to each other, and how the build would be judged with a patch on it. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Basis, Proof, Source } from './evidence.ts'
 import type { FactInput } from './fact.ts'
 import type { Said } from './say.ts'
 import type { EntryTable } from './told.ts'
@@ -19,14 +20,16 @@ interface EntryAnswer<V> {
 export interface EntrySpec<S extends z.ZodObject = z.ZodObject> {
   schema: S
   title: string
+  /** what it proves and when it no longer does; null: it is an observation or an act, and proves nothing */
+  proof: Proof<z.infer<S>> | null
   says: (value: z.infer<S>) => Said
   fields?: { readonly [K in keyof z.infer<S>]?: EntryField }
   /** left out: one button, "Record" */
   answers?: readonly EntryAnswer<z.infer<S>>[]
   /** what it is measured with */
   tool?: string
-  /** computed by the app from a stream or a log; nobody types it */
-  writtenBy?: 'app'
+  /** `app`: computed from a stream, a log or a file, nobody types it; `server`: it stands for what a route did, and comes by no other way */
+  writtenBy?: 'app' | 'server'
 }
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type EntrySpecs = Readonly<Record<string, EntrySpec<any>>>
@@ -74,24 +77,30 @@ export type StoredReading<K extends EntryKind = EntryKind> = {
     takenAt: string
     conditions: string | null
     supersedes: string | null
+    /** its place in the build's one order, given by the server; absent while it is on its way */
+    seq?: number
+    source?: Source
+    receivedAt?: string
+    /** the last `seq` that its browser knew when it was made; absent: all of them */
+    seen?: number | null
+    client?: string | null
+    clientSeq?: number | null
+    /** what it was taken on; null: recorded before that was kept, absent: as the car is now */
+    basis?: Basis | null
   }
 }[K]
-
-/** Readings still in force, oldest first: those no later one supersedes. */
-export function inForce(readings: readonly StoredReading[]): StoredReading[] {
-  const superseded = new Set(readings.map((r) => r.supersedes).filter(Boolean))
-  return readings.filter((r) => !superseded.has(r.id))
-}
 
 export function readingsOf<K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K>[] {
   return readings.filter((r) => r.kind === kind) as unknown as StoredReading<K>[]
 }
 
-export function latest<K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K> | null {
-  let found: StoredReading<K> | null = null
-  for (const r of readingsOf(readings, kind)) if (!found || r.takenAt >= found.takenAt) found = r
-  return found
-}
+/** The last of a kind, in the server's order. */
+export const latest = <K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K> | null =>
+  readingsOf(readings, kind).at(-1) ?? null
+
+/** What was recorded after the last entry that ends an age: all of them when there is none. */
+export const sinceLast = (readings: readonly StoredReading[], ends: (r: StoredReading) => boolean): readonly StoredReading[] =>
+  readings.slice(readings.findLastIndex(ends) + 1)
 
 /** What is wrong with one field of an entry, in words with bound and unit; null when it can be taken. */
 export function checkEntryField(spec: EntrySpec, field: string, value: unknown): string | null {

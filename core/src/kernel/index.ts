@@ -21,8 +21,8 @@ export {
   type EntryKind,
   type EntrySpec,
   type EntryValues,
-  inForce,
   latest,
+  sinceLast,
   quantityField,
   readingsOf,
   spaced,
@@ -31,6 +31,19 @@ export {
   tick,
   yesNoField,
 } from './entry.ts'
+export {
+  type Basis,
+  type Before,
+  counting,
+  type Proof,
+  proved,
+  type Source,
+  sources,
+  type Standing,
+  type Standings,
+  standingsOf,
+  whyFallen,
+} from './evidence.ts'
 export { CoreError, type CoreErrorCode, coreErrors } from './errors.ts'
 export {
   type FactGroup,

@@ -22,6 +22,8 @@ export interface Requirement {
   met: boolean
   action: Said
   where?: Where
+  /** kinds of entry that meet it; when one has fallen, the report says why */
+  proof?: readonly string[]
 }
 /** A stop finding of an earlier station. */
 export interface Stop {

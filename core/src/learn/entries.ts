@@ -4,6 +4,7 @@ import { entry, type EntryValues } from '../kernel/index.ts'
 export const learnEntries = {
   'learn.result': entry({
     title: 'A log solved',
+    proof: null,
     schema: z.strictObject({
       logId: z.uuid(),
       tuneId: z.uuid().nullable(),

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { entry, type EntryValues, mm, quantityField, say, spaced } from '../kernel/index.ts'
 import { FiringOrder } from '../survey/index.ts'
+import { onLeads, onTrigger } from './proof-basis.ts'
 import { suspectIds, symptomIds, symptomWords } from './interference-words.ts'
 
 const rpm = z.number().min(50).max(15000)
@@ -9,6 +10,7 @@ const onDamper = z.number().min(-60).max(120)
 export const sparkEntries = {
   'spark.timing-light': entry({
     title: 'Timing light',
+    proof: null,
     schema: z.strictObject({
       rpm,
       observedDeg: onDamper.describe('crank degrees BTDC on the damper'),
@@ -28,6 +30,7 @@ export const sparkEntries = {
   }),
   'spark.signal': entry({
     title: 'Pick-up signal',
+    proof: null,
     schema: z.strictObject({
       noiseV: z.number().min(0.001).max(100).describe('peak of the noise between pulses, V'),
       crankingV: z.number().min(0.001).max(200).describe('peak while cranking, V'),
@@ -38,6 +41,7 @@ export const sparkEntries = {
   }),
   'spark.stroke': entry({
     title: 'Compression stroke of number one',
+    proof: { ...onTrigger, passes: (v) => v.inStep },
     schema: z.strictObject({
       method: z.enum(['thumb', 'gauge', 'valves']),
       inStep: z.boolean().describe('on number one’s compression the rotor points at tower one, or the cam target stands at its sensor'),
@@ -50,12 +54,14 @@ export const sparkEntries = {
   }),
   'spark.order': entry({
     title: 'Order in which the sparks come',
+    proof: onLeads,
     schema: z.strictObject({ cylinders: FiringOrder.describe('cylinders in the order their leads or coils spark') }),
     says: (v) => `Sparks seen in the order ${v.cylinders.join('-')}`,
     fields: { cylinders: { label: 'Order seen', input: { kind: 'cylinders' } } },
   }),
   'spark.polarity': entry({
     title: 'Polarity of the sensor',
+    proof: { ...onTrigger, passes: (v) => v.right },
     schema: z.strictObject({ right: z.boolean(), method: z.enum(['scope', 'lamp', 'meter']) }),
     says: (v) => `Polarity of the sensor by ${v.method}: ${v.right ? 'right' : 'WRONG way round'}`,
     answers: [
@@ -65,6 +71,7 @@ export const sparkEntries = {
   }),
   'spark.air-gap': entry({
     title: 'Air gap of the pick-up',
+    proof: null,
     schema: z.strictObject({
       leastMm: z.number().min(0).max(10).describe('least gap in a turn by hand, mm'),
       mostMm: z.number().min(0).max(10).describe('most gap in a turn by hand, mm'),
@@ -75,6 +82,7 @@ export const sparkEntries = {
   }),
   'spark.fitted': entry({
     title: 'Pick-up set by hand',
+    proof: onTrigger,
     schema: z.strictObject({
       referenceDeg: z.number().min(0).max(360).describe('crank degrees BTDC at which the pick-up was set by hand'),
       alignDegBtdc: onDamper.optional().describe('crank degrees BTDC at which rotor and terminal were set in line'),
@@ -85,6 +93,7 @@ export const sparkEntries = {
   }),
   'spark.moved': entry({
     title: 'Distributor, sensor or cap moved',
+    proof: null,
     schema: z.strictObject({
       what: z.enum(['distributor', 'sensor', 'cap']),
       laterDeg: z.number().min(-180).max(180).describe('crank degrees by which pulse or terminal now comes later'),
@@ -95,6 +104,7 @@ export const sparkEntries = {
   }),
   'spark.phase-seen': entry({
     title: 'Rotor seen under its terminal',
+    proof: null,
     schema: z.strictObject({
       advanceDeg: z.number().min(-20).max(70).describe('at the crank while it was looked at, BTDC'),
       beforeTerminalDeg: z.number().min(-45).max(45).describe('rotor before the terminal (past it: minus), distributor degrees'),
@@ -109,6 +119,7 @@ export const sparkEntries = {
   }),
   'spark.slack': entry({
     title: 'Slack of the drive',
+    proof: null,
     schema: z.strictObject({ crankDeg: z.number().min(0).max(60).describe('crank degrees turned back before the rotor follows') }),
     says: (v) => `Slack: ${v.crankDeg} crank degrees before the rotor follows`,
     fields: { crankDeg: quantityField('Crank turned back', 'angle') },
@@ -116,12 +127,14 @@ export const sparkEntries = {
   }),
   'spark.cam-lamp': entry({
     title: 'Lamp of the cam sensor',
+    proof: null,
     schema: z.strictObject({ crankDegBtdc: z.number().min(-360).max(720).describe('crank angle BTDC at which the lamp changes') }),
     says: (v) => `Lamp of the cam sensor changes at ${v.crankDegBtdc}° BTDC`,
     fields: { crankDegBtdc: quantityField('Lamp changes at', 'angle') },
   }),
   'spark.coil-current': entry({
     title: 'Peak current of the coil',
+    proof: null,
     schema: z.strictObject({ batteryV: z.number().min(4).max(18), peakA: z.number().min(0).max(60).describe('peak by clamp, A') }),
     says: (v) => `Coil peaks at ${v.peakA} A, ${v.batteryV} V`,
     fields: { batteryV: quantityField('Battery', 'voltage'), peakA: quantityField('Peak by clamp', 'current') },
@@ -129,6 +142,7 @@ export const sparkEntries = {
   }),
   'spark.lead': entry({
     title: 'A plug lead',
+    proof: null,
     schema: z.strictObject({
       cylinder: z.int().min(1).max(12),
       lengthMm: z.number().min(50).max(2500),
@@ -144,6 +158,7 @@ export const sparkEntries = {
   }),
   'spark.scope': entry({
     title: 'Scope',
+    proof: null,
     schema: z.strictObject({
       rpm: z.number().min(0).max(15000),
       pulses: z.int().min(0),
@@ -161,6 +176,7 @@ export const sparkEntries = {
   }),
   'spark.fit': entry({
     title: 'Fit of the light readings',
+    proof: null,
     schema: z.strictObject({
       referenceErrorDeg: z.number().min(-400).max(400),
       referenceErrorSeDeg: z.number().min(0),
@@ -174,17 +190,20 @@ export const sparkEntries = {
   }),
   'spark.done': entry({
     title: 'A step done',
+    proof: null,
     schema: z.strictObject({ step: z.string().regex(/^[a-z][a-z0-9-]{0,40}$/) }),
     says: (v) => `Done: ${spaced(v.step)}`,
     answers: [{ label: 'Done', value: {} }],
   }),
   'spark.symptom': entry({
     title: 'A sign of interference',
+    proof: null,
     schema: z.strictObject({ symptom: z.enum(symptomIds), seen: z.boolean() }),
     says: (v) => `${symptomWords[v.symptom]}: ${v.seen ? 'yes' : 'no longer'}`,
   }),
   'spark.interference': entry({
     title: 'A suspect of interference looked at',
+    proof: null,
     schema: z.strictObject({ suspect: z.enum(suspectIds), found: z.boolean() }),
     says: (v) => `Interference, ${spaced(v.suspect)}: ${v.found ? 'found' : 'clear'}`,
     answers: [
@@ -194,6 +213,7 @@ export const sparkEntries = {
   }),
   'spark.zero-mark': entry({
     title: 'Zero mark by the piston',
+    proof: null,
     schema: z.strictObject({
       method: z.enum(['piston-stop', 'piston-watched']),
       offsetDeg: z.number().min(-30).max(30).describe('what the mark must be corrected by, crank degrees'),
@@ -214,6 +234,7 @@ export const sparkEntries = {
   }),
   'spark.lock-out': entry({
     title: 'Hand-twist test of the rotor',
+    proof: { ...onTrigger, passes: (v) => !v.moves },
     schema: z.strictObject({ moves: z.boolean().describe('hand-twist test: true when the rotor still moves against its shaft') }),
     says: (v) => (v.moves ? 'Hand-twist test: the rotor still moves' : 'Hand-twist test: nothing moves'),
     answers: [

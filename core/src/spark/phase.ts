@@ -1,4 +1,4 @@
-import { at, type Context, finding, readingsOf, type Rule } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, sinceLast } from '../kernel/index.ts'
 import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
 import { THIN_OVERLAP_DIST_DEG } from './limits.ts'
@@ -55,12 +55,10 @@ export const alignSeenDeg = (advanceDeg: number, beforeTerminalDeg: number): num
 
 /** Readings of the phase since pick-up or cap were last moved, with the alignment they show; null without any. */
 export function phaseSeenOf(c: Context) {
-  const moved = readingsOf(c.readings, 'spark.moved')
-    .filter((r) => r.value.what !== 'sensor')
-    .map((r) => r.takenAt)
-    .sort()
-    .at(-1)
-  const seen = readingsOf(c.readings, 'spark.phase-seen').filter((r) => !moved || r.takenAt > moved)
+  const seen = readingsOf(
+    sinceLast(c.readings, (r) => r.kind === 'spark.moved' && r.value.what !== 'sensor'),
+    'spark.phase-seen',
+  )
   if (!seen.length) return null
   const aligns = seen.map((r) => alignSeenDeg(r.value.advanceDeg, r.value.beforeTerminalDeg))
   const mean = aligns.reduce((a, b) => a + b, 0) / aligns.length

@@ -1,4 +1,4 @@
-import { at, type Context, finding, readingsOf, type Rule, type StoredReading, type Where } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, sinceLast, type StoredReading, type Where } from '../kernel/index.ts'
 import { idleTargetRpm } from '../survey/index.ts'
 import { TIMING_PROVED_DEG } from './limits.ts'
 import { unproved, zeroMark } from './proofs.ts'
@@ -6,24 +6,15 @@ import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-
 import { judgeTiming, type LightReading, type TimingVerdict } from './timing-fixes.ts'
 import { coilsOf, hasDistributor, sensorOf } from './ways.ts'
 
-/** When the pick-up was last set or moved by hand: light readings before it belong to the past. */
-function lastMoved(c: Context): string {
-  const moved = readingsOf(c.readings, 'spark.moved').filter((r) => r.value.what !== 'cap')
-  return (
-    [...moved, ...readingsOf(c.readings, 'spark.fitted')]
-      .map((r) => r.takenAt)
-      .sort()
-      .at(-1) ?? ''
-  )
-}
+/** Setting or moving the pick-up by hand: light readings before it belong to the past. */
+const movesPickUp = (r: StoredReading): boolean => r.kind === 'spark.fitted' || (r.kind === 'spark.moved' && r.value.what !== 'cap')
 
 /** Light readings taken with the settings now in the unit and the pick-up where it stands now. */
 export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] {
   const { referenceDeg, delayUs = 0 } = c.spark
   if (referenceDeg === undefined) return []
-  const since = lastMoved(c)
-  return readingsOf(c.readings, 'spark.timing-light').filter(
-    (r) => r.takenAt > since && Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
+  return readingsOf(sinceLast(c.readings, movesPickUp), 'spark.timing-light').filter(
+    (r) => Math.abs(r.value.referenceDeg - referenceDeg) < 0.05 && Math.abs(r.value.delayUs - delayUs) < 0.5,
   )
 }
 

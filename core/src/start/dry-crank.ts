@@ -24,11 +24,10 @@ export function dryCrankProblems(c: Context, seen: DryCrank): string[] {
   return problems
 }
 
-/** Crank without fuel: never, with its problems, or passed. An engine that has run does not need it again. */
+/** Crank without fuel: never, with its problems, or passed. An engine that has run as it stands now does not need it again. */
 export function dryCrankOf(c: Context): { done: boolean; passed: boolean; problems: string[] } {
   const seen = latest(c.readings, 'start.dry-crank')
-  const moved = [latest(c.readings, 'spark.moved'), latest(c.readings, 'spark.fitted')].some((r) => r && seen && r.takenAt > seen.takenAt)
-  if (!seen || moved) return { done: false, passed: latest(c.readings, 'start.ran') !== null, problems: [] }
+  if (!seen) return { done: false, passed: latest(c.readings, 'start.ran') !== null, problems: [] }
   const problems = dryCrankProblems(c, seen.value)
   return { done: true, passed: problems.length === 0, problems }
 }

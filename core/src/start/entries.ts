@@ -1,11 +1,13 @@
 import { z } from 'zod'
 import { choiceField, degC, entry, type EntryValues, kPa, say, spaced, textField, tick, yesNoField } from '../kernel/index.ts'
+import { onIgnition } from '../spark/index.ts'
 import { flagTitle } from './flag-kinds.ts'
 
 const pct = z.number().min(-10).max(120)
 export const startEntries = {
   'start.throttle': entry({
     title: 'Throttle pressed twice',
+    proof: null,
     schema: z.strictObject({
       shutPct: pct,
       openPct: pct,
@@ -19,6 +21,7 @@ export const startEntries = {
   }),
   'start.injectors': entry({
     title: 'Injectors heard',
+    proof: null,
     schema: z.strictObject({
       clicked: z.array(z.int().min(1).max(24)).max(24),
       silent: z.array(z.int().min(1).max(24)).max(24),
@@ -31,12 +34,14 @@ export const startEntries = {
   }),
   'start.flag': entry({
     title: 'A flag of the unit',
+    proof: null,
     schema: z.strictObject({ flag: z.string().trim().min(1).max(40), clearedBy: z.string().trim().min(1).max(200).optional() }),
     says: (v) => `Unit’s flag ${flagTitle(v.flag)}: ${v.clearedBy === undefined ? 'seen' : `cleared by ${v.clearedBy}`}`,
     fields: { clearedBy: textField('What cured it') },
   }),
   'start.safety': entry({
     title: 'Two people and a stop word',
+    proof: null,
     schema: z.strictObject({ extinguisher: z.literal(true), helper: z.literal(true), stopWord: z.string().trim().min(1).max(40) }),
     says: (v) => `Extinguisher at hand, helper ready, stop word "${v.stopWord}"`,
     fields: { extinguisher: tick('Class B extinguisher within reach, pin seen'), stopWord: textField('Stop word') },
@@ -44,6 +49,7 @@ export const startEntries = {
   }),
   'start.prepared': entry({
     title: 'Battery, connectors, chocks',
+    proof: null,
     schema: z.strictObject({
       batteryCharged: z.literal(true),
       connectorsDone: z.literal(true),
@@ -58,6 +64,7 @@ export const startEntries = {
   }),
   'start.sanity': entry({
     title: 'Key-on checks',
+    proof: null,
     schema: z.strictObject({
       passed: z.boolean(),
       checks: z
@@ -69,6 +76,7 @@ export const startEntries = {
   }),
   'start.dry-crank': entry({
     title: 'Cranked without fuel',
+    proof: { ...onIgnition, voidedBy: ['spark.moved', 'spark.fitted'] },
     schema: z.strictObject({
       rpm: z.number().min(0).max(1000).describe('median while cranking without fuel'),
       dropouts: z.int().min(0),
@@ -83,6 +91,7 @@ export const startEntries = {
   }),
   'start.attempt': entry({
     title: 'An attempt to start',
+    proof: null,
     schema: z.strictObject({
       branch: z.string().regex(/^[a-z][a-z-]{1,30}$/),
       seconds: z.number().min(0).max(600),
@@ -102,12 +111,14 @@ export const startEntries = {
   }),
   'start.flooded': entry({
     title: 'Flooded',
+    proof: null,
     schema: z.strictObject({ note: z.string().trim().max(200).optional() }),
     says: (v) => `Flooded${v.note ? `: ${v.note}` : ''}`,
     fields: { note: textField('Seen') },
   }),
   'start.flood-cleared': entry({
     title: 'After flooding',
+    proof: null,
     schema: z.strictObject({ pumpOff: z.literal(true), plugsOut: z.literal(true), oilClean: z.boolean() }),
     says: (v) => (v.oilClean ? 'After flooding: pump off, plugs out, no fuel in the oil' : 'After flooding: FUEL IN THE OIL'),
     fields: { pumpOff: tick('Pump off'), plugsOut: tick('Plugs out') },
@@ -118,6 +129,7 @@ export const startEntries = {
   }),
   'start.ran': entry({
     title: 'The engine ran',
+    proof: { ...onIgnition, voidedBy: ['spark.moved', 'spark.fitted'], standsFromBefore: true },
     schema: z.strictObject({
       secondsToFire: z.number().min(0).max(600),
       idleRpm: z.number().min(0).max(5000),

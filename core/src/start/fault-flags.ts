@@ -13,7 +13,7 @@ export interface FlagEntry {
 /** The register of the unit's flags: each with when it was seen and what cleared it; seen again after that it stands open again. */
 export function flagRegister(c: Pick<Context, 'readings'>): FlagEntry[] {
   const entries = new Map<string, FlagEntry>()
-  for (const r of readingsOf(c.readings, 'start.flag').sort((a, b) => a.takenAt.localeCompare(b.takenAt))) {
+  for (const r of readingsOf(c.readings, 'start.flag')) {
     const { flag, clearedBy } = r.value
     const had = entries.get(flag)
     if (clearedBy !== undefined) {

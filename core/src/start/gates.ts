@@ -1,5 +1,17 @@
-import { leakState } from '../fuel/index.ts'
-import { type Context, type Gate, kPa, latest, readingsOf, say, type Stop } from '../kernel/index.ts'
+import { leakState, provedPressure } from '../fuel/index.ts'
+import {
+  asSaying,
+  type Context,
+  type Gate,
+  kPa,
+  latest,
+  readingsOf,
+  type Said,
+  say,
+  sinceLast,
+  type Stop,
+  whyFallen,
+} from '../kernel/index.ts'
 import { takingWords, tuneTaking } from '../tune/index.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
@@ -11,15 +23,51 @@ const currentTune = ({ build }: Context) => build.tunes.find((tune) => tune.stat
 /** A wet joint shuts the crank by its own gate; key and prime stay open to it, because a mended joint is looked at under pressure. */
 const LEAK = 'fuel.leak'
 
+/** The unit holds the tune that is in the car. */
+function takenGate(c: Context): Gate {
+  const tune = currentTune(c)
+  const taking = tuneTaking(c)
+  const ranOnIt = readingsOf(c.readings, 'start.ran').some((r) => r.value.tuneId === tune?.id) && !taking.differences
+  const gate = (met: boolean, why: string): Gate => ({
+    id: 'tune-taken',
+    label: 'The unit holds that tune: sent, stored, key off and on, read back equal',
+    met,
+    why,
+    station: 'start',
+  })
+  if (taking.taken) return gate(true, 'read back equal')
+  // an engine that ran on it had it; nothing but the key's own memory was left to prove
+  if (ranOnIt) return gate(true, 'it has run on it')
+  return gate(false, taking.differences ? `${taking.differences} values came back other than sent` : `so far ${takingWords[taking.step]}`)
+}
+function dryCrankGate(c: Context): Gate {
+  const { done, passed, problems } = dryCrankOf(c)
+  const fallen = done ? null : whyFallen(c, ['start.dry-crank', 'start.ran'])
+  const open: Said = done
+    ? problems.join('; ')
+    : fallen === null
+      ? 'injectors unplugged, light on the damper'
+      : say`again: ${asSaying(fallen)}`
+  return {
+    id: 'dry-crank',
+    label: 'Cranked without fuel: speed steady, spark where it belongs',
+    met: passed,
+    why: passed ? (done ? 'passed' : 'it has run before') : open,
+    station: 'start',
+  }
+}
+
 /** @param all stop findings of the stations before First start */
 export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, Gate[]> {
   const stops = all.filter((s) => s.id !== LEAK)
   const tune = currentTune(c)
   const safety = latest(c.readings, 'start.safety')
   const sanity = latest(c.readings, 'start.sanity')
-  const pressure = latest(c.readings, 'fuel.pressure')
+  const pressure = provedPressure(c)
+  const gauge = latest(c.readings, 'fuel.pressure')
   const leaks = leakState(c)
-  const sanityCurrent = sanity !== null && sanity.value.passed && (tune?.inCarSince ? sanity.takenAt >= tune.inCarSince : true)
+  const sanityCurrent =
+    sanity !== null && sanity.value.passed && (tune?.inCarSince ? (sanity.receivedAt ?? sanity.takenAt) >= tune.inCarSince : true)
   const keyOn: Gate[] = [
     {
       id: 'stops',
@@ -77,23 +125,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
         },
       ]
     : []
-  const dry = dryCrankOf(c)
-  const taking = tuneTaking(c)
-  const ranOnIt = readingsOf(c.readings, 'start.ran').some((r) => r.value.tuneId === tune?.id) && !taking.differences
-  const taken: Gate = {
-    id: 'tune-taken',
-    label: 'The unit holds that tune: sent, stored, key off and on, read back equal',
-    // an engine that ran on it had it; nothing but the key's own memory was left to prove
-    met: taking.taken || ranOnIt,
-    why: taking.taken
-      ? 'read back equal'
-      : ranOnIt
-        ? 'it has run on it'
-        : taking.differences
-          ? `${taking.differences} values came back other than sent`
-          : `so far ${takingWords[taking.step]}`,
-    station: 'start',
-  }
+  const taken = takenGate(c)
   const isPrepared = latest(c.readings, 'start.prepared') !== null || hasRun(c)
   const prepared: Gate = {
     id: 'prepared',
@@ -108,9 +140,11 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
     taken,
     {
       id: 'pressure',
-      label: 'Fuel pressure read',
+      label: 'Fuel pressure read, and what is planned',
       met: pressure !== null,
-      why: pressure ? say`${kPa(pressure.value.pressureKpa)}` : 'prime, then record the gauge',
+      why: pressure
+        ? say`${kPa(pressure.value.pressureKpa)}`
+        : ((gauge && c.standings.get(gauge.id)?.because) ?? whyFallen(c, ['fuel.pressure']) ?? 'prime, then record the gauge'),
       station: 'start',
     },
     ...flooded,
@@ -121,19 +155,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       why: leaks.passed ? 'dry' : leaks.wet.length ? `wet: ${leaks.wet.join(', ')}` : 'inspect every joint with a light and a dry towel',
       station: 'start',
     },
-    {
-      id: 'dry-crank',
-      label: 'Cranked without fuel: speed steady, spark where it belongs',
-      met: dry.passed,
-      why: dry.passed
-        ? dry.done
-          ? 'passed'
-          : 'it has run before'
-        : dry.done
-          ? dry.problems.join('; ')
-          : 'injectors unplugged, light on the damper',
-      station: 'start',
-    },
+    dryCrankGate(c),
   ]
   return { 'key-on': keyOn, prime, 'dry-crank': [...prime, prepared, taken, ...flooded], crank }
 }
@@ -141,9 +163,12 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
 /** A flooding that has not been cleared since: pump off, plugs out, and no fuel in the oil. Fuel in the oil does not clear it. */
 export function floodedSince(c: Context): string | null {
   const flooded = latest(c.readings, 'start.flooded')
-  const cleared = readingsOf(c.readings, 'start.flood-cleared').filter((r) => r.value.oilClean)
-  return flooded && !cleared.some((r) => r.takenAt >= flooded.takenAt) ? flooded.takenAt : null
+  const cleared = readingsOf(
+    sinceLast(c.readings, (r) => r.kind === 'start.flooded'),
+    'start.flood-cleared',
+  ).some((r) => r.value.oilClean)
+  return flooded && !cleared ? flooded.takenAt : null
 }
 
-/** Seconds the last start took and whether the engine has ever run on the tune now in the car. */
-export const hasRun = (c: Context): boolean => readingsOf(c.readings, 'start.ran').length > 0
+/** Whether the engine has ever run, whatever was done to it since. */
+export const hasRun = (c: Context): boolean => readingsOf(c.build.readings, 'start.ran').length > 0

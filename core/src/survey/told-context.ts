@@ -1,4 +1,4 @@
-import { type BuildData, type Context, inForce } from '../kernel/index.ts'
+import type { BuildData, Context } from '../kernel/index.ts'
 import type { Facts } from './facts.ts'
 import { type ResolvedFacts, resolveFacts } from './resolve.ts'
 
@@ -25,6 +25,7 @@ export function toldContext(build: BuildData): Context {
     spark: choices.spark ?? {},
     fuel: choices.fuel ?? {},
     tach: choices.tach ?? {},
-    readings: inForce(build.readings),
+    readings: build.readings,
+    standings: new Map(),
   }
 }

@@ -5,6 +5,7 @@ const shown = z.number().min(0).max(20000)
 export const tachEntries = {
   'tach.step': entry({
     title: 'Needle on a step of speed',
+    proof: null,
     schema: z.strictObject({
       fromRpm: z.number().min(0).max(15000),
       toRpm: z.number().min(0).max(15000),
@@ -19,6 +20,7 @@ export const tachEntries = {
   }),
   'tach.reading': entry({
     title: 'Tachometer against true speed',
+    proof: null,
     schema: z.strictObject({ trueRpm: z.number().min(100).max(15000), shownRpm: shown }),
     says: (v) => `Tachometer shows ${v.shownRpm} at ${v.trueRpm} rpm`,
     fields: { trueRpm: quantityField('True speed', 'rpm'), shownRpm: quantityField('It shows', 'rpm') },

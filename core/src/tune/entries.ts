@@ -5,6 +5,7 @@ import { takingWords } from './taking-words.ts'
 export const tuneEntries = {
   'tune.taking': entry({
     title: 'Tune on its way into the unit',
+    proof: null,
     schema: z.strictObject({
       tuneId: z.uuid(),
       step: z.enum(['sent', 'stored', 'power-cycled', 'read-back']),

@@ -22,9 +22,7 @@ export function tuneTaking(c: Context): Taking {
   let step: TakingStep = 'edited'
   let differences: number | null = null
   let revLimitRpm: number | null = null
-  const own = readingsOf(c.readings, 'tune.taking')
-    .filter((r) => r.value.tuneId === tune?.id)
-    .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
+  const own = readingsOf(c.readings, 'tune.taking').filter((r) => r.value.tuneId === tune?.id)
   for (const { value } of own) {
     if (value.step === 'sent') [step, differences, revLimitRpm] = ['sent', null, null]
     else if (takingSteps.indexOf(value.step) === takingSteps.indexOf(step) + 1 || (value.step === 'read-back' && step === 'read-back')) {

@@ -27,6 +27,13 @@ export interface ReadingRow {
   conditions: string | null
   supersedes: string | null
   receivedAt: Date
+  /** place in the build's order, without gaps */
+  buildSeq: number
+  source: string
+  seen: number | null
+  client: string | null
+  clientSeq: number | null
+  basis: string | null
 }
 export interface TuneRow {
   /** of the documents in it */
@@ -111,6 +118,12 @@ export const ReadingEntity = new EntitySchema<ReadingRow>({
     conditions: { type: 'varchar', length: 400, nullable: true },
     supersedes: { ...uuid, nullable: true },
     receivedAt: { ...moment, name: 'received_at' },
+    buildSeq: { name: 'build_seq', type: 'int' },
+    source: { type: 'varchar', length: 10 },
+    seen: { type: 'int', nullable: true },
+    client: { type: 'varchar', length: 64, nullable: true },
+    clientSeq: { name: 'client_seq', type: 'int', nullable: true },
+    basis: { ...json, nullable: true },
   },
 })
 export const TuneEntity = new EntitySchema<TuneRow>({

@@ -84,4 +84,30 @@ class SchemaVersions1764200000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [Initial1764000000000, Files1764100000000, SchemaVersions1764200000000]
+const NO_UPDATE = `CREATE TRIGGER reading_no_update BEFORE UPDATE ON reading FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'reading is append-only'`
+
+/** Evidence: the order of a build's entries, who or what witnessed each, and what a proof was taken on. Those from before tell their source by their instrument. */
+class Evidence1764300000000 implements MigrationInterface {
+  name = 'Evidence1764300000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(`ALTER TABLE reading
+      ADD COLUMN IF NOT EXISTS build_seq INT NULL, ADD COLUMN IF NOT EXISTS source VARCHAR(10) NOT NULL DEFAULT 'person',
+      ADD COLUMN IF NOT EXISTS seen INT NULL, ADD COLUMN IF NOT EXISTS client VARCHAR(64) NULL, ADD COLUMN IF NOT EXISTS client_seq INT NULL,
+      ADD COLUMN IF NOT EXISTS basis MEDIUMTEXT NULL CHECK (basis IS NULL OR JSON_VALID(basis))`)
+    await db.query('DROP TRIGGER IF EXISTS reading_no_update')
+    await db.query(`UPDATE reading JOIN (SELECT seq, ROW_NUMBER() OVER (PARTITION BY build_id ORDER BY seq) AS place FROM reading) AS placed USING (seq)
+      SET reading.build_seq = placed.place, reading.source = IF(reading.instrument LIKE 'bench%', 'bench', 'person')`)
+    await db.query(NO_UPDATE)
+    await db.query('ALTER TABLE reading MODIFY build_seq INT NOT NULL, ADD UNIQUE KEY reading_order (build_id, build_seq)')
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    // the foreign key leans on the order's index until another carries it: reading_by_build does
+    await db.query('ALTER TABLE reading DROP KEY reading_order')
+    for (const column of ['build_seq', 'source', 'seen', 'client', 'client_seq', 'basis'])
+      await db.query(`ALTER TABLE reading DROP COLUMN ${column}`)
+  }
+}
+
+export const migrations = [Initial1764000000000, Files1764100000000, SchemaVersions1764200000000, Evidence1764300000000]

@@ -12,6 +12,10 @@ const Patch = z.strictObject({
   title: Title.optional(),
   facts: z.record(z.string(), z.unknown()).optional(),
   choices: z.record(z.string(), z.unknown()).optional(),
+  change: z
+    .enum(['car', 'record'])
+    .optional()
+    .describe('whether it was done on the car (left out), so that proofs taken before may fall, or only the record was wrong'),
 })
 /** Facts and choices after a merge, or a refusal that names each field with its bound and unit. */
 function parseMerged(merged: { facts: unknown; choices: unknown }): { facts: Facts; choices: Choices } {
@@ -82,7 +86,14 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
       const match = /^(?:W\/)?"?(\d+)"?$/.exec(request.headers['if-match'] ?? '')
       if (!match)
         throw new Problem(428, 'VERSION_NEEDED', 'Send If-Match with the version of the build that you changed, for example If-Match: "3".')
-      const build = await store.patch(request.params.id, Number(match[1]), request.body, whoOf(request), parseMerged)
+      const build = await store.patch(
+        request.params.id,
+        Number(match[1]),
+        request.body,
+        whoOf(request),
+        request.body.change ?? 'car',
+        parseMerged,
+      )
       return reply.header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
     },
   )

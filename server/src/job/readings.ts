@@ -1,29 +1,94 @@
+import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
+import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
 import {
   Reading,
   entryKinds,
+  type EntryKind,
   entryWords,
+  JudgedReadingAnswer,
+  readChoices,
+  readFacts,
+  type Source,
   STORED_VERSION,
+  type StoredReading,
+  wordsOf,
   type ReadingInput,
   zodErrors,
   LogbookPage,
-  ReadingAnswer,
   Readings,
 } from '@vectum/core'
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { readingOf, type BuildStore } from './store.ts'
+import { type Build, type BuildStore, evaluated } from './store.ts'
 
 const ReadingParams = z.object({ id: z.uuid(), readingId: z.uuid() })
+const Withdraw = z.strictObject({ reason: z.string().trim().min(3, 'must say why, in 3 characters or more').max(400) })
 const LogbookQuery = z.object({
   before: z.coerce.number().int().positive().optional(),
   limit: z.coerce.number().int().min(1).max(500).default(100),
   kind: z.string().max(40).optional(),
   q: z.string().max(100).optional(),
 })
+
+const MAX_AHEAD_MIN = 5
+/** What a client says of the time is for people to read; one that is ahead would only mislead them. */
+function checkClock(takenAt: string | undefined): void {
+  const aheadMin = takenAt ? (Date.parse(takenAt) - Date.now()) / 60_000 : 0
+  if (aheadMin <= MAX_AHEAD_MIN) return
+  const message = `is ${Math.round(aheadMin)} min ahead of the server; at most ${MAX_AHEAD_MIN} min is taken`
+  throw new Problem(400, 'CLOCK_AHEAD', `takenAt ${message}. Set the clock of this device.`, { errors: [{ path: 'takenAt', message }] })
+}
+/** Why an entry does not replace another: it must be one's own, of the same kind, about the same thing. */
+function mayReplace(old: ReadingRow | null, input: ReadingInput, who: string): string | null {
+  if (!old) return 'names no reading of this build'
+  if (old.kind !== input.kind) return `names an entry of another kind (${old.kind}); only one of the same kind is replaced`
+  const subject = (value: unknown): string => entryKinds[input.kind].proof?.subject?.(value as never) ?? ''
+  if (subject(JSON.parse(old.value)) !== subject(input.value)) return 'names an entry about something else'
+  return old.who === who ? null : `names an entry of ${old.who}; withdraw it with a reason instead`
+}
+/** A person’s, unless its instrument is the bench’s. */
+const sourceOf = ({ instrument }: ReadingInput): Source => (instrument?.startsWith('bench') ? 'bench' : 'person')
+/** The slice of the car that a proof is taken on, read under the build's row lock; null for a kind that proves nothing. */
+async function basisNow(manager: EntityManager, buildId: string, kind: EntryKind, value: unknown): Promise<string | null> {
+  const proof = entryKinds[kind].proof
+  if (!proof) return null
+  const row = await manager.getRepository(BuildEntity).findOneByOrFail({ id: buildId })
+  const told = {
+    facts: readFacts(row.schemaVersion, JSON.parse(row.facts)).value,
+    choices: readChoices(row.schemaVersion, JSON.parse(row.choices)).value,
+  }
+  return JSON.stringify(proof.basis(told, value as never))
+}
+/** Kinds that come from a running session or a route alone. */
+const REFUSED_FROM_CLIENTS = new Set<EntryKind>([
+  'start.sanity',
+  'start.throttle',
+  'start.ran',
+  'car.changed',
+  'car.corrected',
+  'entry.withdrawn',
+])
+
+/** An entry with what it is worth on the car as it is now. */
+function judgedReading(build: Build, reading: StoredReading) {
+  const standing = evaluated(build).standings.get(reading.id)
+  return {
+    ...reading,
+    stands: standing?.stands ?? null,
+    ...(standing?.because == null ? {} : { voidBecause: wordsOf(standing.because) }),
+    ...(standing?.withdrawn ? { withdrawn: standing.withdrawn } : {}),
+  }
+}
+async function judgedById(store: BuildStore, buildId: string, readingId: string) {
+  const build = await store.get(buildId)
+  const reading = build.readings.find((r) => r.id === readingId)
+  if (!reading) throw new Problem(404, 'NOT_FOUND', 'There is no reading with this id on this build')
+  return judgedReading(build, reading)
+}
 
 /** Appends one reading; the same id with the same content again is no second record. */
 export async function appendReading(
@@ -32,6 +97,7 @@ export async function appendReading(
   readingId: string,
   input: ReadingInput,
   who: string,
+  source: Source = sourceOf(input),
 ): Promise<{ created: boolean; row: ReadingRow }> {
   const value = entryKinds[input.kind].schema.safeParse(input.value)
   if (!value.success) throw new InvalidInput(zodErrors(value.error).map((e) => ({ ...e, path: e.path ? `value.${e.path}` : 'value' })))
@@ -47,9 +113,13 @@ export async function appendReading(
   if (before) return before
   if (!(await store.db.getRepository(BuildEntity).existsBy({ id: buildId })))
     throw new Problem(404, 'NOT_FOUND', 'There is no build with this id')
-  if (input.supersedes && !(await repository.existsBy({ id: input.supersedes, buildId })))
-    throw new InvalidInput([{ path: 'supersedes', message: 'names no reading of this build' }])
-  const row: Omit<ReadingRow, 'seq'> & { seq?: number } = {
+  checkClock(input.takenAt)
+  if (input.supersedes) {
+    const old = await repository.findOneBy({ id: input.supersedes, buildId })
+    const refused = mayReplace(old, input, input.who ?? who)
+    if (refused) throw new InvalidInput([{ path: 'supersedes', message: refused }])
+  }
+  const row: Omit<ReadingRow, 'seq'> = {
     id: readingId,
     buildId,
     kind: input.kind,
@@ -61,6 +131,12 @@ export async function appendReading(
     conditions: input.conditions ?? null,
     supersedes: input.supersedes ?? null,
     receivedAt: new Date(),
+    buildSeq: 0,
+    source,
+    seen: input.seen ?? null,
+    client: input.client ?? null,
+    clientSeq: input.clientSeq ?? null,
+    basis: null,
   }
   try {
     await store.db.transaction(async (manager) => {
@@ -80,6 +156,8 @@ export async function appendReading(
           takenAt: row.takenAt,
         },
       )
+      row.buildSeq = await store.nextSeq(manager, buildId)
+      row.basis = await basisNow(manager, buildId, input.kind, value.data)
       await manager.getRepository(ReadingEntity).insert(row)
     })
   } catch (error) {
@@ -97,7 +175,10 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
   app.get<{ Params: { id: string } }>(
     '/api/builds/:id/readings',
     { schema: docs({ summary: 'All readings, oldest first', tags: ['job'], answer: Readings, params: BuildParams }) },
-    async (request) => (await store.get(request.params.id)).readings,
+    async (request) => {
+      const build = await store.get(request.params.id)
+      return build.readings.map((reading) => judgedReading(build, reading))
+    },
   )
 
   app.put<{ Params: { id: string; readingId: string }; Body: ReadingInput }>(
@@ -109,15 +190,55 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
           .map(([kind, { schema }]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
           .join('\n')}`,
         tags: ['job'],
-        answer: ReadingAnswer,
+        answer: JudgedReadingAnswer,
         params: ReadingParams,
         body: Reading,
       }),
     },
     async (request, reply) => {
       const { id, readingId } = request.params
-      const { created, row } = await appendReading(store, id, readingId, request.body, whoOf(request))
-      return reply.code(created ? 201 : 200).send(readingOf(row))
+      const { kind } = request.body
+      if (REFUSED_FROM_CLIENTS.has(kind))
+        throw new Problem(
+          403,
+          'APP_ONLY',
+          `${entryKinds[kind].title}: entries of the kind ${kind} are written by the app alone, from what it has seen itself.`,
+        )
+      const { created } = await appendReading(store, id, readingId, request.body, whoOf(request))
+      return reply.code(created ? 201 : 200).send(await judgedById(store, id, readingId))
+    },
+  )
+
+  app.post<{ Params: { id: string; readingId: string }; Body: z.infer<typeof Withdraw> }>(
+    '/api/builds/:id/readings/:readingId/withdraw',
+    {
+      schema: docs({
+        summary: 'Withdraw an entry with a reason: it stays in the logbook, struck through, and no longer counts',
+        description: 'Sending it again changes nothing. Withdrawing a failure never brings an earlier proof back.',
+        tags: ['job'],
+        answer: JudgedReadingAnswer,
+        params: ReadingParams,
+        body: Withdraw,
+      }),
+    },
+    async (request) => {
+      const { id, readingId } = request.params
+      const reading = await judgedById(store, id, readingId)
+      if (reading.withdrawn) return reading
+      if (entryKinds[reading.kind].writtenBy === 'server')
+        throw new Problem(
+          409,
+          'NOT_WITHDRAWABLE',
+          'It stands for what was done to the record itself; what is wrong now is put right by a new entry.',
+        )
+      await appendReading(
+        store,
+        id,
+        randomUUID(),
+        { kind: 'entry.withdrawn', value: { entryId: readingId, reason: request.body.reason } },
+        whoOf(request),
+      )
+      return judgedById(store, id, readingId)
     },
   )
 

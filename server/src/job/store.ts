@@ -1,7 +1,17 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
 import type { DataSource, EntityManager } from 'typeorm'
-import { type Choices, type Facts, isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from '@vectum/core'
+import {
+  type Choices,
+  type EntryKind,
+  evidenceOfChange,
+  type Facts,
+  isUnreadable,
+  readChoices,
+  readEntry,
+  readFacts,
+  STORED_VERSION,
+} from '@vectum/core'
 import {
   changesBetween,
   changeSays,
@@ -36,7 +46,7 @@ export interface Build extends BuildData {
   updatedAt: string
 }
 
-export const readingOf = (row: ReadingRow): StoredReading =>
+const readingOf = (row: ReadingRow): StoredReading =>
   ({
     id: row.id,
     kind: row.kind,
@@ -46,6 +56,13 @@ export const readingOf = (row: ReadingRow): StoredReading =>
     takenAt: row.takenAt.toISOString(),
     conditions: row.conditions,
     supersedes: row.supersedes,
+    seq: Number(row.buildSeq),
+    source: row.source,
+    receivedAt: row.receivedAt.toISOString(),
+    seen: row.seen,
+    client: row.client,
+    clientSeq: row.clientSeq,
+    basis: row.basis === null ? null : JSON.parse(row.basis),
   }) as StoredReading
 export const tuneSummaryOf = (row: Omit<TuneRow, 'document'>): TuneSummary & { logId: string | null; createdBy: string } => ({
   id: row.id,
@@ -139,7 +156,7 @@ export class BuildStore {
       async (one) =>
         [
           await one.getRepository(BuildEntity).findOneByOrFail({ id }),
-          await one.getRepository(ReadingEntity).find({ where: { buildId: id }, order: { takenAt: 'ASC', seq: 'ASC' } }),
+          await one.getRepository(ReadingEntity).find({ where: { buildId: id }, order: { buildSeq: 'ASC' } }),
           await one.getRepository(TuneEntity).find({ select: tuneColumns, where: { buildId: id }, order: { number: 'ASC' } }),
           await one.getRepository(LogEntity).find({ where: { buildId: id }, order: { createdAt: 'ASC' } }),
         ] as const,
@@ -181,6 +198,7 @@ export class BuildStore {
     version: number,
     patch: { title?: string; facts?: unknown; choices?: unknown },
     who: string,
+    change: 'car' | 'record',
     parse: (merged: { facts: unknown; choices: unknown }) => { facts: Facts; choices: Choices },
   ): Promise<Build> {
     const current = await this.get(id)
@@ -224,6 +242,14 @@ export class BuildStore {
           ? wordsOf(changeSays(changes[0]))
           : `${changes.length} facts changed: ${changes.map((c) => pathWords(c.path)).join(', ')}`
       await this.note(manager, id, who, 'facts', summary, { changes })
+      const entry = evidenceOfChange(
+        current,
+        { ...current, facts, choices },
+        [...changesBetween(current.facts, facts, 'facts'), ...changesBetween(current.choices, choices, 'choices')].map((c) => c.path),
+        summary,
+        change,
+      )
+      if (entry) await this.append(manager, id, who, entry)
     })
     return this.get(id)
   }
@@ -234,6 +260,42 @@ export class BuildStore {
     await manager
       .getRepository(LogbookEntity)
       .insert({ buildId, at: new Date(), who, kind, summary: summary.slice(0, 400), detail: JSON.stringify(detail) })
+  }
+
+  /** Appends an entry of the server's own; the caller's write has the build's row lock. */
+  private async append(
+    manager: EntityManager,
+    buildId: string,
+    who: string,
+    { kind, value }: { kind: EntryKind; value: object },
+  ): Promise<void> {
+    const now = new Date()
+    await manager.getRepository(ReadingEntity).insert({
+      id: randomUUID(),
+      buildId,
+      kind,
+      value: JSON.stringify(value),
+      instrument: null,
+      who,
+      takenAt: now,
+      receivedAt: now,
+      schemaVersion: STORED_VERSION,
+      conditions: null,
+      supersedes: null,
+      buildSeq: await this.nextSeq(manager, buildId),
+      source: 'person',
+      seen: null,
+      client: null,
+      clientSeq: null,
+      basis: null,
+    })
+  }
+  /** The next place in a build's order; only under its row lock, which every line of the logbook takes. */
+  async nextSeq(manager: EntityManager, buildId: string): Promise<number> {
+    const [{ top }] = (await manager.query('SELECT COALESCE(MAX(build_seq), 0) AS top FROM reading WHERE build_id = ?', [buildId])) as {
+      top: number
+    }[]
+    return 1 + Number(top)
   }
 
   /** Stores a tune version with what its own checks say; numbers run on within a build. */
@@ -313,7 +375,7 @@ export function evaluated(build: Build): Evaluation {
 }
 
 /** A build as the API gives it: data, state of each station, the next action. */
-function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures'> {
+function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures' | 'standings'> {
   const { stations, next } = evaluated(build)
   return { ...build, stations, next }
 }

@@ -228,7 +228,7 @@ export class LiveSession {
     if (this.device?.kind === 'replay') return Promise.resolve()
     const [who, instrument] =
       this.device?.kind === 'line' ? ['Vectum, logger', this.device.name.slice(0, 80)] : ['Vectum, bench', 'bench unit']
-    return appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument, who }, who)
+    return appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument, who }, who, 'app')
       .then(() => this.broadcast({ type: 'changed' }))
       .catch(this.onError)
   }

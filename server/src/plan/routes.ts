@@ -164,7 +164,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
       const parts = partsFromCsv(request.body, partsList(contextOf(build)))
       const changed = Object.keys(parts).length
       if (changed)
-        await store.patch(build.id, build.version, { choices: { plan: { parts } } }, whoOf(request), (merged) => ({
+        await store.patch(build.id, build.version, { choices: { plan: { parts } } }, whoOf(request), 'car', (merged) => ({
           facts: Facts.parse(merged.facts),
           choices: Choices.parse(merged.choices),
         }))

@@ -2,6 +2,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { watch } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { evaluate, mergePatch, type BuildData } from '@vectum/core'
+import { keptReadings } from '../testing/open-build.fixture.ts'
 import { useBuild } from './build.ts'
 
 /** A server in miniature: one build, versions, and a switch for its faults. */
@@ -17,7 +18,7 @@ function fakeServer() {
     version: 1,
   }
   const state = { down: false, database: true, sent: [] as string[] }
-  const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
+  const full = () => ({ ...data, readings: (data.readings = keptReadings(data)), createdAt: '', updatedAt: '', ...evaluate(data) })
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
   const fetcher = vi.fn(async (url: string, options: RequestInit = {}) => {

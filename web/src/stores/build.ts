@@ -87,12 +87,17 @@ export const useBuild = defineStore('build', () => {
     void flush()
   }
 
-  /** Appends a reading; kept here until the server has it, and never recorded twice. */
+  const client = useLocalStorage('vectum.client', () => crypto.randomUUID())
+  const clientSeq = useLocalStorage('vectum.client-seq', 0)
+  /** Appends a reading; kept here until the server has it, and never recorded twice. It says what this browser knew when it was made. */
   function record(kind: EntryKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
     const body: ReadingInput = {
       kind,
       value,
       takenAt: new Date().toISOString(),
+      seen: saved.value?.readings.at(-1)?.seq ?? 0,
+      client: client.value,
+      clientSeq: ++clientSeq.value,
       ...(settings.person ? { who: settings.person } : {}),
       ...more,
     }

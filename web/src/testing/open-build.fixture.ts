@@ -1,8 +1,21 @@
 import { createPinia, disposePinia, setActivePinia, type Pinia } from 'pinia'
 import { vi } from 'vitest'
-import { evaluate, mergePatch, type BuildData } from '@vectum/core'
+import { entryKinds, evaluate, mergePatch, type BuildData } from '@vectum/core'
 import { soundBuild } from '../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../stores/build.ts'
+
+/** Readings as the server keeps them: in order, with who witnessed them and what a proof was taken on. */
+export const keptReadings = (data: BuildData): BuildData['readings'] =>
+  data.readings.map((r, i) => ({
+    ...r,
+    seq: i + 1,
+    source: r.source ?? 'person',
+    receivedAt: r.receivedAt ?? r.takenAt,
+    seen: null,
+    client: null,
+    clientSeq: null,
+    basis: r.basis ?? entryKinds[r.kind].proof?.basis(data, r.value as never) ?? null,
+  })) as BuildData['readings']
 
 let last: Pinia | null = null
 
@@ -14,7 +27,7 @@ export async function openBuild(patch: object = {}, readings: BuildData['reading
   last = createPinia()
   setActivePinia(last)
   const data = { ...soundBuild(patch, readings), version: 1 }
-  const full = () => ({ ...data, createdAt: '', updatedAt: '', ...evaluate(data) })
+  const full = () => ({ ...data, readings: (data.readings = keptReadings(data)), createdAt: '', updatedAt: '', ...evaluate(data) })
   const answer = (body: unknown) => new Response(JSON.stringify(body), { status: 200, headers: { 'content-type': 'application/json' } })
   vi.stubGlobal(
     'fetch',

@@ -14,6 +14,7 @@ const heaterFacts = {
 const heaterEntries = {
   'heater.tested': entry({
     title: 'Heater matrix tested',
+    proof: null,
     schema: z.strictObject({ pressureKpa: z.number().min(0).max(300), held: z.boolean() }),
     says: (v) => say`Heater matrix at ${kPa(v.pressureKpa)}: ${v.held ? 'held' : 'did NOT hold'}`,
     fields: { pressureKpa: quantityField('Tested at', 'pressure') },

@@ -1,7 +1,17 @@
 import { z } from 'zod'
 import type { DynoRow } from '../../bench/index.ts'
 import type { Evaluation, NextAction } from '../roof.ts'
-import { type BuildData, Finding, SayingSchema, Severity, StationState, type StoredReading, TuneStatus, Where } from '../../kernel/index.ts'
+import {
+  type BuildData,
+  Finding,
+  SayingSchema,
+  Severity,
+  sources,
+  StationState,
+  type StoredReading,
+  TuneStatus,
+  Where,
+} from '../../kernel/index.ts'
 import type { LogMapping } from '../../logfile/index.ts'
 import type { SpeedSpike } from '../../spark/index.ts'
 import { TuneDocument } from '../../tune/index.ts'
@@ -63,11 +73,21 @@ const StationAnswer = z.object({
   waitsFor: z.array(z.string()),
   findings: z.array(Finding),
   numbers: z.array(DerivedNumberOnWire),
-  requirements: z.array(z.object({ id: z.string(), met: z.boolean(), action: z.string(), said: Said, where: Where.optional() })),
+  requirements: z.array(
+    z.object({
+      id: z.string(),
+      met: z.boolean(),
+      action: z.string(),
+      said: Said,
+      where: Where.optional(),
+      void: z.string().optional().describe('why an earlier proof no longer stands'),
+      voidSaid: Said.optional(),
+    }),
+  ),
 })
 
 /** An entry as it is kept; its value is of its kind's schema, and of an older one when it was written then. */
-export const ReadingAnswer = z.object({
+const ReadingAnswer = z.object({
   id,
   kind: z.string(),
   value: z.record(z.string(), z.unknown()),
@@ -76,8 +96,27 @@ export const ReadingAnswer = z.object({
   takenAt: when,
   conditions: z.string().nullable(),
   supersedes: id.nullable(),
+  seq: z.int().describe('place in the build’s one order'),
+  source: z.enum(sources),
+  receivedAt: when,
+  seen: z.int().nullable(),
+  client: z.string().nullable(),
+  clientSeq: z.int().nullable(),
+  basis: z
+    .record(z.string(), z.unknown())
+    .nullable()
+    .describe('what a proof was taken on; null for kinds that prove nothing, or from before it was kept'),
 }) as unknown as z.ZodType<StoredReading>
-export const Readings = z.array(ReadingAnswer)
+/** The same with what it is worth now. */
+export const JudgedReadingAnswer = z.intersection(
+  ReadingAnswer,
+  z.object({
+    stands: z.boolean().nullable().describe('null for kinds that prove nothing, and for failures'),
+    voidBecause: z.string().optional(),
+    withdrawn: z.object({ who: z.string(), at: when, reason: z.string() }).optional(),
+  }),
+)
+export const Readings = z.array(JudgedReadingAnswer)
 
 const Problem = z.object({
   code: z.string(),
@@ -114,7 +153,7 @@ const LogSummaryAnswer = z.object({
 })
 
 /** A build with its judgement. Facts and choices are of the schemas that `PATCH` takes. */
-export interface Build extends BuildData, Omit<Evaluation, 'failures'> {
+export interface Build extends BuildData, Omit<Evaluation, 'failures' | 'standings'> {
   version: number
   createdAt: string
   updatedAt: string
@@ -127,7 +166,7 @@ export const BuildAnswer = z.object({
   updatedAt: when,
   facts: z.record(z.string(), z.unknown()) as unknown as z.ZodType<BuildData['facts']>,
   choices: z.record(z.string(), z.unknown()) as unknown as z.ZodType<BuildData['choices']>,
-  readings: Readings,
+  readings: z.array(ReadingAnswer),
   tunes: Tunes,
   logs: z.array(LogSummaryAnswer),
   unreadable: z.array(z.object({ what: z.string(), because: z.string() })).optional(),

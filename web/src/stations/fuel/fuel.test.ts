@@ -129,6 +129,9 @@ describe('proof', () => {
     await of('tank to strainer, suction: wet').trigger('click')
     expect(builds.station('start')!.state).toBe('blocked')
     await of('tank to strainer, suction: dry').trigger('click')
+    expect(builds.station('fuel')!.findings.some((f) => f.id === 'fuel.leak')).toBe(true) // nothing had pressed the rail
+    await w.find('[data-testid="record-fuel.prime"]').trigger('click')
+    await of('tank to strainer, suction: dry').trigger('click')
     expect(builds.station('fuel')!.findings.some((f) => f.id === 'fuel.leak')).toBe(false)
   })
   it('bleed-down is told in the reader’s unit, kept in kPa, and its verdict stands above it', async () => {

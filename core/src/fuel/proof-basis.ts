@@ -1,0 +1,95 @@
+import { type Basis, type Context, kPa, type Before, type Said, say, type Told } from '../kernel/index.ts'
+import { PRESSURE_TOLERANCE } from '../injection/index.ts'
+import type { FuelElement, SectionId } from './circuit.ts'
+import { sectionsOf } from './circuit.ts'
+import { jointsOf } from './joints.ts'
+import { JOINT_PRESSURE_SHARE, PROOF_MINUTES, PROOF_OVER_WORKING } from './limits.ts'
+import { type GaugeReading, pressureCheck } from './pressure-check.ts'
+
+/** What a fuel proof was taken on, told by the circuit alone, and the values that make it one (evidence: proofs of the fuel system). */
+export const LINES = [
+  'choices.fuel.layout',
+  ...['suction', 'delivery', 'feed', 'return', 'lift', 'overflow'].map((s) => `choices.fuel.${s}`),
+] as const
+export const PRESSURE = ['choices.fuel.regulator', 'choices.plan.fuelPressureKpa'] as const
+
+const setKpaOf = ({ choices = {} }: Told): number | undefined => choices.fuel?.regulator?.setKpa ?? choices.plan?.fuelPressureKpa
+const material = (e: FuelElement | undefined): unknown =>
+  e && {
+    id: e.id,
+    kind: e.kind,
+    ends: e.ends,
+    place: e.place,
+    ...(e.kind === 'line' ? { material: e.material, hose: e.hose, boreMm: e.boreMm } : {}),
+  }
+
+/** Every joint with what meets there. */
+function joints({ choices = {} }: Told): { id: string; place: string; made: unknown }[] {
+  const fuel = choices.fuel ?? {}
+  if (!fuel.layout) return []
+  const sections: readonly SectionId[] = sectionsOf(fuel.layout).map((s) => s.id)
+  const all = sections.flatMap((section) => {
+    const elements = fuel[section] ?? []
+    return elements.length ? [...elements, undefined].map((after, i) => [material(elements[i - 1]), material(after)]) : []
+  })
+  return jointsOf(fuel).map((j, i) => ({ id: j.id, place: j.place, made: [j.type, ...all[i]] }))
+}
+export const jointBasis = (told: Told, jointId: string): Basis => ({
+  joint: joints(told).find((j) => j.id === jointId)?.made ?? null,
+  setKpa: setKpaOf(told),
+})
+export const allJointsBasis = (told: Told): Basis => ({ joints: joints(told), setKpa: setKpaOf(told) })
+export const closedJointsBasis = (told: Told): Basis => ({
+  joints: joints(told).filter((j) => j.place === 'boot' || j.place === 'cabin'),
+  setKpa: setKpaOf(told),
+})
+/** Dry at a pressure is dry at a lower one. */
+export function coversLower({ setKpa: then, ...jointsThen }: Basis, { setKpa: now, ...jointsNow }: Basis): boolean {
+  const lower = then === now || (typeof then === 'number' && typeof now === 'number' && now <= then)
+  return lower && JSON.stringify(jointsThen) === JSON.stringify(jointsNow)
+}
+export const directedBasis = ({ choices = {} }: Told): Basis => ({
+  parts: joints({ facts: {}, choices }).length
+    ? sectionsOf(choices.fuel!.layout!).flatMap(({ id }) =>
+        (choices.fuel![id] ?? []).filter((e) => e.kind !== 'line' && e.kind !== 'fitting').map((e) => e.id),
+      )
+    : [],
+  pumpPlace: choices.fuel?.pumpPlace,
+})
+export const pressureBasis = ({ choices = {} }: Told): Basis => ({
+  layout: choices.fuel?.layout,
+  setKpa: choices.fuel?.regulator?.setKpa,
+  reference: choices.fuel?.regulator?.reference,
+  planKpa: choices.plan?.fuelPressureKpa,
+})
+
+/** A joint is looked at under pressure: the rail was pressed since the lines were last open, and stood near its set pressure where it was read. */
+export function pressedBefore(c: Context, _value: unknown, before: readonly Before[]): Said | null {
+  const opened = before.findLastIndex((r) => r.kind === 'fuel.isolated')
+  const since = before.slice(opened + 1)
+  if (!since.some((r) => r.kind === 'fuel.prime' || r.kind === 'fuel.pressure'))
+    return 'nothing had pressed the rail before it: prime, then look again'
+  const gauge = since.map((r) => (r.kind === 'fuel.pressure' ? (r.value as GaugeReading) : null)).findLast((v) => v && !v.engineRunning)
+  const setKpa = setKpaOf(c.build)
+  return gauge && setKpa && Math.abs(gauge.pressureKpa / setKpa - 1) > JOINT_PRESSURE_SHARE
+    ? say`the pressure stood at ${kPa(gauge.pressureKpa)} of ${kPa(setKpa)} when it was looked at`
+    : null
+}
+/** @returns why a gauge reading does not prove the set pressure, with the bound */
+export function pressureWithin(c: Context, value: GaugeReading): Said | null {
+  const base = c.plan.fuelPressureKpa
+  if (!base) return 'no set pressure is planned to compare it with'
+  const { baseKpa, off } = pressureCheck(c, value)
+  return off
+    ? say`${kPa(value.pressureKpa)} makes ${kPa(baseKpa)} of ${kPa(base)}; within ${(100 * PRESSURE_TOLERANCE).toFixed(0)} % is wanted`
+    : null
+}
+/** Highest pressure over the air that the joints see: set, and boost on top where the regulator follows it. */
+const highestKpa = (c: Context): number =>
+  (setKpaOf(c.build) ?? 0) + (c.fuel.regulator?.reference === 'manifold' ? (c.facts.induction?.boostKpa ?? 0) : 0)
+export function provedOver(c: Context, { pressureKpa, minutes }: { pressureKpa: number; minutes: number }): Said | null {
+  const least = PROOF_OVER_WORKING * highestKpa(c)
+  if (pressureKpa < least)
+    return say`tested at ${kPa(pressureKpa)}; ${kPa(least)} or more is wanted, ${PROOF_OVER_WORKING} times the highest working pressure`
+  return minutes < PROOF_MINUTES ? `held for ${minutes} min; ${PROOF_MINUTES} min or more is wanted` : null
+}

@@ -1,0 +1,240 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { jointsOf } from '../fuel/joints.ts'
+import type { BuildData } from '../kernel/build.ts'
+import type { EntryKind, StoredReading } from '../kernel/entry.ts'
+import { wordsOf } from '../kernel/say.ts'
+import { contextOf, entryKinds, evaluate } from './judgement.ts'
+import { madeReading, soundBuild, soundFuel } from './made-up.fixture.ts'
+
+type Reading = StoredReading
+const hour = (h: number): string => new Date(1.7e12 + h * 3_600_000).toISOString()
+/** Entries as the server orders and dates them, an hour apart; each proof with the basis of the car it was taken on. */
+function onRecord(build: BuildData, ...entries: Reading[]): BuildData {
+  const readings = entries.map((entry, i) => {
+    const basis = entryKinds[entry.kind].proof?.basis(build, entry.value as never)
+    return {
+      ...entry,
+      receivedAt: hour(i),
+      takenAt: entry.takenAt ?? hour(i),
+      who: 'Ada',
+      seq: i + 1,
+      ...(basis && entry.basis === undefined ? { basis } : {}),
+    } as unknown as Reading
+  })
+  return { ...build, readings }
+}
+const made = (kind: EntryKind, value: object, more: Partial<Reading> = {}): Reading => {
+  const { takenAt: _taken, who: _who, ...rest } = madeReading(kind, value)
+  return { ...rest, ...more } as Reading
+}
+const standing = (build: BuildData, id: string) => contextOf(build).standings.get(id)!
+const words = (build: BuildData, id: string): string => wordsOf(standing(build, id).because ?? '')
+
+const prime = () => made('fuel.prime', { cycles: 2, pumpStops: true })
+const gauge = (pressureKpa = 300) => made('fuel.pressure', { pressureKpa, engineRunning: false })
+const opened = (more: Partial<Reading> = {}) =>
+  made('fuel.isolated', { batteryOff: true, pressureRelieved: true, engineCold: true, ventilated: true, extinguisher: true }, more)
+
+/** For every kind that proves: one that passes with what must stand before it, a car on which it no longer counts, and one outside its limits. */
+interface Case {
+  before?: () => Reading[]
+  passes: object
+  fails?: object
+  other: object
+  weak?: { value: object; because: RegExp }[]
+}
+const cases: Partial<Record<EntryKind, Case>> = {
+  'fuel.arrows': { passes: { right: true }, fails: { right: false }, other: { choices: { fuel: { feed: [] } } } },
+  'fuel.prime': {
+    passes: { cycles: 2, pumpStops: true },
+    fails: { cycles: 2, pumpStops: false },
+    other: { choices: { fuel: { layout: 'returnless' } } },
+  },
+  'fuel.joint': {
+    before: () => [prime()],
+    passes: { jointId: jointsOf(soundFuel)[2].id, dry: true },
+    fails: { jointId: jointsOf(soundFuel)[2].id, dry: false },
+    other: { choices: { fuel: { regulator: { setKpa: 500 } } } },
+  },
+  'fuel.leak-check': { before: () => [prime()], passes: { dry: true }, fails: { dry: false }, other: { choices: { fuel: { feed: [] } } } },
+  'fuel.recheck': { passes: { when: 'hot', dry: true }, fails: { when: 'hot', dry: false }, other: { choices: { fuel: { feed: [] } } } },
+  'fuel.proof': {
+    passes: { pressureKpa: 361, minutes: 10, held: true },
+    fails: { pressureKpa: 361, minutes: 10, held: false },
+    other: { choices: { fuel: { regulator: { setKpa: 310 } } } },
+    weak: [
+      // 1.2 x 300 kPa = 360, for ten minutes
+      { value: { pressureKpa: 359, minutes: 10, held: true }, because: /359 kPa; 360 kPa or more/ },
+      { value: { pressureKpa: 361, minutes: 9, held: true }, because: /9 min; 10 min or more/ },
+      { value: { pressureKpa: 10, minutes: 0, held: true }, because: /10 kPa/ },
+    ],
+  },
+  'fuel.pressure': {
+    passes: { pressureKpa: 311, engineRunning: false },
+    other: { choices: { fuel: { regulator: { reference: 'manifold' } } } },
+    weak: [
+      // 4 % of 300 kPa is 12
+      { value: { pressureKpa: 313, engineRunning: false }, because: /313 kPa .* within 4 %/ },
+      { value: { pressureKpa: 287, engineRunning: false }, because: /287 kPa/ },
+      { value: { pressureKpa: 0, engineRunning: false }, because: /of 300 kPa/ },
+      { value: { pressureKpa: 850, engineRunning: false }, because: /850 kPa/ },
+    ],
+  },
+  'spark.lock-out': { passes: { moves: false }, fails: { moves: true }, other: { choices: { spark: { trigger: 'toothed-wheel' } } } },
+  'spark.stroke': {
+    passes: { method: 'thumb', inStep: true },
+    fails: { method: 'thumb', inStep: false },
+    other: { choices: { spark: { trigger: 'toothed-wheel' } } },
+  },
+  'spark.polarity': {
+    passes: { right: true, method: 'lamp' },
+    fails: { right: false, method: 'lamp' },
+    other: { choices: { spark: { trigger: 'toothed-wheel' } } },
+  },
+  'spark.fitted': { passes: { referenceDeg: 54 }, other: { choices: { spark: { trigger: 'toothed-wheel' } } } },
+  'spark.order': { passes: { cylinders: [1, 5, 3, 6, 2, 4] }, other: { choices: { spark: { coils: 'paired' } } } },
+  'start.dry-crank': {
+    passes: { rpm: 200, dropouts: 0, spikes: 0, lightDeg: 10, commandedDeg: 10 },
+    other: { choices: { spark: { referenceDeg: 60 } } },
+  },
+  'start.ran': {
+    passes: { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' },
+    other: { choices: { spark: { trigger: 'toothed-wheel' } } },
+  },
+}
+const proving = (Object.keys(entryKinds) as EntryKind[]).filter((kind) => entryKinds[kind].proof)
+const sound = () => soundBuild({ choices: { spark: { coils: 'per-cylinder' } } })
+const acts: Partial<Record<string, () => Reading>> = {
+  'fuel.isolated': opened,
+  'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
+  'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
+}
+
+it('every kind that proves something is tried here, and names only kinds there are', () => {
+  expect(Object.keys(cases).sort()).toEqual(proving.toSorted())
+  for (const kind of proving)
+    for (const other of [...(entryKinds[kind].proof!.voidedBy ?? []), ...(entryKinds[kind].proof!.refutedBy ?? [])])
+      expect(Object.keys(entryKinds)).toContain(other)
+})
+
+describe.each(proving)('%s', (kind) => {
+  const { before = () => [], passes, fails, other, weak = [] } = cases[kind]!
+  const proof = made(kind, passes)
+  const record = (...after: Reading[]) => onRecord(sound(), ...before(), proof, ...after)
+
+  it('stands on the car it was taken on, whatever a client’s clock says', () => {
+    expect(words(record(), proof.id)).toBe('')
+    expect(standing(record(), proof.id).stands).toBe(true)
+  })
+  it('falls when the car is another, and says so', () => {
+    const build = record()
+    const { choices } = soundBuild(other)
+    const changed = { ...build, choices }
+    expect(standing(changed, proof.id)).toMatchObject({ stands: false, counts: false })
+    expect(words(changed, proof.id)).toContain('on what is no longer there')
+  })
+  it.skipIf(!entryKinds[kind].proof!.voidedBy)('falls by an act that undoes it, recorded after it and not before', () => {
+    for (const act of entryKinds[kind].proof!.voidedBy!) {
+      expect(words(record(acts[act]!()), proof.id)).toContain(entryKinds[act as EntryKind].title)
+      expect(standing(onRecord(sound(), acts[act]!(), ...before(), proof), proof.id).stands).toBe(true)
+    }
+  })
+  it('a proof made offline falls by an act its browser did not know of, unless it was its own and came first', () => {
+    const act = entryKinds[kind].proof!.voidedBy?.[0]
+    if (!act) return
+    const made = (more: object) => onRecord(sound(), ...before().slice(0, 0), acts[act]!(), ...before(), { ...proof, ...more } as Reading)
+    expect(standing(made({ seen: 0, client: 'tablet' }), proof.id).stands).toBe(false)
+    expect(standing(made({ seen: 1, client: 'tablet' }), proof.id).stands).toBe(true)
+  })
+  it.skipIf(!fails)('falls by a later failure, and withdrawing the failure does not bring it back', () => {
+    const failure = made(kind, fails!)
+    expect(standing(record(failure), proof.id)).toMatchObject({ stands: false })
+    const withdrawn = made('entry.withdrawn' as EntryKind, { entryId: failure.id, reason: 'typed on the wrong car' })
+    const build = record(failure, withdrawn)
+    expect(standing(build, failure.id)).toMatchObject({ counts: false, withdrawn: { who: 'Ada', reason: 'typed on the wrong car' } })
+    expect(standing(build, proof.id).stands).toBe(false)
+    expect(standing(record(failure, withdrawn, ...before(), made(kind, passes)), proof.id).stands).toBe(false)
+  })
+  it('withdrawn it no longer counts', () => {
+    const build = record(made('entry.withdrawn' as EntryKind, { entryId: proof.id, reason: 'wrong joint' }))
+    expect(standing(build, proof.id)).toMatchObject({ stands: false, counts: false })
+    expect(words(build, proof.id)).toContain('by Ada: wrong joint')
+  })
+  it('without a basis, from before that was kept, it asks to be looked at again', () => {
+    const old = onRecord(sound(), ...before(), { ...proof, basis: null } as Reading)
+    // an engine that ran before has run
+    if (kind === 'start.ran') expect(standing(old, proof.id).stands).toBe(true)
+    else expect(words(old, proof.id)).toContain('recorded before')
+  })
+  it('a change of the car that took it down stays, also when it is put back', () => {
+    const build = record(made('car.changed' as EntryKind, { what: 'boot hose added', paths: ['choices.fuel.feed'], fell: [proof.id] }))
+    expect(words(build, proof.id)).toContain('boot hose added')
+    expect(standing(record(made('car.changed' as EntryKind, { what: 'x', paths: ['choices.fuel.feed'], fell: [] })), proof.id).stands).toBe(
+      true,
+    )
+  })
+  it('the record corrected: it goes on on the car as it really was', () => {
+    const build = record()
+    const { choices } = soundBuild(other)
+    const basis = entryKinds[kind].proof!.basis({ facts: build.facts, choices }, passes as never)
+    const corrected = onRecord(
+      sound(),
+      ...before(),
+      proof,
+      made('car.corrected' as EntryKind, { what: 'x', rebased: [{ id: proof.id, basis }] }),
+    )
+    expect(words({ ...corrected, choices }, proof.id)).not.toContain('no longer there')
+  })
+  it.each(weak)('$value proves nothing: its value is outside the limits, and rules still see it', ({ value, because }) => {
+    const one = made(kind, value)
+    const build = onRecord(sound(), ...before(), one)
+    expect(standing(build, one.id)).toMatchObject({ stands: false, counts: true })
+    expect(words(build, one.id)).toMatch(because)
+  })
+})
+
+describe('order and time', () => {
+  const fuelState = (build: BuildData) => evaluate(build).stations.find((s) => s.id === 'fuel')!
+  const all = () => [made('fuel.arrows', { right: true }), prime(), gauge(), made('fuel.leak-check', { dry: true })]
+  it('a wet joint wins over a dry check whose clock is ahead, and a dry one after it settles it', () => {
+    const ahead = made('fuel.leak-check', { dry: true }, { takenAt: hour(50) })
+    const wet = made('fuel.joint', { jointId: jointsOf(soundFuel)[0].id, dry: false })
+    expect(fuelState(onRecord(sound(), ...all().slice(0, 3), ahead, wet)).state).toBe('blocked')
+    expect(fuelState(onRecord(sound(), ...all().slice(0, 3), wet, ahead)).state).toBe('cleared')
+  })
+  it('a note that names a wet entry replaces nothing', () => {
+    const wet = made('fuel.leak-check', { dry: false })
+    expect(fuelState(onRecord(sound(), ...all(), wet, made('note', { text: 'was nothing' }, { supersedes: wet.id }))).state).toBe('blocked')
+  })
+  it('a check stated as done yesterday falls by what was done since', () => {
+    const yesterday = made('fuel.leak-check', { dry: true }, { takenAt: hour(-30) })
+    const open = onRecord(sound(), opened(), ...all().slice(0, 3), yesterday)
+    expect(fuelState(open).state).toBe('ready')
+    expect(fuelState(open).requirements.find((r) => r.id === 'leaks')).toMatchObject({
+      met: false,
+      void: expect.stringContaining('Before a line is opened'),
+    })
+  })
+  it('the station says which proof fell and why', () => {
+    const build = onRecord(sound(), ...all(), opened())
+    const { requirements } = fuelState(build)
+    expect(requirements.filter((r) => r.void).map((r) => r.id)).toEqual(['prime', 'pressure', 'leaks'])
+  })
+  it('client clocks in any order within a few hours give the same judgement', () => {
+    const entries = [
+      ...all(),
+      opened(),
+      prime(),
+      gauge(),
+      made('fuel.joint', { jointId: jointsOf(soundFuel)[0].id, dry: false }),
+      made('fuel.leak-check', { dry: true }),
+    ]
+    const judged = (hours: number[]) => {
+      const build = onRecord(sound(), ...entries.map((e, i) => ({ ...e, takenAt: hour(i + hours[i]) }) as Reading))
+      return JSON.stringify(evaluate(build).stations.map((s) => [s.state, s.requirements.map((r) => r.met)]))
+    }
+    const right = judged(entries.map(() => 0))
+    fc.assert(fc.property(fc.array(fc.integer({ min: -11, max: 0 }), { minLength: 9, maxLength: 9 }), (hours) => judged(hours) === right))
+  })
+})
