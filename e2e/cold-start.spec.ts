@@ -16,6 +16,14 @@ import {
   zone,
 } from './hands.ts'
 
+const safetyQuestions = [
+  'Stops within 2 s of a stalled engine, without the unit',
+  'Inertia or roll-over cut-off',
+  'Pump on a relay from the battery',
+  'Unused ports plugged, rated',
+  'Mechanical pump out, blanked',
+]
+
 /** Each demo car from where it stands to a running engine, cold, by nothing but what the screen says. */
 const car = (n: number, at: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${at}`
 
@@ -86,8 +94,7 @@ test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then 
   await page.getByTestId('el-suction:boot-hose').click()
   await page.getByRole('radiogroup', { name: 'Made of' }).getByRole('radio', { name: /hard/i }).click()
   await expect(page.getByText('Hose in a closed space')).toBeHidden()
-  for (const label of ['Stops within 2 s of a stalled engine, without the unit', 'Inertia or roll-over cut-off'])
-    await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  for (const label of safetyQuestions) await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
   if (await page.getByLabel('Tested at').isVisible()) {
     await type(page, 'Tested at', '450')
@@ -127,8 +134,7 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
   await saved(page)
   await expect(page.getByRole('link', { name: /Plan cleared/ })).toBeVisible()
   await station(page, 'Fuel')
-  for (const label of ['Stops within 2 s of a stalled engine, without the unit', 'Inertia or roll-over cut-off'])
-    await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  for (const label of safetyQuestions) await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
   await proveFuel(page, '300')
 
   await station(page, 'Spark')

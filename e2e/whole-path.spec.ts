@@ -115,6 +115,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
       'Stops within 2 s of a stalled engine, without the unit',
       'Inertia or roll-over cut-off',
       'Pump on a relay from the battery',
+      'Unused ports plugged, rated',
     ])
       await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
     await page.getByLabel('Supply voltage').fill('9')

@@ -1,4 +1,5 @@
-import { type Context, type Finding, type Gate, latest } from '../kernel/index.ts'
+import { type Context, type Finding, type Gate, latest, wordsOf } from '../kernel/index.ts'
+import { unanswered } from './asks.ts'
 import { missingForCircuit } from './design.ts'
 
 /** Steps of the set-up that can hurt, each opened by recorded checks only. */
@@ -13,6 +14,7 @@ export function fuelGates(c: Context, findings: readonly Finding[]): Record<Fuel
   const arrows = latest(c.readings, 'fuel.arrows')
   const safety = latest(c.readings, 'start.safety')
   const missing = missingForCircuit(c)
+  const open = unanswered(c)
   const stops = findings.filter((f) => f.severity === 'stop' && !SETTLED_BY_CHECK.has(f.id))
   const gate = (id: string, label: string, met: boolean, why: string): Gate => ({ id, label, met, why, station: 'fuel' })
   return {
@@ -26,6 +28,7 @@ export function fuelGates(c: Context, findings: readonly Finding[]): Record<Fuel
     ],
     pressurise: [
       gate('circuit', 'The circuit is laid out', missing.length === 0, missing[0] ?? 'laid out'),
+      gate('answered', 'Every question of safety is answered', open.length === 0, open[0] ? wordsOf(open[0].action) : 'answered'),
       gate('stops', 'No stop in the circuit', stops.length === 0, stops.map((s) => s.message).join('; ') || 'none left'),
       gate(
         'arrows',

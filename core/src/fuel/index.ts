@@ -1,3 +1,4 @@
+export { unanswered } from './asks.ts'
 export { bleedDown } from './bleed-down.ts'
 export { pumpChart, type PumpChart } from './chart.ts'
 export {

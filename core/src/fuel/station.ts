@@ -1,4 +1,5 @@
 import { at, type JudgedContext, proved, type Requirement, station } from '../kernel/index.ts'
+import { fuelAsks } from './asks.ts'
 import { FuelChoices } from './circuit.ts'
 import { fuelLoads, fuelParts, fuelSizes, fuelTasks } from './contribution.ts'
 import { missingForCircuit } from './design.ts'
@@ -11,7 +12,6 @@ import { provedPressure } from './pressure-check.ts'
 const enclosed = (c: JudgedContext): boolean => jointsOf(c.fuel).some((j) => j.place === 'boot' || j.place === 'cabin')
 
 function requirements(c: JudgedContext): Requirement[] {
-  const { safety } = c.fuel
   const missing = missingForCircuit(c)
   const leaks = leakState(c)
   const circuit = at('fuel', 'circuit')
@@ -20,18 +20,7 @@ function requirements(c: JudgedContext): Requirement[] {
     ...(missing.length
       ? missing.map((action, i) => ({ id: `circuit-${i}`, met: false, action, where: circuit }))
       : [{ id: 'circuit', met: true, action: '' }]),
-    {
-      id: 'stall-cut-off',
-      met: safety?.stallCutOff !== undefined,
-      action: 'Say how the pump stops when the engine does',
-      where: at('fuel', 'circuit', 'choices.fuel.safety.stallCutOff'),
-    },
-    {
-      id: 'crash-cut-off',
-      met: safety?.crashCutOff !== undefined,
-      action: 'Say whether an inertia or roll-over cut-off is fitted',
-      where: at('fuel', 'circuit', 'choices.fuel.safety.crashCutOff'),
-    },
+    ...fuelAsks(c),
     {
       id: 'arrows',
       met: proved(c, 'fuel.arrows') !== null,

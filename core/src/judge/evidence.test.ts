@@ -4,6 +4,7 @@ import { jointsOf } from '../fuel/joints.ts'
 import type { BuildData } from '../kernel/build.ts'
 import type { EntryKind, StoredReading } from '../kernel/entry.ts'
 import { wordsOf } from '../kernel/say.ts'
+import { startGates } from '../start/gates.ts'
 import { contextOf, entryKinds, evaluate } from './judgement.ts'
 import { madeReading, soundBuild, soundFuel } from './made-up.fixture.ts'
 
@@ -191,6 +192,53 @@ describe.each(proving)('%s', (kind) => {
     const build = onRecord(sound(), ...before(), one)
     expect(standing(build, one.id)).toMatchObject({ stands: false, counts: true })
     expect(words(build, one.id)).toMatch(because)
+  })
+})
+
+describe('silence is not safe', () => {
+  const fuelState = (build: BuildData) => evaluate(build).stations.find((s) => s.id === 'fuel')!
+  const proved = (patch: object) =>
+    onRecord(soundBuild(patch), made('fuel.arrows', { right: true }), prime(), gauge(), made('fuel.leak-check', { dry: true }))
+  const safety = (field: string, value: boolean | null) => ({ choices: { fuel: { safety: { [field]: value } } } })
+  it.each([
+    ['pump-relay', safety('relay', null), safety('relay', true)],
+    ['ports-plugged', safety('portsPlugged', null), safety('portsPlugged', true)],
+    ['stall-cut-off', safety('stallCutOff', null), safety('stallCutOff', true)],
+    ['mechanical-pump-out', safety('mechanicalPumpRemoved', null), safety('mechanicalPumpRemoved', true)],
+    ['tank-vented', { facts: { fuel: { tankVented: null } } }, { facts: { fuel: { tankVented: true } } }],
+    ['mechanical-pump', { facts: { fuel: { mechanicalPump: null } } }, { facts: { fuel: { mechanicalPump: false } } }],
+  ])('%s unanswered keeps Fuel and the key’s prime shut; answered it clears', (id, silent, answered) => {
+    const open = proved(silent)
+    expect([
+      fuelState(open).state,
+      fuelState(open)
+        .requirements.filter((r) => !r.met)
+        .map((r) => r.id),
+    ]).toEqual(['ready', [id]])
+    const gates = startGates(contextOf(open), [])
+    expect(gates.prime.find((g) => g.id === 'answered')).toMatchObject({ met: false })
+    expect(fuelState(proved(answered)).state).toBe('cleared')
+  })
+  it('nobody is asked for the removal of a pump that was never there', () =>
+    expect(fuelState(proved({ facts: { fuel: { mechanicalPump: false } }, ...safety('mechanicalPumpRemoved', null) })).state).toBe(
+      'cleared',
+    ))
+  it('a figure of one’s own moves the number and does not silence the stop, which says so', () => {
+    const stop = (injector: object) =>
+      evaluate(soundBuild({ choices: { plan: { injectorCcMin: 100, overrides: { injector } } } }))
+        .stations.find((s) => s.id === 'plan')!
+        .findings.find((f) => f.id === 'plan.injector-capacity')
+    expect(stop({ value: 10, reason: 'abc' })!.because).toContain('Overridden to 10 cc/min: “abc”')
+    expect(stop({ value: 900, reason: 'to grow' })!.because).toContain('wants 900 cc/min')
+  })
+  it('a joint looked at counts within a tenth of the set pressure', () => {
+    const looked = (kpa: number) => {
+      const look = made('fuel.leak-check', { dry: true })
+      return words(onRecord(sound(), gauge(kpa), look), look.id)
+    }
+    expect([looked(271), looked(329)]).toEqual(['', ''])
+    expect(looked(269)).toContain('269 kPa of 300 kPa')
+    expect(looked(331)).toContain('331 kPa of 300 kPa')
   })
 })
 

@@ -33,7 +33,7 @@ const sound: BuildData = {
     cam: { class: 'mild', idleVacuumKpa: 52 },
     induction: { kind: 'natural' },
     ignition: { kind: 'hall', leads: 'resistive', plugs: 'resistor' },
-    fuel: { kind: 'petrol', octaneRon: 95, tankL: 60, tankVented: true, tankBaffled: true },
+    fuel: { kind: 'petrol', octaneRon: 95, tankL: 60, tankVented: true, tankBaffled: true, mechanicalPump: true },
     electrics: { polarity: 'negative-earth', charging: 'alternator', chargingRatedA: 80, fan: 'belt' },
     exhaust: { kind: 'manifold', bung: 'after-merge' },
     place: { use: 'road', barometerKpa: 99, flange: 'two-barrel' },

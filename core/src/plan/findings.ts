@@ -46,12 +46,17 @@ export const planRules: Rule[] = [
       const { plan, resolved } = c
       const have = injectorChosen(c)
       if (have === null || !plan.injectors || !plan.fuelPressureKpa) return null
-      const wanted = plan.overrides?.injector?.value ?? injectorWanted(c, plan.injectors)?.flowCcMin
-      return wanted !== undefined && have < wanted
+      const computed = injectorWanted(c, plan.injectors)?.flowCcMin
+      const own = plan.overrides?.injector
+      // a figure of one's own moves the number, up or down; it does not silence a stop
+      const wanted = Math.max(computed ?? 0, own?.value ?? 0)
+      const overridden =
+        own && computed !== undefined && own.value < computed ? ` Overridden to ${own.value.toFixed(0)} cc/min: “${own.reason}”.` : ''
+      return have < wanted
         ? finding(
             'stop',
             'The injectors are too small',
-            say`${plan.injectors} x ${have.toFixed(0)} cc/min at ${kPa(plan.fuelPressureKpa)}; ${resolved.powerKw === null ? '?' : say`${kW(resolved.powerKw)}`} wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.`,
+            say`${plan.injectors} x ${have.toFixed(0)} cc/min at ${kPa(plan.fuelPressureKpa)}; ${resolved.powerKw === null ? '?' : say`${kW(resolved.powerKw)}`} wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.${overridden}`,
             'Choose larger injectors, or more pressure within the maker’s limit.',
           )
         : null

@@ -1,4 +1,4 @@
-import { leakState, provedPressure } from '../fuel/index.ts'
+import { leakState, provedPressure, unanswered } from '../fuel/index.ts'
 import {
   asSaying,
   type Context,
@@ -91,8 +91,16 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       station: 'tune',
     },
   ]
+  const open = unanswered(c)
   const prime: Gate[] = [
     ...keyOn,
+    {
+      id: 'answered',
+      label: 'Every question of the fuel system’s safety is answered',
+      met: open.length === 0,
+      why: open[0]?.action ?? 'answered',
+      station: 'fuel',
+    },
     {
       id: 'sanity',
       label: 'Key-on checks passed',
