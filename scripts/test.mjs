@@ -1,5 +1,5 @@
 // npm test: everything, stopping at the first stage that fails. What needs a core each runs side by side; each stage prints whole when it is done.
-// `npm run test:server`, `test:e2e` and `screenshots` run one part.
+// `npm run test:server`, `test:e2e` and `screenshots` run one part; `npm run test:e2e -- whole-path` one spec of it.
 import { fork, spawn } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -19,6 +19,7 @@ import {
 } from './lib.mjs'
 
 const only = process.argv[2] ?? null
+const named = process.argv.slice(3)
 const started = Date.now()
 const scratch = mkdtempSync(join(tmpdir(), 'vectum-test-'))
 const totals = { passed: 0, failed: 0 }
@@ -153,6 +154,7 @@ async function main() {
   await ensureBuild()
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
+  if (only === 'e2e' && named.length) return inBrowser(`browser tests, ${named.join(', ')}`, ['--grep-invert', '@screenshots', ...named])
   if (only === 'e2e') return together(browserHalf(0), browserHalf(1))
   // alone: some of them measure how soon the server answers
   await serverTests()
@@ -171,7 +173,7 @@ try {
   failure = error
 }
 for (const clean of cleanups.reverse()) await clean()
-rmSync(scratch, { recursive: true, force: true })
+if (!process.env.VECTUM_KEEP) rmSync(scratch, { recursive: true, force: true })
 if (failure) {
   console.error(failure instanceof Stop ? `\nvectum: ${failure.message}` : failure)
   if (totals.failed === 0) totals.failed = 1

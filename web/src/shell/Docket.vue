@@ -3,6 +3,7 @@ import { type Build } from '@vectum/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSettings } from '../stores/settings.ts'
+import FallenProofs from './FallenProofs.vue'
 import FindingCard from './FindingCard.vue'
 import { routeTo } from './landing.ts'
 import WorkingNumber from './WorkingNumber.vue'
@@ -37,6 +38,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
     <div class="scroll" :class="{ open }">
       <h2 class="caps">Docket</h2>
       <template v-if="here">
+        <fallen-proofs :station="here" :build-id="build.id" />
         <finding-card v-for="f in here.findings" :key="f.id" :finding="f" :build-id="build.id" />
         <p v-if="!here.findings.length" class="soft none">Nothing found against this station.</p>
         <template v-if="here.numbers.length">

@@ -7,6 +7,7 @@ import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import EntryStanding from '../../kit/EntryStanding.vue'
 import StationHead from '../../kit/StationHead.vue'
 
 const builds = useBuild()
@@ -70,6 +71,12 @@ const words = (e: LogbookEntry): string => {
   if (e.kind === 'facts' && detail?.changes?.length) return detail.changes.map((c) => settings.say(changeSays(c))).join('; ')
   return e.summary
 }
+const readingOf = (e: LogbookEntry): string | null =>
+  e.kind === 'reading' ? ((e.detail as { readingId?: string } | null)?.readingId ?? null) : null
+const withdrawn = (e: LogbookEntry): boolean => {
+  const id = readingOf(e)
+  return id !== null && builds.context?.standings.get(id)?.withdrawn != null
+}
 const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune: 'tune', log: 'log', build: 'build' }
 </script>
 
@@ -77,7 +84,7 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
   <div>
     <station-head
       title="Logbook"
-      line="Everything entered, measured and changed, with who and when. Nothing here is edited; a wrong reading is superseded."
+      line="Everything entered, measured and changed, with who and when. Nothing here is edited; a wrong entry is withdrawn with a reason, and stays."
     />
     <div class="filter">
       <div class="kinds" role="radiogroup" aria-label="Kind of entry">
@@ -102,7 +109,9 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
           <td class="who">{{ e.who }}</td>
           <td class="kind soft">{{ word[e.kind] ?? e.kind }}</td>
           <td>
-            {{ words(e) }} <span v-if="takenEarlier(e)" class="soft">{{ takenEarlier(e) }}</span>
+            <component :is="withdrawn(e) ? 's' : 'span'">{{ words(e) }}</component>
+            <span v-if="takenEarlier(e)" class="soft"> {{ takenEarlier(e) }}</span>
+            <entry-standing v-if="readingOf(e)" :reading-id="readingOf(e)!" class="worth" />
           </td>
         </tr>
       </tbody>
@@ -114,6 +123,9 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 </template>
 
 <style scoped>
+.worth {
+  display: flex;
+}
 .filter {
   display: flex;
   gap: 16px;
