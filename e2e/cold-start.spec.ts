@@ -101,7 +101,7 @@ test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then 
   await page.getByTestId('el-suction:boot-hose').click()
   await page.getByRole('radiogroup', { name: 'Made of' }).getByRole('radio', { name: /hard/i }).click()
   await expect(page.getByText('Hose in a closed space')).toBeHidden()
-  for (const label of safetyQuestions) await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  await answerSafety(page)
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
   if (await page.getByLabel('Tested at').isVisible()) {
     await type(page, 'Tested at', '450')
@@ -141,7 +141,7 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
   await saved(page)
   await expect(page.getByRole('link', { name: /Plan cleared/ })).toBeVisible()
   await station(page, 'Fuel')
-  for (const label of safetyQuestions) await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: 'yes' }).click()
+  await answerSafety(page)
   await proveFuel(page, '300')
 
   await station(page, 'Spark')
