@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
 import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
@@ -246,15 +246,18 @@ describe('tunes', () => {
         .map((r) => r.split(','))
       rows[3][4] = name === 'lambdaTarget' ? '0.8765' : '12.3456789'
       const changed = rows.map((r) => r.join(',')).join('\n') + '\n'
-      expect((await put(changed)).statusCode).toBe(200)
-      expect((await call(app, 'GET', url)).text).toBe(changed)
+      const made = await put(changed)
+      expect(made.statusCode).toBe(201)
+      expect(JSON.parse(made.body)).toMatchObject({ parentId: tune.id, origin: 'edited' })
+      expect((await call(app, 'GET', url)).text).toBe(csv)
+      expect((await call(app, 'GET', url.replace(tune.id, JSON.parse(made.body).id))).text).toBe(changed)
       rows[2][5] = 'many'
       const bad = JSON.parse((await put(rows.map((r) => r.join(',')).join('\n'))).body)
       expect(bad).toMatchObject({ status: 400, code: 'TABLE_INVALID', detail: expect.stringContaining('row 3, column 6') })
     }
     expect((await call(app, 'GET', `/api/builds/${id}/tunes/${tune.id}/tables/other.csv`)).status).toBe(404)
   })
-  it('are in the car one at a time, and not changed underneath it', async () => {
+  it('are in the car one at a time; the same table again changes nothing', async () => {
     const { id } = await newBuild(app, '1-lowland.json')
     const [a, b] = [(await call(app, 'POST', `/api/builds/${id}/tunes`)).json, (await call(app, 'POST', `/api/builds/${id}/tunes`)).json]
     for (const t of [a, b]) await call(app, 'PATCH', `/api/builds/${id}/tunes/${t.id}`, { status: 'in-car' })
@@ -264,13 +267,54 @@ describe('tunes', () => {
     const csv = (await call(app, 'GET', url)).text
     const same = await app.inject({ method: 'PUT', url, headers: { 'content-type': 'text/csv' }, payload: csv })
     expect(same.statusCode).toBe(200)
-    const other = await app.inject({
-      method: 'PUT',
-      url,
-      headers: { 'content-type': 'text/csv' },
-      payload: csv.replace(/,[\d.]+\n$/, ',55\n'),
-    })
-    expect(JSON.parse(other.body).code).toBe('TUNE_IN_CAR')
+  })
+  it('two tables at once are two versions, and neither changes the one in the car', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+    const put = async (name: string) => {
+      const url = `/api/builds/${id}/tunes/${tune.id}/tables/${name}.csv`
+      const csv = (await call(app, 'GET', url)).text
+      return () => app.inject({ method: 'PUT', url, headers: { 'content-type': 'text/csv' }, payload: csv.replace(/,[\d.]+\n$/, ',21\n') })
+    }
+    const [ve, spark] = [await put('ve'), await put('spark')]
+    const [a, b] = await Promise.all([ve(), spark(), call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })])
+    expect([a.statusCode, b.statusCode]).toEqual([201, 201])
+    const list = (await call(app, 'GET', `/api/builds/${id}/tunes`)).json as unknown as {
+      number: number
+      status: string
+      parentId: string | null
+    }[]
+    expect(list.map((t) => [t.number, t.status, t.parentId])).toEqual([
+      [1, 'in-car', null],
+      [2, 'draft', tune.id],
+      [3, 'draft', tune.id],
+    ])
+  })
+  it('are checked against the car as it is now: 13:1 on 87 octane makes an old tune a stop', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+    expect(tune.problems.filter((p: { severity: string }) => p.severity === 'stop')).toEqual([])
+    const { json } = await call(app, 'GET', `/api/builds/${id}`)
+    await call(
+      app,
+      'PATCH',
+      `/api/builds/${id}`,
+      { facts: { engine: { compressionRatio: 13 }, fuel: { octaneRon: 87 } } },
+      { 'if-match': `"${json.version}"` },
+    )
+    const after = (await call(app, 'GET', `/api/builds/${id}`)).json.tunes[0].problems as { severity: string }[]
+    expect(after.some((p) => p.severity === 'stop')).toBe(true)
+    expect((await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })).json.code).toBe('GATE_SHUT')
+  })
+  it('a log does not correct twice what it has corrected', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const base = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+    const logId = randomUUID()
+    const learned = (parentId: string) =>
+      call(app, 'POST', `/api/builds/${id}/tunes`, { document: base.document, origin: 'learned', parentId, logId })
+    const first = (await learned(base.id)).json
+    expect((await learned(base.id)).status).toBe(201) // the same base again: another version of the same correction
+    expect((await learned(first.id)).json).toMatchObject({ status: 409, code: 'LOG_APPLIED', detail: expect.stringContaining('Version 2') })
   })
   it('with a stop do not go into the car', async () => {
     const { id } = await newBuild(app, '1-lowland.json')
@@ -316,7 +360,11 @@ describe('logs', () => {
       },
     }
     expect((await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify(mapping) })).status).toBe(201)
-    const again = await sendLog(app, id, text, 'odd.csv')
+    const twin = await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify(mapping) })
+    expect(twin.json).toMatchObject({ status: 409, code: 'ALREADY_STORED', logId: expect.stringMatching(/^[0-9a-f-]{36}$/) })
+    const again = await sendLog(app, id, `${text}4.0,51,2040,0.99\n`, 'odd.csv')
+    // SHA-256 of the file as it came
+    expect(again.json.fileHash).toBe(createHash('sha256').update(`${text}4.0,51,2040,0.99\n`).digest('hex'))
     expect(again.json.mapping.channels).toEqual(mapping.channels)
     expect(
       (await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify({ channels: { timeS: { column: 77, unit: 's' } } }) })).json.code,

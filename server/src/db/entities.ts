@@ -64,6 +64,10 @@ export interface LogRow {
   fingerprint: string
   createdBy: string
   createdAt: Date
+  /** SHA-256 of the file; null for a trace of the bench, and from before it was kept */
+  fileHash: string | null
+  /** the tune it was driven on; null: not known */
+  tuneId: string | null
 }
 export interface LogChannelRow {
   logId: string
@@ -159,6 +163,8 @@ export const LogEntity = new EntitySchema<LogRow>({
     fingerprint: { type: 'varchar', length: 16 },
     createdBy: { type: 'varchar', length: 80, name: 'created_by' },
     createdAt: { ...moment, name: 'created_at' },
+    fileHash: { type: 'char', length: 64, name: 'file_hash', nullable: true },
+    tuneId: { ...uuid, name: 'tune_id', nullable: true },
   },
 })
 export const LogChannelEntity = new EntitySchema<LogChannelRow>({

@@ -95,6 +95,8 @@ class Evidence1764300000000 implements MigrationInterface {
       ADD COLUMN IF NOT EXISTS build_seq INT NULL, ADD COLUMN IF NOT EXISTS source VARCHAR(10) NOT NULL DEFAULT 'person',
       ADD COLUMN IF NOT EXISTS seen INT NULL, ADD COLUMN IF NOT EXISTS client VARCHAR(64) NULL, ADD COLUMN IF NOT EXISTS client_seq INT NULL,
       ADD COLUMN IF NOT EXISTS basis MEDIUMTEXT NULL CHECK (basis IS NULL OR JSON_VALID(basis))`)
+    await db.query(`ALTER TABLE log ADD COLUMN IF NOT EXISTS file_hash CHAR(64) CHARACTER SET ascii NULL,
+      ADD COLUMN IF NOT EXISTS tune_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NULL`)
     await db.query('DROP TRIGGER IF EXISTS reading_no_update')
     await db.query(`UPDATE reading JOIN (SELECT seq, ROW_NUMBER() OVER (PARTITION BY build_id ORDER BY seq) AS place FROM reading) AS placed USING (seq)
       SET reading.build_seq = placed.place, reading.source = IF(reading.instrument LIKE 'bench%', 'bench', 'person')`)
@@ -105,6 +107,7 @@ class Evidence1764300000000 implements MigrationInterface {
   async down(db: QueryRunner): Promise<void> {
     // the foreign key leans on the order's index until another carries it: reading_by_build does
     await db.query('ALTER TABLE reading DROP KEY reading_order')
+    for (const column of ['file_hash', 'tune_id']) await db.query(`ALTER TABLE log DROP COLUMN ${column}`)
     for (const column of ['build_seq', 'source', 'seen', 'client', 'client_seq', 'basis'])
       await db.query(`ALTER TABLE reading DROP COLUMN ${column}`)
   }

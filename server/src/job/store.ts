@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, In } from 'typeorm'
 import {
   type Choices,
   type EntryKind,
@@ -162,10 +162,25 @@ export class BuildStore {
         ] as const,
     )
     const build = assemble(row, readings as ReadingRow[], tunes as TuneRow[], logs as LogRow[])
+    await this.judgeTunes(build)
     this.kept.delete(id)
     this.kept.set(id, { revision: row.revision, build })
     if (this.kept.size > KEEP_BUILDS) this.kept.delete(this.kept.keys().next().value!)
     return build
+  }
+
+  /** What each tune's checks say of the car as it is now; good until facts or choices change. */
+  private readonly checked = new Map<string, { version: number; problems: TuneSummary['problems'] }>()
+  private async judgeTunes(build: Build): Promise<void> {
+    const stale = build.tunes.filter((t) => this.checked.get(t.id)?.version !== build.version)
+    if (stale.length) {
+      const rows = await this.db
+        .getRepository(TuneEntity)
+        .find({ select: { id: true, document: true }, where: { id: In(stale.map((t) => t.id)) } })
+      for (const { id, document } of rows)
+        this.checked.set(id, { version: build.version, problems: checkTune(unpackTune(document), build) })
+    }
+    for (const tune of build.tunes) tune.problems = this.checked.get(tune.id)?.problems ?? tune.problems
   }
 
   async create(input: { id?: string; title: string; facts?: Facts; choices?: Choices }, who: string): Promise<Build> {

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
 import { createWriteStream } from 'node:fs'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
@@ -42,6 +42,11 @@ function axisFrom(name: 'rpm' | 'mapKpa', text: string | undefined, own: number[
   return parsed.data
 }
 
+/** The tune a log was driven on: as told, else the one now in the car; null when there is none. */
+function tuneFrom(tunes: readonly { id: string; status: string }[], told: string | undefined): string | null {
+  if (told && !tunes.some((t) => t.id === told)) throw new InvalidInput([{ path: 'tuneId', message: 'names no tune of this build' }])
+  return told ?? tunes.find((t) => t.status === 'in-car')?.id ?? null
+}
 /** Reads the `mapping` part of an upload. */
 function mappingFrom(text: string | undefined): LogMapping | null {
   if (!text) return null
@@ -68,7 +73,7 @@ export function logRoutes(
     '/api/builds/:id/logs',
     {
       schema: docs({
-        summary: 'Import a CSV log (multipart: file, optional mapping as JSON, optional id)',
+        summary: 'Import a CSV log (multipart: file, optional mapping as JSON, optional id, optional tuneId)',
         tags: ['logs'],
         answer: ImportedLog,
         answerStatus: 201,
@@ -82,6 +87,7 @@ export function logRoutes(
       const path = join(uploads, randomUUID())
       const fields: Record<string, string> = {}
       let name: string | null = null
+      const hash = createHash('sha256')
       try {
         for await (const part of request.parts({ limits: { fileSize: options.maxUploadBytes, files: 1, fieldSize: 65536 } })) {
           if (part.type !== 'file') {
@@ -89,6 +95,7 @@ export function logRoutes(
             continue
           }
           name = part.filename || 'log.csv'
+          part.file.on('data', (chunk: Buffer) => hash.update(chunk))
           await pipeline(part.file, createWriteStream(path))
           if (part.file.truncated)
             throw new Problem(
@@ -100,16 +107,20 @@ export function logRoutes(
         if (name === null) throw new Problem(400, 'FILE_MISSING', 'Send the log as the multipart part "file".')
         const id = fields.id ? z.uuid().safeParse(fields.id) : null
         if (id && !id.success) throw new InvalidInput([{ path: 'id', message: 'must be a UUID' }])
+        const tuneId = tuneFrom(build.tunes, fields.tuneId)
         const mapping = mappingFrom(fields.mapping)
         const result = await pool.run({ kind: 'import', path, mapping, remembered: mapping ? {} : await LogStore.remembered(store) })
         const logId = await LogStore.add(
           store,
           build.id,
-          { ...result, id: id?.data, name, source: 'import', remember: mapping !== null },
+          { ...result, id: id?.data, name, source: 'import', remember: mapping !== null, fileHash: hash.digest('hex'), tuneId },
           whoOf(request),
         )
+        const kept = await LogStore.get(store, logId)
         return reply.code(201).send({
           id: logId,
+          fileHash: kept.fileHash,
+          tuneId: kept.tuneId,
           name,
           rows: result.rows,
           durationS: result.durationS,
@@ -132,6 +143,8 @@ export function logRoutes(
       return {
         id: row.id,
         buildId: row.buildId,
+        fileHash: row.fileHash,
+        tuneId: row.tuneId,
         name: row.name,
         source: row.source,
         rows: row.rows,

@@ -16,11 +16,19 @@ export const LogStore = {
   async add(
     store: BuildStore,
     buildId: string,
-    input: ImportResult & { id?: string; name: string; source: 'import' | 'bench'; remember: boolean },
+    input: ImportResult & {
+      id?: string
+      name: string
+      source: 'import' | 'bench'
+      remember: boolean
+      fileHash?: string
+      tuneId?: string | null
+    },
     who: string,
   ): Promise<string> {
     const id = input.id ?? randomUUID()
     await store.db.transaction(async (manager: EntityManager) => {
+      await this.refuseTwin(manager, buildId, input)
       const bad = input.rejected.reduce((sum, r) => sum + r.count, 0)
       await store.note(
         manager,
@@ -42,6 +50,8 @@ export const LogStore = {
         fingerprint: input.fingerprint,
         createdBy: who,
         createdAt: new Date(),
+        fileHash: input.fileHash ?? null,
+        tuneId: input.tuneId ?? null,
       })
       // one statement for each channel: a whole log in one would be larger than a packet may be
       for (const { channel, data } of input.columns)
@@ -56,6 +66,20 @@ export const LogStore = {
           .upsert({ fingerprint: input.fingerprint, mapping: JSON.stringify(input.mapping), usedAt: new Date() }, ['fingerprint'])
     })
     return id
+  },
+
+  /** The same file with the same mapping and tune is shown, not stored again. @throws Problem ALREADY_STORED with `logId` */
+  async refuseTwin(
+    manager: EntityManager,
+    buildId: string,
+    input: { fileHash?: string; mapping: LogMapping; tuneId?: string | null },
+  ): Promise<void> {
+    if (!input.fileHash) return
+    const mapping = JSON.stringify(input.mapping)
+    const twins = await manager.getRepository(LogEntity).findBy({ buildId, fileHash: input.fileHash })
+    const twin = twins.find((l) => l.mapping === mapping && l.tuneId === (input.tuneId ?? null))
+    if (twin)
+      throw new Problem(409, 'ALREADY_STORED', `This file is already stored as “${twin.name}”, read the same way.`, { logId: twin.id })
   },
 
   async get(store: BuildStore, id: string): Promise<LogRow> {

@@ -10,6 +10,7 @@ import {
   TuneStatus,
   withTable,
   type TableName,
+  type TuneSummary,
   TuneAnswer,
   Tunes,
 } from '@vectum/core'
@@ -17,7 +18,7 @@ import { TuneEntity, type TuneRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { packTune, tuneSummaryOf, unpackTune, type BuildStore } from '../job/store.ts'
+import { tuneSummaryOf, unpackTune, type BuildStore } from '../job/store.ts'
 
 const NewTune = z
   .strictObject({
@@ -40,6 +41,17 @@ function tableName(file: string): TableName {
   if (!file.endsWith('.csv') || !tableNames.includes(name as TableName))
     throw new Problem(404, 'NOT_FOUND', `Tables are ${tableNames.map((n) => `${n}.csv`).join(', ')}`)
   return name as TableName
+}
+
+/** A log corrects only the tune it was driven on, once: what already carries its correction is not corrected by it again. */
+function refuseSecondTime(tunes: readonly (TuneSummary & { logId?: string | null })[], logId: string, parentId: string | undefined): void {
+  for (let at = tunes.find((t) => t.id === parentId); at; at = tunes.find((t) => t.id === at!.parentId))
+    if (at.logId === logId)
+      throw new Problem(
+        409,
+        'LOG_APPLIED',
+        `Version ${at.number} was already learned from this log, and this tune comes from it. Drive on the tune that is in the car and bring the new log.`,
+      )
 }
 
 export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
@@ -72,6 +84,7 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
           return reply.code(200).send(answerOf(existing))
         if (existing) throw new Problem(409, 'ALREADY_EXISTS', 'A tune with this id exists')
       }
+      if (origin === 'learned' && logId) refuseSecondTime(build.tunes, logId, parentId)
       const tuneId = await store.addTune(
         build,
         { id, name, document: tune, origin: document ? (origin ?? 'imported') : 'computed', parentId, logId },
@@ -102,7 +115,8 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
       const { id, tuneId } = request.params
       const { name, status } = request.body
       const row = await store.tune(id, tuneId)
-      const stop = tuneSummaryOf(row).problems.find((p) => p.severity === 'stop')
+      // against the car as it is now, not as it was when the tune was stored
+      const stop = checkTune(unpackTune(row.document), await store.get(id)).find((p) => p.severity === 'stop')
       if ((status === 'in-car' || status === 'ready') && stop)
         throw new Problem(409, 'GATE_SHUT', `${stop.message}: ${stop.because} ${stop.remedy}`)
       const who = whoOf(request)
@@ -151,14 +165,16 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
     '/api/builds/:id/tunes/:tuneId/tables/:file',
     {
       schema: docs({
-        summary: 'Load a table from CSV',
+        summary: 'Load a table from CSV: a new version; the stored one never changes',
+        description: 'The same table as stored answers 200 with that version.',
+        answerStatus: 201,
         tags: ['tune'],
         answer: TuneAnswer,
         params: TableParams,
         consumes: ['text/csv', 'text/plain'],
       }),
     },
-    async (request) => {
+    async (request, reply) => {
       const { id, tuneId, file } = request.params
       const name = tableName(file)
       if (typeof request.body !== 'string' || request.body.trim() === '')
@@ -169,22 +185,15 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
       for (const axis of ['rpm', 'mapKpa'] as const)
         if (axes[axis].join() !== document.axes[axis].join())
           throw new InvalidInput([{ path: axis, message: `axis must be the tune's own: ${document.axes[axis].join(', ')}` }])
-      if (cells.join() === document.tables[name].join()) return answerOf(row)
-      if (row.status === 'in-car')
-        throw new Problem(
-          409,
-          'TUNE_IN_CAR',
-          `Tune ${row.number} is in the car and is not changed underneath it. Store a new version with this table instead.`,
-        )
+      if (cells.join() === document.tables[name].join()) return reply.code(200).send(answerOf(row))
       const next = withTable(document, name, cells, `loaded from CSV by ${whoOf(request)}`)
       const build = await store.get(id)
-      await store.db.transaction(async (manager) => {
-        await manager
-          .getRepository(TuneEntity)
-          .update({ id: tuneId }, { document: packTune(next), problems: JSON.stringify(checkTune(next, build)), status: 'draft' })
-        await store.note(manager, id, whoOf(request), 'tune', `Tune ${row.number}: table ${name} loaded from CSV`, { tuneId, table: name })
-      })
-      return answerOf(await store.tune(id, tuneId))
+      const made = await store.addTune(
+        build,
+        { document: next, origin: 'edited', parentId: tuneId, name: `${name} from CSV` },
+        whoOf(request),
+      )
+      return reply.code(201).send(answerOf(await store.tune(id, made)))
     },
   )
 }

@@ -186,6 +186,8 @@ export const ImportedLog = z.object({
   rejected: Rejected,
   channels: z.array(z.string()),
   mapping: LogMappingOnWire,
+  fileHash: z.string().nullable().describe('SHA-256 of the file, hex'),
+  tuneId: id.nullable().describe('the tune it was driven on'),
 })
 export type ImportedLog = z.infer<typeof ImportedLog>
 export const LogAnswer = ImportedLog.extend({ buildId: id, source: z.enum(['import', 'bench']), createdAt: when })

@@ -3,6 +3,7 @@ import { effectScope, type EffectScope } from 'vue'
 import { computeBaseTune, type LearnResult, type LogPreview } from '@vectum/core'
 import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import { ApiError } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import { type Learning, MAX_LOG_MB, useLearning } from './use-learning.ts'
 
@@ -25,6 +26,7 @@ const tune = {
 }
 const document = computeBaseTune(soundBuild().facts, soundBuild().choices)
 const mapping = { channels: {}, stoichAfr: 14.7, barometerKpa: null }
+const kept = { fileHash: null, tuneId: null, mapping }
 const result = {
   cells: [{ state: 'unsafe' }, { state: 'proven' }],
   totals: { samples: 900, used: 400, usedSeconds: 40, excluded: {}, provenTimePct: 80, errorRmsPct: 2.5 },
@@ -45,7 +47,7 @@ async function learning(tasks: Partial<Tasks> = {}, { logs = [summary], tunes = 
   vi.stubGlobal('fetch', async (url: string, options: RequestInit = {}) => {
     const path = String(url)
     if (options.method === 'POST') posted.push({ url: path, body: JSON.parse(String(options.body)) as object })
-    if (path.endsWith(`/logs/${logId}`)) return answer({ ...summary, buildId: 'sound', rejected: [], channels: ['rpm'], mapping })
+    if (path.endsWith(`/logs/${logId}`)) return answer({ ...summary, buildId: 'sound', rejected: [], channels: ['rpm'], ...kept })
     if (path.includes('/tunes')) return answer({ ...tune, number: options.method === 'POST' ? 4 : 3, document })
     return around(url, options)
   })
@@ -90,7 +92,7 @@ describe('a file', () => {
     const send = vi.fn(async (_path, _schema, form: FormData) => {
       ids.push(String(form.get('id')))
       if (ids.length === 1) throw new Error('The server does not answer.')
-      return { ...summary, rejected: [], channels: [], mapping }
+      return { ...summary, rejected: [], channels: [], ...kept }
     })
     const l = await learning({}, { send })
     await l.take(csv())
@@ -102,6 +104,14 @@ describe('a file', () => {
     await l.take(csv())
     await l.confirm({} as never)
     expect(ids[2]).not.toBe(ids[0])
+  })
+  it('that is stored already is shown, not stored again', async () => {
+    const send = vi.fn(() => Promise.reject(new ApiError(409, 'ALREADY_STORED', 'This file is already stored.', { logId })))
+    const l = await learning({}, { send })
+    l.chosen.value = null
+    await l.take(csv())
+    await l.confirm({} as never)
+    expect([l.chosen.value, at(l), l.problem.value]).toEqual([logId, 'solved', 'This file is already stored.'])
   })
   it('cancelled while it is sent: nothing is said, and one can begin anew', async () => {
     const send = vi.fn(

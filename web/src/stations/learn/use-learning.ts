@@ -14,7 +14,7 @@ import {
   type Tune,
   TuneAnswer,
 } from '@vectum/core'
-import { api, upload } from '../../api/client.ts'
+import { api, ApiError, upload } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useLogWorker } from './use-log-worker.ts'
 
@@ -55,6 +55,9 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
   /** An older log was driven with another table: its errors are not this table's. */
   const fits = computed(() => log.value !== undefined && drivenWith(log.value, inCar.value))
 
+  /** The log that is meant when a file is stored already; null for any other failure. */
+  const twinIn = (e: unknown): string | null => (e instanceof ApiError && e.code === 'ALREADY_STORED' ? (e.body.logId as string) : null)
+
   /** Does work that may fail: what is wrong is said, and learning stands where `otherwise` puts it. */
   async function trying(work: () => Promise<void>, otherwise: () => Learning = () => ({ at: 'waiting' })): Promise<void> {
     problem.value = null
@@ -84,6 +87,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     const { value: standing } = state
     if (standing.at !== 'mapping') return
     const { signal } = (sender = new AbortController())
+    let logId: string | null = null
     await trying(
       async () => {
         const form = new FormData()
@@ -92,15 +96,24 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
         form.append('file', standing.file)
         state.value = { ...standing, sentShare: 0 }
         const path = `/builds/${builds.current!.id}/logs`
-        imported.value = await send(path, ImportedLog, form, (sentShare) => (state.value = { ...standing, sentShare }), signal)
-        uploadId = crypto.randomUUID()
+        try {
+          imported.value = await send(path, ImportedLog, form, (sentShare) => (state.value = { ...standing, sentShare }), signal)
+          logId = imported.value.id
+        } catch (e) {
+          logId = twinIn(e)
+          throw e
+        } finally {
+          if (logId) uploadId = crypto.randomUUID()
+        }
       },
       () => (signal.aborted ? { at: 'waiting' } : { ...standing, sentShare: null }),
     )
-    if (problem.value || signal.aborted) return
+    const said = problem.value
+    if (!logId) return
     await builds.reload()
-    chosen.value = imported.value!.id
+    chosen.value = logId
     await solve()
+    problem.value ??= said
   }
 
   async function driveBench(): Promise<void> {

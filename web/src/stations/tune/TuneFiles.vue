@@ -7,7 +7,7 @@ import { useBuild } from '../../stores/build.ts'
 
 /** One table as CSV, the whole tune as JSON, out and in; what comes in as JSON is a version of its own. */
 const props = defineProps<{ tune: Tune; table: TableName; busy: <T>(work: () => Promise<T>) => Promise<T | null> }>()
-const emit = defineEmits<{ changed: [tune: Tune]; stored: [tune: Tune]; problem: [text: string] }>()
+const emit = defineEmits<{ stored: [tune: Tune]; problem: [text: string] }>()
 const builds = useBuild()
 const message = useMessage()
 
@@ -21,8 +21,8 @@ async function loadCsv(event: Event): Promise<void> {
     api(`/builds/${builds.current!.id}/tunes/${props.tune.id}/tables/${props.table}.csv`, TuneAnswer, { method: 'PUT', text }),
   )
   if (next) {
-    emit('changed', next)
-    message.success(`${tableSpecs[props.table].label} loaded from ${file.name}`)
+    emit('stored', next)
+    message.success(`${tableSpecs[props.table].label} loaded from ${file.name} as version ${next.number}`)
   }
 }
 async function saveCsv(): Promise<void> {

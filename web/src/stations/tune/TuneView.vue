@@ -367,7 +367,6 @@ const room = computed({
             :tune="tune"
             :table="table"
             :busy="doing"
-            @changed="tune = $event"
             @stored="chosen = $event.id"
             @problem="error = $event"
           />
