@@ -103,6 +103,7 @@ test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then 
   await expect(page.getByText('Hose in a closed space')).toBeHidden()
   await answerSafety(page)
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
+  await isolate(page)
   if (await page.getByLabel('Tested at').isVisible()) {
     await type(page, 'Tested at', '450')
     await type(page, 'Minutes', '10')

@@ -197,7 +197,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByRole('tab', { name: 'Parameters' }).click()
     await type(page, 'Fan on', '93')
     await page.getByRole('button', { name: 'Save as new version' }).click()
-    await expect(page.getByText('3 Edited by hand, draft')).toBeVisible()
+    await expect(page.getByText('4 Edited by hand, draft')).toBeVisible()
     await page.getByRole('button', { name: 'Set up again' }).click()
     await expect(page.getByText('learned or edited here').first()).toBeVisible()
     await page.getByRole('button', { name: 'Leave it' }).click()
@@ -207,7 +207,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByTestId('json-in').setInputFiles({ name: 'other.json', mimeType: 'application/json', buffer: Buffer.from('{"a":1}') })
     await expect(page.getByRole('alert')).toContainText('other.json is no tune of this program')
     await page.getByTestId('json-in').setInputFiles({ name: 'back.json', mimeType: 'application/json', buffer: Buffer.from(json) })
-    await expect(page.getByText(/^4 .*draft$/)).toBeVisible()
+    await expect(page.getByText(/^5 .*draft$/)).toBeVisible()
   })
 
   await test.step('first start: refused while a gate is shut, with the reason', async () => {
@@ -215,7 +215,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByText('No tune is in the car.', { exact: false }).first()).toBeVisible()
     await station(page, 'Base tune')
     await page.getByRole('button', { name: 'Put in the car' }).click()
-    await expect(page.getByRole('link', { name: 'Tune 4 in car' })).toBeVisible()
+    await expect(page.getByRole('link', { name: 'Tune 5 in car' })).toBeVisible()
     await station(page, 'First start')
     await expect(page.getByText('BENCH', { exact: true })).toBeVisible()
     await page.getByRole('button', { name: /Crank and run/ }).click()
@@ -293,9 +293,9 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByText(/(Add|Take) \d+\.\d\d ± /)).toBeVisible()
     await page.getByTestId('prepare').click()
     await page.getByTestId('accept').click()
-    await expect(page.getByText('Version 5 stored', { exact: false })).toBeVisible()
+    await expect(page.getByText('Version 6 stored', { exact: false })).toBeVisible()
     await station(page, 'Base tune')
-    await expect(page.getByText(/^4 .*in the car$/)).toBeVisible()
+    await expect(page.getByText(/^5 .*in the car$/)).toBeVisible()
   })
 
   await test.step('hand-over and logbook tell what happened', async () => {

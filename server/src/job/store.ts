@@ -86,7 +86,7 @@ const logSummaryOf = (row: LogRow): LogSummary => ({
   createdAt: row.createdAt.toISOString(),
 })
 
-export const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))
+const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))
 /** Read through the schema: a tune stored before a parameter was there gets its usual value. */
 export const unpackTune = (data: Uint8Array): TuneDocument => TuneDocument.parse(JSON.parse(strFromU8(inflateSync(data))))
 
