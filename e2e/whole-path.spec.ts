@@ -303,6 +303,11 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByRole('heading', { name: 'Whole path car', level: 1 })).toBeVisible()
     await expect(page.getByText('1-5-3-6-2-4')).toBeVisible()
     await expect(page.getByText('Signal delay')).toBeVisible()
+    // what was practised on the bench is on the sheet as such, and only the car is signed for
+    await expect(page.getByTestId('practice')).toBeVisible()
+    await expect(page.getByLabel('Owner who received it')).toHaveCount(0)
+    await page.getByTestId('view-car').click()
+    await expect(page.getByTestId('practice')).toHaveCount(0)
     await page.getByLabel('Owner who received it').fill('The owner')
     await page.getByRole('button', { name: 'Record the signature' }).click()
     await expect(page.getByText('Received by The owner')).toBeVisible()

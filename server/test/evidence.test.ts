@@ -135,3 +135,19 @@ describe('an edit of the hardware', () => {
     expect((await dry(3)).json.stands).toBe(true)
   })
 })
+
+it('what is practised stands in the rehearsal and not in the car, on the board neither', async () => {
+  const id = await build()
+  await put(id, 'fuel.joint', { jointId: 'feed:a>b', dry: true }, { view: 'rehearsal' })
+  const wet = await put(id, 'fuel.leak-check', { dry: false }, { instrument: 'bench: towel' })
+  expect(wet.json.source).toBe('bench')
+  const fuelOf = async (query: string) =>
+    ((await call(app, 'GET', `/api/builds/${id}${query}`)).json.stations as { id: string; state: string }[]).find((s) => s.id === 'fuel')!
+      .state
+  expect(await fuelOf('?view=rehearsal')).toBe('blocked')
+  expect(await fuelOf('')).not.toBe('blocked')
+  expect(await fuelOf('?view=car')).not.toBe('blocked')
+  const board = (await call(app, 'GET', '/api/builds')).json as unknown as { id: string; stations: { id: string; state: string }[] }[]
+  expect(board.find((b) => b.id === id)!.stations.find((s) => s.id === 'fuel')!.state).not.toBe('blocked')
+  expect((await call(app, 'GET', `/api/builds/${id}?view=both`)).status).toBe(400)
+})

@@ -7,6 +7,7 @@ import { wordsOf } from '../kernel/say.ts'
 import { startGates } from '../start/gates.ts'
 import { contextOf, entryKinds, evaluate } from './judgement.ts'
 import { madeReading, soundBuild, soundFuel } from './made-up.fixture.ts'
+import { isRehearsed, viewOf } from './views.ts'
 
 type Reading = StoredReading
 const hour = (h: number): string => new Date(1.7e12 + h * 3_600_000).toISOString()
@@ -284,5 +285,37 @@ describe('order and time', () => {
     }
     const right = judged(entries.map(() => 0))
     fc.assert(fc.property(fc.array(fc.integer({ min: -11, max: 0 }), { minLength: 9, maxLength: 9 }), (hours) => judged(hours) === right))
+  })
+})
+
+describe('the car and the rehearsal', () => {
+  const state = (build: BuildData, id: string) => evaluate(build).stations.find((s) => s.id === id)!.state
+  const all = (more: Partial<Reading> = {}) =>
+    [made('fuel.arrows', { right: true }), prime(), gauge(), made('fuel.leak-check', { dry: true })].map(
+      (r) => ({ ...r, ...more }) as Reading,
+    )
+  it('what the bench showed clears the rehearsal and never the car', () => {
+    for (const more of [{ source: 'bench' as const }, { instrument: 'bench: gauge' }]) {
+      const build = onRecord(sound(), ...all(more))
+      expect(state(viewOf(build, 'car'), 'fuel')).toBe('ready')
+      expect(state(viewOf(build, 'rehearsal'), 'fuel')).toBe('cleared')
+    }
+    expect(state(viewOf(onRecord(sound(), ...all()), 'car'), 'fuel')).toBe('cleared')
+  })
+  it('practising takes no proof from the car', () => {
+    const build = onRecord(
+      sound(),
+      ...all(),
+      opened({ source: 'bench' }),
+      made('fuel.joint', { jointId: jointsOf(soundFuel)[0].id, dry: false }, { source: 'bench' }),
+    )
+    expect(state(viewOf(build, 'car'), 'fuel')).toBe('cleared')
+    expect(state(viewOf(build, 'rehearsal'), 'fuel')).toBe('blocked')
+  })
+  it('a verdict from a bench log is the rehearsal’s, from a drive the car’s', () => {
+    const logId = '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009'
+    const solved = made('learn.result', { logId, tuneId: null, usedSeconds: 40, provenTimePct: 100, errorRmsPct: 1, unsafeCells: 0 })
+    const log = (source: 'bench' | 'import') => ({ logs: [{ id: logId, name: 'x', rows: 9, durationS: 9, source, createdAt: hour(0) }] })
+    expect([isRehearsed(solved, log('bench')), isRehearsed(solved, log('import'))]).toEqual([true, false])
   })
 })

@@ -7,6 +7,7 @@ export { Reading, type ReadingInput } from './reading.ts'
 export { evidenceOfChange } from './evidence-of-change.ts'
 export { handoverReport } from './report.ts'
 export { type Evaluation, type StationReport, stopsBefore } from './roof.ts'
+export { isRehearsed, type View, viewOf, views } from './views.ts'
 export { isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from './stored.ts'
 export {
   Anything,

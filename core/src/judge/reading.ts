@@ -13,6 +13,7 @@ export const Reading = z.strictObject({
   takenAt: z.iso.datetime().optional(),
   conditions: z.string().trim().max(400).optional(),
   supersedes: z.uuid().optional(),
+  view: z.literal('rehearsal').optional().describe('made while practising on the bench: it never counts for the car'),
   seen: z.int().min(0).optional().describe('last seq that this browser knew when it was made; left out: all'),
   client: z.string().min(1).max(64).optional().describe('the browser’s own id'),
   clientSeq: z.int().min(0).optional().describe('its count, so that its own queue keeps its order'),

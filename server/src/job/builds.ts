@@ -1,11 +1,12 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Board, BuildAnswer, Choices, type Facts, ToldFacts, zodErrors } from '@vectum/core'
+import { Board, BuildAnswer, Choices, type Facts, ToldFacts, views, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import { answerText, evaluated, type BuildStore } from './store.ts'
 
+const ViewQuery = z.object({ view: z.enum(views).default('car').describe('rehearsal: the bench’s entries count as well') })
 const Title = z.string().trim().min(1, 'must not be empty').max(120, 'must be at most 120 characters')
 const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: ToldFacts.optional(), choices: Choices.optional() })
 const Patch = z.strictObject({
@@ -59,12 +60,14 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
     },
   )
 
-  app.get<{ Params: { id: string } }>(
+  app.get<{ Params: { id: string }; Querystring: z.infer<typeof ViewQuery> }>(
     '/api/builds/:id',
-    { schema: docs({ summary: 'One build with findings', tags: ['job'], params: BuildParams, answer: BuildAnswer }) },
+    {
+      schema: docs({ summary: 'One build with findings', tags: ['job'], params: BuildParams, querystring: ViewQuery, answer: BuildAnswer }),
+    },
     async (request, reply) => {
       const build = await store.get(request.params.id)
-      return reply.header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
+      return reply.header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build, request.query.view))
     },
   )
 

@@ -7,6 +7,7 @@ import {
   entryKinds,
   type EntryKind,
   entryWords,
+  isRehearsed,
   JudgedReadingAnswer,
   readChoices,
   readFacts,
@@ -50,8 +51,9 @@ function mayReplace(old: ReadingRow | null, input: ReadingInput, who: string): s
   if (subject(JSON.parse(old.value)) !== subject(input.value)) return 'names an entry about something else'
   return old.who === who ? null : `names an entry of ${old.who}; withdraw it with a reason instead`
 }
-/** A person’s, unless its instrument is the bench’s. */
-const sourceOf = ({ instrument }: ReadingInput): Source => (instrument?.startsWith('bench') ? 'bench' : 'person')
+/** A person’s, unless its instrument is the bench’s or it was made while practising. */
+const sourceOf = ({ instrument, view }: ReadingInput): Source =>
+  view === 'rehearsal' || instrument?.startsWith('bench') ? 'bench' : 'person'
 /** The slice of the car that a proof is taken on, read under the build's row lock; null for a kind that proves nothing. */
 async function basisNow(manager: EntityManager, buildId: string, kind: EntryKind, value: unknown): Promise<string | null> {
   const proof = entryKinds[kind].proof
@@ -75,7 +77,7 @@ const REFUSED_FROM_CLIENTS = new Set<EntryKind>([
 
 /** An entry with what it is worth on the car as it is now. */
 function judgedReading(build: Build, reading: StoredReading) {
-  const standing = evaluated(build).standings.get(reading.id)
+  const standing = evaluated(build, isRehearsed(reading, build) ? 'rehearsal' : 'car').standings.get(reading.id)
   return {
     ...reading,
     stands: standing?.stands ?? null,

@@ -26,6 +26,8 @@ import {
   type StoredReading,
   TuneDocument,
   type TuneSummary,
+  type View,
+  viewOf,
 } from '@vectum/core'
 import {
   BuildEntity,
@@ -378,29 +380,29 @@ export class BuildStore {
   }
 }
 
-const judged = new WeakMap<Build, Evaluation>()
-/** Judgement of a build as read; the same object is judged once. */
-export function evaluated(build: Build): Evaluation {
-  const known = judged.get(build)
-  if (known) return known
-  const fresh = evaluate(build)
-  for (const { rule, error } of fresh.failures) console.error(`build ${build.id}: the rule ${rule} failed: ${error}`)
-  judged.set(build, fresh)
-  return fresh
+type PerView<T> = Partial<Record<View, T>>
+/** One thing worked out of a build as read, for each view once. */
+function oncePerView<T>(work: (build: Build, view: View) => T): (build: Build, view?: View) => T {
+  const known = new WeakMap<Build, PerView<T>>()
+  return (build, view = 'car') => {
+    const have: PerView<T> = known.get(build) ?? {}
+    known.set(build, have)
+    return (have[view] ??= work(build, view))
+  }
 }
+/** A build as a view sees it. */
+export const seenFrom = oncePerView(viewOf<Build>)
+/** Judgement of a build as read. */
+export const evaluated = oncePerView((build, view): Evaluation => {
+  const fresh = evaluate(seenFrom(build, view))
+  for (const { rule, error } of fresh.failures) console.error(`build ${build.id}: the rule ${rule} failed: ${error}`)
+  return fresh
+})
 
-/** A build as the API gives it: data, state of each station, the next action. */
-function withEvaluation(build: Build): Build & Omit<Evaluation, 'failures' | 'standings'> {
-  const { stations, next } = evaluated(build)
+/** A build as the API gives it: all its data, with state of each station and the next action as the view has them. */
+function withEvaluation(build: Build, view: View = 'car'): Build & Omit<Evaluation, 'failures' | 'standings'> {
+  const { stations, next } = evaluated(build, view)
   return { ...build, stations, next }
 }
-
-const texts = new WeakMap<Build, string>()
 /** `withEvaluation` as JSON; the same object is written out once. */
-export function answerText(build: Build): string {
-  const known = texts.get(build)
-  if (known) return known
-  const text = JSON.stringify(withEvaluation(build))
-  texts.set(build, text)
-  return text
-}
+export const answerText = oncePerView((build, view): string => JSON.stringify(withEvaluation(build, view)))

@@ -27,7 +27,7 @@ import type { HeavyPool } from '../heavy/pool.ts'
 import { packColumn } from '../heavy/tasks.ts'
 import { Problem } from '../http/problem.ts'
 import { appendReading } from '../job/readings.ts'
-import { unpackTune, type Build, type BuildStore } from '../job/store.ts'
+import { unpackTune, type Build, type BuildStore, seenFrom } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
 import type { BenchDevice, BenchThreads } from './bench-threads.ts'
 import type { Device, DeviceEvents } from './device.ts'
@@ -241,9 +241,15 @@ export class LiveSession {
     this.watch.off()
   }
 
+  /** What gates and leaks are judged by: the bench is a rehearsal, a logger on the line is the car. */
+  private get seen(): Build {
+    return seenFrom(this.build, this.device?.kind === 'line' ? 'car' : 'rehearsal')
+  }
+
   private async gatesFor(step: StartStep): Promise<{ label: string; why: string; station: string }[]> {
     await this.reload()
-    return startGates(contextOf(this.build), stopsBefore(evaluate(this.build).stations, 'start'))
+    const seen = this.seen
+    return startGates(contextOf(seen), stopsBefore(evaluate(seen).stations, 'start'))
       [step].filter((gate) => !gate.met)
       .map(({ label, why, station }) => ({ label, why: wordsOf(why), station }))
   }
@@ -312,7 +318,7 @@ export class LiveSession {
 
   private async keyTurned(): Promise<void> {
     this.watch.keyOn()
-    if (this.keyWasOff && tuneTaking(contextOf(this.build)).step === 'stored' && this.sentTune)
+    if (this.keyWasOff && tuneTaking(contextOf(this.seen)).step === 'stored' && this.sentTune)
       await this.record('tune.taking', { tuneId: this.sentTune.id, step: 'power-cycled' })
     this.keyWasOff = false
     this.desk = { ...(this.desk ?? { pumpAllowed: false, starter: false }), keyOn: true }
@@ -359,7 +365,7 @@ export class LiveSession {
   /** Takes up what changed in the build: reference or delay set at Spark, or a joint that was found wet. */
   async refresh(): Promise<void> {
     await this.reload()
-    const { wet, lastAt } = leakState(contextOf(this.build))
+    const { wet, lastAt } = leakState(contextOf(this.seen))
     // once for each such reading: after mending, the key must go on again to prime for the next check
     const fresh = wet.length > 0 && lastAt !== this.judgedLeak
     this.judgedLeak = lastAt

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput, NPopover, useMessage } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { entryKinds, JudgedReadingAnswer } from '@vectum/core'
+import { entryKinds, isRehearsed, JudgedReadingAnswer } from '@vectum/core'
 import { api } from '../api/client.ts'
 import { useBuild } from '../stores/build.ts'
 import { useSettings } from '../stores/settings.ts'
@@ -11,8 +11,10 @@ const props = defineProps<{ readingId: string }>()
 const builds = useBuild()
 const settings = useSettings()
 const message = useMessage()
-const reading = computed(() => builds.current?.readings.find((r) => r.id === props.readingId) ?? null)
+const reading = computed(() => builds.saved?.readings.find((r) => r.id === props.readingId) ?? null)
 const standing = computed(() => builds.context?.standings.get(props.readingId) ?? null)
+/** made on the bench, while one looks at the car: it does not count there */
+const practice = computed(() => reading.value && builds.saved && !standing.value && isRehearsed(reading.value, builds.saved))
 const witness = { person: 'person', bench: 'bench', device: 'logger', app: 'app', imported: 'brought in' } as const
 const why = computed(() => (standing.value?.because == null ? '' : settings.say(standing.value.because)))
 const open = ref(false)
@@ -37,7 +39,8 @@ async function withdraw(): Promise<void> {
 </script>
 
 <template>
-  <span v-if="reading && standing" class="standing">
+  <span v-if="practice" class="standing soft">rehearsal only</span>
+  <span v-else-if="reading && standing" class="standing">
     <span class="soft">{{ witness[reading.source ?? 'person'] }}</span>
     <span v-if="standing.stands" class="clear">stands</span>
     <span v-else-if="why" class="warn">{{ why }}</span>

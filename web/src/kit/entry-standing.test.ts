@@ -4,6 +4,7 @@ import { defineComponent, h } from 'vue'
 import { describe, expect, it, vi } from 'vitest'
 import type { StoredReading } from '@vectum/core'
 import { madeReading } from '../../../core/src/judge/made-up.fixture.ts'
+import { useBuild } from '../stores/build.ts'
 import { useSettings } from '../stores/settings.ts'
 import { openBuild } from '../testing/open-build.fixture.ts'
 import EntryStanding from './EntryStanding.vue'
@@ -21,8 +22,15 @@ const reading = (kind: StoredReading['kind'], value: object, more: object = {}) 
 
 describe('what an entry is worth', () => {
   it('a proof that stands says so, with its witness', async () => {
+    const w = await shown(reading('fuel.arrows', { right: true }, { source: 'imported' }))
+    expect(w.text()).toContain('brought in')
+    expect(w.find('.clear').text()).toBe('stands')
+  })
+  it('one of the bench stands in the rehearsal only', async () => {
     const w = await shown(reading('fuel.arrows', { right: true }, { source: 'bench' }))
-    expect(w.text()).toContain('bench')
+    expect(w.text()).toBe('rehearsal only')
+    useBuild().view = 'rehearsal'
+    await w.vm.$nextTick()
     expect(w.find('.clear').text()).toBe('stands')
   })
   it('one outside its limits gives the bound in the reader’s unit', async () => {

@@ -36,7 +36,14 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
 
 <template>
   <div class="shell" :class="{ wide }">
-    <car-strip class="top" :build="build" :pending="{ count: builds.pendingCount, saving: builds.saving }" @help="help = true" />
+    <car-strip
+      class="top"
+      :build="build"
+      :pending="{ count: builds.pendingCount, saving: builds.saving }"
+      :view="builds.view"
+      @help="help = true"
+      @view="(v) => (builds.view = v)"
+    />
     <template v-if="build">
       <job-line class="left" :stations="build.stations" :build-id="build.id" />
       <main class="work" :aria-label="String(route.name)">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Build } from '@vectum/core'
+import type { Build, View } from '@vectum/core'
 import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -7,11 +7,15 @@ import { useLink } from '../stores/link.ts'
 import { useSettings } from '../stores/settings.ts'
 
 /** The slim strip on top: which car, which tune is in it, is everything saved, units, help. It stands over the board too, so it asks no store of builds. */
-const props = defineProps<{ build?: Build | null; pending?: { count: number; saving: boolean } }>()
-const emit = defineEmits<{ help: [] }>()
+const props = defineProps<{ build?: Build | null; pending?: { count: number; saving: boolean }; view?: View }>()
+const emit = defineEmits<{ help: []; view: [view: View] }>()
 const settings = useSettings()
 const link = useLink()
 
+const viewWords = [
+  { id: 'car', title: 'Car', says: 'what people and loggers saw on the car' },
+  { id: 'rehearsal', title: 'Rehearsal', says: 'the bench counts as well; nothing here clears the car' },
+] as const
 const line = computed(() => {
   const facts = props.build?.facts
   if (!facts) return ''
@@ -38,13 +42,27 @@ const saveState = computed(() => {
 </script>
 
 <template>
-  <header class="strip">
+  <header class="strip" :class="{ rehearsal: view === 'rehearsal' }">
     <router-link to="/" class="brand head" aria-label="Vectum, to the board">VECTUM</router-link>
     <div class="car">
       <template v-if="build"
         ><strong class="head">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template
       >
       <slot v-else />
+    </div>
+    <div v-if="build" class="views" role="radiogroup" aria-label="What counts">
+      <button
+        v-for="v in viewWords"
+        :key="v.id"
+        class="chip"
+        role="radio"
+        :aria-checked="view === v.id"
+        :title="v.says"
+        :data-testid="`view-${v.id}`"
+        @click="emit('view', v.id)"
+      >
+        {{ v.title }}
+      </button>
     </div>
     <router-link v-if="build" class="chip" :to="{ name: 'tune', params: { id: build.id } }">{{
       inCar ? `Tune ${inCar.number} in car` : 'No tune in car'
@@ -138,6 +156,21 @@ button.chip {
 }
 .bad svg {
   fill: var(--stop);
+}
+.views {
+  display: flex;
+}
+.views [aria-checked='true'] {
+  background: var(--ink);
+  color: var(--onInk);
+}
+/* unmistakable by day and night: a hatched strip is not the car */
+.rehearsal {
+  background: repeating-linear-gradient(135deg, transparent 0 14px, color-mix(in srgb, var(--warn) 34%, transparent) 14px 22px);
+}
+.rehearsal .views [aria-checked='true'] {
+  outline: 2px dashed var(--sheet);
+  outline-offset: -5px;
 }
 .settings {
   display: grid;

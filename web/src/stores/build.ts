@@ -1,7 +1,18 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { Anything, type Build, BuildAnswer, contextOf, type EntryKind, evaluate, type ReadingInput, valueAt } from '@vectum/core'
+import {
+  Anything,
+  type Build,
+  BuildAnswer,
+  contextOf,
+  type EntryKind,
+  evaluate,
+  type ReadingInput,
+  valueAt,
+  type View,
+  viewOf,
+} from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
 import { useLink } from './link.ts'
 import { conflictsOf, emptyOutbox, type Outbox, outboxAfter, type OutboxEvent, patchOf, waitingIn, withChanges } from './outbox.ts'
@@ -29,12 +40,24 @@ export const useBuild = defineStore('build', () => {
   const pendingCount = computed(() => waitingIn(pending.value))
   const conflicts = computed(() => conflictsOf(pending.value, saved.value))
 
+  /** which judgement is looked at: the car's own, or the rehearsal's, where the bench counts as well */
+  const keptViews = useLocalStorage<Record<string, View>>('vectum.view', {})
+  const view = computed<View>({
+    get: () => (id.value && keptViews.value[id.value]) || 'car',
+    set: (next) => {
+      if (id.value) keptViews.value = { ...keptViews.value, [id.value]: next }
+    },
+  })
+  const judged = (all: Build): Build => {
+    const seen = viewOf(all, view.value)
+    return { ...seen, ...evaluate(seen) }
+  }
   /** the build with what is still on its way to the server */
   const current = computed<Build | null>(() => {
     const base = saved.value
     if (!base) return null
     const { changes, readings } = pending.value
-    if (changes.length === 0 && readings.length === 0) return base
+    if (changes.length === 0 && readings.length === 0) return view.value === 'car' ? viewOf(base, 'car') : judged(base)
     const data = withChanges({ facts: base.facts, choices: base.choices }, changes)
     const waiting = readings.map(({ id: readingId, body }) => ({
       id: readingId,
@@ -45,9 +68,9 @@ export const useBuild = defineStore('build', () => {
       takenAt: body.takenAt ?? new Date().toISOString(),
       conditions: null,
       supersedes: body.supersedes ?? null,
+      source: body.view === 'rehearsal' ? 'bench' : 'person',
     }))
-    const merged = { ...base, ...data, readings: [...base.readings, ...(waiting as Build['readings'])] }
-    return { ...merged, ...evaluate(merged) }
+    return judged({ ...base, ...data, readings: [...base.readings, ...(waiting as Build['readings'])] })
   })
   const context = computed(() => (current.value ? contextOf(current.value) : null))
   const station = (stationId: string) => current.value?.stations.find((s) => s.id === stationId) ?? null
@@ -91,6 +114,8 @@ export const useBuild = defineStore('build', () => {
   const clientSeq = useLocalStorage('vectum.client-seq', 0)
   /** Appends a reading; kept here until the server has it, and never recorded twice. It says what this browser knew when it was made. */
   function record(kind: EntryKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
+    // a bench's instrument is practice: from here on one looks at the rehearsal, and what is entered there stays there
+    if (more.instrument?.startsWith('bench')) view.value = 'rehearsal'
     const body: ReadingInput = {
       kind,
       value,
@@ -98,6 +123,7 @@ export const useBuild = defineStore('build', () => {
       seen: saved.value?.readings.at(-1)?.seq ?? 0,
       client: client.value,
       clientSeq: ++clientSeq.value,
+      ...(view.value === 'rehearsal' ? { view: 'rehearsal' as const } : {}),
       ...(settings.person ? { who: settings.person } : {}),
       ...more,
     }
@@ -182,6 +208,7 @@ export const useBuild = defineStore('build', () => {
 
   return {
     saved,
+    view,
     current,
     context,
     loading,

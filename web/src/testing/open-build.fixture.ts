@@ -9,7 +9,7 @@ export const keptReadings = (data: BuildData): BuildData['readings'] =>
   data.readings.map((r, i) => ({
     ...r,
     seq: i + 1,
-    source: r.source ?? 'person',
+    source: r.source ?? ('view' in r || r.instrument?.startsWith('bench') ? 'bench' : 'person'),
     receivedAt: r.receivedAt ?? r.takenAt,
     seen: null,
     client: null,

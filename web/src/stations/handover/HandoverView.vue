@@ -19,6 +19,7 @@ watch(
 )
 const sections = computed(() => handoverReport(builds.current!, tune.value?.document ?? null))
 const signed = computed(() => latest(builds.context!.readings, 'handover.signed'))
+const rehearsal = computed(() => builds.view === 'rehearsal')
 const name = ref('')
 const today = new Date().toISOString().slice(0, 10)
 function sign(): void {
@@ -40,6 +41,7 @@ const print = () => window.print()
       :date="today"
       :name="settings.person"
     >
+      <p v-if="rehearsal" class="practice head" data-testid="practice">Rehearsal, not the car</p>
       <header>
         <span class="brand head">Sheet of work</span>
         <h1>{{ builds.current.title }}</h1>
@@ -93,7 +95,10 @@ const print = () => window.print()
         <template v-else> <span>Received by</span><span class="rule"></span><span>date</span><span class="rule short"></span> </template>
       </footer>
     </printed-sheet>
-    <form v-if="!signed" class="sign" @submit.prevent="sign">
+    <p v-if="rehearsal" class="soft">
+      This sheet counts what the bench showed. Nothing is signed in rehearsal: go to the car in the strip above.
+    </p>
+    <form v-else-if="!signed" class="sign" @submit.prevent="sign">
       <n-input
         v-model:value="name"
         placeholder="name of the owner who received it"
@@ -110,6 +115,14 @@ const print = () => window.print()
   display: flex;
   justify-content: space-between;
   max-width: 820px;
+}
+.practice {
+  border: 3px dashed currentColor;
+  padding: 6px 14px;
+  text-align: center;
+  font-size: var(--t4);
+  text-transform: uppercase;
+  letter-spacing: 0.1em;
 }
 .brand {
   letter-spacing: 0.08em;

@@ -33,6 +33,14 @@ const c = computed(() => builds.context!)
 const { on, running, hands, refusal, say, stopAll } = provideStartDesk()
 
 onMounted(() => live.open(build.value.id))
+// the simulated car is practice, a logger on the line is the car
+watch(
+  () => live.device,
+  (device) => {
+    if (device === 'bench') builds.view = 'rehearsal'
+    if (device === 'line') builds.view = 'car'
+  },
+)
 // the session goes on at the server; only this screen lets go
 onBeforeUnmount(() => live.close())
 

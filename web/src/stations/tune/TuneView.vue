@@ -363,13 +363,7 @@ const room = computed({
         <axis-editor v-if="page === 'tables' && !edited" :tune="tune.document" :busy="busy" @take="takeDocument" />
         <finding-card v-for="p in edited || chosen !== judged ? problems : []" :key="p.code" :finding="problemFinding(p)" />
         <div class="files">
-          <tune-files
-            :tune="tune"
-            :table="table"
-            :busy="doing"
-            @stored="chosen = $event.id"
-            @problem="error = $event"
-          />
+          <tune-files :tune="tune" :table="table" :busy="doing" @stored="chosen = $event.id" @problem="error = $event" />
           <n-checkbox v-model:checked="following" label="Follow the engine" />
           <span class="soft">{{ tune.document.provenance[table] }}</span>
         </div>
