@@ -34,10 +34,6 @@ async function answerSafety(page: Page): Promise<void> {
 /** Each demo car from where it stands to a running engine, cold, by nothing but what the screen says. */
 const car = (n: number, at: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${at}`
 
-test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('vectum.person', 'Ada'))
-})
-
 async function proveFuel(page: Page, gauge: string): Promise<void> {
   await page.getByRole('tab', { name: 'Set-up and proof' }).click()
   if (await page.getByText('Earthed battery terminal off', { exact: true }).isVisible()) await isolate(page)

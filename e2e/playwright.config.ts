@@ -1,5 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
+const baseURL = process.env.VECTUM_E2E_URL ?? 'http://127.0.0.1:8080'
+
 /** Debian's Chromium against the real application; the test command starts server and database and names the address. */
 export default defineConfig({
   testDir: '.',
@@ -12,10 +14,12 @@ export default defineConfig({
   outputDir: process.env.VECTUM_E2E_OUTPUT ?? '../dist/playwright',
   preserveOutput: 'failures-only',
   use: {
-    baseURL: process.env.VECTUM_E2E_URL,
+    baseURL,
     viewport: { width: 1280, height: 800 },
     trace: 'off',
     actionTimeout: 12_000,
+    // who is working has been told; the whole path tells it itself
+    storageState: { cookies: [], origins: [{ origin: baseURL, localStorage: [{ name: 'vectum.person', value: 'Ada' }] }] },
     launchOptions: {
       executablePath: process.env.VECTUM_CHROMIUM ?? '/usr/bin/chromium',
       args: [

@@ -20,12 +20,11 @@ import {
 /** One car from an empty survey to the signed sheet, by the screen alone, as a person would. */
 const demo = join(import.meta.dirname, '../demo/logs')
 
+test.use({ storageState: { cookies: [], origins: [] } })
+
 test('a car goes from survey to hand-over', async ({ page }) => {
   await test.step('a new build is opened', async () => {
     await page.goto('/')
-    await page.getByTestId('settings').click()
-    await page.getByLabel('Your name, for the logbook').fill('Ada')
-    await page.keyboard.press('Escape')
     await page.getByLabel('Title of the new build').fill('Whole path car')
     await page.getByRole('button', { name: 'Open', exact: true }).click()
   })
@@ -124,6 +123,9 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByRole('tab', { name: 'Set-up and proof' }).click()
     await expect(page.getByTestId('record-fuel.prime')).toHaveCount(0)
     await isolate(page)
+    // the first entry asks who makes it
+    await page.getByRole('dialog').getByRole('textbox').fill('Ada')
+    await page.getByTestId('who-go').click()
     await page.getByTestId('record-fuel.arrows').click()
     await agree(page)
     await page.getByTestId('record-fuel.prime').click()

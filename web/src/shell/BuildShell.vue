@@ -9,6 +9,7 @@ import Docket from './Docket.vue'
 import FindPalette from './FindPalette.vue'
 import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
+import NamePrompt from './NamePrompt.vue'
 import { useKeys } from './keys.ts'
 import { provideLanding } from './landing.ts'
 
@@ -65,6 +66,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
     </main>
     <help-sheet v-model:show="help" :stations="build?.stations" />
     <find-palette v-model:show="palette" :build="build" />
+    <name-prompt />
     <conflict-sheet />
   </div>
 </template>

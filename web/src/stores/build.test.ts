@@ -60,6 +60,7 @@ let server: ReturnType<typeof fakeServer>
 const settled = () => vi.waitFor(() => expect(useBuild().saving).toBe(false))
 beforeEach(() => {
   localStorage.clear()
+  localStorage.setItem('vectum.person', 'Ada')
   setActivePinia(createPinia())
   server = fakeServer()
   vi.stubGlobal('fetch', server.fetcher)
@@ -206,5 +207,30 @@ describe('car and rehearsal', () => {
     expect(kinds()).toEqual(['spark.lock-out'])
     await settled()
     expect(kinds()).toEqual(['spark.lock-out'])
+  })
+})
+
+describe('who is working', () => {
+  it('is asked once, before the first entry, which waits for the name', async () => {
+    localStorage.removeItem('vectum.person')
+    setActivePinia(createPinia())
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.record('note', { text: 'seen' })
+    expect([builds.pendingCount, builds.unnamed.length]).toEqual([0, 1])
+    builds.sign('Bea')
+    expect([builds.unnamed.length, builds.current!.readings.map((r) => [r.value, r.who])]).toEqual([0, [[{ text: 'seen' }, 'Bea']]])
+    builds.record('note', { text: 'more' })
+    expect(builds.unnamed).toEqual([])
+    await settled()
+  })
+  it('closed without a name, nothing is recorded', async () => {
+    localStorage.removeItem('vectum.person')
+    setActivePinia(createPinia())
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.record('note', { text: 'seen' })
+    builds.dropUnnamed()
+    expect([builds.unnamed.length, builds.current!.readings]).toEqual([0, []])
   })
 })

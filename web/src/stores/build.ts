@@ -112,8 +112,23 @@ export const useBuild = defineStore('build', () => {
 
   const client = useLocalStorage('vectum.client', () => crypto.randomUUID())
   const clientSeq = useLocalStorage('vectum.client-seq', 0)
+  /** entries that wait for the name of whoever makes them */
+  const unnamed = shallowRef<(() => void)[]>([])
+  function sign(name: string): void {
+    settings.person = name
+    const waiting = unnamed.value
+    unnamed.value = []
+    for (const go of waiting) go()
+  }
+  const dropUnnamed = (): void => void (unnamed.value = [])
+
   /** Appends a reading; kept here until the server has it, and never recorded twice. It says what this browser knew when it was made. */
   function record(kind: EntryKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
+    // an entry says who witnessed it: asked once, before the first, which then goes on its way
+    if (!settings.person) {
+      unnamed.value = [...unnamed.value, () => record(kind, value, more)]
+      return
+    }
     // a bench's instrument is practice: from here on one looks at the rehearsal, and what is entered there stays there
     if (more.instrument?.startsWith('bench')) view.value = 'rehearsal'
     const body: ReadingInput = {
@@ -221,6 +236,9 @@ export const useBuild = defineStore('build', () => {
     reload,
     change,
     record,
+    unnamed,
+    sign,
+    dropUnnamed,
     flush,
     settle,
     station,

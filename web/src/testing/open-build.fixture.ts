@@ -24,6 +24,7 @@ export async function openBuild(patch: object = {}, readings: BuildData['reading
   // stores share the browser's storage: one of an earlier test would write its own back
   if (last) disposePinia(last)
   localStorage.clear()
+  localStorage.setItem('vectum.person', 'Ada')
   last = createPinia()
   setActivePinia(last)
   const data = { ...soundBuild(patch, readings), version: 1 }
