@@ -116,6 +116,7 @@ export {
   type LiveCommand,
   LiveMessage,
   LogAnswer,
+  lostByEdit,
   LogbookEntry,
   LogbookPage,
   NetworkAnswer,

@@ -6,6 +6,7 @@ import { useBuild } from '../stores/build.ts'
 import CarStrip from './CarStrip.vue'
 import ConflictSheet from './ConflictSheet.vue'
 import Docket from './Docket.vue'
+import EditSheet from './EditSheet.vue'
 import FindPalette from './FindPalette.vue'
 import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
@@ -67,6 +68,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
     <help-sheet v-model:show="help" :stations="build?.stations" />
     <find-palette v-model:show="palette" :build="build" />
     <name-prompt />
+    <edit-sheet />
     <conflict-sheet />
   </div>
 </template>

@@ -234,3 +234,37 @@ describe('who is working', () => {
     expect([builds.unnamed.length, builds.current!.readings]).toEqual([0, []])
   })
 })
+
+describe('an edit that proofs rest on', () => {
+  const proved = async () => {
+    Object.assign(server.data, { facts: { engine: { cylinders: 4, firingOrder: [1, 3, 4, 2] } }, choices: { spark: { trigger: 'hall' } } })
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.record('spark.polarity', { right: true, method: 'lamp' })
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    return builds
+  }
+  it('waits until a person has said what it was, and says which proofs', async () => {
+    const builds = await proved()
+    builds.change('choices.spark.sensor', 'optical')
+    expect(builds.edit).toMatchObject({ path: 'choices.spark.sensor', lost: ['Polarity of the sensor'] })
+    expect([builds.pendingCount, builds.current!.choices.spark!.sensor]).toEqual([0, undefined])
+  })
+  it.each([
+    ['car', undefined],
+    ['record', 'record'],
+  ] as const)('goes to the server as done on the %s', async (how, sent) => {
+    const builds = await proved()
+    builds.change('choices.spark.sensor', 'optical', how)
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    const patches = server.fetcher.mock.calls.filter(([, o]) => o?.method === 'PATCH').map(([, o]) => JSON.parse(String(o!.body)) as object)
+    expect(patches).toEqual([{ choices: { spark: { sensor: 'optical' } }, ...(sent ? { change: sent } : {}) }])
+  })
+  it('a setting of the unit, or a part no proof rests on, goes at once', async () => {
+    const builds = await proved()
+    builds.change('choices.spark.referenceDeg', 50)
+    builds.change('facts.engine.boreMm', 86)
+    expect(builds.edit).toBeNull()
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+  })
+})

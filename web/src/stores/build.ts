@@ -7,6 +7,8 @@ import {
   BuildAnswer,
   contextOf,
   type EntryKind,
+  entryKinds,
+  lostByEdit,
   evaluate,
   type ReadingInput,
   valueAt,
@@ -15,7 +17,17 @@ import {
 } from '@vectum/core'
 import { ApiError, api } from '../api/client.ts'
 import { useLink } from './link.ts'
-import { conflictsOf, emptyOutbox, type Outbox, outboxAfter, type OutboxEvent, patchOf, waitingIn, withChanges } from './outbox.ts'
+import {
+  conflictsOf,
+  emptyOutbox,
+  nextToSend,
+  type Outbox,
+  outboxAfter,
+  type OutboxEvent,
+  patchOf,
+  waitingIn,
+  withChanges,
+} from './outbox.ts'
 import { useSettings } from './settings.ts'
 
 const KEPT = 'vectum.pending'
@@ -101,11 +113,20 @@ export const useBuild = defineStore('build', () => {
   }
   const reload = () => (saved.value ? open(saved.value.id) : Promise.resolve())
 
+  /** an edit that proofs rest on: it waits until a person has said whether the car or only the record changes */
+  const edit = shallowRef<{ path: string; value: unknown; lost: string[] } | null>(null)
   /** Sets one fact or choice by its path, such as "facts.engine.boreMm"; undefined means not known. */
-  function change(path: string, value: unknown): void {
+  function change(path: string, value: unknown, how?: 'car' | 'record'): void {
     const now = current.value
     if (!now || JSON.stringify(valueAt(now, path)) === JSON.stringify(value)) return
-    tell({ event: 'typed', path, value, saved: saved.value })
+    const after = { ...now, ...withChanges({ facts: now.facts, choices: now.choices }, [{ path, value, base: undefined }]) }
+    const lost = how ? [] : lostByEdit(now, after, path)
+    if (lost.length) {
+      edit.value = { path, value, lost: lost.map((r) => entryKinds[r.kind].title) }
+      return
+    }
+    edit.value = null
+    tell({ event: 'typed', path, value, saved: saved.value, ...(how === 'record' ? { change: how } : {}) })
     refused.value = null
     void flush()
   }
@@ -184,12 +205,12 @@ export const useBuild = defineStore('build', () => {
 
   async function sendChanges(): Promise<void> {
     for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0 && conflicts.value.length === 0; attempt++) {
-      const { changes } = pending.value
+      const changes = nextToSend(pending.value.changes)
       tell({ event: 'sending', changes })
       try {
         saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer, {
           method: 'PATCH',
-          body: patchOf(changes),
+          body: { ...(patchOf(changes) as object), ...(changes[0].change ? { change: changes[0].change } : {}) },
           headers: { 'if-match': `"${saved.value.version}"` },
         })
       } catch (e) {
@@ -235,6 +256,7 @@ export const useBuild = defineStore('build', () => {
     open: openAndRemember,
     reload,
     change,
+    edit,
     record,
     unnamed,
     sign,

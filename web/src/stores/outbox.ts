@@ -8,6 +8,8 @@ export interface PendingChange {
   base: unknown
   /** the value last put on the wire; its answer may have been lost, so finding it on the server is no surprise */
   sent?: { value: unknown }
+  /** only the record was wrong; left out: it was done on the car */
+  change?: 'record'
 }
 interface PendingReading {
   id: string
@@ -26,7 +28,7 @@ export interface Conflict {
 /** What can happen to it. An answer that never came is no event: everything stays and is sent again. */
 export type OutboxEvent =
   /** `saved` is the build as this browser last had it from the server */
-  | { event: 'typed'; path: string; value: unknown; saved: object | null }
+  | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record' }
   | { event: 'recorded'; reading: PendingReading }
   | { event: 'sending'; changes: PendingChange[] }
   /** the server has these changes, or will never take them */
@@ -49,9 +51,9 @@ const like = (c: PendingChange, these: PendingChange[]): PendingChange | undefin
 export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
   switch (event.event) {
     case 'typed': {
-      const { path, value, saved } = event
+      const { path, value, saved, change } = event
       const before = box.changes.find((c) => c.path === path) ?? { base: valueAt(saved, path) }
-      return { ...box, changes: [...box.changes.filter((c) => c.path !== path), { ...before, path, value }] }
+      return { ...box, changes: [...box.changes.filter((c) => c.path !== path), { ...before, path, value, ...(change ? { change } : {}) }] }
     }
     case 'recorded':
       return { ...box, readings: [...box.readings, event.reading] }
@@ -77,6 +79,9 @@ export const conflictsOf = (box: Outbox, saved: object | null): Conflict[] =>
     .map((c) => ({ ...c, theirs: valueAt(saved, c.path) }))
     .filter((c) => !same(c.theirs, c.base) && !same(c.theirs, c.value) && !(c.sent && same(c.theirs, c.sent.value)))
     .map(({ path, value, theirs }) => ({ path, mine: value, theirs }))
+
+/** What goes in one write: the first change, and all others that were done the same way. */
+export const nextToSend = (changes: PendingChange[]): PendingChange[] => changes.filter((c) => c.change === changes[0]?.change)
 
 /** All changes as one merge patch (RFC 7396). */
 export const patchOf = (changes: PendingChange[]): unknown =>

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { NButton, NModal } from 'naive-ui'
+import { computed } from 'vue'
+import { pathWords, valueSays } from '@vectum/core'
+import { useBuild } from '../stores/build.ts'
+import { useSettings } from '../stores/settings.ts'
+
+/** An edit that proofs rest on: was it done on the car, or was only the record wrong? Nothing is changed until that is said. */
+const builds = useBuild()
+const settings = useSettings()
+const edit = computed(() => builds.edit)
+const counted = computed(() => {
+  const titles = edit.value?.lost ?? []
+  return [...new Set(titles)].map((t) => ({ title: t, count: titles.filter((o) => o === t).length }))
+})
+function take(how: 'car' | 'record'): void {
+  if (edit.value) builds.change(edit.value.path, edit.value.value, how)
+}
+</script>
+
+<template>
+  <n-modal :show="edit !== null" preset="card" title="Was this done on the car?" style="max-width: 560px" @close="builds.edit = null">
+    <template v-if="edit">
+      <p>
+        <strong>{{ pathWords(edit.path) }}</strong> becomes {{ settings.say(valueSays(edit.path, edit.value)) }}. Proved on the car as it
+        was:
+      </p>
+      <ul>
+        <li v-for="c in counted" :key="c.title">{{ c.title }}{{ c.count > 1 ? `, ${c.count} times` : '' }}</li>
+      </ul>
+      <div class="act">
+        <n-button type="primary" size="large" data-testid="edit-car" @click="take('car')">Done on the car: prove again</n-button>
+        <n-button size="large" data-testid="edit-record" @click="take('record')">Only the record was wrong</n-button>
+      </div>
+    </template>
+  </n-modal>
+</template>
