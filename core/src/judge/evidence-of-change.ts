@@ -9,7 +9,7 @@ const MOST_PATHS = 200
 const UNIT_SETTINGS = ['choices.spark.referenceDeg', 'choices.spark.delayUs']
 
 /** Proofs that stood before an edit and no longer do after it. */
-export function proofsLost(before: BuildData, after: BuildData): StoredReading[] {
+function proofsLost(before: BuildData, after: BuildData): StoredReading[] {
   const stood = contextOf(before).standings
   const stands = contextOf(after).standings
   return before.readings.filter((r) => stood.get(r.id)?.stands && !stands.get(r.id)?.stands)
