@@ -130,6 +130,7 @@ export {
   readFacts,
   Reading,
   type ReadingInput,
+  ReadingAnswer,
   Readings,
   Reply,
   ScheduleAnswer,

@@ -41,8 +41,9 @@ describe('an entry', () => {
     const id = await build()
     const { status, json } = await put(id, 'fuel.prime', { cycles: 2, pumpStops: true }, { seen: 0, client: 'tablet', clientSeq: 1 })
     expect(status).toBe(201)
-    expect(json).toMatchObject({ seq: 1, source: 'person', who: 'Ada', stands: true, seen: 0, client: 'tablet', clientSeq: 1 })
-    expect((await put(id, 'note', { text: 'x' })).json).toMatchObject({ seq: 2, stands: null })
+    expect(json).toMatchObject({ seq: 1, source: 'person', who: 'Ada', seen: 0, client: 'tablet', clientSeq: 1 })
+    expect((await put(id, 'note', { text: 'x' })).json).toMatchObject({ seq: 2 })
+    expect((await entries(id)).map((e) => e.stands)).toEqual([true, null])
     expect((await put(id, 'note', { text: 'x' }, { instrument: 'bench: light' })).json.source).toBe('bench')
     expect((await put(id, 'note', { text: 'x' }, { source: 'device' })).status).toBe(400)
   })
@@ -130,9 +131,12 @@ describe('an edit of the hardware', () => {
     const id = await build()
     await put(id, 'fuel.prime', { cycles: 2, pumpStops: true })
     await edit(id, { fuel: { feed: [] } })
-    const dry = (seen: number) => put(id, 'fuel.leak-check', { dry: true }, { seen, client: 'tablet' })
-    expect((await dry(1)).json.stands).toBe(false)
-    expect((await dry(3)).json.stands).toBe(true)
+    const dry = async (seen: number) => {
+      await put(id, 'fuel.leak-check', { dry: true }, { seen, client: 'tablet' })
+      return (await entries(id)).at(-1)!.stands
+    }
+    expect(await dry(1)).toBe(false)
+    expect(await dry(3)).toBe(true)
   })
 })
 

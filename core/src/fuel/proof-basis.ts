@@ -23,8 +23,20 @@ const material = (e: FuelElement | undefined): unknown =>
     ...(e.kind === 'line' ? { material: e.material, hose: e.hose, boreMm: e.boreMm } : {}),
   }
 
-/** Every joint with what meets there. */
-function joints({ choices = {} }: Told): { id: string; place: string; made: unknown }[] {
+interface MadeJoint {
+  id: string
+  place: string
+  made: unknown
+}
+/** Every joint with what meets there; each circuit is gone through once, since every joint's own proof asks. */
+const gone = new WeakMap<object, MadeJoint[]>()
+function joints({ choices = {} }: Told): MadeJoint[] {
+  if (!choices.fuel) return []
+  const known = gone.get(choices.fuel) ?? allJoints(choices)
+  gone.set(choices.fuel, known)
+  return known
+}
+function allJoints(choices: NonNullable<Told['choices']>): MadeJoint[] {
   const fuel = choices.fuel ?? {}
   if (!fuel.layout) return []
   const sections: readonly SectionId[] = sectionsOf(fuel.layout).map((s) => s.id)

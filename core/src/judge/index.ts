@@ -33,6 +33,7 @@ export {
   Parts,
   PartsPatched,
   PlanAnswer,
+  ReadingAnswer,
   Readings,
   ScheduleAnswer,
   SolutionAnswer,

@@ -21,6 +21,7 @@ import {
   type StationState,
   type Standings,
   type Stop,
+  type StoredReading,
   type Where,
   whyFallen,
   wordsOf,
@@ -105,11 +106,17 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
   function contextOf(build: BuildData): JudgedContext {
     const given = new Map<string, unknown[]>()
     const told = toldContext(build)
-    const standings = standingsOf(told, entryKinds)
+    // worked out when somebody asks: most of what is judged with a patch on it looks at no entry
+    let standings: Standings | null = null
+    let readings: StoredReading[] | null = null
     const context: JudgedContext = {
       ...told,
-      standings,
-      readings: counting(build, standings),
+      get standings() {
+        return (standings ??= standingsOf(told, entryKinds))
+      },
+      get readings() {
+        return (readings ??= counting(build, context.standings))
+      },
       contributed: (kind) => {
         const list = (given.get(kind) ??
           stations.flatMap((s) => (s.contributes as Contributes | undefined)?.[kind]?.(context) ?? [])) as never[]

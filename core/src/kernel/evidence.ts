@@ -52,34 +52,22 @@ export type Standings = ReadonlyMap<string, Standing>
 /** Beyond this many hours a client's clock is no longer thought wrong: the time is one that a person stated, and it can only weaken. */
 const STATED_PAST_H = 12
 
-const canonical = (value: unknown): unknown => {
-  if (Array.isArray(value)) return value.map(canonical)
-  if (value === null || typeof value !== 'object') return value
-  return Object.fromEntries(
-    Object.entries(value)
-      .filter(([, v]) => v !== undefined)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([k, v]) => [k, canonical(v)]),
-  )
+/** Equal by what they say: a missing field and one that is not known are the same, and so is any order of fields. */
+function equal(a: unknown, b: unknown): boolean {
+  if (a === b) return true
+  if (a === null || b === null || typeof a !== 'object' || typeof b !== 'object') return (a ?? null) === (b ?? null)
+  if (Array.isArray(a) !== Array.isArray(b) || (Array.isArray(a) && a.length !== (b as unknown[]).length)) return false
+  const x = a as Record<string, unknown>
+  const y = b as Record<string, unknown>
+  for (const key in x) if (!equal(x[key], y[key])) return false
+  for (const key in y) if (!(key in x) && y[key] != null) return false
+  return true
 }
-const equal = (a: unknown, b: unknown): boolean => JSON.stringify(canonical(a)) === JSON.stringify(canonical(b))
 
 // the acts that the server writes are declared on a higher floor
 const kindOf = (r: StoredReading): string => r.kind
 const timeOf = (r: StoredReading): string => r.receivedAt ?? r.takenAt
 const day = (iso: string): string => iso.slice(0, 10)
-
-const isStated = (r: StoredReading): boolean => Date.parse(timeOf(r)) - Date.parse(r.takenAt) > STATED_PAST_H * 3_600_000
-
-/** Whether an act comes after an entry was made, as far as anybody can know: in doubt it does. `i` and `j` are their places in the server's order. */
-function comesAfter(act: StoredReading, i: number, entry: StoredReading, j: number): boolean {
-  if (i > j) return true
-  // made offline: the browser did not know of the act, unless it was its own and came first in its queue
-  const unknown = entry.seen != null && act.seq !== undefined && act.seq > entry.seen
-  const ownQueue = act.client != null && act.client === entry.client && (act.clientSeq ?? 0) < (entry.clientSeq ?? 0)
-  if (unknown && !ownQueue) return true
-  return isStated(entry) && (isStated(act) ? act.takenAt : timeOf(act)) > entry.takenAt
-}
 
 interface Changed {
   what: string
@@ -93,6 +81,19 @@ interface Judged {
   passes: boolean
   subject: string
   title: string
+  /** when it was done, as far as it decides anything: by the server's clock, or as a person stated it long past */
+  at: string
+  stated: boolean
+}
+/** Whether an act comes after an entry was made, as far as anybody can know: in doubt it does. */
+function comesAfter(act: Judged, one: Judged): boolean {
+  if (act.place > one.place) return true
+  const { entry } = one
+  // made offline: the browser did not know of the act, unless it was its own and came first in its queue
+  const unknown = entry.seen != null && act.entry.seq !== undefined && act.entry.seq > entry.seen
+  const ownQueue = act.entry.client != null && act.entry.client === entry.client && (act.entry.clientSeq ?? 0) < (entry.clientSeq ?? 0)
+  if (unknown && !ownQueue) return true
+  return one.stated && act.at > one.at
 }
 const touches = (proof: Proof<unknown>, paths: readonly string[]): boolean =>
   paths.some((path) => proof.parts.some((part) => path.startsWith(part) || part.startsWith(path)))
@@ -102,7 +103,7 @@ function undoneBy(one: Judged, acts: readonly Judged[], c: Context, rebased: Rea
   const { entry, place, subject } = one
   const proof = one.proof!
   for (const other of acts) {
-    if (other === one || !comesAfter(other.entry, other.place, entry, place)) continue
+    if (other === one || !comesAfter(other, one)) continue
     const { kind, who } = other.entry
     const on = `${day(timeOf(other.entry))}, ${who}`
     const sameThing = kind === entry.kind ? other.subject === subject : proof.refutedBy?.includes(kind)
@@ -145,7 +146,10 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
   const judged = entries.map((entry, place): Judged => {
     const proof = (specs[entry.kind]?.proof ?? null) as Proof<unknown> | null
     const passes = proof?.passes?.(entry.value) ?? true
-    return { entry, place, proof, passes, subject: subjectOf(entry), title: specs[entry.kind]?.title ?? entry.kind }
+    const received = timeOf(entry)
+    const stated = received !== entry.takenAt && Date.parse(received) - Date.parse(entry.takenAt) > STATED_PAST_H * 3_600_000
+    const title = specs[entry.kind]?.title ?? entry.kind
+    return { entry, place, proof, passes, subject: subjectOf(entry), title, at: stated ? entry.takenAt : received, stated }
   })
   // only what can undo is looked through: most entries undo nothing
   const undoing = new Set<string>(['car.changed'])

@@ -9,6 +9,7 @@ import {
   entryWords,
   isRehearsed,
   JudgedReadingAnswer,
+  ReadingAnswer,
   readChoices,
   readFacts,
   type Source,
@@ -24,7 +25,7 @@ import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../d
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { type Build, type BuildStore, evaluated } from './store.ts'
+import { type Build, type BuildStore, evaluated, readingOf } from './store.ts'
 
 const ReadingParams = z.object({ id: z.uuid(), readingId: z.uuid() })
 const Withdraw = z.strictObject({ reason: z.string().trim().min(3, 'must say why, in 3 characters or more').max(400) })
@@ -192,7 +193,7 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
           .map(([kind, { schema }]) => `- \`${kind}\`: ${Object.keys(schema.shape).join(', ')}`)
           .join('\n')}`,
         tags: ['job'],
-        answer: JudgedReadingAnswer,
+        answer: ReadingAnswer,
         params: ReadingParams,
         body: Reading,
       }),
@@ -206,8 +207,9 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
           'APP_ONLY',
           `${entryKinds[kind].title}: entries of the kind ${kind} are written by the app alone, from what it has seen itself.`,
         )
-      const { created } = await appendReading(store, id, readingId, request.body, whoOf(request))
-      return reply.code(created ? 201 : 200).send(await judgedById(store, id, readingId))
+      const { created, row } = await appendReading(store, id, readingId, request.body, whoOf(request))
+      // what it is worth is asked for with the readings: judging the whole build for every write would cost four times the write
+      return reply.code(created ? 201 : 200).send(readingOf(row))
     },
   )
 

@@ -48,7 +48,7 @@ export interface Build extends BuildData {
   updatedAt: string
 }
 
-const readingOf = (row: ReadingRow): StoredReading =>
+export const readingOf = (row: ReadingRow): StoredReading =>
   ({
     id: row.id,
     kind: row.kind,

@@ -87,7 +87,7 @@ const StationAnswer = z.object({
 })
 
 /** An entry as it is kept; its value is of its kind's schema, and of an older one when it was written then. */
-const ReadingAnswer = z.object({
+export const ReadingAnswer = z.object({
   id,
   kind: z.string(),
   value: z.record(z.string(), z.unknown()),
