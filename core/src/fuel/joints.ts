@@ -78,7 +78,7 @@ const isLook = (r: StoredReading): r is Look => r.kind === 'fuel.joint' || r.kin
 
 /**
  * Leak check by joints and as a whole, look after look in their order: what was wet stays wet until it is seen dry, a dry pass over all joints
- * settles what was wet before it, and only proofs that stand make a joint dry.
+ * settles what was wet before it, also when it has fallen since, and only proofs that stand make a joint dry.
  */
 export function leakState(c: Context): LeakState {
   const joints = jointsOf(c.fuel)
@@ -87,17 +87,22 @@ export function leakState(c: Context): LeakState {
   let elsewhere: string | null = null
   let whole = false
   let lastAt: string | null = null
-  for (const look of c.readings.filter(isLook)) {
+  const counts = new Set(c.readings.map((r) => r.id))
+  for (const look of c.build.readings.filter(isLook)) {
+    const standing = c.standings.get(look.id)
+    const proves = standing?.stands === true
+    // what was mended and seen dry was dry then, whatever was done to the car after it
+    const settles = proves || standing?.by === 'done-after'
+    if (!settles && !counts.has(look.id)) continue
     lastAt = look.takenAt
-    const proves = c.standings.get(look.id)?.stands === true
     if (look.kind === 'fuel.joint') {
       const joint = joints.find((j) => j.id === look.value.jointId)
       if (!look.value.dry) {
         if (joint) wet.set(joint.id, joint.label)
         dry.delete(look.value.jointId)
         whole = false
-      } else if (proves) {
-        dry.add(look.value.jointId)
+      } else if (settles) {
+        if (proves) dry.add(look.value.jointId)
         wet.delete(look.value.jointId)
       }
       if (joints.length && joints.every((j) => dry.has(j.id))) elsewhere = null
@@ -105,8 +110,8 @@ export function leakState(c: Context): LeakState {
       elsewhere = `${look.value.where ?? 'place not noted'}${look.kind === 'fuel.recheck' ? ' (at the re-check)' : ''}`
       whole = false
       dry.clear()
-    } else if (proves && look.kind === 'fuel.leak-check') {
-      whole = true
+    } else if (settles && look.kind === 'fuel.leak-check') {
+      whole = proves
       wet.clear()
       elsewhere = null
     }

@@ -265,6 +265,14 @@ describe('order and time', () => {
       void: expect.stringContaining('Before a line is opened'),
     })
   })
+  it('what was wet, mended and seen dry does not come back when that dry check falls', () => {
+    const wet = made('fuel.leak-check', { dry: false, where: 'body' })
+    const build = onRecord(sound(), ...all().slice(0, 3), wet, made('fuel.leak-check', { dry: true }), opened())
+    expect(fuelState(build).findings.map((f) => f.id)).not.toContain('fuel.leak')
+    expect(fuelState(build).requirements.find((r) => r.id === 'leaks')).toMatchObject({ met: false })
+    // a dry look with nothing in the rail has settled nothing
+    expect(fuelState(onRecord(sound(), wet, made('fuel.leak-check', { dry: true }))).state).toBe('blocked')
+  })
   it('the station says which proof fell and why', () => {
     const build = onRecord(sound(), ...all(), opened())
     const { requirements } = fuelState(build)

@@ -43,6 +43,8 @@ export interface Standing {
   stands: boolean | null
   /** why it does not stand */
   because: Said | null
+  /** what took it down: it was right when it was made, or its value never was enough */
+  by: 'withdrawn' | 'replaced' | 'done-after' | 'value' | null
   /** rules look at it: in force, and no proof that has fallen */
   counts: boolean
   withdrawn: { who: string; at: string; reason: string } | null
@@ -160,16 +162,17 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
       const { entry, proof, passes } = one
       const gone = withdrawn.get(entry.id) ?? null
       const inForce = gone === null && !replaced.has(entry.id)
-      if (!proof || !passes) return [entry.id, { stands: null, because: null, counts: inForce, withdrawn: gone }]
+      if (!proof || !passes) return [entry.id, { stands: null, because: null, by: null, counts: inForce, withdrawn: gone }]
       if (!inForce) {
         const because = gone ? say`withdrawn ${day(gone.at)} by ${gone.who}: ${gone.reason}` : 'replaced by a later one'
-        return [entry.id, { stands: false, because, counts: false, withdrawn: gone }]
+        return [entry.id, { stands: false, because, by: gone ? 'withdrawn' : 'replaced', counts: false, withdrawn: gone }]
       }
       const undone = undoneBy(one, acts, c, rebased)
       // a value outside its limits is still what the car showed: rules look at it, but it proves nothing
       const weak = proof.limits?.(c, entry.value, entries.slice(0, one.place)) ?? null
       const because = undone ?? weak
-      return [entry.id, { stands: because === null, because, counts: undone === null, withdrawn: null }]
+      const by = undone !== null ? 'done-after' : weak !== null ? 'value' : null
+      return [entry.id, { stands: because === null, because, by, counts: undone === null, withdrawn: null }]
     }),
   )
 }

@@ -263,7 +263,7 @@ export class BuildStore {
         current,
         { ...current, facts, choices },
         [...changesBetween(current.facts, facts, 'facts'), ...changesBetween(current.choices, choices, 'choices')].map((c) => c.path),
-        summary,
+        `${[...new Set(changes.map((c) => pathWords(c.path)))].join(', ')} changed`,
         change,
       )
       if (entry) await this.append(manager, id, who, entry)

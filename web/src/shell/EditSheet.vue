@@ -19,7 +19,15 @@ function take(how: 'car' | 'record'): void {
 </script>
 
 <template>
-  <n-modal :show="edit !== null" preset="card" title="Was this done on the car?" style="max-width: 560px" @close="builds.edit = null">
+  <!-- no focus of its own: the Enter that ended the typing would press its first button -->
+  <n-modal
+    :show="edit !== null"
+    :auto-focus="false"
+    preset="card"
+    title="Was this done on the car?"
+    style="max-width: 560px"
+    @close="builds.edit = null"
+  >
     <template v-if="edit">
       <p>
         <strong>{{ pathWords(edit.path) }}</strong> becomes {{ settings.say(valueSays(edit.path, edit.value)) }}. Proved on the car as it
