@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
-import { Choices, computeBaseTune, Facts, learnReading, learnSetup, Reading } from '@vectum/core'
+import { Choices, computeBaseTune, entryKinds, Facts, learnReading, learnSetup, Reading } from '@vectum/core'
 import { BuildEntity, MetaEntity, TuneEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { appendReading } from '../job/readings.ts'
@@ -64,6 +64,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
         id,
         { ...reading, value, takenAt: new Date(Date.now() - daysAgo * DAY_MS + i * 60_000).toISOString() },
         WORKSHOP,
+        entryKinds[reading.kind].writtenBy === 'app' ? 'app' : undefined,
       )
     }
     if (car.log && build.logs.length === 0) {
@@ -81,6 +82,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
         randomUUID(),
         { kind: 'learn.result', value: learnReading(solved, logId, tune?.id ?? null) },
         WORKSHOP,
+        'app',
       )
     }
   }

@@ -46,7 +46,7 @@ async function withdraw(): Promise<void> {
     <span v-else-if="why" class="warn">{{ why }}</span>
     <n-popover v-if="withdrawable" v-model:show="open" trigger="click" placement="bottom-end">
       <template #trigger>
-        <n-button size="tiny" quaternary :aria-label="`Withdraw: ${entryKinds[reading.kind].title}`">Withdraw</n-button>
+        <n-button size="small" quaternary :aria-label="`Withdraw: ${entryKinds[reading.kind].title}`">Withdraw</n-button>
       </template>
       <form class="why" @submit.prevent="withdraw">
         <label :for="`why-${readingId}`">Why it was wrong</label>

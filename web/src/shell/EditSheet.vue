@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NModal } from 'naive-ui'
 import { computed } from 'vue'
-import { pathWords, valueSays } from '@vectum/core'
+import { pathWords, valueAt, valueSays } from '@vectum/core'
 import { useBuild } from '../stores/build.ts'
 import { useSettings } from '../stores/settings.ts'
 
@@ -12,6 +12,13 @@ const edit = computed(() => builds.edit)
 const counted = computed(() => {
   const titles = edit.value?.lost ?? []
   return [...new Set(titles)].map((t) => ({ title: t, count: titles.filter((o) => o === t).length }))
+})
+/** a list of parts says nothing new in words: then it is enough that it changes */
+const says = computed(() => {
+  if (!edit.value) return ''
+  const { path, value } = edit.value
+  const [before, after] = [valueAt(builds.current, path), value].map((v) => settings.say(valueSays(path, v)))
+  return before === after ? 'changes' : `becomes ${after}`
 })
 function take(how: 'car' | 'record'): void {
   if (edit.value) builds.change(edit.value.path, edit.value.value, how)
@@ -30,8 +37,7 @@ function take(how: 'car' | 'record'): void {
   >
     <template v-if="edit">
       <p>
-        <strong>{{ pathWords(edit.path) }}</strong> becomes {{ settings.say(valueSays(edit.path, edit.value)) }}. Proved on the car as it
-        was:
+        <strong>{{ pathWords(edit.path) }}</strong> {{ says }}. Proved on the car as it was:
       </p>
       <ul>
         <li v-for="c in counted" :key="c.title">{{ c.title }}{{ c.count > 1 ? `, ${c.count} times` : '' }}</li>

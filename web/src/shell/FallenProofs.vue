@@ -29,6 +29,12 @@ const fallen = computed(() => props.station.requirements.filter((r) => !r.met &&
 </template>
 
 <style scoped>
+.fallen {
+  margin-bottom: 14px;
+}
+.fallen .caps {
+  margin-bottom: 8px;
+}
 .fallen button {
   display: block;
   width: 100%;

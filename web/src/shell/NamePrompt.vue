@@ -17,7 +17,7 @@ function go(): void {
       <label for="who"
         >Your name stands beside what you measure and see, in the logbook and on the sheet. It is kept in this browser.</label
       >
-      <n-input v-model:value="name" :maxlength="80" autofocus :input-props="{ id: 'who', autocomplete: 'name' }" />
+      <n-input v-model:value="name" :maxlength="80" placeholder="your name" autofocus :input-props="{ id: 'who', autocomplete: 'name' }" />
       <n-button type="primary" size="large" attr-type="submit" :disabled="!name.trim()" data-testid="who-go"
         >Record it under this name</n-button
       >

@@ -119,6 +119,7 @@ const print = () => window.print()
 .practice {
   border: 3px dashed currentColor;
   padding: 6px 14px;
+  margin-bottom: 16px;
   text-align: center;
   font-size: var(--t4);
   text-transform: uppercase;

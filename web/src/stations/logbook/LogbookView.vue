@@ -110,7 +110,7 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
           <td class="kind soft">{{ word[e.kind] ?? e.kind }}</td>
           <td>
             <component :is="withdrawn(e) ? 's' : 'span'">{{ words(e) }}</component>
-            <span v-if="takenEarlier(e)" class="soft"> {{ takenEarlier(e) }}</span>
+            <span v-if="takenEarlier(e)" class="soft taken">{{ takenEarlier(e) }}</span>
             <entry-standing v-if="readingOf(e)" :reading-id="readingOf(e)!" class="worth" />
           </td>
         </tr>
@@ -123,6 +123,9 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 </template>
 
 <style scoped>
+.taken {
+  margin-left: 10px;
+}
 .worth {
   display: flex;
 }
