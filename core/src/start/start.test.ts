@@ -214,6 +214,9 @@ describe('did the unit take the tune', () => {
       taken: true,
       revLimitRpm: 5200,
     })
+    // read back with nothing compared is asked for again
+    expect(tuneTaking(taking(...all, { step: 'read-back' }))).toMatchObject({ taken: false, differences: null })
+    expect(nextTaking(tuneTaking(taking(...all, { step: 'read-back' })))).toBe('read-back')
     expect(tuneTaking(taking(...all, { step: 'read-back', differences: 3 }))).toMatchObject({ taken: false, differences: 3 })
     expect(tuneTaking(taking(...all, { step: 'read-back', differences: 0 }, { step: 'sent' }))).toMatchObject({
       step: 'sent',

@@ -28,7 +28,8 @@ export function tuneTaking(c: Context): Taking {
     else if (takingSteps.indexOf(value.step) === takingSteps.indexOf(step) + 1 || (value.step === 'read-back' && step === 'read-back')) {
       step = value.step
       if (value.step === 'read-back') {
-        differences = value.differences ?? 0
+        // read back with nothing compared says nothing
+        differences = value.differences ?? null
         revLimitRpm = value.revLimitRpm ?? null
       }
     }
@@ -39,6 +40,7 @@ export function tuneTaking(c: Context): Taking {
 /** The step to take next; null when the unit holds the tune. One that came back other than sent begins anew. */
 export function nextTaking({ step, differences, taken }: Taking): Exclude<TakingStep, 'edited'> | null {
   if (taken) return null
+  if (step === 'read-back' && differences === null) return 'read-back'
   return differences ? 'sent' : (takingSteps[takingSteps.indexOf(step) + 1] as Exclude<TakingStep, 'edited'>)
 }
 

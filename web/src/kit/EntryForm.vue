@@ -11,12 +11,14 @@ import { useBuild } from '../stores/build.ts'
  * @prop given what the screen knows already and nobody types, such as the step or the joint
  * @prop start what the fields begin with
  * @prop without fields that do not come into question here
+ * @prop needs fields that must be filled here, though the entry may be without them elsewhere
  */
 const props = defineProps<{
   kind: EntryKind
   given?: Record<string, unknown>
   start?: Record<string, unknown>
   without?: string[]
+  needs?: string[]
   disabled?: boolean
 }>()
 const emit = defineEmits<{ recorded: [value: Record<string, unknown>] }>()
@@ -48,7 +50,8 @@ function valueOf(name: string, { input }: EntryField): unknown {
   if (input.kind === 'text') return typeof value === 'string' && value.trim() ? value.trim() : undefined
   return value
 }
-const complete = computed(() => fields.value.every(([name, field]) => optional(name) || valueOf(name, field) !== undefined))
+const may = (name: string): boolean => optional(name) && !props.needs?.includes(name)
+const complete = computed(() => fields.value.every(([name, field]) => may(name) || valueOf(name, field) !== undefined))
 
 function record(answer: Record<string, unknown>): void {
   const value: Record<string, unknown> = { ...props.given }

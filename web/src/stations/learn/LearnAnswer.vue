@@ -30,7 +30,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </script>
 
 <template>
-  <room-tabs v-model="tab" label="What the log shows" :tabs="tabs" />
+  <room-tabs v-model="tab" class="rooms" label="What the log shows" :tabs="tabs" />
   <p v-if="tab === 'nearest'" class="soft legend">
     What averaging into the nearest cell would give; it smears.<template v-if="nearestGap !== null">
       It differs from the solve by {{ nearestGap.toFixed(2) }} % rms here.</template
@@ -71,6 +71,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </template>
 
 <style scoped>
+.rooms {
+  margin-top: 14px;
+}
 .legend {
   margin: 8px 0;
   font-size: var(--t2);

@@ -2,6 +2,7 @@
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { nextTaking, PROVISIONAL_LIMIT_RPM, takingSteps, takingWords, tuneTaking, type TakingStep } from '@vectum/core'
+import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { useStartDesk } from './use-start-desk.ts'
@@ -43,7 +44,6 @@ function byHand(): void {
     builds.record('tune.taking', {
       tuneId: taking.value.tune.id,
       step: next.value,
-      ...(next.value === 'read-back' ? { differences: 0 } : {}),
     })
 }
 </script>
@@ -74,6 +74,12 @@ function byHand(): void {
       <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act()">{{
         words[next]
       }}</n-button>
+      <entry-form
+        v-else-if="next === 'read-back'"
+        kind="tune.taking"
+        :given="{ tuneId: taking.tune!.id, step: 'read-back' }"
+        :needs="['differences', 'revLimitRpm']"
+      />
       <n-button v-else size="large" data-testid="taken-by-hand" @click="byHand">Done at the unit: {{ words[next].toLowerCase() }}</n-button>
       <span v-if="live.tuneNumber !== null" class="soft">the bench’s unit runs version {{ live.tuneNumber }}</span>
     </div>

@@ -176,6 +176,26 @@ describe('the tune into the unit', () => {
     await flushPromises()
     expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'tune.taking', value: { tuneId: tune.id, step: 'sent' } })
   })
+  it('with a logger, what came back is counted by who compared it: nothing is equal unsaid', async () => {
+    const steps = (['sent', 'stored', 'power-cycled'] as const).map((s) => madeReading('tune.taking', { tuneId: tune.id, step: s }))
+    const all = await shown(steps)
+    w = all.w
+    all.live.hello({ device: 'line', name: 'wing logger' })
+    await step(w, /Tune into/)
+    const go = () => all.w.find('[data-testid="record-tune.taking"]')
+    expect(go().attributes('disabled')).toBeDefined()
+    for (const [field, value] of [
+      ['differences', '0'],
+      ['revLimitRpm', '5200'],
+    ]) {
+      await w.find(`#tune-taking-${field}`).setValue(value)
+      await w.find(`#tune-taking-${field}`).trigger('change')
+    }
+    await go().trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)!.value).toEqual({ tuneId: tune.id, step: 'read-back', differences: 0, revLimitRpm: 5200 })
+    expect(w.text()).toContain('The unit holds it; its rev limit is 5200 rpm')
+  })
 })
 
 describe('key on', () => {
