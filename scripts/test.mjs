@@ -137,7 +137,6 @@ const HALVES = [
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
 
 async function checks() {
-  await stage('format', 'npm', ['run', '-s', 'check:format'])
   await stage('comments', 'npm', ['run', '-s', 'check:comments'])
   await stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
   await stage('types', 'npm', ['run', '-s', 'check:types'])
@@ -145,12 +144,18 @@ async function checks() {
   await stage('lint', 'npm', ['run', '-s', 'check:lint'])
 }
 
+/** Beside the checks, about as long as they are. */
+async function unitAndFormat() {
+  await unit('unit tests', 'core', 'web')()
+  await stage('format', 'npm', ['run', '-s', 'check:format'])
+}
+
 async function main() {
   ensurePackages()
   ensureDatabase()
   if (only !== 'server') ensureChromium()
   mkdirSync(scratch, { recursive: true })
-  if (!only) await together(checks(), unit('unit tests', 'core', 'web')())
+  if (!only) await together(checks(), unitAndFormat())
   await ensureBuild()
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
