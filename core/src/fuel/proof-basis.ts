@@ -13,6 +13,7 @@ export const LINES = [
 ] as const
 export const PRESSURE = ['choices.fuel.regulator', 'choices.plan.fuelPressureKpa'] as const
 
+const NO_SET_PRESSURE = 'no set pressure is planned to compare it with'
 const setKpaOf = ({ choices = {} }: Told): number | undefined => choices.fuel?.regulator?.setKpa ?? choices.plan?.fuelPressureKpa
 const material = (e: FuelElement | undefined): unknown =>
   e && {
@@ -28,8 +29,8 @@ interface MadeJoint {
   place: string
   made: unknown
 }
-/** Every joint with what meets there; each circuit is gone through once, since every joint's own proof asks. */
 const gone = new WeakMap<object, MadeJoint[]>()
+/** Every joint with what meets there; each circuit is gone through once, since every joint's own proof asks. */
 function joints({ choices = {} }: Told): MadeJoint[] {
   if (!choices.fuel) return []
   const known = gone.get(choices.fuel) ?? allJoints(choices)
@@ -90,7 +91,7 @@ export function pressedBefore(c: Context, _value: unknown, before: readonly Befo
 /** @returns why a gauge reading does not prove the set pressure, with the bound */
 export function pressureWithin(c: Context, value: GaugeReading): Said | null {
   const base = c.plan.fuelPressureKpa
-  if (!base) return 'no set pressure is planned to compare it with'
+  if (!base) return NO_SET_PRESSURE
   const { baseKpa, off } = pressureCheck(c, value)
   return off
     ? say`${kPa(value.pressureKpa)} makes ${kPa(baseKpa)} of ${kPa(base)}; within ${(100 * PRESSURE_TOLERANCE).toFixed(0)} % is wanted`
@@ -100,6 +101,7 @@ export function pressureWithin(c: Context, value: GaugeReading): Said | null {
 const highestKpa = (c: Context): number =>
   (setKpaOf(c.build) ?? 0) + (c.fuel.regulator?.reference === 'manifold' ? (c.facts.induction?.boostKpa ?? 0) : 0)
 export function provedOver(c: Context, { pressureKpa, minutes }: { pressureKpa: number; minutes: number }): Said | null {
+  if (!setKpaOf(c.build)) return NO_SET_PRESSURE
   const least = PROOF_OVER_WORKING * highestKpa(c)
   if (pressureKpa < least)
     return say`tested at ${kPa(pressureKpa)}; ${kPa(least)} or more is wanted, ${PROOF_OVER_WORKING} times the highest working pressure`

@@ -273,6 +273,20 @@ describe('order and time', () => {
     // a dry look with nothing in the rail has settled nothing
     expect(fuelState(onRecord(sound(), wet, made('fuel.leak-check', { dry: true }))).state).toBe('blocked')
   })
+  it('a prime that was withdrawn has pressed nothing', () => {
+    const [pressed, look] = [prime(), made('fuel.leak-check', { dry: true })]
+    const taken = made('entry.withdrawn' as EntryKind, { entryId: pressed.id, reason: 'the pump was unplugged' })
+    expect(words(onRecord(sound(), pressed, look, taken), look.id)).toContain('nothing had pressed the rail')
+  })
+  it('without a set pressure no gauge and no proof test proves anything', () => {
+    const unset = soundBuild({ choices: { plan: { fuelPressureKpa: null }, fuel: { regulator: { setKpa: null } } } })
+    const test = made('fuel.proof', { pressureKpa: 10, minutes: 10, held: true })
+    const read = gauge()
+    expect([words(onRecord(unset, test), test.id), words(onRecord(unset, read), read.id)]).toEqual([
+      'no set pressure is planned to compare it with',
+      'no set pressure is planned to compare it with',
+    ])
+  })
   it('the station says which proof fell and why', () => {
     const build = onRecord(sound(), ...all(), opened())
     const { requirements } = fuelState(build)

@@ -153,6 +153,7 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
     const title = specs[entry.kind]?.title ?? entry.kind
     return { entry, place, proof, passes, subject: subjectOf(entry), title, at: stated ? entry.takenAt : received, stated }
   })
+  const stillSaid = (e: StoredReading): boolean => !withdrawn.has(e.id) && !replaced.has(e.id)
   // only what can undo is looked through: most entries undo nothing
   const undoing = new Set<string>(['car.changed'])
   for (const { proof } of judged) proof?.voidedBy?.forEach((kind) => undoing.add(kind))
@@ -161,7 +162,7 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
     judged.map((one): [string, Standing] => {
       const { entry, proof, passes } = one
       const gone = withdrawn.get(entry.id) ?? null
-      const inForce = gone === null && !replaced.has(entry.id)
+      const inForce = stillSaid(entry)
       if (!proof || !passes) return [entry.id, { stands: null, because: null, by: null, counts: inForce, withdrawn: gone }]
       if (!inForce) {
         const because = gone ? say`withdrawn ${day(gone.at)} by ${gone.who}: ${gone.reason}` : 'replaced by a later one'
@@ -169,7 +170,7 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
       }
       const undone = undoneBy(one, acts, c, rebased)
       // a value outside its limits is still what the car showed: rules look at it, but it proves nothing
-      const weak = proof.limits?.(c, entry.value, entries.slice(0, one.place)) ?? null
+      const weak = proof.limits?.(c, entry.value, entries.slice(0, one.place).filter(stillSaid)) ?? null
       const because = undone ?? weak
       const by = undone !== null ? 'done-after' : weak !== null ? 'value' : null
       return [entry.id, { stands: because === null, because, by, counts: undone === null, withdrawn: null }]

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { cellWords } from './cell-words.ts'
 import { computed } from 'vue'
 import type { LearnCell, LearnResult } from '@vectum/core'
 
@@ -13,14 +14,6 @@ const height = computed(() => props.result.mapKpa.length * H)
 const x = (c: LearnCell) => X0 + c.i * W
 const y = (c: LearnCell) => height.value - (c.j + 1) * H
 const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
-const words = {
-  proven: 'proven',
-  'needs-correction': 'needs correction',
-  thin: 'thin',
-  'passed-through': 'passed through only',
-  untouched: 'untouched',
-  unsafe: 'unsafe here',
-}
 function label(c: LearnCell): string {
   if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
   if (c.correctionPct === null) return ''
@@ -38,7 +31,7 @@ function label(c: LearnCell): string {
       :class="[c.state, { on: selected === c }]"
       tabindex="0"
       role="button"
-      :aria-label="`${c.rpm} rpm, ${c.mapKpa} kPa: ${words[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
+      :aria-label="`${c.rpm} rpm, ${c.mapKpa} kPa: ${cellWords[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
       @click="selected = c"
       @keydown.enter="selected = c"
     >

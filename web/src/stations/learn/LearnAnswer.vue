@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { averagingGapPct, type LearnCell } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
+import { cellWords } from './cell-words.ts'
 import CellMap from './CellMap.vue'
 import TimeStrip from './TimeStrip.vue'
 import type { Solved } from './use-learning.ts'
@@ -15,16 +16,8 @@ const tabs = [
 ] as const
 const tab = ref<(typeof tabs)[number]['id']>('coverage')
 const selected = shallowRef<LearnCell | null>(null)
-const words = {
-  proven: 'proven',
-  'needs-correction': 'needs correction',
-  thin: 'thin',
-  'passed-through': 'passed through only',
-  untouched: 'untouched',
-  unsafe: 'unsafe here',
-} as const
 const result = computed(() => props.solved.result)
-const count = (state: keyof typeof words) => result.value.cells.filter((c) => c.state === state).length
+const count = (state: LearnCell['state']) => result.value.cells.filter((c) => c.state === state).length
 const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))
 const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </script>
@@ -46,7 +39,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   <cell-map v-model:selected="selected" :result="result" :show="tab" data-testid="cell-map" />
   <p class="cellsay" aria-live="polite">
     <template v-if="selected"
-      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} kPa: {{ words[selected.state] }}</strong
+      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} kPa: {{ cellWords[selected.state] }}</strong
       >.
       <template v-if="selected.correctionPct !== null"
         >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
