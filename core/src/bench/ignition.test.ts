@@ -30,7 +30,7 @@ const read = (b: BuildData, kind: IgnitionInstrument, at?: HeldAt) => with_(b, m
 
 /** A car with everything chosen for its way, nothing measured yet. */
 const cars: Record<string, BuildData> = {
-  'locked-magnetic': chosen(demo('1-lowland.json'), { tach: { source: 'single-coil', setCylinders: 6 } }),
+  'locked-magnetic': chosen(demo('1-lowland.json'), { spark: { referenceDeg: 56 }, tach: { source: 'single-coil', setCylinders: 6 } }),
   hall: demo('2-rampart.json'),
   'crank-cam': chosen(demo('3-staffetta.json'), { spark: { referenceDeg: 60, camSyncWindows: 0.5 } }),
   'toothed-wheel': chosen(demo('3-staffetta.json'), {

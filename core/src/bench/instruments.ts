@@ -1,5 +1,6 @@
+import { z } from 'zod'
 import { type BuildData, CoreError, type EntryTable, readingsOf } from '../kernel/index.ts'
-import { airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
+import { suspectIds, airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
 import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
 import { benchIgnition, type BenchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg } from './ignition.ts'
 import { Random, seedOf } from './random.ts'
@@ -8,18 +9,21 @@ type Value<K extends keyof EntryTable> = EntryTable[K]
 const to = (value: number, step: number): number => Math.round(Math.round(value / step) * step * 1e6) / 1e6
 
 /** Where and how an instrument is held; each takes what it needs of it. */
-export interface HeldAt {
-  rpm?: number
-  /** fixed advance commanded for a light, crank degrees BTDC */
-  commandedDeg?: number
-  cylinder?: number
-  lengthMm?: number
-  suspect?: Value<'spark.interference'>['suspect']
-  fromRpm?: number
-  toRpm?: number
-}
+export const BenchHeldAt = z.strictObject({
+  rpm: z.number().min(50).max(15000).optional().describe('rpm'),
+  commandedDeg: z.number().min(-60).max(90).optional().describe('fixed advance commanded for a light, crank degrees BTDC'),
+  cylinder: z.int().min(1).max(12).optional(),
+  lengthMm: z.number().min(50).max(2500).optional().describe('of a plug lead, mm'),
+  suspect: z.enum(suspectIds).optional(),
+  fromRpm: z.number().min(0).max(15000).optional(),
+  toRpm: z.number().min(0).max(15000).optional(),
+  seconds: z.number().positive().optional().describe('length of the scope’s record, s'),
+  trace: z.string().max(40).optional().describe('which of the scope’s traces is judged'),
+  live: z.boolean().optional().describe('at the car that stands or runs on the bench now'),
+})
+export type HeldAt = z.infer<typeof BenchHeldAt>
 type Instrument<V> = { title: string; accuracy: string; minutes: number; read: (ignition: BenchIgnition, random: Random, at: HeldAt) => V }
-const notHere = (why: string) => new CoreError('NOT_ALLOWED', 'bench', why)
+export const notHere = (why: string) => new CoreError('NOT_ALLOWED', 'bench', why)
 
 /** A fixed value in the middle of the swept range: both ends of the damper's marks are in sight. */
 export const lightCommandDeg = (c: BenchIgnition['context']): number => {
@@ -27,6 +31,8 @@ export const lightCommandDeg = (c: BenchIgnition['context']): number => {
   return Math.round((minAdvanceDeg + maxAdvanceDeg) / 2 / 5) * 5
 }
 const USUAL_IDLE_RPM = 900
+/** crank degrees from top centre at which the stop holds the piston */
+const STOP_DEG = 24
 const OHM_PER_M = 14_000
 
 /** The bench's instruments for station Spark, by the kind of reading they give. Accuracy and minutes are those of careful hands. */
@@ -37,7 +43,8 @@ export const ignitionInstruments = {
     minutes: 20,
     read: (g, random): Value<'spark.zero-mark'> => ({
       method: 'piston-stop',
-      offsetDeg: to(g.zeroOffsetDeg + 0.25 * random.normal(), 0.5),
+      beforeDeg: to(STOP_DEG - g.zeroOffsetDeg + 0.25 * random.normal(), 0.5),
+      afterDeg: to(STOP_DEG + g.zeroOffsetDeg + 0.25 * random.normal(), 0.5),
     }),
   },
   'spark.lock-out': {

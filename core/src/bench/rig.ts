@@ -328,6 +328,7 @@ export class Bench {
       fuelPressureKpa: Math.max(0, this.fuel.railKpa + noise(1)),
       oilPressureKpa: Math.max(0, this.oilKpa + noise(2)),
       faultFlags: [...this.unit.flags],
+      ...(this.unit.injectorsOn ? {} : { fuelHeld: true }),
     }
   }
 

@@ -76,6 +76,18 @@ export const pressureBasis = ({ choices = {} }: Told): Basis => ({
   planKpa: choices.plan?.fuelPressureKpa,
 })
 
+/** A proof of the mixture: what meters the fuel, and where the mixture is read. */
+export const onFuelling = {
+  parts: [...PRESSURE, 'choices.plan.injectorCcMin', 'choices.plan.injectorRatedKpa', 'choices.plan.injectors', 'facts.exhaust.bung'],
+  basis: ({ facts, choices = {} }: Told): Basis => ({
+    ...pressureBasis({ facts, choices }),
+    injectors: choices.plan?.injectors,
+    injectorCcMin: choices.plan?.injectorCcMin,
+    injectorRatedKpa: choices.plan?.injectorRatedKpa,
+    bung: facts.exhaust?.bung,
+  }),
+}
+
 /** A joint is looked at under pressure: the rail was pressed since the lines were last open, and stood near its set pressure where it was read. */
 export function pressedBefore(c: Context, _value: unknown, before: readonly Before[]): Said | null {
   const opened = before.findLastIndex((r) => r.kind === 'fuel.isolated')

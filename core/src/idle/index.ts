@@ -1,1 +1,2 @@
+export { idleEntries } from './entries.ts'
 export { IdleVerdict, judgeIdle } from './verdict.ts'

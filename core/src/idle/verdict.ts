@@ -14,7 +14,7 @@ import {
 } from './limits.ts'
 import { peak, welch } from './spectrum.ts'
 
-const IdleVerdictCode = z.enum([
+export const IdleVerdictCode = z.enum([
   'good',
   'high-valve-shut',
   'low-valve-wide',

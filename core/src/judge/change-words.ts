@@ -5,11 +5,13 @@ import { findFact, inputSays, plainSays } from '../survey/index.ts'
 export function pathWords(path: string): string {
   const fact = findFact(path.replace(/^facts\./, ''))
   if (fact) return fact.label
-  const parts = path.replace(/^(facts|choices)\./, '').split('.')
-  return parts
+  const rehearsed = path.startsWith('choices.rehearsal.')
+  const parts = path.replace(/^(facts|choices\.rehearsal|choices)\./, '').split('.')
+  const words = parts
     .map((part) => inputWords(part).words)
-    .map((words, i) => (i === 0 ? words.charAt(0).toUpperCase() + words.slice(1) : words))
+    .map((word, i) => (i === 0 ? word.charAt(0).toUpperCase() + word.slice(1) : word))
     .join(', ')
+  return rehearsed ? `Rehearsed: ${words}` : words
 }
 
 /** A value at a path in words, with its unit. */

@@ -43,7 +43,8 @@ interface Case {
   before?: () => Reading[]
   passes: object
   fails?: object
-  other: object
+  /** left out: it rests on no fact or choice */
+  other?: object
   weak?: { value: object; because: RegExp }[]
 }
 const cases: Partial<Record<EntryKind, Case>> = {
@@ -95,6 +96,36 @@ const cases: Partial<Record<EntryKind, Case>> = {
     other: { choices: { spark: { trigger: 'toothed-wheel' } } },
   },
   'spark.fitted': { passes: { referenceDeg: 54 }, other: { choices: { spark: { trigger: 'toothed-wheel' } } } },
+  'spark.timing-light': {
+    passes: { rpm: 900, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 },
+    other: { choices: { spark: { trigger: 'toothed-wheel' } } },
+  },
+  'spark.phase-seen': { passes: { advanceDeg: 10, beforeTerminalDeg: 2 }, other: { choices: { spark: { trigger: 'toothed-wheel' } } } },
+  'spark.cam-lamp': { passes: { crankDegBtdc: 120 }, other: { choices: { spark: { camSignal: true } } } },
+  'spark.zero-mark': {
+    passes: { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 },
+    weak: [
+      { value: { method: 'piston-stop', offsetDeg: 0 }, because: /only an offset was told/ },
+      // a degree is allowed: 1.5 is not, 1 is
+      { value: { method: 'piston-stop', beforeDeg: 23, afterDeg: 26, dealt: 're-marked' }, because: /still off by 1\.5°/ },
+    ],
+  },
+  'idle.verdict': {
+    passes: { verdict: 'good', meanRpm: 750, rpmStdDev: 12, seconds: 60, tuneId: null },
+    fails: { verdict: 'lean', meanRpm: 750, rpmStdDev: 12, seconds: 60, tuneId: null },
+    other: { choices: { plan: { injectorCcMin: 600 } } },
+  },
+  'learn.result': {
+    passes: {
+      logId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001',
+      tuneId: null,
+      usedSeconds: 900,
+      provenTimePct: 96,
+      errorRmsPct: 1,
+      unsafeCells: 0,
+    },
+    other: { facts: { exhaust: { bung: 'far-back' } } },
+  },
   'spark.order': { passes: { cylinders: [1, 5, 3, 6, 2, 4] }, other: { choices: { spark: { coils: 'paired' } } } },
   'start.dry-crank': {
     passes: { rpm: 200, dropouts: 0, spikes: 0, lightDeg: 10, commandedDeg: 10 },
@@ -111,6 +142,7 @@ const acts: Partial<Record<string, () => Reading>> = {
   'fuel.isolated': opened,
   'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
+  'spark.damper': () => made('spark.damper', { what: 'damper' }),
 }
 
 it('every kind that proves something is tried here, and names only kinds there are', () => {
@@ -129,10 +161,10 @@ describe.each(proving)('%s', (kind) => {
     expect(words(record(), proof.id)).toBe('')
     expect(standing(record(), proof.id).stands).toBe(true)
   })
-  it('falls when the car is another, and says so', () => {
+  it.skipIf(!other)('falls when the car is another, and says so', () => {
     const build = record()
-    const { choices } = soundBuild(other)
-    const changed = { ...build, choices }
+    const { facts, choices } = soundBuild(other)
+    const changed = { ...build, facts, choices }
     expect(standing(changed, proof.id)).toMatchObject({ stands: false, counts: false })
     expect(words(changed, proof.id)).toContain('on what is no longer there')
   })
@@ -177,16 +209,15 @@ describe.each(proving)('%s', (kind) => {
     )
   })
   it('the record corrected: it goes on on the car as it really was', () => {
-    const build = record()
-    const { choices } = soundBuild(other)
-    const basis = entryKinds[kind].proof!.basis({ facts: build.facts, choices }, passes as never)
+    const { facts, choices } = soundBuild(other)
+    const basis = entryKinds[kind].proof!.basis({ facts, choices }, passes as never)
     const corrected = onRecord(
       sound(),
       ...before(),
       proof,
       made('car.corrected' as EntryKind, { what: 'x', rebased: [{ id: proof.id, basis }] }),
     )
-    expect(words({ ...corrected, choices }, proof.id)).not.toContain('no longer there')
+    expect(words({ ...corrected, facts, choices }, proof.id)).not.toContain('no longer there')
   })
   it.each(weak)('$value proves nothing: its value is outside the limits, and rules still see it', ({ value, because }) => {
     const one = made(kind, value)
@@ -338,6 +369,9 @@ describe('the car and the rehearsal', () => {
     const logId = '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009'
     const solved = made('learn.result', { logId, tuneId: null, usedSeconds: 40, provenTimePct: 100, errorRmsPct: 1, unsafeCells: 0 })
     const log = (source: 'bench' | 'import') => ({ logs: [{ id: logId, name: 'x', rows: 9, durationS: 9, source, createdAt: hour(0) }] })
-    expect([isRehearsed(solved, log('bench')), isRehearsed(solved, log('import'))]).toEqual([true, false])
+    expect([isRehearsed(solved, { ...log('bench'), readings: [] }), isRehearsed(solved, { ...log('import'), readings: [] })]).toEqual([
+      true,
+      false,
+    ])
   })
 })

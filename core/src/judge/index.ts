@@ -7,7 +7,8 @@ export { Reading, type ReadingInput } from './reading.ts'
 export { evidenceOfChange, lostByEdit } from './evidence-of-change.ts'
 export { handoverReport } from './report.ts'
 export { type Evaluation, type StationReport, stopsBefore } from './roof.ts'
-export { isRehearsed, type View, viewOf, views } from './views.ts'
+export { type VerdictEvidence, type VerdictKind, verdictKinds, verdictOf, verdictWants } from './verdicts.ts'
+export { isRehearsed, rehearsalPath, rehearsedChoices, type RehearsedField, rehearsedFields, type View, viewOf, views } from './views.ts'
 export { isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from './stored.ts'
 export {
   Anything,

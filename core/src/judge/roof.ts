@@ -27,6 +27,7 @@ import {
   wordsOf,
 } from '../kernel/index.ts'
 import { toldContext } from '../survey/index.ts'
+import { rehearsalSchema } from './views.ts'
 
 export interface StationReport {
   id: string
@@ -98,7 +99,12 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
   >
   const choiceParts = Object.assign({}, ...stations.map((s) => s.choices ?? {})) as Record<string, z.ZodType>
   const Choices = z.strictObject(
-    Object.fromEntries(Object.entries({ ...choiceParts, bench: BenchChoices as z.ZodType }).map(([id, schema]) => [id, schema.optional()])),
+    Object.fromEntries(
+      Object.entries({ ...choiceParts, bench: BenchChoices as z.ZodType, rehearsal: rehearsalSchema(choiceParts) }).map(([id, schema]) => [
+        id,
+        schema.optional(),
+      ]),
+    ),
   ) as unknown as z.ZodType<BuildData['choices']>
   const line = stations.map((s) => s.id)
 

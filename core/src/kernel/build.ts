@@ -17,6 +17,8 @@ export interface TuneSummary {
   status: TuneStatus
   origin: 'computed' | 'edited' | 'learned' | 'imported'
   parentId: string | null
+  /** the log it was learned from */
+  logId?: string | null
   createdAt: string
   inCarSince: string | null
   /** findings of the tune's own checks, computed when it was stored */
@@ -29,6 +31,9 @@ export interface LogSummary {
   durationS: number
   source: 'import' | 'bench'
   createdAt: string
+  /** highest speed and manifold pressure in it; null: not kept */
+  topRpm?: number | null
+  topMapKpa?: number | null
 }
 
 /** Something stored that today's schemas do not take: named where it stood, never hidden. */

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Basis, Proof, Source } from './evidence.ts'
+import type { Basis, Proof, Source, VerdictFrom } from './evidence.ts'
 import type { FactInput } from './fact.ts'
 import type { Said } from './say.ts'
 import type { EntryTable } from './told.ts'
@@ -87,6 +87,8 @@ export type StoredReading<K extends EntryKind = EntryKind> = {
     clientSeq?: number | null
     /** what it was taken on; null: recorded before that was kept, absent: as the car is now */
     basis?: Basis | null
+    /** what the app worked it out from; null: nobody worked it out */
+    from?: VerdictFrom | null
   }
 }[K]
 

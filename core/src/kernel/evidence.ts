@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import type { BuildData, Told } from './build.ts'
 import type { Context } from './context.ts'
 import type { EntryKind, EntrySpec, StoredReading } from './entry.ts'
@@ -6,6 +7,15 @@ import { type Said, say } from './say.ts'
 /** Who or what witnessed an entry: set by the server, never by a client. */
 export const sources = ['person', 'bench', 'device', 'app', 'imported'] as const
 export type Source = (typeof sources)[number]
+
+/** What the app worked a verdict out from: kept with the verdict, which falls with the entries it names. */
+export const VerdictFrom = z.strictObject({
+  logId: z.uuid().optional(),
+  fileId: z.uuid().optional(),
+  sessionId: z.uuid().optional().describe('of the live session, as its hello names it'),
+  entryIds: z.array(z.uuid()).max(200).optional(),
+})
+export type VerdictFrom = z.infer<typeof VerdictFrom>
 
 /** The slice of the car that a proof was taken on: plain data, only what was told. */
 export type Basis = Readonly<Record<string, unknown>>
@@ -53,6 +63,8 @@ export type Standings = ReadonlyMap<string, Standing>
 
 /** Beyond this many hours a client's clock is no longer thought wrong: the time is one that a person stated, and it can only weaken. */
 const STATED_PAST_H = 12
+
+const LOST_INPUT = 'what it was worked out from was withdrawn'
 
 /** Equal by what they say: a missing field and one that is not known are the same, and so is any order of fields. */
 function equal(a: unknown, b: unknown): boolean {
@@ -153,7 +165,10 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
     const title = specs[entry.kind]?.title ?? entry.kind
     return { entry, place, proof, passes, subject: subjectOf(entry), title, at: stated ? entry.takenAt : received, stated }
   })
-  const stillSaid = (e: StoredReading): boolean => !withdrawn.has(e.id) && !replaced.has(e.id)
+  const saidStill = (id: string): boolean => !withdrawn.has(id) && !replaced.has(id)
+  /** what a verdict was worked out from and nobody says any more */
+  const lostInput = (e: StoredReading): boolean => e.from?.entryIds?.some((id) => !saidStill(id)) ?? false
+  const stillSaid = (e: StoredReading): boolean => saidStill(e.id) && !lostInput(e)
   // only what can undo is looked through: most entries undo nothing
   const undoing = new Set<string>(['car.changed'])
   for (const { proof } of judged) proof?.voidedBy?.forEach((kind) => undoing.add(kind))
@@ -163,10 +178,21 @@ export function standingsOf(c: Context, specs: Readonly<Record<string, EntrySpec
       const { entry, proof, passes } = one
       const gone = withdrawn.get(entry.id) ?? null
       const inForce = stillSaid(entry)
-      if (!proof || !passes) return [entry.id, { stands: null, because: null, by: null, counts: inForce, withdrawn: gone }]
+      if (!proof || !passes) {
+        const lost = !gone && lostInput(entry)
+        return [
+          entry.id,
+          { stands: null, because: lost ? LOST_INPUT : null, by: lost ? 'withdrawn' : null, counts: inForce, withdrawn: gone },
+        ]
+      }
       if (!inForce) {
-        const because = gone ? say`withdrawn ${day(gone.at)} by ${gone.who}: ${gone.reason}` : 'replaced by a later one'
-        return [entry.id, { stands: false, because, by: gone ? 'withdrawn' : 'replaced', counts: false, withdrawn: gone }]
+        const because = gone
+          ? say`withdrawn ${day(gone.at)} by ${gone.who}: ${gone.reason}`
+          : replaced.has(entry.id)
+            ? 'replaced by a later one'
+            : LOST_INPUT
+        const by = replaced.has(entry.id) && !gone ? 'replaced' : 'withdrawn'
+        return [entry.id, { stands: false, because, by, counts: false, withdrawn: gone }]
       }
       const undone = undoneBy(one, acts, c, rebased)
       // a value outside its limits is still what the car showed: rules look at it, but it proves nothing

@@ -42,6 +42,7 @@ export {
   type Standing,
   type Standings,
   standingsOf,
+  VerdictFrom,
   whyFallen,
 } from './evidence.ts'
 export { CoreError, type CoreErrorCode, coreErrors } from './errors.ts'

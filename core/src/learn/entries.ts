@@ -1,10 +1,11 @@
 import { z } from 'zod'
+import { onFuelling } from '../fuel/index.ts'
 import { entry, type EntryValues } from '../kernel/index.ts'
 
 export const learnEntries = {
   'learn.result': entry({
     title: 'A log solved',
-    proof: null,
+    proof: onFuelling,
     schema: z.strictObject({
       logId: z.uuid(),
       tuneId: z.uuid().nullable(),
@@ -16,6 +17,12 @@ export const learnEntries = {
     says: (v) =>
       `Log solved: ${v.provenTimePct === null ? 'nothing' : `${v.provenTimePct.toFixed(0)} % of the time`} proven, ${v.unsafeCells} unsafe cells`,
     writtenBy: 'app',
+  }),
+  'learn.same-car': entry({
+    title: 'The log is this car’s',
+    proof: null,
+    schema: z.strictObject({ logId: z.uuid() }),
+    says: () => 'A log was said to be this car’s, whatever it shows',
   }),
 } as const
 

@@ -1,5 +1,6 @@
-import { type Context, type EntryTable, finding, latest, type Rule } from '../kernel/index.ts'
+import { type Context, type EntryTable, finding, latest, type Rule, sayAll } from '../kernel/index.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
+import { logDoubtsSaid } from './other-car.ts'
 
 /** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
 export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>
@@ -17,6 +18,20 @@ export const converged = (result: EntryTable['learn.result']): boolean =>
   (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
 
 export const learnRules: Rule[] = [
+  {
+    id: 'learn.other-car',
+    check: (c) => {
+      const doubted = c.build.logs.map((log) => ({ log, doubts: logDoubtsSaid(c, log) })).find((d) => d.doubts.length > 0)
+      return doubted
+        ? finding(
+            'warn',
+            `The log “${doubted.log.name}” may be of another car`,
+            sayAll(doubted.doubts, ' '),
+            'Say that it was driven with this car, or bring the right one; until then nothing is learned from it.',
+          )
+        : null
+    },
+  },
   {
     id: 'learn.unsafe',
     check: (c) => {

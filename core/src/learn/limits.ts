@@ -18,3 +18,6 @@ export const UNIFORM_MIN_PCT = 3
 export const LEAN_STEADY_PCT = 4
 /** Correction at its limit for more than this share of the time is told. */
 export const SATURATED_SHARE = 0.1
+/** A log that turns faster than so many times the engine's own limit, or shows so much pressure over air and boost, kPa, may be another car's. */
+export const OVER_REDLINE = 1.3
+export const OVER_AIR_KPA = 20

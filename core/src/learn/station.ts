@@ -1,4 +1,5 @@
 import { at, readingsOf, station } from '../kernel/index.ts'
+import { idleEntries } from '../idle/index.ts'
 import { learnEntries } from './entries.ts'
 import { converged, currentLearn, learnRules } from './findings.ts'
 
@@ -9,7 +10,7 @@ export const learn = station({
   question: 'Where is the mixture proven, and what should be driven next?',
   key: 'l',
   after: ['start'],
-  entries: learnEntries,
+  entries: { ...learnEntries, ...idleEntries },
   rules: learnRules,
   requirements: (c) => {
     const result = currentLearn(c)
@@ -23,6 +24,7 @@ export const learn = station({
       },
       {
         id: 'solve',
+        proof: ['learn.result'],
         met: result !== null,
         action: logs.length ? 'Drive with the tune now in the car, bring that log and solve it' : 'Bring a log and solve it',
         where: at('learn'),

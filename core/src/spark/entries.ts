@@ -2,15 +2,18 @@ import { z } from 'zod'
 import { entry, type EntryValues, mm, quantityField, say, spaced } from '../kernel/index.ts'
 import { FiringOrder } from '../survey/index.ts'
 import { onLeads, onTrigger } from './proof-basis.ts'
+import { zeroMarkWeakness, zeroOffsetDeg } from './zero-mark.ts'
 import { suspectIds, symptomIds, symptomWords } from './interference-words.ts'
 
 const rpm = z.number().min(50).max(15000)
 const onDamper = z.number().min(-60).max(120)
+const stopDeg = z.number().min(-30).max(90)
 
 export const sparkEntries = {
   'spark.timing-light': entry({
     title: 'Timing light',
-    proof: null,
+    // reference and delay stand in each reading, and what was moved since is looked at where they are fitted
+    proof: { ...onTrigger, voidedBy: ['spark.damper'] },
     schema: z.strictObject({
       rpm,
       observedDeg: onDamper.describe('crank degrees BTDC on the damper'),
@@ -104,7 +107,7 @@ export const sparkEntries = {
   }),
   'spark.phase-seen': entry({
     title: 'Rotor seen under its terminal',
-    proof: null,
+    proof: { ...onTrigger, voidedBy: ['spark.damper'] },
     schema: z.strictObject({
       advanceDeg: z.number().min(-20).max(70).describe('at the crank while it was looked at, BTDC'),
       beforeTerminalDeg: z.number().min(-45).max(45).describe('rotor before the terminal (past it: minus), distributor degrees'),
@@ -127,7 +130,7 @@ export const sparkEntries = {
   }),
   'spark.cam-lamp': entry({
     title: 'Lamp of the cam sensor',
-    proof: null,
+    proof: { ...onTrigger, voidedBy: ['spark.damper', 'spark.moved', 'spark.fitted'] },
     schema: z.strictObject({ crankDegBtdc: z.number().min(-360).max(720).describe('crank angle BTDC at which the lamp changes') }),
     says: (v) => `Lamp of the cam sensor changes at ${v.crankDegBtdc}° BTDC`,
     fields: { crankDegBtdc: quantityField('Lamp changes at', 'angle') },
@@ -182,10 +185,10 @@ export const sparkEntries = {
       referenceErrorSeDeg: z.number().min(0),
       delayErrorUs: z.number().nullable(),
       readings: z.int().min(1),
-      fix: z.enum(['turn-distributor', 'move-sensor', 'change-reference', 'change-delay']),
+      fix: z.enum(['turn-distributor', 'move-sensor', 'change-reference', 'change-delay']).optional().describe('of entries from before'),
     }),
     says: (v) =>
-      `Timing fit of ${v.readings} readings: reference error ${v.referenceErrorDeg.toFixed(1)} ± ${v.referenceErrorSeDeg.toFixed(1)}°${v.delayErrorUs === null ? '' : `, delay error ${v.delayErrorUs.toFixed(0)} µs`}; put right by ${spaced(v.fix)}`,
+      `Timing fit of ${v.readings} readings: reference error ${v.referenceErrorDeg.toFixed(1)} ± ${v.referenceErrorSeDeg.toFixed(1)}°${v.delayErrorUs === null ? '' : `, delay error ${v.delayErrorUs.toFixed(0)} µs`}${v.fix ? `; put right by ${spaced(v.fix)}` : ''}`,
     writtenBy: 'app',
   }),
   'spark.done': entry({
@@ -213,24 +216,47 @@ export const sparkEntries = {
   }),
   'spark.zero-mark': entry({
     title: 'Zero mark by the piston',
-    proof: null,
-    schema: z.strictObject({
-      method: z.enum(['piston-stop', 'piston-watched']),
-      offsetDeg: z.number().min(-30).max(30).describe('what the mark must be corrected by, crank degrees'),
-      dealt: z
-        .enum(['stored', 're-marked'])
-        .optional()
-        .describe('stored: every light reading is corrected; re-marked: the mark is right now'),
-    }),
+    proof: { parts: [], basis: () => ({}), limits: (_, v) => zeroMarkWeakness(v), voidedBy: ['spark.damper'] },
+    schema: z
+      .strictObject({
+        method: z.enum(['piston-stop', 'piston-watched']),
+        beforeDeg: stopDeg.optional().describe('read at the mark with the piston stopped on its way up, crank degrees before the mark'),
+        afterDeg: stopDeg.optional().describe('read at the mark with the piston stopped from the other side, crank degrees after the mark'),
+        offsetDeg: z.number().min(-30).max(30).optional().describe('what the mark must be corrected by; alone it proves nothing'),
+        dealt: z
+          .enum(['stored', 're-marked'])
+          .optional()
+          .describe('stored: every light reading is corrected; re-marked: the mark is right now, and was read again'),
+      })
+      .superRefine((v, ctx) => {
+        const path = ['beforeDeg', 'afterDeg'].find((side) => v[side as 'beforeDeg'] === undefined)
+        if (path && v.offsetDeg === undefined)
+          ctx.addIssue({ code: 'custom', path: [path], message: 'must be given, in crank degrees: the stop is read from both sides' })
+        else if (!path && Math.abs(zeroOffsetDeg(v)) > 30)
+          ctx.addIssue({ code: 'custom', path: ['afterDeg'], message: 'makes an offset of more than 30°; read both sides again' })
+      }),
     says: (v) =>
-      `Zero mark by ${spaced(v.method)}: offset ${v.offsetDeg}°${v.dealt === 'stored' ? ', stored' : v.dealt === 're-marked' ? ', marked anew' : ''}`,
-    fields: { offsetDeg: quantityField('Mark is off by', 'angle') },
+      `Zero mark by ${spaced(v.method)}: ${v.beforeDeg === undefined || v.afterDeg === undefined ? '' : `${v.beforeDeg}° before and ${v.afterDeg}° after, `}offset ${zeroOffsetDeg(v)}°${v.dealt === 'stored' ? ', stored' : v.dealt === 're-marked' ? ', marked anew' : ''}`,
+    fields: {
+      beforeDeg: quantityField('At the stop, turned forward', 'angle', 'degrees before the mark'),
+      afterDeg: quantityField('At the stop, turned back', 'angle', 'degrees after the mark'),
+    },
     answers: [
       { label: 'Record zero mark', value: { method: 'piston-stop' } },
       { label: 'Store it as a correction', value: { method: 'piston-stop', dealt: 'stored' } },
-      { label: 'Marked anew', value: { method: 'piston-stop', dealt: 're-marked' } },
+      { label: 'Marked anew and read again', value: { method: 'piston-stop', dealt: 're-marked' } },
     ],
     tool: 'piston stop',
+  }),
+  'spark.damper': entry({
+    title: 'Damper or pointer changed',
+    proof: null,
+    schema: z.strictObject({ what: z.enum(['damper', 'pointer']) }),
+    says: (v) => `${v.what === 'damper' ? 'Damper' : 'Timing pointer'} changed or moved`,
+    answers: [
+      { label: 'Damper changed', value: { what: 'damper' } },
+      { label: 'Pointer changed', value: { what: 'pointer' } },
+    ],
   }),
   'spark.lock-out': entry({
     title: 'Hand-twist test of the rotor',

@@ -1,6 +1,7 @@
 import { at, type Context, finding, latest, type Rule } from '../kernel/index.ts'
 import { ZERO_TOLERANCE_DEG } from './limits.ts'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
+import { zeroOffsetDeg } from './zero-mark.ts'
 
 export interface Proof {
   id: 'zero-mark' | 'lock-out' | 'stroke' | 'order' | 'polarity'
@@ -9,15 +10,19 @@ export interface Proof {
   because: string
 }
 
-/** The zero mark last read; the correction that light readings still need. */
-export function zeroMark(c: Context): { offsetDeg: number; correctionDeg: number; dealt: boolean } | null {
-  const reading = latest(c.readings, 'spark.zero-mark')?.value
+/** The zero mark last read; the correction that light readings still need; whether both sides of the stop were read. */
+export function zeroMark(c: Context): { offsetDeg: number; correctionDeg: number; dealt: boolean; read: boolean } | null {
+  const reading = latest(c.readings, 'spark.zero-mark')
   if (!reading) return null
-  const { offsetDeg, dealt } = reading
+  const { dealt, beforeDeg } = reading.value
+  const offsetDeg = zeroOffsetDeg(reading.value)
+  // of a mark made anew the offset alone was that of the old one
+  const ofOldMark = dealt === 're-marked' && beforeDeg === undefined
   return {
     offsetDeg,
-    correctionDeg: dealt === 're-marked' ? 0 : offsetDeg,
-    dealt: dealt !== undefined || Math.abs(offsetDeg) <= ZERO_TOLERANCE_DEG,
+    correctionDeg: ofOldMark ? 0 : offsetDeg,
+    dealt: dealt === 'stored' || ofOldMark || Math.abs(offsetDeg) <= ZERO_TOLERANCE_DEG,
+    read: c.standings.get(reading.id)?.stands === true,
   }
 }
 
@@ -41,8 +46,8 @@ export function proofsOf(c: Context): Proof[] {
   add(
     'zero-mark',
     'Zero mark',
-    zero === null ? null : zero.dealt,
-    zero === null
+    zero === null || (zero.dealt && !zero.read) ? null : zero.dealt,
+    zero === null || (zero.dealt && !zero.read)
       ? 'piston stop from both directions'
       : zero.dealt
         ? zero.correctionDeg === 0
@@ -107,12 +112,12 @@ export const timingProofRules: Rule[] = [
     check: (c) => {
       if (!controlsTiming(c) && !hasDistributor(c)) return null
       const zero = zeroMark(c)
-      if (!zero)
+      if (!zero || (zero.dealt && !zero.read))
         return finding(
           'warn',
           'The zero mark is not proven',
-          'A damper ring can slip; every light reading hangs on it.',
-          'Prove it with a piston stop from both directions and record the offset.',
+          zero ? 'An offset was told, without the two readings it comes from.' : 'A damper ring can slip; every light reading hangs on it.',
+          'Prove it with a piston stop from both directions and record both readings.',
         )
       return zero.dealt
         ? null

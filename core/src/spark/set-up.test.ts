@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { contextOf, evaluate } from '../judge/judgement.ts'
+import { contextOf, entryKinds, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import type { StoredReading } from '../kernel/entry.ts'
+import { zodErrors } from '../kernel/wording.ts'
 import { fixActions } from './apply-fix.ts'
 import { breakdownKv, coilDrives, dwellDeg, ohmPerMetre, reachedKv, storeEnergyMj, volumeRatioAt } from './coil.ts'
 import { airGapMm, camSyncOf, wheelReferenceDeg, wheelReferenceOf } from './fitting.ts'
@@ -16,6 +17,7 @@ import { proofsOf, sameOrder, unproved, zeroMark } from './proofs.ts'
 import { edgeErrorDeg, edgeOf, lobeWave, reversedShiftDeg } from './sensor-edge.ts'
 import { judgeTiming } from './timing-fixes.ts'
 import { currentLight, currentTiming } from './timing.ts'
+import { zeroOffsetDeg } from './zero-mark.ts'
 import { coilCount, coilsOf, hasCamSignal, sparksPerRevOf, triggerWays } from './ways.ts'
 
 const c = (spark: object = {}, readings: StoredReading[] = [], more: object = {}) =>
@@ -170,7 +172,7 @@ describe('coils by way', () => {
 })
 
 const proven = [
-  madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }),
+  madeReading('spark.zero-mark', { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 }),
   madeReading('spark.stroke', { method: 'thumb', inStep: true }),
   madeReading('spark.order', { cylinders: [1, 5, 3, 6, 2, 4] }),
   madeReading('spark.polarity', { right: true, method: 'lamp' }),
@@ -203,9 +205,37 @@ describe('proofs', () => {
   it('a mark off by more than a line is wrong until it is dealt with; stored, it corrects; marked anew, it does not', () => {
     const at = (value: object) =>
       c({ trigger: 'hall' }, [madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg: 6, ...value })])
-    expect(zeroMark(at({}))).toEqual({ offsetDeg: 6, correctionDeg: 6, dealt: false })
-    expect(zeroMark(at({ dealt: 'stored' }))).toEqual({ offsetDeg: 6, correctionDeg: 6, dealt: true })
+    expect(zeroMark(at({}))).toEqual({ offsetDeg: 6, correctionDeg: 6, dealt: false, read: false })
+    expect(zeroMark(at({ dealt: 'stored' }))).toEqual({ offsetDeg: 6, correctionDeg: 6, dealt: true, read: false })
     expect(zeroMark(at({ dealt: 're-marked' }))!.correctionDeg).toBe(0)
+  })
+  it('the offset is the middle of the stop’s two readings: both sides of it, by hand', () => {
+    // read 26 before and 22 after, the middle is 2 before the mark: every reading is 2 too early
+    expect(zeroOffsetDeg({ beforeDeg: 26, afterDeg: 22 })).toBe(-2)
+    expect(zeroOffsetDeg({ beforeDeg: 22, afterDeg: 26 })).toBe(2)
+    expect(zeroOffsetDeg({ beforeDeg: 24, afterDeg: 24 })).toBe(0)
+    const at = (value: object) => c({ trigger: 'hall' }, [madeReading('spark.zero-mark', { method: 'piston-stop', ...value })])
+    const state = (value: object) => proofsOf(at(value))[0].state
+    expect(state({ beforeDeg: 24, afterDeg: 24 })).toBe('proved')
+    expect(state({ offsetDeg: 0 })).toBe('open')
+    expect(state({ beforeDeg: 22, afterDeg: 26 })).toBe('wrong')
+    expect(state({ beforeDeg: 22, afterDeg: 26, dealt: 'stored' })).toBe('proved')
+    // what is said to be marked anew is read again on the new mark
+    expect(state({ beforeDeg: 22, afterDeg: 26, dealt: 're-marked' })).toBe('wrong')
+    expect(state({ beforeDeg: 24, afterDeg: 24, dealt: 're-marked' })).toBe('proved')
+  })
+  it.each([
+    [{ method: 'piston-stop', beforeDeg: 24 }, /afterDeg: must be given, in crank degrees/],
+    [{ method: 'piston-stop' }, /beforeDeg: must be given/],
+    [{ method: 'piston-stop', beforeDeg: 10, afterDeg: 80 }, /more than 30°/],
+    [{ method: 'piston-stop', beforeDeg: 91, afterDeg: 80 }, /beforeDeg/],
+  ])('%j is refused', (value, words) => {
+    const parsed = entryKinds['spark.zero-mark'].schema.safeParse(value)
+    expect(
+      zodErrors(parsed.error!)
+        .map((e) => `${e.path}: ${e.message}`)
+        .join(),
+    ).toMatch(words)
   })
   it('a stored offset goes into every light reading', () => {
     const light = madeReading('spark.timing-light', { rpm: 900, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 })
@@ -350,7 +380,7 @@ describe('fixes', () => {
           const verdict = currentTiming(x)!
           const id = turn ? 'turn-distributor' : 'change-reference'
           if (!verdict.fixes.some((f) => f.id === id)) return
-          const { changes, readings } = fixActions(x, verdict, id, 4)
+          const { changes, readings } = fixActions(x, verdict, id)
           const set = Object.fromEntries(changes.map((ch) => [ch.path.split('.').at(-1)!, ch.value]))
           const moved = readings.find((r) => r.kind === 'spark.moved')?.value as { laterDeg: number } | undefined
           const now = pulse - (moved?.laterDeg ?? 0)
@@ -363,7 +393,7 @@ describe('fixes', () => {
   })
   it('contradicting readings do nothing', () => {
     const x = c({ trigger: 'hall' }, [...proven, light(900, 10, 54, 0), light(900, 20, 54, 0)])
-    expect(fixActions(x, currentTiming(x)!, 'change-reference', 2)).toEqual({ changes: [], readings: [] })
+    expect(fixActions(x, currentTiming(x)!, 'change-reference')).toEqual({ changes: [], readings: [] })
   })
   it('the next speed is the one after which least is left open, by trying every other', () => {
     const ask = {

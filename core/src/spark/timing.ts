@@ -1,4 +1,15 @@
-import { at, type Context, finding, readingsOf, type Rule, sinceLast, type StoredReading, type Where } from '../kernel/index.ts'
+import {
+  at,
+  type Context,
+  CoreError,
+  type EntryTable,
+  finding,
+  readingsOf,
+  type Rule,
+  sinceLast,
+  type StoredReading,
+  type Where,
+} from '../kernel/index.ts'
 import { idleTargetRpm } from '../survey/index.ts'
 import { TIMING_PROVED_DEG } from './limits.ts'
 import { unproved, zeroMark } from './proofs.ts'
@@ -19,9 +30,9 @@ export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] 
 }
 
 /** The current light readings, seen and corrected by the proven zero mark. */
-const corrected = (c: Context): (LightReading & { commandedDeg: number })[] => {
+const corrected = (c: Context, light = currentLight(c)): (LightReading & { commandedDeg: number })[] => {
   const offset = zeroMark(c)?.correctionDeg ?? 0
-  return currentLight(c).map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset, commandedDeg: r.value.commandedDeg }))
+  return light.map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset, commandedDeg: r.value.commandedDeg }))
 }
 /** The same as speed and error: less what was commanded. */
 export const currentLightReadings = (c: Context): { rpm: number; observedDeg: number }[] =>
@@ -29,13 +40,12 @@ export const currentLightReadings = (c: Context): { rpm: number; observedDeg: nu
 
 /** Verdict on the current light readings; null without any. */
 export function currentTiming(c: Context): TimingVerdict | null {
-  if (!timings.has(c)) timings.set(c, judgeCurrentTiming(c))
+  if (!timings.has(c)) timings.set(c, judgeLight(c, corrected(c)))
   return timings.get(c)!
 }
 const timings = new WeakMap<Context, TimingVerdict | null>()
 
-function judgeCurrentTiming(c: Context): TimingVerdict | null {
-  const readings = corrected(c)
+function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null {
   if (c.spark.referenceDeg === undefined || readings.length === 0) return null
   const magnetic = sensorOf(c) === 'magnetic'
   const reversed = magnetic ? reversedAtSpeeds(c).flatMap((s) => s.lateDeg ?? []) : []
@@ -53,6 +63,22 @@ function judgeCurrentTiming(c: Context): TimingVerdict | null {
     edgeShiftDeg: magnetic ? null : wrongEdgeShiftDeg(c.spark.targetWidthDeg ?? USUAL_TARGET_DEG, hasDistributor(c)),
     lobeShiftDeg: reversed.length ? reversed.reduce((a, b) => a + b, 0) / reversed.length : null,
   })
+}
+
+/**
+ * The fit of named light readings, as it goes into the record.
+ * @throws CoreError EVIDENCE_MISSING when one of them was not taken with what is set in the unit now, or they contradict each other
+ */
+export function fitVerdict(c: Context, entries: readonly StoredReading[]): EntryTable['spark.fit'] {
+  const named = readingsOf(entries, 'spark.timing-light').map((r) => r.id)
+  const light = currentLight(c).filter((r) => named.includes(r.id))
+  const missing = (why: string) => new CoreError('EVIDENCE_MISSING', 'the fit', why)
+  if (light.length === 0) throw missing('it wants light readings taken with the reference and delay now in the unit')
+  if (light.length < named.length) throw missing(`${named.length - light.length} of the readings named were taken on other settings`)
+  const verdict = judgeLight(c, corrected(c, light))!
+  if (verdict.mistake) throw missing(`the readings contradict each other: ${verdict.mistake.message}`)
+  const { referenceErrorDeg, referenceErrorSeDeg, delayErrorUs } = verdict
+  return { referenceErrorDeg, referenceErrorSeDeg, delayErrorUs, readings: light.length }
 }
 
 /** Where the first fix is set, with its value offered; hand work is done at the light. */

@@ -2,9 +2,11 @@ import { z } from 'zod'
 import { choiceField, degC, entry, type EntryValues, kPa, say, spaced, textField, tick, yesNoField } from '../kernel/index.ts'
 import { onIgnition } from '../spark/index.ts'
 import { flagTitle } from './flag-kinds.ts'
+import { shownEntries } from './shown-entries.ts'
 
 const pct = z.number().min(-10).max(120)
 export const startEntries = {
+  ...shownEntries,
   'start.throttle': entry({
     title: 'Throttle pressed twice',
     proof: null,
@@ -134,10 +136,11 @@ export const startEntries = {
       secondsToFire: z.number().min(0).max(600),
       idleRpm: z.number().min(0).max(5000),
       coolantC: z.number().min(-50).max(160),
+      lambda: z.number().min(0.3).max(3).optional().describe('mean while it was watched'),
       tuneId: z.uuid(),
     }),
     says: (v) =>
-      say`Engine fired after ${v.secondsToFire.toFixed(1)} s and idles at ${v.idleRpm.toFixed(0)} rpm, coolant ${degC(v.coolantC)}`,
+      say`Engine fired after ${v.secondsToFire.toFixed(1)} s and idles at ${v.idleRpm.toFixed(0)} rpm${v.lambda === undefined ? '' : `, lambda ${v.lambda.toFixed(2)}`}, coolant ${degC(v.coolantC)}`,
     writtenBy: 'app',
   }),
 } as const

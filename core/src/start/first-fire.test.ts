@@ -11,6 +11,7 @@ import type { BuildData } from '../kernel/build.ts'
 import type { StoredReading } from '../kernel/entry.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
+import { madeFrame } from './frame.fixture.ts'
 import { type CrankAsked, crankSeen, type CrankSeen, firstFire } from './first-fire.ts'
 import type { Frame } from './frame.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
@@ -46,7 +47,7 @@ function attempt(file: string, faults: { id: FaultId; size?: number }[], coolant
 }
 const branchOf = (file: string, faults: { id: FaultId; size?: number }[], coolantC?: number, throttlePct?: number) => {
   const { frames, asked, setKpa } = attempt(file, faults, coolantC, throttlePct)
-  return firstFire(crankSeen(frames)!, asked, setKpa).id
+  return firstFire(crankSeen(frames)!, asked, setKpa)!.id
 }
 
 describe('each start-related fault of the bench leads to its branch', () => {
@@ -110,6 +111,7 @@ describe('each start-related fault of the bench leads to its branch', () => {
 describe('the tree', () => {
   const sound: CrankSeen = {
     seconds: 5,
+    fuelled: true,
     rpm: 190,
     dropouts: 0,
     spikes: 0,
@@ -145,9 +147,15 @@ describe('the tree', () => {
     ['nothing known: look at a plug', {}, {}, 'ask-plugs', false],
     ['too short to tell', { seconds: 0.8 }, {}, 'short', false],
   ])('%s', (_, seen, asked, id, pumpOff) => {
-    const branch = firstFire({ ...sound, ...seen }, asked, 300)
+    const branch = firstFire({ ...sound, ...seen }, asked, 300)!
     expect([branch.id, branch.pumpOff]).toEqual([id, pumpOff])
     expect(branch.look.length).toBeGreaterThan(0)
+  })
+  it('after a crank without fuel no branch of the fuelled tree is named, whatever else was seen', () => {
+    expect(firstFire({ ...sound, fuelled: false, batteryV: 7 }, { plugs: 'dry' }, 300)).toBeNull()
+    const cranked = (fuelHeld: boolean) =>
+      crankSeen([0, 1, 2, 3].map((timeS) => madeFrame({ timeS, state: 'cranking', rpm: 180, ...(fuelHeld ? { fuelHeld } : {}) })))
+    expect([cranked(true)!.fuelled, cranked(false)!.fuelled]).toEqual([false, true])
   })
   it('no crank, nothing to say', () => expect(crankSeen([])).toBeNull())
 })

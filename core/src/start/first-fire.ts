@@ -5,6 +5,8 @@ import { FLOOD_THROTTLE_PCT, LEAST_CRANK_S, LOW_CRANK_V, LOW_PRESSURE_SHARE, NO_
 /** What a crank attempt showed by itself. */
 export interface CrankSeen {
   seconds: number
+  /** false: the injectors were unplugged or held shut */
+  fuelled: boolean
   /** median while cranking, as the unit counted it */
   rpm: number
   dropouts: number
@@ -64,6 +66,7 @@ export function crankSeen(frames: readonly Frame[], silentS = 0): CrankSeen | nu
   const lowest = toldOf(cranking.map((f) => f.batteryV))
   return {
     seconds: cranking[cranking.length - 1].timeS - cranking[0].timeS,
+    fuelled: !cranking.some((f) => f.fuelHeld),
     rpm,
     dropouts: steady.filter((f, i) => i > 0 && f.rpm < STILL_RPM && steady[i - 1].rpm >= STILL_RPM).length,
     spikes: steady.filter((f) => f.rpm >= STILL_RPM && Math.abs(f.rpm / rpm - 1) > RAGGED_SHARE).length,
@@ -112,8 +115,10 @@ const SHUT_THROTTLE_PCT = 10
  * The first-fire decision tree (handbook 06, step 5): from what was seen to the one branch to follow, what endangers first, then in the order in
  * which each hides the next: supply, battery, signal, pulse, pressure, the moment of the spark, air, fuel.
  * @param setKpa fuel pressure wanted
+ * @returns null for a crank without fuel: it says nothing of why an engine does not start
  */
-export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): FireBranch {
+export function firstFire(seen: CrankSeen, asked: CrankAsked, setKpa: number): FireBranch | null {
+  if (!seen.fuelled) return null
   const branch = (id: FireBranchId, title: string, because: Said, look: FireBranch['look'], pumpOff = false): FireBranch => ({
     id,
     pumpOff,

@@ -30,6 +30,8 @@ export interface Frame {
   fuelPressureKpa: number | null
   oilPressureKpa: number | null
   faultFlags: string[]
+  /** the starter turns it with the injectors unplugged or held shut */
+  fuelHeld?: boolean
 }
 
 /** Numbers of a frame that are channels of a log too. */
@@ -76,6 +78,7 @@ export const FrameLine = z.strictObject({
   fuelPressureKpa: told(bounded('fuelPressureKpa')),
   oilPressureKpa: told(z.number().min(0).max(1500)),
   faultFlags: z.array(z.string().trim().min(1).max(40)).max(20).default([]),
+  fuelHeld: z.boolean().optional(),
 })
 
 const STILL_RPM = 40

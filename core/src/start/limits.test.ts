@@ -6,6 +6,7 @@ import { type CrankSeen, firstFire } from './first-fire.ts'
 import { madeFrame } from './frame.fixture.ts'
 import { observe, sanityChecks, startWatch } from './sanity.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
+import { ranProblems } from './ran.ts'
 import { sweepProblems, type ThrottleSweep } from './throttle-sweep.ts'
 
 /** Both sides of each limit of handbook 06, written by hand. */
@@ -91,6 +92,7 @@ describe('two presses of the throttle', () => {
 describe('the first-fire tree', () => {
   const crank: CrankSeen = {
     seconds: 5,
+    fuelled: true,
     rpm: 200,
     dropouts: 0,
     spikes: 0,
@@ -105,7 +107,7 @@ describe('the first-fire tree', () => {
     coolantC: 20,
     throttlePct: 0,
   }
-  const branch = (more: Partial<CrankSeen>) => firstFire({ ...crank, ...more }, {}, 300).id
+  const branch = (more: Partial<CrankSeen>) => firstFire({ ...crank, ...more }, {}, 300)!.id
   it.each<[Partial<CrankSeen>, string]>([
     [{ batteryV: 9 }, 'ask-plugs'],
     [{ batteryV: 8.9 }, 'battery'],
@@ -122,7 +124,7 @@ describe('the first-fire tree', () => {
     [79, 'The unit commands no fuel'],
     [80, 'No fuel by the unit: it clears a flooded engine'],
   ])('no pulse at %d %% throttle: %s', (throttlePct, title) =>
-    expect(firstFire({ ...crank, pulseMs: 0, throttlePct }, {}, 300).title).toBe(title),
+    expect(firstFire({ ...crank, pulseMs: 0, throttlePct }, {}, 300)!.title).toBe(title),
   )
 })
 
@@ -132,3 +134,24 @@ it.each([
 ])('%d key-ons with fuel without a start', (primes, severity) =>
   expect(severityOf('start.many-primes', {}, [madeReading('start.injectors', { clicked: [1, 2], silent: [], primes })])).toBe(severity),
 )
+
+describe('it ran: watched for 20 s, steady within 30 % of its mean, on a mixture that burns', () => {
+  // 850 and 1150 rpm are 300 apart on a mean of 1000
+  const stretch = { seconds: 20, rpmLow: 850, rpmHigh: 1150, lambda: 0.9 }
+  it.each<[Partial<typeof stretch> | { lambda: null }, string]>([
+    [{}, ''],
+    [{ seconds: 19.9 }, '20 s or more'],
+    [{ rpmLow: 848, rpmHigh: 1152 }, 'is steady'],
+    [{ rpmLow: 300, rpmHigh: 400 }, ''],
+    [{ rpmLow: 299, rpmHigh: 400 }, '300 is running'],
+    [{ lambda: 0.6 }, ''],
+    [{ lambda: 0.59 }, 'burns'],
+    [{ lambda: 1.3 }, ''],
+    [{ lambda: 1.31 }, 'burns'],
+    [{ lambda: null }, 'sensor is hot'],
+  ])('%o: %s', (more, words) => {
+    const problems = ranProblems({ ...stretch, ...more })
+    if (words) expect(problems).toEqual([expect.stringContaining(words)])
+    else expect(problems).toEqual([])
+  })
+})

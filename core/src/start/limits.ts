@@ -38,3 +38,9 @@ export const LEAST_CRANK_S = 2
 export const NO_VACUUM_KPA = 5
 /** Throttle from which a unit clears a flooded engine, %. */
 export const FLOOD_THROTTLE_PCT = 80
+/** It ran when it was watched for so long with the foot off, s, over this speed, rpm, its speed within this share of its mean from lowest to highest. */
+export const RAN_S = 20
+export const RAN_RPM = 300
+export const RAN_SPREAD = 0.3
+/** Mixture that petrol burns at in a cold or warm idle, lambda: beyond it the sensor or the fuelling is not what it seems. */
+export const RAN_LAMBDA = { low: 0.6, high: 1.3 }

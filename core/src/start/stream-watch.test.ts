@@ -5,6 +5,7 @@ import type { FaultId } from '../bench/faults.ts'
 import { contextOf } from '../judge/judgement.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { madeFrame } from './frame.fixture.ts'
+import type { Frame } from './frame.ts'
 import { type StreamEvent, StreamWatch } from './stream-watch.ts'
 
 const watchOf = (file: string) => {
@@ -62,7 +63,7 @@ describe('what the app sees by itself', () => {
     w.run(25)
     expect(w.of('checks-passed')).toHaveLength(0)
   })
-  it('primes are counted until it fires, and that it ran is told ten seconds after', () => {
+  it('primes are counted until it fires, and that it ran is told once it did so steadily for twenty seconds', () => {
     const w = watched('1-lowland.json')
     w.desk.obey({ command: 'key', on: true })
     w.run(1)
@@ -74,13 +75,44 @@ describe('what the app sees by itself', () => {
     w.desk.obey({ command: 'crank', on: true })
     w.run(8)
     expect(w.of('primed').at(-1)).toEqual({ kind: 'primed', primes: 0 })
+    w.run(10)
     expect(w.of('ran')).toHaveLength(0)
-    w.run(8)
+    w.run(30)
     const [ran] = w.of('ran') as Extract<StreamEvent, { kind: 'ran' }>[]
     expect(ran.secondsToFire).toBeGreaterThan(0.2)
     expect(ran.idleRpm).toBeGreaterThan(500)
+    expect(ran.lambda).toBeGreaterThan(0.6)
     w.run(30)
     expect(w.of('ran')).toHaveLength(1)
+  })
+  it('hunting, blinded or far too lean it runs and has not run by itself', () => {
+    const seen = (at: (timeS: number) => Partial<Frame>) => {
+      const watch = watchOf('1-lowland.json')
+      const frames = Array.from({ length: 800 }, (_, i) => i * 0.05)
+      return frames
+        .flatMap((timeS) =>
+          watch.see(
+            madeFrame({
+              timeS,
+              state: timeS < 1 ? 'cranking' : 'running',
+              rpm: timeS < 1 ? 180 : 800,
+              lambda: 0.9,
+              oilPressureKpa: 200,
+              ...at(timeS),
+            }),
+          ),
+        )
+        .filter((e) => e.kind === 'ran').length
+    }
+    const running = (more: (t: number) => Partial<Frame>) => (t: number) => (t < 1 ? {} : more(t))
+    expect(seen(() => ({}))).toBe(1)
+    // +-140 on 800 rpm is 35 % from lowest to highest, +-100 is 25 %
+    expect(seen(running((t) => ({ rpm: 800 + 140 * Math.sin(t) })))).toBe(0)
+    expect(seen(running((t) => ({ rpm: 800 + 100 * Math.sin(t) })))).toBe(1)
+    expect(seen(running(() => ({ lambda: null })))).toBe(0)
+    expect(seen(running(() => ({ lambda: 1.5 })))).toBe(0)
+    // it died and was caught again every ten seconds
+    expect(seen(running((t) => ({ rpm: t % 10 < 1 ? 200 : 800 })))).toBe(0)
   })
   it('an engine without oil pressure is a stop, once for each start', () => {
     const w = watched('2-rampart.json', [{ id: 'no-oil' }])

@@ -1,5 +1,7 @@
 import type { Facts } from '../survey/index.ts'
 import type { Frame } from './frame.ts'
+import { RAN_RPM, RAN_S } from './limits.ts'
+import { ranProblems } from './ran.ts'
 import { observe, type SanityCheck, sanityChecks, type SanityWatch, startWatch } from './sanity.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
 import { sweepProblems, type ThrottleSweep } from './throttle-sweep.ts'
@@ -11,12 +13,10 @@ export type StreamEvent =
   | { kind: 'flag'; flag: string }
   | { kind: 'primed'; primes: number }
   | { kind: 'stop'; reason: string }
-  | { kind: 'ran'; secondsToFire: number; idleRpm: number; coolantC: number | null }
+  | { kind: 'ran'; secondsToFire: number; idleRpm: number; coolantC: number | null; lambda: number }
 
 const STILL_RPM = 50
 const FIRED_RPM = 400
-const RAN_AFTER_S = 10
-const RAN_RPM = 300
 
 /** Watches a stream of any device frame by frame: key-on checks, throttle presses, flags, primes, stop rules, and that it ran. Pure but for its memory. */
 export class StreamWatch {
@@ -28,6 +28,8 @@ export class StreamWatch {
   private primes = 0
   private pumpWas = false
   private crank: { sinceS: number; firedAfterS: number | null; ran: boolean } | null = null
+  /** the last seconds of running, to see whether it does so by itself */
+  private running: Pick<Frame, 'timeS' | 'rpm' | 'lambda'>[] = []
   /** a replay or a fresh key begins anew when time runs backward */
   private lastS = -Infinity
 
@@ -43,6 +45,7 @@ export class StreamWatch {
   /** Pump and key went off. */
   off(): void {
     this.crank = null
+    this.running = []
     this.rules = startStopRules()
   }
   get checks(): SanityCheck[] {
@@ -92,17 +95,26 @@ export class StreamWatch {
       this.crank.firedAfterS = frame.timeS - this.crank.sinceS
       if (this.primes > 0) events.push({ kind: 'primed', primes: (this.primes = 0) })
     }
-    const { crank } = this
-    if (
-      crank &&
-      !crank.ran &&
-      crank.firedAfterS !== null &&
-      frame.timeS - crank.sinceS - crank.firedAfterS > RAN_AFTER_S &&
-      frame.rpm > RAN_RPM
-    ) {
-      crank.ran = true
-      events.push({ kind: 'ran', secondsToFire: crank.firedAfterS, idleRpm: Math.round(frame.rpm), coolantC: frame.coolantC })
-    }
+    const ran = this.ran(frame)
+    if (ran) events.push(ran)
     return events
+  }
+
+  /** It runs by itself when its last seconds were steady, on a mixture that burns. */
+  private ran({ timeS, rpm, lambda, coolantC }: Frame): Extract<StreamEvent, { kind: 'ran' }> | null {
+    const { crank } = this
+    if (!crank || crank.ran || crank.firedAfterS === null) return null
+    this.running = rpm < RAN_RPM ? [] : [...this.running, { timeS, rpm, lambda }]
+    while (this.running.length > 2 && timeS - this.running[1].timeS >= RAN_S) this.running.shift()
+    const seconds = timeS - (this.running[0]?.timeS ?? timeS)
+    if (seconds < RAN_S) return null
+    const speeds = this.running.map((f) => f.rpm)
+    const told = this.running.flatMap((f) => f.lambda ?? [])
+    const mean = told.length ? told.reduce((a, b) => a + b, 0) / told.length : null
+    const stretch = { seconds, rpmLow: Math.min(...speeds), rpmHigh: Math.max(...speeds), lambda: lambda === null ? null : mean }
+    if (ranProblems(stretch).length > 0) return null
+    crank.ran = true
+    this.running = []
+    return { kind: 'ran', secondsToFire: crank.firedAfterS, idleRpm: Math.round(rpm), coolantC, lambda: mean! }
   }
 }

@@ -26,6 +26,7 @@ const FrameOnWire = z.object({
   fuelPressureKpa: told,
   oilPressureKpa: told,
   faultFlags: z.array(z.string()),
+  fuelHeld: z.boolean().optional(),
 }) satisfies z.ZodType<Frame>
 
 const Check = z.object({

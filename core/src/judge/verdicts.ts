@@ -1,0 +1,61 @@
+import type { IdleVerdict } from '../idle/index.ts'
+import { CoreError, type EntryTable, type JudgedContext, type StoredReading, tuneInCar, type VerdictFrom } from '../kernel/index.ts'
+import { learnReading, type LearnResult } from '../learn/index.ts'
+import { fitVerdict, scopeVerdict, type Trace } from '../spark/index.ts'
+import { attemptVerdict, dryCrankVerdict, ranVerdict, sanityVerdict, type StartEvidence, throttleVerdict } from '../start/index.ts'
+
+/** What the server gathers for a verdict: the entries named, and what it read from the session, log or file named. */
+export interface VerdictEvidence extends StartEvidence {
+  entries: readonly StoredReading[]
+  learned: { logId: string; tuneId: string | null; result: LearnResult } | null
+  idle: IdleVerdict | null
+  trace: Trace | null
+}
+type From = keyof VerdictFrom
+type Work<K extends keyof EntryTable> = (c: JudgedContext, evidence: VerdictEvidence) => EntryTable[K]
+
+const missing = (what: string, why: string) => new CoreError('EVIDENCE_MISSING', what, why)
+
+/** Kinds of entry that the app alone writes, each with what it may be worked out from and how. */
+const verdicts = {
+  'start.sanity': { from: ['entryIds'], work: sanityVerdict },
+  'start.throttle': { from: ['entryIds'], work: throttleVerdict },
+  'start.dry-crank': { from: ['sessionId', 'entryIds'], work: dryCrankVerdict },
+  'start.attempt': { from: ['sessionId', 'entryIds'], work: attemptVerdict },
+  'start.ran': { from: ['entryIds'], work: ranVerdict },
+  'spark.scope': {
+    from: ['fileId'],
+    work: (c, { trace }) => {
+      if (!trace) throw missing('the scope’s verdict', 'it wants a scope file')
+      return scopeVerdict(c, trace)
+    },
+  },
+  'spark.fit': { from: ['entryIds'], work: (c, { entries }) => fitVerdict(c, entries) },
+  'learn.result': {
+    from: ['logId'],
+    work: (_, { learned }) => {
+      if (!learned) throw missing('what was learned', 'it wants a log')
+      return learnReading(learned.result, learned.logId, learned.tuneId)
+    },
+  },
+  'idle.verdict': {
+    from: ['logId', 'sessionId'],
+    work: (c, { idle }) => {
+      if (!idle) throw missing('the idle’s verdict', 'it wants a log or a session')
+      const { verdict, meanRpm, rpmStdDev, seconds } = idle
+      return { verdict, meanRpm, rpmStdDev, seconds, tuneId: tuneInCar(c.build)?.id ?? null }
+    },
+  },
+} as const satisfies { [K in keyof EntryTable]?: { from: readonly From[]; work: Work<K> } }
+
+export type VerdictKind = keyof typeof verdicts
+export const verdictKinds = Object.keys(verdicts) as [VerdictKind, ...VerdictKind[]]
+/** What a kind of verdict may be worked out from. */
+export const verdictWants = (kind: VerdictKind): readonly From[] => verdicts[kind].from
+
+/**
+ * A verdict as it goes into the record.
+ * @throws CoreError EVIDENCE_MISSING when what was named does not carry it, in words
+ */
+export const verdictOf = <K extends VerdictKind>(kind: K, c: JudgedContext, evidence: VerdictEvidence): EntryTable[K] =>
+  (verdicts[kind].work as unknown as Work<K>)(c, evidence)
