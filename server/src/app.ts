@@ -13,6 +13,7 @@ import type { Config } from './config.ts'
 import { fileRoutes } from './files/routes.ts'
 import { fuelRoutes } from './fuel/routes.ts'
 import { HeavyPool } from './heavy/pool.ts'
+import { eventIds } from './http/event-id.ts'
 import { installErrorHandler, isDatabaseDown, problemBody, problemTitles } from './http/problem.ts'
 import { docs, installValidation } from './http/schema.ts'
 import { buildRoutes } from './job/builds.ts'
@@ -20,6 +21,7 @@ import { readingRoutes } from './job/readings.ts'
 import { BuildStore } from './job/store.ts'
 import { benchRoutes } from './live/bench-routes.ts'
 import { LiveSessions, liveRoutes } from './live/routes.ts'
+import { verdictRoutes } from './live/verdict-routes.ts'
 import { logRoutes } from './logfile/routes.ts'
 import { planRoutes } from './plan/routes.ts'
 import { tuneRoutes } from './tune/routes.ts'
@@ -108,6 +110,7 @@ export async function buildApp(
       }
     },
   )
+  eventIds(app, db)
   calcRoutes(app)
   buildRoutes(app, store)
   readingRoutes(app, store)
@@ -118,6 +121,7 @@ export async function buildApp(
   fuelRoutes(app, store)
   liveRoutes(app, sessions)
   benchRoutes(app, store, pool)
+  verdictRoutes(app, store, pool, sessions)
   app.addHook('onResponse', async (request, reply) => {
     const id = (request.params as { id?: string } | undefined)?.id
     const changes = request.method === 'PATCH' || (request.method === 'PUT' && request.url.includes('/readings/'))

@@ -155,3 +155,118 @@ it('what is practised stands in the rehearsal and not in the car, on the board n
   expect(board.find((b) => b.id === id)!.stations.find((s) => s.id === 'fuel')!.state).not.toBe('blocked')
   expect((await call(app, 'GET', `/api/builds/${id}?view=both`)).status).toBe(400)
 })
+
+describe('verdicts are the server’s', () => {
+  const ask = (id: string, kind: string, from: object) =>
+    call(app, 'POST', `/api/builds/${id}/verdicts`, { kind, from }, { 'x-vectum-person': 'Ada' })
+  // a demo car whose barometer is told or standard: the display shows it to a tenth
+  const shown = async (id: string, more: object = {}) => {
+    const { facts } = (await call(app, 'GET', `/api/builds/${id}`)).json
+    const mapKpa = facts.place?.barometerKpa ?? 100
+    return put(id, 'start.key-on-shown', {
+      ...{ batteryV: 12.5, mapKpa, coolantC: 17, intakeAirC: 17, throttleShutPct: 0, throttleOpenPct: 99 },
+      ...{ pressedTwice: true, lambda: 2.1, flagShown: false, ...more },
+    })
+  }
+  it('from what the display showed: the car’s, with what it came from; withdrawn with it', async () => {
+    const id = await build()
+    const entry = await shown(id)
+    expect(entry.status, entry.text).toBe(201)
+    const { status, json, text } = await ask(id, 'start.sanity', { entryIds: [entry.json.id] })
+    expect(status, text).toBe(201)
+    expect(json).toMatchObject({ source: 'app', from: { entryIds: [entry.json.id] }, value: { passed: true } })
+    const low = await ask(id, 'start.sanity', { entryIds: [(await shown(id, { batteryV: 11 })).json.id] })
+    expect(low.json.value.passed).toBe(false)
+    await withdraw(id, entry.json.id as string, 'the wrong car')
+    const gone = await ask(id, 'start.sanity', { entryIds: [entry.json.id] })
+    expect([gone.status, gone.json.errors]).toEqual([400, [{ path: 'from.entryIds.0', message: 'names an entry that no longer counts' }]])
+  })
+  it('a client writes none of them, and an ask that names nothing it can use is refused in words', async () => {
+    const id = await build()
+    for (const kind of ['start.dry-crank', 'start.attempt', 'spark.scope', 'spark.fit', 'learn.result', 'idle.verdict'])
+      expect((await put(id, kind, {})).json.code).toBe('APP_ONLY')
+    const empty = await ask(id, 'learn.result', { entryIds: [randomUUID()] })
+    expect(empty.json.errors).toEqual([
+      { path: 'from', message: 'must name logId: a verdict of the kind learn.result is worked out from that' },
+    ])
+    expect((await ask(id, 'start.sanity', { entryIds: [randomUUID()] })).json.errors[0].message).toBe('names no entry of this build')
+    expect((await ask(id, 'learn.result', { logId: randomUUID() })).json.errors[0].message).toBe('names no log of this build')
+    expect((await ask(id, 'start.note', {})).status).toBe(400)
+  })
+  it('the bench’s instruments are read by the server: the entries are the rehearsal’s', async () => {
+    const id = await build()
+    const read = (kind: string, at: object = {}) => call(app, 'POST', `/api/builds/${id}/bench/readings`, { kind, at })
+    const zero = await read('spark.zero-mark')
+    expect(zero.json, zero.text).toMatchObject({ source: 'bench', instrument: 'bench: Piston stop', who: 'not named' })
+    const light = await read('spark.timing-light', { rpm: 900 })
+    expect(light.json.value).toMatchObject({ rpm: 900 })
+    const scope = await read('spark.scope', { rpm: 1200, seconds: 0.4 })
+    expect(scope.json.value.pulses).toBeGreaterThan(8)
+    const fit = await ask(id, 'spark.fit', { entryIds: [light.json.id] })
+    expect(fit.json, fit.text).toMatchObject({ source: 'app', value: { readings: 1 } })
+    // one bench input makes it the rehearsal's: the car's judgement has neither
+    const car = (await call(app, 'GET', `/api/builds/${id}?view=car`)).json
+    const rehearsal = (await call(app, 'GET', `/api/builds/${id}?view=rehearsal`)).json
+    const said = (b: { stations: { id: string; findings: { id: string }[] }[] }) =>
+      b.stations.find((s) => s.id === 'spark')!.findings.map((f) => f.id)
+    expect(said(car as never)).toContain('spark.zero-mark')
+    expect(said(rehearsal as never)).not.toContain('spark.zero-mark')
+    expect((await read('spark.lead', { cylinder: 99 })).json.errors[0].path).toBe('at.cylinder')
+    expect((await read('start.crank-light')).json).toMatchObject({ code: 'GATE_SHUT' })
+  })
+})
+
+describe('the same write again', () => {
+  const send = (id: string, title: string, event: string, version: number) =>
+    call(app, 'PATCH', `/api/builds/${id}`, { title }, { 'if-match': `"${version}"`, 'event-id': event })
+  it('gives the first answer and does nothing again; another write by that id is refused', async () => {
+    const id = await build()
+    const event = randomUUID()
+    const first = await send(id, 'Once', event, 1)
+    expect(first.json).toMatchObject({ title: 'Once', version: 2 })
+    const again = await send(id, 'Once', event, 1)
+    expect([again.status, again.text]).toEqual([200, first.text])
+    const other = await send(id, 'Twice', event, 2)
+    expect([other.status, other.json.code]).toEqual([409, 'EVENT_ID_REUSED'])
+    expect((await call(app, 'GET', `/api/builds/${id}`)).json).toMatchObject({ title: 'Once', version: 2 })
+    expect((await send(id, 'X', 'short', 2)).json.errors[0].path).toBe('Event-Id')
+  })
+  it('at once, ten times, is done once; a refusal is judged anew', async () => {
+    const id = await build()
+    const event = randomUUID()
+    const tries = await Promise.all(
+      Array.from({ length: 10 }, () => call(app, 'POST', `/api/builds/${id}/tunes`, {}, { 'event-id': event })),
+    )
+    expect(new Set(tries.map((t) => t.json.id)).size).toBe(1)
+    expect((await call(app, 'GET', `/api/builds/${id}/tunes`)).json).toHaveLength(1)
+    const refused = randomUUID()
+    expect((await send(id, 'Late', refused, 7)).status).toBe(412)
+    expect((await send(id, 'Late', refused, 7)).status).toBe(412)
+  })
+})
+
+describe('practising turns nothing on the car', () => {
+  it('an overlay of choices is the rehearsal’s, its proofs with it', async () => {
+    const id = await build()
+    const referenceDeg = (b: Record<string, unknown>) => (b.choices as { spark: { referenceDeg: number } }).spark.referenceDeg
+    const carDeg = referenceDeg((await call(app, 'GET', `/api/builds/${id}`)).json)
+    await put(id, 'spark.polarity', { right: true, method: 'scope' })
+    const { status, text } = await edit(id, { rehearsal: { spark: { referenceDeg: carDeg + 5, trigger: 'toothed-wheel' } } })
+    expect(status, text).toBe(200)
+    expect(referenceDeg((await call(app, 'GET', `/api/builds/${id}`)).json)).toBe(carDeg)
+    expect((await entries(id)).find((e) => e.kind === 'spark.polarity')!.stands).toBe(true)
+    // a bench reading is taken at what the rehearsal has set
+    const light = await call(app, 'POST', `/api/builds/${id}/bench/readings`, { kind: 'spark.timing-light', at: { rpm: 900 } })
+    expect(light.json.value.referenceDeg).toBe(carDeg + 5)
+    expect(light.json.stands).toBe(true)
+    // it goes with the overlay, and what a person proved on the car stays
+    await edit(id, { rehearsal: null })
+    const after = await entries(id)
+    expect(after.find((e) => e.kind === 'spark.timing-light')).toMatchObject({ stands: false })
+    expect(after.find((e) => e.kind === 'spark.polarity')!.stands).toBe(true)
+  })
+  it('an overlay of what no choice is, is refused', async () => {
+    const refused = await edit(await build(), { rehearsal: { spark: { referenceDeg: 500 } } })
+    expect([refused.status, refused.json.errors[0].path]).toEqual([400, 'choices.rehearsal.spark.referenceDeg'])
+  })
+})

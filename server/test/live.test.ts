@@ -54,6 +54,8 @@ function connect(buildId: string) {
   return { socket, seen, until, send, open, forget: () => seen.splice(0), close: () => socket.close() }
 }
 const record = (id: string, kind: string, value: object) => call(app, 'PUT', `/api/builds/${id}/readings/${randomUUID()}`, { kind, value })
+const verdict = (id: string, kind: string, from: object) => call(app, 'POST', `/api/builds/${id}/verdicts`, { kind, from })
+const benchReads = (id: string, kind: string, at?: object) => call(app, 'POST', `/api/builds/${id}/bench/readings`, { kind, at })
 
 it('refuses the bench without a tune in the car, and says so', async () => {
   const { id } = await newBuild(app, '1-lowland.json')
@@ -67,14 +69,14 @@ it('refuses the bench without a tune in the car, and says so', async () => {
 it('goes from key to running through the gates, records what it saw, and keeps the session for a second screen', async () => {
   const { id } = await newBuild(app, '1-lowland.json')
   for (const [kind, value] of [
-    ['spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }],
+    ['spark.zero-mark', { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 }],
     ['spark.lock-out', { moves: false }],
   ] as const)
     await record(id, kind, value)
   const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
   await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
   const client = connect(id)
-  await client.until((m) => m.type === 'hello')
+  const { session: sessionId } = await client.until((m) => m.type === 'hello')
   expect(await client.send('crank', { on: true })).toMatchObject({ ok: false, detail: 'The key is off.' })
   expect((await client.send('key', { on: true })).ok).toBe(true)
   const crank = await client.send('crank', { on: true })
@@ -129,13 +131,28 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect((await client.send('crank', { on: true, fuel: false })).ok).toBe(true)
   client.forget()
   await client.until((m) => m.type === 'frame' && m.rpm > 150)
-  const light = await client.send('light', { flashes: 10 })
-  expect(light).toMatchObject({ ok: true, data: { commandedDeg: expect.any(Number) } })
+  await new Promise((r) => setTimeout(r, 2500))
+  const light = await benchReads(id, 'start.crank-light')
+  expect(light.json, light.text).toMatchObject({
+    source: 'bench',
+    instrument: 'bench: Timing light',
+    value: { commandedDeg: expect.any(Number) },
+  })
   await client.send('crank', { on: false })
-  const dry = { rpm: 190, dropouts: 0, spikes: 0, oilKpa: 90, commandedDeg: light.data.commandedDeg }
-  await record(id, 'start.dry-crank', { ...dry, lightDeg: light.data.commandedDeg + 14 })
+  // what a person reads at the damper counts as much: fourteen degrees early can kick back
+  const { commandedDeg } = light.json.value
+  const early = await record(id, 'start.crank-light', { commandedDeg, observedDeg: commandedDeg + 14 })
+  const kicks = await verdict(id, 'start.dry-crank', { sessionId, entryIds: [early.json.id] })
+  expect(kicks.json, kicks.text).toMatchObject({ source: 'app', instrument: 'bench unit', from: { sessionId, entryIds: [early.json.id] } })
   expect((await client.send('crank', { on: true })).gates[0].why).toContain('early: it can kick back')
-  await record(id, 'start.dry-crank', { ...dry, lightDeg: light.data.observedDeg })
+  const dry = await verdict(id, 'start.dry-crank', { sessionId, entryIds: [light.json.id] })
+  expect(dry.json.value.rpm).toBeGreaterThan(120)
+  // a crank without fuel names no branch of the fuelled tree
+  expect((await verdict(id, 'start.attempt', { sessionId })).json).toMatchObject({
+    code: 'EVIDENCE_MISSING',
+    detail: expect.stringContaining('without fuel'),
+  })
+  expect((await verdict(id, 'start.dry-crank', { sessionId: randomUUID() })).status).toBe(404)
   expect((await client.send('crank', { on: true })).ok).toBe(true)
   client.forget()
   await client.until((m) => m.type === 'frame' && m.rpm > 500)
@@ -145,6 +162,8 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect(hello.recent.length).toBeGreaterThan(20)
   client.close()
   await second.until((m) => m.type === 'frame' && m.state === 'running')
+  const gauge = await benchReads(id, 'fuel.pressure')
+  expect(gauge.json).toMatchObject({ source: 'bench', value: { engineRunning: true } })
   await second.send('clock', { rate: 20 })
   await second.until((m) => m.type === 'changed', 30_000)
   const saved = await second.send('save-trace')
@@ -384,7 +403,9 @@ it('drives the bench car into a log that can be solved, but not before it has ru
   expect((await drive(3)).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('has not run') })
   // as a session writes it
   const ran = { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id }
-  await appendReading(store, id, randomUUID(), { kind: 'start.ran', value: ran, instrument: 'bench unit' }, 'Vectum, bench', 'app')
+  await appendReading(store, id, randomUUID(), { kind: 'start.ran', value: ran, instrument: 'bench unit' }, 'Vectum, bench', {
+    source: 'app',
+  })
   const dyno = (plan: object) =>
     call(app, 'POST', `/api/builds/${id}/bench/dyno`, {
       mode: 'sweep',

@@ -34,6 +34,8 @@ export interface ReadingRow {
   client: string | null
   clientSeq: number | null
   basis: string | null
+  /** of a verdict: what the server worked it out from */
+  workedFrom: string | null
 }
 export interface TuneRow {
   /** of the documents in it */
@@ -68,6 +70,9 @@ export interface LogRow {
   fileHash: string | null
   /** the tune it was driven on; null: not known */
   tuneId: string | null
+  /** highest speed and manifold pressure in it; null from before they were kept */
+  topRpm: number | null
+  topMapKpa: number | null
 }
 export interface LogChannelRow {
   logId: string
@@ -128,6 +133,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow>({
     client: { type: 'varchar', length: 64, nullable: true },
     clientSeq: { name: 'client_seq', type: 'int', nullable: true },
     basis: { ...json, nullable: true },
+    workedFrom: { ...json, name: 'worked_from', nullable: true },
   },
 })
 export const TuneEntity = new EntitySchema<TuneRow>({
@@ -165,6 +171,8 @@ export const LogEntity = new EntitySchema<LogRow>({
     createdAt: { ...moment, name: 'created_at' },
     fileHash: { type: 'char', length: 64, name: 'file_hash', nullable: true },
     tuneId: { ...uuid, name: 'tune_id', nullable: true },
+    topRpm: { type: 'double', name: 'top_rpm', nullable: true },
+    topMapKpa: { type: 'double', name: 'top_map_kpa', nullable: true },
   },
 })
 export const LogChannelEntity = new EntitySchema<LogChannelRow>({
@@ -231,6 +239,28 @@ export const MetaEntity = new EntitySchema<MetaRow>({
   columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } },
 })
 
+/** A write that carried an id of its own, with the answer it got: a repeat gets that answer again. */
+export interface EventRow {
+  id: string
+  /** hash of method, address and body */
+  request: string
+  status: number
+  type: string | null
+  answer: Buffer
+  at: Date
+}
+export const EventEntity = new EntitySchema<EventRow>({
+  name: 'event',
+  columns: {
+    id: { type: 'varchar', length: 80, primary: true },
+    request: { type: 'char', length: 64 },
+    status: { type: 'smallint' },
+    type: { type: 'varchar', length: 80, nullable: true },
+    answer: { type: 'mediumblob' },
+    at: moment,
+  },
+})
+
 export const entities = [
   BuildEntity,
   ReadingEntity,
@@ -241,4 +271,5 @@ export const entities = [
   MappingEntity,
   FileEntity,
   MetaEntity,
+  EventEntity,
 ]

@@ -113,4 +113,32 @@ class Evidence1764300000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [Initial1764000000000, Files1764100000000, SchemaVersions1764200000000, Evidence1764300000000]
+/** Verdicts keep what they were worked out from; a log its highest speed and pressure; a repeated write its first answer. */
+class Verdicts1764400000000 implements MigrationInterface {
+  name = 'Verdicts1764400000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(
+      'ALTER TABLE reading ADD COLUMN IF NOT EXISTS worked_from MEDIUMTEXT NULL CHECK (worked_from IS NULL OR JSON_VALID(worked_from))',
+    )
+    await db.query('ALTER TABLE log ADD COLUMN IF NOT EXISTS top_rpm DOUBLE NULL, ADD COLUMN IF NOT EXISTS top_map_kpa DOUBLE NULL')
+    await db.query(`CREATE TABLE IF NOT EXISTS event (
+      id VARCHAR(80) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, request CHAR(64) CHARACTER SET ascii NOT NULL,
+      status SMALLINT NOT NULL, type VARCHAR(80) NULL, answer MEDIUMBLOB NOT NULL, at DATETIME(3) NOT NULL, KEY event_by_age (at))
+      ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    await db.query('DROP TABLE event')
+    for (const column of ['top_rpm', 'top_map_kpa']) await db.query(`ALTER TABLE log DROP COLUMN ${column}`)
+    await db.query('ALTER TABLE reading DROP COLUMN worked_from')
+  }
+}
+
+export const migrations = [
+  Initial1764000000000,
+  Files1764100000000,
+  SchemaVersions1764200000000,
+  Evidence1764300000000,
+  Verdicts1764400000000,
+]

@@ -64,13 +64,13 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
         id,
         { ...reading, value, takenAt: new Date(Date.now() - daysAgo * DAY_MS + i * 60_000).toISOString() },
         WORKSHOP,
-        entryKinds[reading.kind].writtenBy === 'app' ? 'app' : undefined,
+        entryKinds[reading.kind].writtenBy === 'app' ? { source: 'app' } : {},
       )
     }
     if (car.log && build.logs.length === 0) {
       const result = await pool.run({ kind: 'import', path: join(demoDir, 'logs', car.log), mapping: null, remembered: {} })
       const logId = await LogStore.add(store, car.id, { ...result, name: car.log, source: 'import', remember: false }, WORKSHOP)
-      const tune = await store.tuneInCar(car.id)
+      const tune = await store.tuneInUse(await store.get(car.id), 'car')
       const solved = await pool.run({
         kind: 'learn',
         columns: result.columns,
@@ -82,7 +82,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
         randomUUID(),
         { kind: 'learn.result', value: learnReading(solved, logId, tune?.id ?? null) },
         WORKSHOP,
-        'app',
+        { source: 'app', from: { logId } },
       )
     }
   }

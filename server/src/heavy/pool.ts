@@ -7,6 +7,7 @@ import {
   type LearnResult,
   type LogData,
   type SpeedSpike,
+  type Trace,
 } from '@vectum/core'
 import type {
   DriveResult,
@@ -17,6 +18,7 @@ import type {
   ImportResult,
   ImportTask,
   LearnTask,
+  ScopeTask,
   SpikesTask,
   UnpackTask,
 } from './tasks.ts'
@@ -34,6 +36,7 @@ export class HeavyPool {
   run(task: SpikesTask): Promise<SpeedSpike[]>
   run(task: DriveTask): Promise<DriveResult>
   run(task: DynoTask): Promise<DynoRow[]>
+  run(task: ScopeTask): Promise<Trace>
   run(task: UnpackTask): Promise<Pick<LogData, 'timeS' | 'channels'>>
   async run(task: HeavyTask): Promise<unknown> {
     const answer = (await this.pool.run(task)) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }

@@ -10,6 +10,7 @@ import {
   judgeIdle,
   LogReader,
   previewLog,
+  readScopeCsv,
   shuffleColumn,
   solveWithSetup,
   speedSpikes,
@@ -24,6 +25,7 @@ import {
   type LogMapping,
   type Rejection,
   type SpeedSpike,
+  type Trace,
   type TuneDocument,
 } from '@vectum/core'
 
@@ -42,6 +44,9 @@ export interface ImportResult {
   mapping: LogMapping
   fingerprint: string
   columns: { channel: ChannelId; data: Uint8Array }[]
+  /** highest speed and manifold pressure that last; null where there is no such channel */
+  topRpm?: number | null
+  topMapKpa?: number | null
 }
 interface StoredLog {
   columns: { channel: string; data: Uint8Array }[]
@@ -56,6 +61,10 @@ export interface IdleTask extends StoredLog {
 }
 export interface SpikesTask extends StoredLog {
   kind: 'spikes'
+}
+export interface ScopeTask {
+  kind: 'scope'
+  text: string
 }
 export interface DriveTask {
   kind: 'drive'
@@ -80,7 +89,7 @@ export interface DynoTask {
 export interface UnpackTask extends StoredLog {
   kind: 'unpack'
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | ScopeTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -97,7 +106,26 @@ export async function importLog(task: ImportTask): Promise<ImportResult> {
   const log = reader.finish()
   const columns: ImportResult['columns'] = [{ channel: 'timeS', data: packColumn(log.timeS) }]
   for (const [channel, data] of Object.entries(log.channels)) columns.push({ channel: channel as ChannelId, data: packColumn(data) })
-  return { rows: log.rows, durationS: log.timeS[log.rows - 1], rejected: log.rejected, mapping, fingerprint, columns }
+  return {
+    rows: log.rows,
+    durationS: log.timeS[log.rows - 1],
+    rejected: log.rejected,
+    mapping,
+    fingerprint,
+    columns,
+    topRpm: topOf(log.channels.rpm),
+    topMapKpa: topOf(log.channels.mapKpa),
+  }
+}
+
+const MOST_LOOKED_AT = 20_000
+const TOP_SHARE = 0.998
+/** The highest value that lasts: a few spikes do not make it. */
+function topOf(values: Float32Array | undefined): number | null {
+  if (!values) return null
+  const every = Math.max(1, Math.floor(values.length / MOST_LOOKED_AT))
+  const looked = values.filter((v, i) => i % every === 0 && !Number.isNaN(v)).sort()
+  return looked.length ? looked[Math.floor(TOP_SHARE * (looked.length - 1))] : null
 }
 
 export const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
@@ -111,6 +139,9 @@ export function spikes(task: SpikesTask): SpeedSpike[] {
   const { timeS, channels } = unpackLog(task)
   return channels.rpm ? speedSpikes(timeS, channels.rpm) : []
 }
+
+/** The trace of a scope's file that is judged: the first of its channels. */
+export const scope = (task: ScopeTask): Trace => readScopeCsv(task.text)[0]
 
 export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 

@@ -9,9 +9,11 @@ export const problemTitles = {
   VERSION_NEEDED: 'If-Match is needed',
   APP_ONLY: 'Only the app writes this kind',
   CLOCK_AHEAD: 'The clock is ahead',
+  EVENT_ID_REUSED: 'This event id belongs to another write',
   NOT_WITHDRAWABLE: 'This entry cannot be withdrawn',
   READING_EXISTS: 'This reading is already recorded',
   ALREADY_EXISTS: 'This already exists',
+  OTHER_CAR: 'This log may be of another car',
   LOG_APPLIED: 'This log has already corrected this tune',
   ALREADY_STORED: 'This log is already stored',
   FILE_TOO_LARGE: 'The file is too large',
@@ -60,7 +62,7 @@ export class InvalidInput extends Error {
   }
 }
 
-const CORE_STATUS: Partial<Record<string, number>> = { FACT_MISSING: 409, NOT_ALLOWED: 409, SCHEDULE_NO_TIME: 409 }
+const CORE_STATUS: Partial<Record<string, number>> = { FACT_MISSING: 409, NOT_ALLOWED: 409, EVIDENCE_MISSING: 409, SCHEDULE_NO_TIME: 409 }
 
 const DATABASE_CODES =
   /^(ECONN|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ETIMEDOUT|EPIPE|POOL_)|Connection lost|Pool is closed|closed state|ER_NORMAL_SHUTDOWN/

@@ -12,11 +12,13 @@ import {
   ReadingAnswer,
   readChoices,
   readFacts,
+  rehearsedChoices,
   type Source,
   STORED_VERSION,
   type StoredReading,
   wordsOf,
   type ReadingInput,
+  type VerdictFrom,
   zodErrors,
   LogbookPage,
   Readings,
@@ -55,29 +57,32 @@ function mayReplace(old: ReadingRow | null, input: ReadingInput, who: string): s
 /** A person’s, unless its instrument is the bench’s or it was made while practising. */
 const sourceOf = ({ instrument, view }: ReadingInput): Source =>
   view === 'rehearsal' || instrument?.startsWith('bench') ? 'bench' : 'person'
-/** The slice of the car that a proof is taken on, read under the build's row lock; null for a kind that proves nothing. */
-async function basisNow(manager: EntityManager, buildId: string, kind: EntryKind, value: unknown): Promise<string | null> {
+/** The slice of the car, or of the rehearsal's, that a proof is taken on, read under the build's row lock; null for a kind that proves nothing. */
+async function basisNow(
+  manager: EntityManager,
+  { buildId, kind }: { buildId: string; kind: EntryKind },
+  value: unknown,
+  rehearsed: boolean,
+): Promise<string | null> {
   const proof = entryKinds[kind].proof
   if (!proof) return null
   const row = await manager.getRepository(BuildEntity).findOneByOrFail({ id: buildId })
+  const choices = readChoices(row.schemaVersion, JSON.parse(row.choices)).value
   const told = {
     facts: readFacts(row.schemaVersion, JSON.parse(row.facts)).value,
-    choices: readChoices(row.schemaVersion, JSON.parse(row.choices)).value,
+    choices: rehearsed ? rehearsedChoices(choices) : choices,
   }
   return JSON.stringify(proof.basis(told, value as never))
 }
-/** Kinds that come from a running session or a route alone. */
-const REFUSED_FROM_CLIENTS = new Set<EntryKind>([
-  'start.sanity',
-  'start.throttle',
-  'start.ran',
-  'car.changed',
-  'car.corrected',
-  'entry.withdrawn',
-])
+/** What the server itself says of an entry: who or what witnessed it, what it was worked out from, whether it is the rehearsal's. */
+interface Made {
+  source?: Source
+  from?: VerdictFrom
+  rehearsed?: boolean
+}
 
 /** An entry with what it is worth on the car as it is now. */
-function judgedReading(build: Build, reading: StoredReading) {
+export function judgedReading(build: Build, reading: StoredReading) {
   const standing = evaluated(build, isRehearsed(reading, build) ? 'rehearsal' : 'car').standings.get(reading.id)
   return {
     ...reading,
@@ -100,7 +105,7 @@ export async function appendReading(
   readingId: string,
   input: ReadingInput,
   who: string,
-  source: Source = sourceOf(input),
+  { source = sourceOf(input), from, rehearsed = source === 'bench' || (input.instrument?.startsWith('bench') ?? false) }: Made = {},
 ): Promise<{ created: boolean; row: ReadingRow }> {
   const value = entryKinds[input.kind].schema.safeParse(input.value)
   if (!value.success) throw new InvalidInput(zodErrors(value.error).map((e) => ({ ...e, path: e.path ? `value.${e.path}` : 'value' })))
@@ -140,6 +145,7 @@ export async function appendReading(
     client: input.client ?? null,
     clientSeq: input.clientSeq ?? null,
     basis: null,
+    workedFrom: from ? JSON.stringify(from) : null,
   }
   try {
     await store.db.transaction(async (manager) => {
@@ -160,7 +166,7 @@ export async function appendReading(
         },
       )
       row.buildSeq = await store.nextSeq(manager, buildId)
-      row.basis = await basisNow(manager, buildId, input.kind, value.data)
+      row.basis = await basisNow(manager, { buildId, kind: input.kind }, value.data, rehearsed)
       await manager.getRepository(ReadingEntity).insert(row)
     })
   } catch (error) {
@@ -201,11 +207,11 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
     async (request, reply) => {
       const { id, readingId } = request.params
       const { kind } = request.body
-      if (REFUSED_FROM_CLIENTS.has(kind))
+      if (entryKinds[kind].writtenBy)
         throw new Problem(
           403,
           'APP_ONLY',
-          `${entryKinds[kind].title}: entries of the kind ${kind} are written by the app alone, from what it has seen itself.`,
+          `${entryKinds[kind].title}: entries of the kind ${kind} are written by the app alone, from what it has seen itself. Ask for a verdict with POST .../verdicts.`,
         )
       const { created, row } = await appendReading(store, id, readingId, request.body, whoOf(request))
       // what it is worth is asked for with the readings: judging the whole build for every write would cost four times the write

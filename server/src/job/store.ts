@@ -26,6 +26,7 @@ import {
   type StoredReading,
   TuneDocument,
   type TuneSummary,
+  tuneInCar,
   type View,
   viewOf,
 } from '@vectum/core'
@@ -65,6 +66,7 @@ export const readingOf = (row: ReadingRow): StoredReading =>
     client: row.client,
     clientSeq: row.clientSeq,
     basis: row.basis === null ? null : JSON.parse(row.basis),
+    from: row.workedFrom === null ? null : JSON.parse(row.workedFrom),
   }) as StoredReading
 export const tuneSummaryOf = (row: Omit<TuneRow, 'document'>): TuneSummary & { logId: string | null; createdBy: string } => ({
   id: row.id,
@@ -86,6 +88,8 @@ const logSummaryOf = (row: LogRow): LogSummary => ({
   durationS: row.durationS,
   source: row.source as LogSummary['source'],
   createdAt: row.createdAt.toISOString(),
+  topRpm: row.topRpm,
+  topMapKpa: row.topMapKpa,
 })
 
 const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))
@@ -271,6 +275,19 @@ export class BuildStore {
     return this.get(id)
   }
 
+  /** Puts a tune into the bench's unit: the rehearsal's choice, which leaves the car's tune where it is. */
+  async rehearseTune(id: string, tuneId: string, who: string): Promise<void> {
+    await this.db.transaction(async (manager) => {
+      const builds = manager.getRepository(BuildEntity)
+      const row = await builds.findOneOrFail({ where: { id }, lock: { mode: 'pessimistic_write' } })
+      const choices = JSON.parse(row.choices) as Choices
+      const rehearsal = { ...choices.rehearsal, tuneId, tuneSince: new Date().toISOString() }
+      await builds.update({ id }, { version: row.version + 1, choices: JSON.stringify({ ...choices, rehearsal }), updatedAt: new Date() })
+      const { number } = await manager.getRepository(TuneEntity).findOneOrFail({ select: { number: true }, where: { id: tuneId } })
+      await this.note(manager, id, who, 'tune', `Tune ${number} put in the bench’s unit: rehearsal`, { tuneId })
+    })
+  }
+
   /** The logbook's line of a write; in the same transaction it raises the build's revision. */
   async note(manager: EntityManager, buildId: string, who: string, kind: string, summary: string, detail: unknown = {}): Promise<void> {
     await manager.query('UPDATE build SET revision = revision + 1 WHERE id = ?', [buildId])
@@ -305,6 +322,7 @@ export class BuildStore {
       client: null,
       clientSeq: null,
       basis: null,
+      workedFrom: null,
     })
   }
   /** The next place in a build's order; only under its row lock, which every line of the logbook takes. */
@@ -375,8 +393,10 @@ export class BuildStore {
     return row
   }
 
-  async tuneInCar(buildId: string): Promise<TuneRow | null> {
-    return this.db.getRepository(TuneEntity).findOneBy({ buildId, status: 'in-car' })
+  /** The tune that a view's unit holds; null when there is none. */
+  async tuneInUse(build: Build, view: View): Promise<TuneRow | null> {
+    const inUse = tuneInCar(seenFrom(build, view))
+    return inUse ? this.tune(build.id, inUse.id) : null
   }
 }
 

@@ -5,7 +5,7 @@ import type { HeavyPool } from '../heavy/pool.ts'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { unpackTune, type BuildStore } from '../job/store.ts'
+import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
 
 const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven, min') })
@@ -14,8 +14,8 @@ const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how 
 export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: HeavyPool): void {
   /** @throws Problem GATE_SHUT before a tune is in the car and the engine has run */
   async function onBench(buildId: string) {
-    const build = await store.get(buildId)
-    const tune = await store.tuneInCar(build.id)
+    const build = seenFrom(await store.get(buildId), 'rehearsal')
+    const tune = await store.tuneInUse(build, 'rehearsal')
     if (!tune) throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune.')
     if (!hasRun(contextOf(build)))
       throw new Problem(409, 'GATE_SHUT', 'The engine has not run yet: it is loaded after First start, not before.')

@@ -1,5 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import type { WebSocket } from 'ws'
+import { Problem } from '../http/problem.ts'
 import { BuildParams } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import type { BuildStore } from '../job/store.ts'
@@ -56,6 +57,17 @@ export class LiveSessions {
     this.sessions.set(buildId, opening)
     opening.catch(() => this.sessions.delete(buildId))
     return opening
+  }
+
+  /**
+   * What the live session of a build has seen.
+   * @throws Problem NOT_FOUND when it is over, or another device has taken its place
+   */
+  async seenBy(buildId: string, sessionId: string): Promise<LiveSession['evidence']> {
+    const seen = (await this.sessions.get(buildId))?.evidence
+    if (seen?.sessionId !== sessionId || seen.device === 'replay')
+      throw new Problem(404, 'NOT_FOUND', 'That live session is over; what it saw is no longer there. Do it again, or save traces as logs.')
+    return seen
   }
 
   /** Tells a running session that the build changed. */

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { LiveMessage, Reply, SessionCommand } from '@vectum/core'
 import {
+  carInstruments,
   contextOf,
   controlsTiming,
   CoreError,
@@ -13,13 +14,17 @@ import {
   throttleReading,
   tuneDifferences,
   tuneTaking,
+  tuneInCar,
+  type CarInstrumentId,
   type ChannelId,
   type DeskCommand,
   type DeskState,
+  type EntryKind,
   type Frame,
   type Heard,
   type StartStep,
   type StreamEvent,
+  type View,
   wordsOf,
   type LiveCommand,
 } from '@vectum/core'
@@ -38,6 +43,10 @@ const RECENT_FRAMES = 1500
 const LEAST_TRACE_FRAMES = 50
 const SLOW_CLIENT_BYTES = 1 << 20
 const CHECKS_EVERY = 12
+
+/** Kinds that instruments at the bench car give, as it stands or runs. */
+export const liveReadingKinds = ['fuel.pressure', 'fuel.leak-check', 'fuel.recheck', 'start.crank-light', 'spark.timing-light'] as const
+type LiveReadingKind = (typeof liveReadingKinds)[number]
 
 export interface Listener {
   send: (line: string) => void
@@ -92,11 +101,12 @@ export class LiveSession {
     return this.opening
   }
   private async openBench(): Promise<void> {
-    const tune = await this.store.tuneInCar(this.build.id)
+    this.build = await this.store.get(this.build.id)
+    const tune = await this.store.tuneInUse(this.build, 'rehearsal')
     if (!tune)
       throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune; the bench runs on it.')
     const document = unpackTune(tune.document)
-    this.take((events) => this.threads.open(this.build, document, events))
+    this.take((events) => this.threads.open(seenFrom(this.build, 'rehearsal'), document, events))
     this.sentTune = { id: tune.id, number: tune.number }
   }
   /** @throws CoreError NOT_ALLOWED while an engine runs on another device */
@@ -136,7 +146,7 @@ export class LiveSession {
   }
   /** Reference angle and delay set in the unit; null while the unit does not time the spark. */
   private get setting(): { referenceDeg: number; delayUs: number } | null {
-    const spark = this.build.choices.spark ?? {}
+    const spark = this.seen.choices.spark ?? {}
     const { referenceDeg, delayUs = 0 } = spark
     return referenceDeg === undefined || !controlsTiming({ spark }) ? null : { referenceDeg, delayUs }
   }
@@ -211,12 +221,13 @@ export class LiveSession {
           checks: event.checks.map(({ id, state, seen }) => ({ id, state, seen: seen.slice(0, 200) })),
         })
       case 'ran': {
-        const tuneId = this.sentTune?.id ?? this.build.tunes.find((t) => t.status === 'in-car')?.id
+        const tuneId = this.sentTune?.id ?? tuneInCar(this.seen)?.id
         if (tuneId && event.coolantC !== null)
           return this.record('start.ran', {
             secondsToFire: event.secondsToFire,
             idleRpm: event.idleRpm,
             coolantC: Math.round(event.coolantC * 10) / 10,
+            lambda: Math.round(event.lambda * 1000) / 1000,
             tuneId,
           })
       }
@@ -228,7 +239,10 @@ export class LiveSession {
     if (this.device?.kind === 'replay') return Promise.resolve()
     const [who, instrument] =
       this.device?.kind === 'line' ? ['Vectum, logger', this.device.name.slice(0, 80)] : ['Vectum, bench', 'bench unit']
-    return appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument, who }, who, 'app')
+    return appendReading(this.store, this.build.id, randomUUID(), { kind, value, instrument, who }, who, {
+      source: 'app',
+      from: { sessionId: this.id },
+    })
       .then(() => this.broadcast({ type: 'changed' }))
       .catch(this.onError)
   }
@@ -243,7 +257,54 @@ export class LiveSession {
 
   /** What gates and leaks are judged by: the bench is a rehearsal, a logger on the line is the car. */
   private get seen(): Build {
-    return seenFrom(this.build, this.device?.kind === 'line' ? 'car' : 'rehearsal')
+    return seenFrom(this.build, this.view)
+  }
+  private get view(): View {
+    return this.device?.kind === 'line' ? 'car' : 'rehearsal'
+  }
+
+  /** What was seen on the device in use, for a verdict; a replayed log is no evidence of today. */
+  get evidence(): { sessionId: string; device: Device['kind'] | null; name: string; frames: readonly Frame[] } {
+    return { sessionId: this.id, device: this.device?.kind ?? null, name: this.device?.name ?? '', frames: this.trace }
+  }
+
+  /**
+   * Reads an instrument at the bench car that stands or runs there.
+   * @throws CoreError NOT_ALLOWED when another device is in use, or the car is not in a state for it
+   */
+  async readBench(kind: EntryKind): Promise<{ value: object; instrument: string }> {
+    const { device } = this
+    if (device?.kind !== 'bench') throw new CoreError('NOT_ALLOWED', 'bench', 'the bench is not the device in use')
+    const running = this.running
+    const instrument = async (id: CarInstrumentId) => ({
+      instrument: carInstruments[id].title,
+      values: ((await device.ask({ command: 'instrument', instrument: id })) as { values: Record<string, number | string | null> }).values,
+    })
+    const light = async (flashes: number) =>
+      (await device.ask({ command: 'light', flashes })) as { rpm: number; observedDeg: number; commandedDeg: number }
+    switch (kind as LiveReadingKind) {
+      case 'fuel.pressure': {
+        const { instrument: title, values } = await instrument('fuel-gauge')
+        return { instrument: title, value: { pressureKpa: values.pressureKpa, engineRunning: running } }
+      }
+      case 'fuel.leak-check':
+      case 'fuel.recheck': {
+        const { instrument: title, values } = await instrument('leak-inspection')
+        const dry = values.where === null
+        return {
+          instrument: title,
+          value: { ...(kind === 'fuel.recheck' ? { when: 'hot' } : {}), dry, ...(dry ? {} : { where: values.where }) },
+        }
+      }
+      case 'start.crank-light': {
+        const { observedDeg, commandedDeg } = await light(10)
+        return { instrument: 'Timing light', value: { observedDeg, commandedDeg } }
+      }
+      case 'spark.timing-light': {
+        if (!this.setting) throw new CoreError('NOT_ALLOWED', 'timing light', 'the unit does not time the spark: there is nothing to fit')
+        return { instrument: 'Timing light', value: { ...(await light(1)), ...this.setting } }
+      }
+    }
   }
 
   private async gatesFor(step: StartStep): Promise<{ label: string; why: string; station: string }[]> {
@@ -255,7 +316,7 @@ export class LiveSession {
   }
   private async reload(): Promise<void> {
     this.build = await this.store.get(this.build.id)
-    if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.build)
+    if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.seen)
   }
 
   async command(command: LiveCommand, who: string): Promise<Reply> {
@@ -329,7 +390,7 @@ export class LiveSession {
     const { device } = this
     if (!device) throw new CoreError('NOT_ALLOWED', 'tune', 'no device is in use')
     if (device.kind === 'bench' && !this.desk?.keyOn) throw new CoreError('NOT_ALLOWED', 'tune', 'key on first: the unit needs its supply')
-    const row = await this.store.tuneInCar(this.build.id)
+    const row = await this.store.tuneInUse(await this.store.get(this.build.id), this.view)
     if (!row) throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune.')
     const document = unpackTune(row.document)
     if (action === 'send') {
@@ -397,6 +458,7 @@ export class LiveSession {
           { channel: 'timeS' as const, data: packColumn(log.timeS) },
           ...Object.entries(log.channels).map(([channel, data]) => ({ channel: channel as ChannelId, data: packColumn(data) })),
         ],
+        tuneId: this.sentTune?.id ?? null,
         remember: false,
       },
       who,

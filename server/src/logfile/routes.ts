@@ -25,7 +25,7 @@ import type { HeavyPool } from '../heavy/pool.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
-import { unpackTune, type BuildStore } from '../job/store.ts'
+import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from './store.ts'
 
 const LogParams = z.object({ logId: z.uuid() })
@@ -187,8 +187,9 @@ export function logRoutes(
     async (request) => {
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
-      const inCar = await store.tuneInCar(build.id)
-      const setup = learnSetup(build, inCar ? unpackTune(inCar.document) : null)
+      const view = row.source === 'bench' ? 'rehearsal' : 'car'
+      const inUse = await store.tuneInUse(build, view)
+      const setup = learnSetup(seenFrom(build, view), inUse ? unpackTune(inUse.document) : null)
       const axes = {
         rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
         mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),

@@ -52,6 +52,8 @@ export const LogStore = {
         createdAt: new Date(),
         fileHash: input.fileHash ?? null,
         tuneId: input.tuneId ?? null,
+        topRpm: input.topRpm ?? null,
+        topMapKpa: input.topMapKpa ?? null,
       })
       // one statement for each channel: a whole log in one would be larger than a packet may be
       for (const { channel, data } of input.columns)

@@ -30,7 +30,11 @@ const NewTune = z
     logId: z.uuid().optional(),
   })
   .optional()
-const TunePatch = z.strictObject({ name: z.string().trim().min(1).max(120).optional(), status: TuneStatus.optional() })
+const TunePatch = z.strictObject({
+  name: z.string().trim().min(1).max(120).optional(),
+  status: TuneStatus.optional(),
+  view: z.literal('rehearsal').optional().describe('with in-car: into the bench’s unit, while the car keeps its own'),
+})
 const TuneParams = z.object({ id: z.uuid(), tuneId: z.uuid() })
 const TableParams = z.object({ id: z.uuid(), tuneId: z.uuid(), file: z.string() })
 
@@ -113,13 +117,18 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
     },
     async (request) => {
       const { id, tuneId } = request.params
-      const { name, status } = request.body
+      const { name, status, view } = request.body
       const row = await store.tune(id, tuneId)
       // against the car as it is now, not as it was when the tune was stored
       const stop = checkTune(unpackTune(row.document), await store.get(id)).find((p) => p.severity === 'stop')
       if ((status === 'in-car' || status === 'ready') && stop)
         throw new Problem(409, 'GATE_SHUT', `${stop.message}: ${stop.because} ${stop.remedy}`)
       const who = whoOf(request)
+      if (view) {
+        if (status !== 'in-car') throw new InvalidInput([{ path: 'view', message: 'goes with status in-car alone' }])
+        await store.rehearseTune(id, tuneId, who)
+        return answerOf(await store.tune(id, tuneId))
+      }
       await store.db.transaction(async (manager) => {
         await manager.query('SELECT id FROM build WHERE id = ? FOR UPDATE', [id])
         const tunes = manager.getRepository(TuneEntity)
