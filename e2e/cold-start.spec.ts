@@ -7,6 +7,7 @@ import {
   openSparkStep,
   proveSpark,
   recordPrepared,
+  rehearse,
   saved,
   startProved,
   station,
@@ -52,6 +53,7 @@ async function proveFuel(page: Page, gauge: string): Promise<void> {
 
 async function firstStart(page: Page): Promise<void> {
   await station(page, 'First start')
+  await rehearse(page)
   await expect(page.getByText('BENCH', { exact: true })).toBeVisible()
   await takeTune(page)
   await expect(page.getByText('The unit holds it', { exact: false })).toBeVisible()
@@ -152,6 +154,7 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
 
 test('the Rampart: all proved before, cold again: key, prime, crank', async ({ page }) => {
   await page.goto(car(2, 'start'))
+  await rehearse(page)
   await startProved(page)
   await steadyRpm(page, [500, 2500])
   await page.getByTestId('off').click()

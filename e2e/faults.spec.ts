@@ -2,6 +2,7 @@ import { openSync, closeSync, ftruncateSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import { rehearse } from './hands.ts'
 
 /** Bad input and faults, on the real screens. */
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
@@ -169,6 +170,7 @@ test('the scope: a record of 100,000 samples judged, a missing target found, a f
 
 test('an attempt that does not fire leads to its branch; put right, it runs', async ({ page }) => {
   await page.goto(car(2, 'start'))
+  await rehearse(page)
   await page.getByText('Bench car', { exact: true }).click()
   await page.getByText('Pump does not run').click()
   await saved(page)
@@ -219,6 +221,7 @@ test('keys: g and a letter go to a station, ? shows the sheet, Ctrl+K finds', as
 
 test('hands on the bench: a worn throttle sensor found by two presses, a unit that forgets found by reading back', async ({ page }) => {
   await page.goto(car(2, 'start'))
+  await rehearse(page)
   await page.getByText('Bench car', { exact: true }).click()
   await page.getByText('Throttle sensor worn through').click()
   await page.getByText('Unit forgets what it was sent').click()
@@ -257,6 +260,7 @@ test('hands on the bench: a worn throttle sensor found by two presses, a unit th
 
 test('a log is played again at First start, and the bench engine runs on the dynamometer', async ({ page }) => {
   await page.goto(car(2, 'start'))
+  await rehearse(page)
   await page.getByLabel('Log to play').selectOption({ index: 1 })
   await expect(page.getByText('REPLAY', { exact: true })).toBeVisible()
   await expect(page.getByTestId('rpm')).not.toHaveText('0')

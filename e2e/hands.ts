@@ -14,6 +14,10 @@ export const station = (page: Page, name: string) =>
     .click()
 export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
 
+/** What is done from here on is practice on the bench; or it is done on the car. */
+export const rehearse = (page: Page) => page.getByTestId('view-rehearsal').click()
+export const atTheCar = (page: Page) => page.getByTestId('view-car').click()
+
 /** The battery off, pressure away, doors open: what comes before any fuel line is opened. */
 export async function isolate(page: Page): Promise<void> {
   for (const check of [
@@ -80,7 +84,7 @@ export async function openSparkStep(page: Page, id: string): Promise<void> {
 /** Zero mark, stroke, pick-up set, polarity: each with the bench's instrument. */
 export async function proveSpark(page: Page): Promise<void> {
   await openSparkStep(page, 'zero')
-  await page.getByRole('button', { name: 'Record zero mark' }).click()
+  await page.getByTestId('bench-spark.zero-mark').click()
   await openSparkStep(page, 'stroke')
   await page.getByTestId('bench-spark.stroke').click()
   await openSparkStep(page, 'fitted')

@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { startProved } from './hands.ts'
+import { rehearse, startProved } from './hands.ts'
 
 /** One current picture of each main view, from the demo data: npm run screenshots. */
 const folder = join(import.meta.dirname, '../docs/screenshots')
@@ -60,6 +60,7 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await shot(page, 'hand-over')
 
   await page.goto(car(2, 'start'))
+  await rehearse(page)
   await startProved(page)
   await page.waitForTimeout(24_000)
   await shot(page, 'first-start')

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { saved } from './hands.ts'
+import { rehearse, saved } from './hands.ts'
 
 const car = '/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80002'
 /** Points of "Pump and key off" at which something else would take the tap. */
@@ -34,6 +34,7 @@ for (const [what, width, height] of [
   test(`nothing covers "Pump and key off" on ${what}, in any step, with sheets and messages raised`, async ({ page }) => {
     await page.setViewportSize({ width, height })
     await page.goto(`${car}/start`)
+    await rehearse(page)
     for (const name of steps) {
       await page
         .getByRole('list', { name: 'Steps' })
@@ -63,6 +64,7 @@ test('a message and the sheet of a conflict leave it free, and Escape stops from
     .getByRole('navigation', { name: 'Job line' })
     .getByRole('link', { name: /^(8 ?)?First start/ })
     .click()
+  await rehearse(page)
   await page
     .getByRole('list', { name: 'Steps' })
     .getByRole('button', { name: /Key on, checks/ })

@@ -4,11 +4,13 @@ import { expect, test } from '@playwright/test'
 import {
   crankAndRun,
   agree,
+  atTheCar,
   isolate,
   keyOnChecks,
   openSparkStep,
   proveSpark,
   recordPrepared,
+  rehearse,
   saved,
   station,
   steadyRpm,
@@ -216,9 +218,12 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await station(page, 'First start')
     await expect(page.getByText('No tune is in the car.', { exact: false }).first()).toBeVisible()
     await station(page, 'Base tune')
+    // the bench’s instruments were practice: the tune goes into the car
+    await atTheCar(page)
     await page.getByRole('button', { name: 'Put in the car' }).click()
     await expect(page.getByRole('link', { name: 'Tune 5 in car' })).toBeVisible()
     await station(page, 'First start')
+    await rehearse(page)
     await expect(page.getByText('BENCH', { exact: true })).toBeVisible()
     await page.getByRole('button', { name: /Crank and run/ }).click()
     await page.getByRole('button', { name: 'Key on', exact: true }).click()
@@ -252,7 +257,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
       for (const pct of ['0', '14', '0', '14', '0', '14', '0', '14']) {
         await page.getByTestId('throttle').fill(pct)
         await steadyRpm(page, pct === '0' ? [500, 1000] : [1150, 5000])
-        await Promise.all([page.waitForResponse((r) => r.request().method() === 'PUT'), page.getByTestId('light').click()])
+        await Promise.all([page.waitForResponse((r) => r.url().endsWith('/bench/readings')), page.getByTestId('light').click()])
       }
       await page.getByTestId('throttle').fill('0')
     }
@@ -279,6 +284,15 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByText('Trace saved as a log', { exact: false })).toBeVisible()
     await page.getByTestId('off').click()
     await expect(page.getByTestId('rpm')).toHaveText('0', { timeout: 20_000 })
+  })
+
+  await test.step('what was turned on the bench is taken into the car by an act of its own', async () => {
+    await expect(page.getByTestId('rehearsal-bar')).toContainText('differ')
+    await page.getByTestId('rehearsal-look').click()
+    await expect(page.getByRole('dialog')).toContainText('Spark, delay')
+    await page.getByTestId('rehearsal-take').click()
+    await saved(page)
+    await expect(page.getByTestId('rehearsal-bar')).toHaveCount(0)
   })
 
   await test.step('learn: a real log in, columns found and confirmed, solved with progress, accepted', async () => {

@@ -21,7 +21,8 @@ const props = defineProps<{
   needs?: string[]
   disabled?: boolean
 }>()
-const emit = defineEmits<{ recorded: [value: Record<string, unknown>] }>()
+/** `made` tells the entry's id, once it has a name under it: a verdict can be asked on it */
+const emit = defineEmits<{ recorded: [value: Record<string, unknown>]; made: [entryId: string] }>()
 const builds = useBuild()
 type Value = number | string | boolean | undefined
 const spec = computed(() => entryKinds[props.kind])
@@ -68,7 +69,7 @@ function record(answer: Record<string, unknown>): void {
         : null
     if (problems[name]) return
   }
-  builds.record(props.kind, value, spec.value.tool ? { instrument: spec.value.tool } : {})
+  builds.record(props.kind, value, spec.value.tool ? { instrument: spec.value.tool } : {}, (entryId) => emit('made', entryId))
   // the next reading begins as this one did
   for (const [name] of fields.value) typed[name] = props.start?.[name] as Value
   emit('recorded', value)

@@ -58,12 +58,13 @@ describe('the form of an entry', () => {
     expect(last().value).toEqual({ jointId: 'feed:a>b', dry: true })
   })
   it('a start value comes in, and is not put back over what is half typed', async () => {
-    const w = await form('spark.zero-mark', { start: { offsetDeg: 1.5 } })
-    expect((w.find('#spark-zero-mark-offsetDeg').element as HTMLInputElement).value).toBe('1.5')
-    await type(w, 'spark-zero-mark-offsetDeg', '2')
-    await w.setProps({ start: { offsetDeg: 1.5 } })
+    const start = { beforeDeg: 22, afterDeg: 25 }
+    const w = await form('spark.zero-mark', { start })
+    expect((w.find('#spark-zero-mark-beforeDeg').element as HTMLInputElement).value).toBe('22')
+    await type(w, 'spark-zero-mark-beforeDeg', '23')
+    await w.setProps({ start: { ...start } })
     await button(w, 'Store it as a correction').trigger('click')
-    expect(last().value).toEqual({ method: 'piston-stop', offsetDeg: 2, dealt: 'stored' })
+    expect(last().value).toEqual({ method: 'piston-stop', beforeDeg: 23, afterDeg: 25, dealt: 'stored' })
   })
   it.each((Object.keys(entryKinds) as EntryKind[]).filter((k) => entryKinds[k].writtenBy !== 'app'))(
     '%s has a form that opens',

@@ -11,6 +11,7 @@ import FindPalette from './FindPalette.vue'
 import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
 import NamePrompt from './NamePrompt.vue'
+import RehearsalBar from './RehearsalBar.vue'
 import { useKeys } from './keys.ts'
 import { provideLanding } from './landing.ts'
 
@@ -52,6 +53,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
         <p v-if="builds.refused" class="refused stop" role="alert">
           {{ builds.refused }} <button class="plain" @click="builds.refused = null">close</button>
         </p>
+        <rehearsal-bar />
         <router-view :key="build.id" />
       </main>
       <docket v-if="!wide" class="right" :build="build" />

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { MAX_FILE_BYTES, type AttachedFile, Anything, FileAnswer, Files } from '@vectum/core'
-import { api, upload, type ApiError } from '../api/client.ts'
+import { type AttachedFile, Anything, Files } from '@vectum/core'
+import { api, type ApiError } from '../api/client.ts'
 import { useBuild } from '../stores/build.ts'
-import { thumbnailOf } from './thumbnail.ts'
+import { keepFile } from './keep-file.ts'
 
 /** Photos and files of one item of the build: taken with the camera, chosen, or dropped here. */
 const props = defineProps<{ item: string; title: string }>()
@@ -27,25 +27,9 @@ watch(() => builds.current?.id, load, { immediate: true })
 async function keep(list: FileList | null | undefined): Promise<void> {
   problem.value = null
   for (const file of list ?? []) {
-    if (file.size > MAX_FILE_BYTES) {
-      problem.value = `"${file.name}" has ${(file.size / 1048576).toFixed(1)} MB; ${MAX_FILE_BYTES / 1048576} MB is the most. Take it smaller.`
-      continue
-    }
-    const form = new FormData()
-    form.append('id', crypto.randomUUID())
-    form.append('item', props.item)
-    const thumb = await thumbnailOf(file)
-    if (thumb) form.append('thumb', thumb, 'thumb.jpg')
-    form.append('file', file)
     progress.value = 0
     try {
-      await upload(
-        `/builds/${builds.current!.id}/files`,
-        FileAnswer,
-        form,
-        (share) => (progress.value = share),
-        new AbortController().signal,
-      )
+      await keepFile(builds.current!.id, props.item, file, (share) => (progress.value = share))
     } catch (e) {
       problem.value = (e as ApiError).message
     }

@@ -10,8 +10,15 @@ import {
   entryKinds,
   lostByEdit,
   evaluate,
+  type HeldAt,
+  type RehearsedField,
+  type StoredReading,
+  JudgedReadingAnswer,
   type ReadingInput,
+  rehearsalPath,
   valueAt,
+  type VerdictFrom,
+  type VerdictKind,
   type View,
   viewOf,
 } from '@vectum/core'
@@ -21,6 +28,7 @@ import {
   conflictsOf,
   emptyOutbox,
   nextToSend,
+  entriesOf,
   type Outbox,
   outboxAfter,
   type OutboxEvent,
@@ -71,7 +79,7 @@ export const useBuild = defineStore('build', () => {
     const { changes, readings } = pending.value
     if (changes.length === 0 && readings.length === 0) return view.value === 'car' ? viewOf(base, 'car') : judged(base)
     const data = withChanges({ facts: base.facts, choices: base.choices }, changes)
-    const waiting = readings.map(({ id: readingId, body }) => ({
+    const waiting = entriesOf(readings).map(({ id: readingId, body }) => ({
       id: readingId,
       kind: body.kind,
       value: body.value,
@@ -120,6 +128,19 @@ export const useBuild = defineStore('build', () => {
     const now = current.value
     if (!now || JSON.stringify(valueAt(now, path)) === JSON.stringify(value)) return
     const after = { ...now, ...withChanges({ facts: now.facts, choices: now.choices }, [{ path, value, base: undefined }]) }
+    // what is turned while practising stands over the car's choices and leaves them, and what was proved on them, alone
+    const over = view.value === 'rehearsal' && !how ? rehearsalPath(path) : null
+    if (over) {
+      const [, , part, field] = over.split('.')
+      const fieldIn = (choices: object | undefined): unknown =>
+        (choices as Record<string, Record<string, unknown>> | undefined)?.[part]?.[field]
+      const turned = fieldIn(after.choices)
+      const ofCar = fieldIn(withChanges({ choices: saved.value!.choices }, pending.value.changes).choices)
+      tell({ event: 'typed', path: over, value: JSON.stringify(turned) === JSON.stringify(ofCar) ? undefined : turned, saved: saved.value })
+      refused.value = null
+      void flush()
+      return
+    }
     const lost = how ? [] : lostByEdit(now, after, path)
     if (lost.length) {
       edit.value = { path, value, lost: lost.map((r) => entryKinds[r.kind].title) }
@@ -143,15 +164,21 @@ export const useBuild = defineStore('build', () => {
   }
   const dropUnnamed = (): void => void (unnamed.value = [])
 
-  /** Appends a reading; kept here until the server has it, and never recorded twice. It says what this browser knew when it was made. */
-  function record(kind: EntryKind, value: Record<string, unknown>, more: Partial<ReadingInput> = {}): void {
+  /**
+   * Appends a reading; kept here until the server has it, and never recorded twice. It says what this browser knew when it was made.
+   * @param then what is asked of the server next, of the entry that was made
+   */
+  function record(
+    kind: EntryKind,
+    value: Record<string, unknown>,
+    more: Partial<ReadingInput> = {},
+    then?: (entryId: string) => void,
+  ): void {
     // an entry says who witnessed it: asked once, before the first, which then goes on its way
     if (!settings.person) {
-      unnamed.value = [...unnamed.value, () => record(kind, value, more)]
+      unnamed.value = [...unnamed.value, () => record(kind, value, more, then)]
       return
     }
-    // a bench's instrument is practice: from here on one looks at the rehearsal, and what is entered there stays there
-    if (more.instrument?.startsWith('bench')) view.value = 'rehearsal'
     const body: ReadingInput = {
       kind,
       value,
@@ -163,11 +190,47 @@ export const useBuild = defineStore('build', () => {
       ...(settings.person ? { who: settings.person } : {}),
       ...more,
     }
-    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), body } })
+    const entryId = crypto.randomUUID()
+    tell({ event: 'recorded', reading: { id: entryId, body } })
+    then?.(entryId)
+    void flush()
+  }
+  /** Asks the server for a verdict on what was recorded before; kept here until it has answered. */
+  function ask(kind: VerdictKind, from: VerdictFrom): void {
+    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), ask: { kind, from } } })
+    void flush()
+  }
+  /**
+   * Has the server read one of the bench's instruments: practice, so from here on one looks at the rehearsal.
+   * @returns the entry, or null when it was refused, in words at the top
+   */
+  async function readBench(kind: EntryKind, at: HeldAt = {}): Promise<StoredReading | null> {
+    view.value = 'rehearsal'
+    refused.value = null
+    try {
+      // what was turned before it is on the bench before it is read
+      await flushed()
+      const entry = await api(`/builds/${saved.value!.id}/bench/readings`, JudgedReadingAnswer, { method: 'POST', body: { kind, at } })
+      await reload()
+      return entry
+    } catch (e) {
+      refused.value = (e as ApiError).message
+      return null
+    }
+  }
+  /** The rehearsal's settings, field by field, done on the car as well; or dropped. */
+  function endRehearsal(take: readonly RehearsedField[]): void {
+    for (const { path, rehearsed } of take) tell({ event: 'typed', path, value: rehearsed, saved: saved.value })
+    tell({ event: 'typed', path: 'choices.rehearsal', value: undefined, saved: saved.value })
     void flush()
   }
 
   let again = false
+  /** Sends what waits and returns when it is there, or the link is lost. */
+  async function flushed(): Promise<void> {
+    await flush()
+    for (let i = 0; i < 100 && saving.value; i++) await new Promise((resolve) => setTimeout(resolve, 20))
+  }
   async function flush(): Promise<void> {
     if (saving.value) {
       again = true
@@ -192,7 +255,10 @@ export const useBuild = defineStore('build', () => {
   async function sendReadings(): Promise<void> {
     for (const reading of [...pending.value.readings]) {
       try {
-        await api(`/builds/${saved.value!.id}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
+        const build = `/builds/${saved.value!.id}`
+        if (reading.ask)
+          await api(`${build}/verdicts`, Anything, { method: 'POST', body: reading.ask, headers: { 'event-id': reading.id } })
+        else await api(`${build}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
         // read back before it is let go of here, so that it never leaves the screen in between
         saved.value = await api(`/builds/${saved.value!.id}`, BuildAnswer)
       } catch (e) {
@@ -258,6 +324,9 @@ export const useBuild = defineStore('build', () => {
     change,
     edit,
     record,
+    ask,
+    readBench,
+    endRehearsal,
     unnamed,
     sign,
     dropUnnamed,

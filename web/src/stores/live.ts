@@ -30,7 +30,8 @@ export const useLive = defineStore('live', () => {
   const pumpAllowed = ref(false)
   const tuneNumber = ref<number | null>(null)
   const setting = ref<{ referenceDeg: number; delayUs: number } | null>(null)
-  let session: string | null = null
+  /** as the server names it: verdicts are worked out from what it saw */
+  const session = ref<string | null>(null)
   let socket: WebSocket | null = null
   let buildId: string | null = null
   let retry: ReturnType<typeof setTimeout> | null = null
@@ -86,8 +87,10 @@ export const useLive = defineStore('live', () => {
         // the same session again after a lost link: what came meanwhile is added to what is here
         const lastS = buffer.at(-1)?.timeS ?? -Infinity
         buffer =
-          session === message.session ? [...buffer, ...message.recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES) : message.recent
-        session = message.session
+          session.value === message.session
+            ? [...buffer, ...message.recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES)
+            : message.recent
+        session.value = message.session
         frames.value = buffer
         frame.value = buffer.at(-1) ?? null
         rate.value = message.rate
@@ -166,7 +169,7 @@ export const useLive = defineStore('live', () => {
     })
   }
   function close(): void {
-    buildId = session = null
+    buildId = session.value = null
     device.value = null
     primes.value = 0
     if (retry) clearTimeout(retry)
@@ -196,6 +199,7 @@ export const useLive = defineStore('live', () => {
     pumpAllowed,
     tuneNumber,
     setting,
+    session,
     open,
     close,
     send,

@@ -1,4 +1,13 @@
-import { changesBetween, mergePatch, mergePatches, patchFor, type ReadingInput, valueAt } from '@vectum/core'
+import {
+  changesBetween,
+  mergePatch,
+  mergePatches,
+  patchFor,
+  type ReadingInput,
+  valueAt,
+  type VerdictFrom,
+  type VerdictKind,
+} from '@vectum/core'
 
 /** A field as it was typed, on its way to the server. */
 export interface PendingChange {
@@ -11,10 +20,19 @@ export interface PendingChange {
   /** only the record was wrong; left out: it was done on the car */
   change?: 'record'
 }
-interface PendingReading {
+/** An entry on its way. */
+interface PendingEntry {
   id: string
   body: ReadingInput
+  ask?: undefined
 }
+/** A verdict asked of the server: it is worked out from the entries before it in the queue, and asked again by the same id is given once. */
+interface PendingAsk {
+  id: string
+  ask: { kind: VerdictKind; from: VerdictFrom }
+  body?: undefined
+}
+export type PendingReading = PendingEntry | PendingAsk
 /** What the browser holds of one build until the server has it. */
 export interface Outbox {
   changes: PendingChange[]
@@ -37,6 +55,10 @@ export type OutboxEvent =
   | { event: 'reading-done'; id: string }
   /** a person has decided between their own value and the one that came in between */
   | { event: 'settled'; path: string; take: 'mine' | 'theirs'; saved: object | null }
+
+/** The entries among what waits; a verdict is no entry before the server has worked it out. */
+export const entriesOf = (readings: readonly PendingReading[]): PendingEntry[] =>
+  readings.filter((r): r is PendingEntry => r.body !== undefined)
 
 export const emptyOutbox: Outbox = { changes: [], readings: [] }
 export const waitingIn = (box: Outbox): number => box.changes.length + box.readings.length

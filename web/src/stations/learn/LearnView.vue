@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
+import { logDoubtsSaid } from '@vectum/core'
 import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import BenchDyno from './BenchDyno.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
@@ -13,6 +15,16 @@ const builds = useBuild()
 const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
+const settings = useSettings()
+/** what this engine cannot have done, while nobody has said that it did */
+const doubts = computed(() => {
+  const log = builds.current!.logs.find((l) => l.id === chosen.value)
+  return log ? logDoubtsSaid(builds.context!, log) : []
+})
+function mine(): void {
+  if (chosen.value) builds.record('learn.same-car', { logId: chosen.value })
+  void solve()
+}
 const logOptions = computed(() =>
   builds
     .current!.logs.toReversed()
@@ -36,6 +48,10 @@ onMounted(() => void solve())
     <station-head title="Learn" line="Where is the mixture proven, and what should be driven next?" />
     <caution-strip station="learn" />
     <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
+    <div v-if="doubts.length" class="doubt" role="alert" data-testid="log-doubt">
+      <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
+      <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
+    </div>
     <mapping-sheet
       v-if="state.at === 'mapping'"
       :preview="state.preview"
@@ -118,6 +134,11 @@ onMounted(() => void solve())
   display: block;
   line-height: 1.25;
   margin-top: 4px;
+}
+.doubt {
+  border: 2px solid var(--warn);
+  padding: 8px 12px;
+  margin-bottom: 10px;
 }
 .learn {
   min-height: 100%;

@@ -6,8 +6,8 @@ import {
   ImportedLog,
   latest,
   LogAnswer,
-  learnReading,
   type LearnResult,
+  logDoubtsSaid,
   learnSetup,
   type LogMapping,
   type LogPreview,
@@ -147,11 +147,16 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       record(logId, result, tune)
     })
   }
+  let askedFor = ''
   /** The verdict goes on record once for a log and the tune it was driven on. */
   function record(logId: string, result: LearnResult, tune: Tune | null): void {
     const last = latest(builds.context!.readings, 'learn.result')?.value
     const known = last?.logId === logId && last.tuneId === (tune?.id ?? null)
-    if (result.totals.used > 0 && !known && fits.value) builds.record('learn.result', learnReading(result, logId, tune?.id ?? null))
+    const doubted = log.value && logDoubtsSaid(builds.context!, log.value).length > 0
+    const once = `${logId} ${tune?.id}`
+    if (result.totals.used === 0 || known || doubted || !fits.value || askedFor === once) return
+    askedFor = once
+    builds.ask('learn.result', { logId })
   }
 
   function cancel(): void {

@@ -5,7 +5,6 @@ import {
   activeSymptoms,
   interferenceSuspects,
   nextSuspect,
-  readIgnition,
   speedSpikes,
   symptomIds,
   symptomWords,
@@ -33,10 +32,7 @@ const liveSpikes = computed(() =>
     live.frames.map((f) => f.rpm),
   ),
 )
-const benchProof = (suspect: SuspectId): void =>
-  builds.record('spark.interference', readIgnition(builds.current!, 'spark.interference', { suspect }), {
-    instrument: 'bench: the proof, done',
-  })
+const benchProof = (suspect: SuspectId): void => void builds.readBench('spark.interference', { suspect })
 const spikes = ref<{ name: string; list: SpeedSpike[] } | null>(null)
 const problem = ref<string | null>(null)
 async function look(id: string, name: string): Promise<void> {

@@ -1,18 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
-import {
-  checkReading,
-  coilMap,
-  firingAngles,
-  hasDistributor,
-  leadSwap,
-  ohmPerMetre,
-  proofsOf,
-  readIgnition,
-  readingsOf,
-  sweepOf,
-} from '@vectum/core'
+import { checkReading, coilMap, firingAngles, hasDistributor, leadSwap, ohmPerMetre, proofsOf, readingsOf, sweepOf } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -54,9 +43,8 @@ const perMetre = (cylinder: number): string => {
   const lead = leadOf(cylinder)
   return lead ? `${(ohmPerMetre(lead) / 1000).toFixed(1)} kΩ` : '–'
 }
-function benchLeads(): void {
-  for (const { cylinder } of angles.value)
-    builds.record('spark.lead', readIgnition(builds.current!, 'spark.lead', { cylinder }), { instrument: 'bench: meter' })
+async function benchLeads(): Promise<void> {
+  for (const { cylinder } of angles.value) if (!(await builds.readBench('spark.lead', { cylinder }))) return
 }
 </script>
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, shallowRef } from 'vue'
-import { checkScope, delayDeg, patternOf, polarityOf, scopeBounds } from '@vectum/core'
+import { checkScope, delayDeg, patternFor, patternOf, polarityOf, scopeBounds } from '@vectum/core'
+import type { ApiError } from '../../api/client.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
+import { keepFile } from '../../shell/keep-file.ts'
 import { useBuild } from '../../stores/build.ts'
 import type { Refused, ScopeRecord, ScopeVerdict } from '../../workers/scope-worker.ts'
 import ScopeScreen from './ScopeScreen.vue'
@@ -19,7 +21,8 @@ const rpm = ref<number | undefined>(900)
 const seconds = ref<number | undefined>(0.5)
 const record = shallowRef<ScopeRecord | null>(null)
 const verdict = shallowRef<ScopeVerdict | null>(null)
-const from = ref<'bench' | string>('bench')
+/** the file the record came from; null: the bench's */
+const file = shallowRef<File | null>(null)
 const problem = ref<string | null>(null)
 const busy = ref(false)
 const axis = ref<'time' | 'degrees'>('time')
@@ -30,7 +33,7 @@ const screen = ref<InstanceType<typeof ScopeScreen> | null>(null)
 const pattern = computed(() => patternOf(c.value))
 
 const refusedIn = <T,>(answer: T | Refused): answer is Refused => typeof answer === 'object' && answer !== null && 'refused' in answer
-async function show(work: Promise<ScopeRecord | Refused>, name: string): Promise<void> {
+async function show(work: Promise<ScopeRecord | Refused>): Promise<void> {
   busy.value = true
   problem.value = null
   const answer = await work.catch((e: unknown) => ({ refused: (e as Error).message }))
@@ -39,7 +42,6 @@ async function show(work: Promise<ScopeRecord | Refused>, name: string): Promise
     problem.value = answer.refused
     return
   }
-  from.value = name
   record.value = answer
   verdict.value = null
   cursors.value = [answer.seconds * 0.4, answer.seconds * 0.6]
@@ -51,22 +53,26 @@ function take(): void {
   const { id, title, facts, choices, readings } = builds.current!
   // a plain copy: what the store watches cannot be handed to a worker
   const build = JSON.parse(JSON.stringify({ id, title, facts, choices, readings, tunes: [], logs: [] }))
-  void show(worker().record(build, { rpm: rpm.value, seconds: seconds.value, samples: SAMPLES }), 'bench')
+  file.value = null
+  void show(worker().record(build, { rpm: rpm.value, seconds: seconds.value, samples: SAMPLES }))
 }
 async function open(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
+  const chosen = input.files?.[0]
   input.value = ''
-  if (!file) return
-  if (file.size > 60e6) problem.value = 'The file is over 60 MB; save a shorter stretch.'
-  else await show(worker().read(await file.text()), file.name)
+  if (!chosen) return
+  if (chosen.size > 60e6) problem.value = 'The file is over 60 MB; save a shorter stretch.'
+  else {
+    file.value = chosen
+    await show(worker().read(await chosen.text()))
+  }
 }
 async function judge(id: string): Promise<void> {
   judged.value = id
   verdict.value = null
-  const isCam = id === 'cam'
-  if (!isCam && !pattern.value) return
-  const answer = await worker().judge(id, isCam ? { places: 1, missing: 0, crankTurns: 2 } : pattern.value!)
+  const wanted = patternFor(c.value, id)
+  if (!wanted) return
+  const answer = await worker().judge(id, wanted)
   if (refusedIn(answer)) problem.value = answer.refused
   else verdict.value = answer
 }
@@ -92,24 +98,22 @@ const marks = computed(() => [
 const apart = computed(() => Math.abs(cursors.value[1] - cursors.value[0]))
 const polarity = computed(() => (verdict.value ? polarityOf(c.value, verdict.value) : 'unknown'))
 const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unknown: 'cannot be told yet' } as const
-function keep(): void {
-  const v = verdict.value
-  if (!v) return
-  const instrument = from.value === 'bench' ? 'bench: scope' : `scope, ${from.value}`.slice(0, 80)
-  builds.record(
-    'spark.scope',
-    {
-      rpm: v.rpm ?? 0,
-      pulses: v.pulses,
-      missing: v.missing.length,
-      extra: v.extra.length,
-      jitterDeg: v.jitterDeg,
-      polarity: polarity.value,
-      noiseV: v.noiseV,
-      peakV: v.peakV,
-    },
-    { instrument },
-  )
+/** The server judges the record again: of the bench at the same setting, of a file its first channel. */
+const keeping = ref(false)
+const canKeep = computed(() => verdict.value !== null && (file.value === null || judged.value === record.value?.traces[0].id))
+async function keep(): Promise<void> {
+  keeping.value = true
+  problem.value = null
+  try {
+    if (file.value) {
+      const { id } = await keepFile(builds.current!.id, 'scope', file.value)
+      builds.ask('spark.scope', { fileId: id })
+    } else await builds.readBench('spark.scope', { rpm: rpm.value, seconds: seconds.value, trace: judged.value! })
+  } catch (e) {
+    problem.value = (e as ApiError).message
+  } finally {
+    keeping.value = false
+  }
 }
 const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.scope').at(-1) ?? null)
 </script>
@@ -146,7 +150,9 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
         <n-button @click="screen?.zoom(0.5)">Closer</n-button>
         <n-button @click="screen?.zoom(2)">Farther</n-button>
         <n-button @click="screen?.whole()">All of it</n-button>
-        <span class="soft">{{ from }}, {{ record.samples.toLocaleString('en') }} samples, {{ (record.seconds * 1000).toFixed(0) }} ms</span>
+        <span class="soft"
+          >{{ file?.name ?? 'bench' }}, {{ record.samples.toLocaleString('en') }} samples, {{ (record.seconds * 1000).toFixed(0) }} ms</span
+        >
         <span v-if="axis === 'degrees' && !degrees" class="warn">degrees need a judged crank signal</span>
       </div>
       <scope-screen
@@ -219,7 +225,10 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
             <dd class="num">{{ verdict.peakV.toFixed(2) }} / {{ verdict.noiseV.toFixed(2) }} V</dd>
           </div>
         </dl>
-        <n-button v-if="judged !== 'cam'" size="large" type="primary" @click="keep">Put it into the record</n-button>
+        <n-button v-if="judged !== 'cam'" size="large" type="primary" :loading="keeping" :disabled="!canKeep" @click="keep"
+          >Put it into the record</n-button
+        >
+        <small v-if="!canKeep" class="soft">Of a file its first channel is what goes on record.</small>
         <small v-if="kept" class="soft">last kept {{ kept.takenAt.slice(0, 16).replace('T', ' ') }}, {{ kept.who }}</small>
       </div>
       <h2>Coil current by clamp</h2>

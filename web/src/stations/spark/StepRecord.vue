@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { CoreError, ignitionInstruments, latest, readIgnition, type EntryKind, type HeldAt, type IgnitionInstrument } from '@vectum/core'
+import { ignitionInstruments, latest, type EntryKind, type HeldAt, type IgnitionInstrument } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 
@@ -17,34 +17,29 @@ const given = computed<Record<string, unknown>>(() => {
   if (props.kind === 'spark.fitted') return { referenceDeg, ...(alignDegBtdc === undefined ? {} : { alignDegBtdc }) }
   return {}
 })
-// the offset last read is the one to be dealt with
-const start = computed<Record<string, unknown>>(() =>
-  props.kind === 'spark.zero-mark' ? { offsetDeg: latest(c.value.readings, 'spark.zero-mark')?.value.offsetDeg ?? 0 } : {},
-)
+// what was last read at the stop is what is dealt with
+const start = computed<Record<string, unknown>>(() => {
+  if (props.kind !== 'spark.zero-mark') return {}
+  const { beforeDeg, afterDeg } = latest(c.value.readings, 'spark.zero-mark')?.value ?? {}
+  return { beforeDeg, afterDeg }
+})
 
 const instrument = computed(() => (props.kind in ignitionInstruments ? ignitionInstruments[props.kind as IgnitionInstrument] : null))
-const refused = ref<string | null>(null)
-function take(): void {
-  refused.value = null
-  try {
-    builds.record(props.kind, readIgnition(builds.current!, props.kind as IgnitionInstrument, props.at ?? {}), {
-      instrument: `bench: ${instrument.value!.title}`,
-    })
-  } catch (e) {
-    if (!(e instanceof CoreError)) throw e
-    refused.value = e.message
-  }
+const taking = ref(false)
+async function take(): Promise<void> {
+  taking.value = true
+  await builds.readBench(props.kind, props.at)
+  taking.value = false
 }
 </script>
 
 <template>
   <div class="record">
     <entry-form :kind="kind" :given="given" :start="start" />
-    <n-button v-if="instrument" size="large" dashed class="bench" :data-testid="`bench-${kind}`" @click="take"
+    <n-button v-if="instrument" size="large" dashed class="bench" :loading="taking" :data-testid="`bench-${kind}`" @click="take"
       >Bench: {{ instrument.title }}</n-button
     >
     <small v-if="instrument" class="soft acc">{{ instrument.accuracy }}, {{ instrument.minutes }} min</small>
-    <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
   </div>
 </template>
 
@@ -57,9 +52,5 @@ function take(): void {
 }
 .acc {
   align-self: center;
-}
-p {
-  width: 100%;
-  margin: 0;
 }
 </style>

@@ -7,7 +7,6 @@ import {
   fitTach,
   needleOf,
   needleStep,
-  readIgnition,
   selfTestRpm,
   speedoPulsesPerKm,
   sourcePulsesPerRev,
@@ -81,10 +80,9 @@ function recordStep(): void {
 }
 function benchStep(): void {
   const at = { fromRpm: stepFrom.value ?? 900, toRpm: stepTo.value ?? 2800 }
-  builds.record('tach.step', readIgnition(builds.current!, 'tach.step', at), { instrument: 'bench: phone camera' })
+  void builds.readBench('tach.step', at)
 }
-const benchTach = (): void =>
-  builds.record('tach.reading', readIgnition(builds.current!, 'tach.reading', { rpm: speed.value }), { instrument: 'bench: tachometer' })
+const benchTach = (): void => void builds.readBench('tach.reading', { rpm: speed.value })
 // needle test at power-up: up its span and back
 const testing = ref(false)
 let testedMs = 0

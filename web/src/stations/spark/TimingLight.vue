@@ -1,20 +1,19 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import {
   currentLight,
   currentLightReadings,
   currentTiming,
   delayDeg,
   fixActions,
-  readIgnition,
   readingsOf,
   entryWords,
   unproved,
   zeroMark,
   type TimingFix,
 } from '@vectum/core'
-import QuantityField from '../../quantity/QuantityField.vue'
+import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { palettes } from '../../theme.ts'
@@ -24,31 +23,9 @@ const LineChart = defineAsyncComponent(() => import('vue3-apexcharts'))
 const builds = useBuild()
 const settings = useSettings()
 const spark = computed(() => builds.current?.choices.spark ?? {})
-const rpm = ref<number | undefined>()
-const observed = ref<number | undefined>()
-const commanded = ref<number | undefined>(15)
 const all = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.timing-light') : []))
 const now = computed(() => (builds.context ? currentLight(builds.context) : []))
 const verdict = computed(() => (builds.context ? currentTiming(builds.context) : null))
-const canRecord = computed(
-  () => rpm.value !== undefined && observed.value !== undefined && commanded.value !== undefined && spark.value.referenceDeg !== undefined,
-)
-
-function record(): void {
-  if (!canRecord.value) return
-  builds.record(
-    'spark.timing-light',
-    {
-      rpm: rpm.value,
-      observedDeg: observed.value,
-      commandedDeg: commanded.value,
-      referenceDeg: spark.value.referenceDeg,
-      delayUs: spark.value.delayUs ?? 0,
-    },
-    { instrument: 'timing light' },
-  )
-  rpm.value = observed.value = undefined
-}
 const missing = computed(() => (builds.context ? unproved(builds.context) : []))
 const correction = computed(() => (builds.context ? (zeroMark(builds.context)?.correctionDeg ?? 0) : 0))
 const fits = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.fit') : []))
@@ -68,21 +45,16 @@ const delayFix = computed(() =>
 )
 function apply(id: TimingFix['id']): void {
   if (!verdict.value || !builds.context) return
-  const { changes, readings } = fixActions(builds.context, verdict.value, id, now.value.length)
+  const { changes, readings } = fixActions(builds.context, verdict.value, id)
+  builds.ask('spark.fit', { entryIds: now.value.map((r) => r.id) })
   for (const { kind, value } of readings) builds.record(kind, value)
   for (const { path, value } of changes) builds.change(path, value)
 }
 const benchRpm = computed(() => verdict.value?.nextRpm ?? 900)
-const refused = ref<string | null>(null)
-function takeOnBench(): void {
-  refused.value = null
-  try {
-    const at = { rpm: benchRpm.value, ...(commanded.value === undefined ? {} : { commandedDeg: commanded.value }) }
-    builds.record('spark.timing-light', readIgnition(builds.current!, 'spark.timing-light', at), { instrument: 'bench: Timing light' })
-  } catch (e) {
-    refused.value = (e as Error).message
-  }
-}
+/** as the last reading had it: a fit is of readings at one commanded value, or at many */
+const HELD_DEG = 15
+const commanded = computed(() => all.value.at(-1)?.value.commandedDeg ?? HELD_DEG)
+const takeOnBench = (): void => void builds.readBench('spark.timing-light', { rpm: benchRpm.value, commandedDeg: commanded.value })
 
 const points = computed(() =>
   (builds.context ? currentLightReadings(builds.context) : []).map((r) => [r.rpm, Math.round(r.observedDeg * 100) / 100]),
@@ -127,29 +99,16 @@ const series = computed(() => [
     <p v-if="spark.referenceDeg === undefined" class="warn">
       Choose the reference angle at Trigger first; every reading is kept with the setting it was taken under.
     </p>
-    <form class="enter" @submit.prevent="record">
-      <quantity-field
-        v-model="rpm"
-        label="Engine speed"
-        dimension="rpm"
-        :check="(v) => (v! < 50 ? 'must be at least 50 rpm' : v! > 15000 ? 'must be at most 15000 rpm' : null)"
-      />
-      <quantity-field
-        v-model="commanded"
-        label="Commanded"
-        dimension="angle"
-        :check="(v) => (v! < -60 ? 'must be at least -60°' : v! > 90 ? 'must be at most 90°' : null)"
-      />
-      <quantity-field
-        v-model="observed"
-        label="Seen on the damper"
-        dimension="angle"
-        :check="(v) => (v! < -60 ? 'must be at least -60°' : v! > 120 ? 'must be at most 120°' : null)"
-      />
-      <n-button attr-type="submit" type="primary" :disabled="!canRecord">Record</n-button>
-      <n-button dashed data-testid="bench-light" @click="takeOnBench">Bench: light at {{ benchRpm }} rpm</n-button>
-    </form>
-    <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
+    <entry-form
+      kind="spark.timing-light"
+      :given="{ referenceDeg: spark.referenceDeg, delayUs: spark.delayUs ?? 0 }"
+      :start="{ commandedDeg: commanded }"
+      :without="['referenceDeg', 'delayUs']"
+      :disabled="spark.referenceDeg === undefined"
+    />
+    <n-button dashed data-testid="bench-light" :disabled="spark.referenceDeg === undefined" @click="takeOnBench"
+      >Bench: light at {{ benchRpm }} rpm</n-button
+    >
     <p v-if="missing.length" class="proofs" data-testid="unproved">
       <strong>Not proved yet: {{ missing.map((p) => p.title.toLowerCase()).join(', ') }}.</strong> Each can look like a timing error, so no
       fix is offered before. Prove them at Steps.
@@ -224,13 +183,6 @@ const series = computed(() => [
 </template>
 
 <style scoped>
-.enter {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr)) auto auto;
-  gap: 12px;
-  align-items: end;
-  margin-bottom: 12px;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);

@@ -118,7 +118,7 @@ describe('interference', () => {
 })
 
 const proven = () => [
-  madeReading('spark.zero-mark', { method: 'piston-stop', offsetDeg: 0 }),
+  madeReading('spark.zero-mark', { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 }),
   madeReading('spark.stroke', { method: 'thumb', inStep: true }),
   madeReading('spark.order', { cylinders: [1, 5, 3, 6, 2, 4] }),
   madeReading('spark.polarity', { right: true, method: 'lamp' }),
@@ -196,7 +196,7 @@ describe('timing light', () => {
     expect(builds.current!.choices.spark!.referenceDeg).toBe(54)
     const moved = builds.context!.readings.find((r) => r.kind === 'spark.moved')!.value as { laterDeg: number }
     expect(moved.laterDeg).toBeCloseTo(3, 1)
-    expect(w.find('.fits').text()).toContain('turn distributor')
+    expect(w.find('.fits').text()).toContain('Timing fit of 4 readings')
     // what was read before belongs to the past
     expect(w.find('.verdict').exists()).toBe(false)
   })

@@ -11,6 +11,9 @@ const live = useLive()
 const { say } = useStartDesk()
 const picked = ref('')
 const logs = computed(() => builds.current?.logs ?? [])
+async function useBench(): Promise<void> {
+  if ((await say('device', { use: 'bench' })).ok) builds.view = 'rehearsal'
+}
 async function play(): Promise<void> {
   if (picked.value) await say('replay', { logId: picked.value })
 }
@@ -18,10 +21,15 @@ async function play(): Promise<void> {
 
 <template>
   <div class="device">
-    <strong v-if="live.device === 'bench'" class="mark">BENCH</strong>
+    <template v-if="live.device === 'bench' && builds.view === 'car'">
+      <strong class="mark">CAR</strong>
+      <span>no logger: type in what its display shows</span>
+      <n-button data-testid="rehearse" @click="builds.view = 'rehearsal'">Rehearse on the bench</n-button>
+    </template>
+    <strong v-else-if="live.device === 'bench'" class="mark">BENCH</strong>
     <strong v-else-if="live.device === 'replay'" class="mark">REPLAY</strong>
     <strong v-else-if="live.device === 'line'" class="mark">LOGGER</strong>
-    <span>{{
+    <span v-if="live.device !== 'bench' || builds.view === 'rehearsal'">{{
       live.device === null
         ? live.ended || 'no device'
         : live.device === 'bench'
@@ -30,9 +38,7 @@ async function play(): Promise<void> {
             ? `${live.name}, as it was; nothing of it is written down`
             : `${live.name}: it only tells, act at the car`
     }}</span>
-    <n-button v-if="live.device !== 'bench'" size="small" data-testid="use-bench" @click="say('device', { use: 'bench' })"
-      >Use the bench</n-button
-    >
+    <n-button v-if="live.device !== 'bench'" size="small" data-testid="use-bench" @click="useBench">Use the bench</n-button>
     <label v-if="logs.length && live.device !== 'line'" class="log"
       ><span class="soft">or play</span>
       <select v-model="picked" aria-label="Log to play" @change="play">

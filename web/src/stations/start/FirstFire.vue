@@ -49,17 +49,12 @@ const told = (value: number | null, decimals: number) => value?.toFixed(decimals
 const recorded = ref(false)
 watch(seen, () => (recorded.value = false))
 function record(): void {
-  const s = seen.value
-  if (!s || !branch.value) return
-  builds.record('start.attempt', {
-    branch: branch.value.id,
-    seconds: s.seconds,
-    rpm: Math.round(s.rpm),
-    ...(s.pressureKpa === null ? {} : { pressureKpa: Math.max(0, Math.round(s.pressureKpa)) }),
-    ...(s.batteryV === null ? {} : { batteryV: Math.round(s.batteryV * 10) / 10 }),
-    ...(heard.value ? { heard: heard.value } : {}),
-    ...(plugs.value ? { plugs: plugs.value } : {}),
-  })
+  const { session } = live
+  if (!session) return
+  const asked = { ...(heard.value ? { heard: heard.value } : {}), ...(plugs.value ? { plugs: plugs.value } : {}) }
+  if (Object.keys(asked).length)
+    builds.record('start.crank-heard', asked, {}, (id) => builds.ask('start.attempt', { sessionId: session, entryIds: [id] }))
+  else builds.ask('start.attempt', { sessionId: session })
   recorded.value = true
 }
 </script>

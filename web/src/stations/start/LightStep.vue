@@ -2,14 +2,13 @@
 import { NButton, useMessage } from 'naive-ui'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { entryWords } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
-import { useLive } from '../../stores/live.ts'
 import ThrottleSlider from './ThrottleSlider.vue'
 import { useStartDesk } from './use-start-desk.ts'
 
 /** Timing held at one value, the damper read by light; the readings feed the fit at Spark. */
 const builds = useBuild()
-const live = useLive()
 const message = useMessage()
 const router = useRouter()
 const { running, hands, say } = useStartDesk()
@@ -21,16 +20,8 @@ async function hold(): Promise<void> {
   if (!reply.ok) held.value = false
 }
 async function read(): Promise<void> {
-  const reply = await say('light')
-  if (!reply.ok) return
-  const seen = reply.data as { rpm: number; observedDeg: number; commandedDeg: number }
-  if (!live.setting) {
-    message.info(`The light shows ${seen.observedDeg}° at ${seen.rpm} rpm. The unit does not time the spark, so there is nothing to fit.`)
-    return
-  }
-  const { referenceDeg, delayUs } = live.setting
-  builds.record('spark.timing-light', { ...seen, referenceDeg, delayUs }, { instrument: 'bench timing light' })
-  message.success(`Recorded: ${seen.observedDeg}° at ${seen.rpm} rpm, ${seen.commandedDeg}° commanded`)
+  const entry = await builds.readBench('spark.timing-light', { live: true })
+  if (entry) message.success(`Recorded: ${entryWords(entry.kind, entry.value)}`)
 }
 </script>
 

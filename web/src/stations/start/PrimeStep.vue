@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { ref } from 'vue'
-import QuantityField from '../../quantity/QuantityField.vue'
-import { checkReading } from '@vectum/core'
+import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -14,10 +12,8 @@ const builds = useBuild()
 const live = useLive()
 const settings = useSettings()
 const { on, running, busy, hands, prime, say } = useStartDesk()
-const pressure = ref<number | undefined>()
-function record(): void {
-  builds.record('fuel.pressure', { pressureKpa: pressure.value, engineRunning: running.value }, { instrument: 'fuel gauge' })
-  emit('recorded')
+async function readGauge(): Promise<void> {
+  if (await builds.readBench('fuel.pressure')) emit('recorded')
 }
 </script>
 
@@ -25,16 +21,18 @@ function record(): void {
   <div>
     <p>Pump fuse in; the unit runs the pump for its few seconds and stops it. Read the gauge. No start yet.</p>
     <div class="act">
-      <n-button v-if="!on && hands" size="large" :disabled="busy" @click="say('key', { on: true })">Key on</n-button>
-      <n-button v-if="hands" type="primary" size="large" :disabled="busy || !on" data-testid="prime" @click="prime">Prime</n-button>
-      <span class="gauge num">{{ settings.format(live.frame?.fuelPressureKpa ?? undefined, 'pressure') }}</span>
-      <quantity-field
-        v-model="pressure"
-        label="Gauge reads"
-        dimension="pressure"
-        :check="(v) => checkReading('fuel.pressure', 'pressureKpa', v)"
+      <template v-if="hands">
+        <n-button v-if="!on" size="large" :disabled="busy" @click="say('key', { on: true })">Key on</n-button>
+        <n-button type="primary" size="large" :disabled="busy || !on" data-testid="prime" @click="prime">Prime</n-button>
+        <span class="gauge num">{{ settings.format(live.frame?.fuelPressureKpa ?? undefined, 'pressure') }}</span>
+        <n-button dashed size="large" :disabled="!on" data-testid="bench-gauge" @click="readGauge">Bench: read the gauge</n-button>
+      </template>
+      <entry-form
+        kind="fuel.pressure"
+        :given="{ engineRunning: hands && running }"
+        :without="['engineRunning', 'referenceKpa']"
+        @recorded="emit('recorded')"
       />
-      <n-button :disabled="pressure === undefined" @click="record">Record</n-button>
     </div>
   </div>
 </template>

@@ -30,14 +30,13 @@ const builds = useBuild()
 const live = useLive()
 const build = computed(() => builds.current!)
 const c = computed(() => builds.context!)
-const { on, running, hands, refusal, say, stopAll } = provideStartDesk()
+const { on, running, hands, byHand, refusal, say, stopAll } = provideStartDesk()
 
 onMounted(() => live.open(build.value.id))
-// the simulated car is practice, a logger on the line is the car
+// a logger on the line is the car; the simulated one is practice, and a person says so
 watch(
   () => live.device,
   (device) => {
-    if (device === 'bench') builds.view = 'rehearsal'
     if (device === 'line') builds.view = 'car'
   },
 )
@@ -73,6 +72,8 @@ watch(
 )
 const step = computed(() => picked.value ?? active.value)
 const followOn = () => (picked.value = null)
+/** the bench's stream is nothing of the car's */
+const streams = computed(() => !byHand.value || live.device === 'line' || on.value)
 const KNOCK_SHOWN_S = 4
 const knocking = computed(
   () => live.heard?.what === 'knock' && live.frame !== null && live.frame.timeS - live.heard.timeS < KNOCK_SHOWN_S && running.value,
@@ -138,10 +139,11 @@ const knocking = computed(
       <leak-step v-else key="hot" hot @recorded="followOn" />
     </section>
 
-    <first-fire v-if="step === 'crank' && !running" @off="stopAll" />
-
-    <live-numbers :frame="live.frame" />
-    <live-traces :frames="live.frames" :seconds="30" />
+    <template v-if="streams">
+      <first-fire v-if="step === 'crank' && !running" @off="stopAll" />
+      <live-numbers :frame="live.frame" />
+      <live-traces :frames="live.frames" :seconds="30" />
+    </template>
 
     <template v-if="hands">
       <bench-hands />

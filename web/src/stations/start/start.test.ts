@@ -41,6 +41,7 @@ const tune = {
 async function shown(readings: Parameters<typeof openBuild>[1] = [], answers: Parameters<typeof fakeLive>[0] = {}) {
   await openBuild({ tunes: [tune] }, readings)
   const live = fakeLive(answers)
+  useBuild().view = 'rehearsal'
   const w = mount(StartView, { global: { plugins: [router], stubs: { teleport: true } }, attachTo: document.body })
   await flushPromises()
   return { w, live }

@@ -1,12 +1,15 @@
 import { computed, inject, provide, ref, type ComputedRef, type InjectionKey, type Ref } from 'vue'
+import { useBuild } from '../../stores/build.ts'
 import { useLive, type Answer } from '../../stores/live.ts'
 
 /** What the steps of First start share: the device's state, and a way to command it that shows refusals in one place. */
 export interface StartDesk {
   on: ComputedRef<boolean>
   running: ComputedRef<boolean>
-  /** whether the device in use has hands: a log or a logger only tells */
+  /** whether the device in use has hands here: the bench, while one rehearses; a log or a logger only tells */
   hands: ComputedRef<boolean>
+  /** the car without a logger: what its display shows is typed in */
+  byHand: ComputedRef<boolean>
   busy: Ref<boolean>
   refusal: Ref<Answer | null>
   say: (command: string, values?: Record<string, unknown>) => Promise<Answer>
@@ -18,6 +21,7 @@ const RUNS_RPM = 300
 
 export function provideStartDesk(): StartDesk {
   const live = useLive()
+  const builds = useBuild()
   const busy = ref(false)
   const refusal = ref<Answer | null>(null)
   async function say(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
@@ -30,7 +34,8 @@ export function provideStartDesk(): StartDesk {
   const desk: StartDesk = {
     on: computed(() => live.state === 'up' && live.frame !== null && live.frame.state !== 'off'),
     running: computed(() => live.frame?.state === 'running' && live.frame.rpm > RUNS_RPM),
-    hands: computed(() => live.device === 'bench'),
+    hands: computed(() => live.device === 'bench' && builds.view === 'rehearsal'),
+    byHand: computed(() => builds.view === 'car' && live.device !== 'replay'),
     busy,
     refusal,
     say,

@@ -97,6 +97,9 @@ const judged = computed(() => (versions.value.find((t) => t.status === 'in-car')
 const problems = computed(() =>
   tune.value && tables.value ? checkTune({ ...tune.value.document, tables: tables.value, parameters: parameters.value! }, build.value) : [],
 )
+const rehearsing = computed(() => builds.view === 'rehearsal')
+/** as the view has it: the bench's unit may hold another version than the car's */
+const status = computed(() => versions.value.find((t) => t.id === chosen.value)?.status ?? 'draft')
 const statusWord = { draft: 'draft', ready: 'ready', 'in-car': 'in the car', retired: 'retired' } as const
 
 /** Runs a call, shows what went wrong, and reads the build again when it worked. */
@@ -202,7 +205,11 @@ const operating = computed(() => {
 async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
   if (!tune.value) return
   const next = await doing(() =>
-    api(`/builds/${build.value.id}/tunes/${tune.value!.id}`, TuneAnswer, { method: 'PATCH', body: { status } }),
+    api(`/builds/${build.value.id}/tunes/${tune.value!.id}`, TuneAnswer, {
+      method: 'PATCH',
+      // practising puts it into the bench's unit, and the car keeps its own
+      body: { status, ...(rehearsing.value && status === 'in-car' ? { view: 'rehearsal' } : {}) },
+    }),
   )
   if (next) tune.value = next
 }
@@ -267,8 +274,8 @@ const room = computed({
     <template v-else>
       <div class="versions">
         <n-select v-model:value="chosen" :options="options" aria-label="Tune version" class="pick" />
-        <n-button v-if="tune && tune.status === 'draft'" :disabled="edited || busy" @click="setStatus('ready')">Mark ready</n-button>
-        <n-button v-if="tune && tune.status !== 'in-car'" type="primary" :disabled="edited || busy" @click="setStatus('in-car')"
+        <n-button v-if="tune && status === 'draft'" :disabled="edited || busy" @click="setStatus('ready')">Mark ready</n-button>
+        <n-button v-if="tune && status !== 'in-car'" type="primary" :disabled="edited || busy" @click="setStatus('in-car')"
           >Put in the car</n-button
         >
         <n-button :disabled="!tune" @click="computeAgain">Set up again</n-button>

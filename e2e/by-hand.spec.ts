@@ -1,0 +1,141 @@
+import { randomUUID } from 'node:crypto'
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test'
+import { agree, recordPrepared, saved, type } from './hands.ts'
+
+/** A real car without a logger: everything the gates want is read off the unit's display by a person, and nothing of the bench is in it. */
+async function provedCar(request: APIRequestContext): Promise<string> {
+  const { facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../demo/cars/1-lowland.json'), 'utf8')) as Record<
+    string,
+    object
+  >
+  const post = async (path: string, data: object) => {
+    const response = await request.post(`/api/builds${path}`, { data })
+    expect(response.ok(), await response.text()).toBe(true)
+    return (await response.json()) as { id: string }
+  }
+  const { id } = await post('', { title: 'By hand', facts, choices })
+  const proofs: [string, object][] = [
+    ['fuel.arrows', { right: true }],
+    ['fuel.prime', { cycles: 2, pumpStops: true }],
+    ['spark.zero-mark', { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 }],
+    ['spark.lock-out', { moves: false }],
+    ['spark.stroke', { method: 'thumb', inStep: true }],
+    ['spark.fitted', { referenceDeg: 54 }],
+    ['spark.order', { cylinders: [1, 5, 3, 6, 2, 4] }],
+    ['spark.polarity', { right: true, method: 'scope' }],
+  ]
+  for (const [kind, value] of proofs)
+    expect((await request.put(`/api/builds/${id}/readings/${randomUUID()}`, { data: { kind, value } })).ok()).toBe(true)
+  const tune = await post(`/${id}/tunes`, {})
+  expect((await request.patch(`/api/builds/${id}/tunes/${tune.id}`, { data: { status: 'in-car' } })).ok()).toBe(true)
+  return id
+}
+const step = (page: Page, name: RegExp) => page.getByRole('list', { name: 'Steps' }).getByRole('button', { name }).click()
+const done = (page: Page, name: string) =>
+  expect(page.getByRole('list', { name: 'Steps' }).getByRole('button', { name: new RegExp(`${name} ?done`) })).toBeVisible()
+
+test('a car without a logger is started and its timing proved by a person alone', async ({ page, request }) => {
+  const id = await provedCar(request)
+  await page.goto(`/builds/${id}/start`)
+  await expect(page.getByText('type in what its display shows')).toBeVisible()
+  await expect(page.getByTestId('key')).toHaveCount(0)
+
+  await test.step('key-on: what the display shows is judged like a stream', async () => {
+    await step(page, /Key on, checks/)
+    const read = async (battery: string) => {
+      await type(page, 'Battery', battery)
+      await type(page, 'Manifold pressure', '99')
+      await type(page, 'Coolant', '17')
+      await type(page, 'Intake air', '18')
+      await type(page, 'Throttle, foot off', '0.4')
+      await type(page, 'Throttle, to the floor', '99')
+      await type(page, 'Mixture, sensor hot, free air', '2.1')
+      await page.getByTestId('start-key-on-shown-pressedTwice').click()
+      await page.getByRole('button', { name: 'No fault is shown' }).click()
+    }
+    await read('11.2')
+    await expect(page.getByTestId('key-on-failed')).toContainText('battery (11.2 V)')
+    await read('12.6')
+    await expect(page.getByTestId('key-on-passed')).toBeVisible()
+    await done(page, 'Key on, checks')
+  })
+
+  await test.step('the tune typed into the unit and compared by eye', async () => {
+    await step(page, /Tune into the unit/)
+    for (let i = 0; i < 3; i++) await page.getByTestId('taken-by-hand').click()
+    await type(page, 'Values that came back other', '0')
+    await type(page, 'Rev limit, as the unit tells it', '5200')
+    await page.getByTestId('record-tune.taking').click()
+    await done(page, 'Tune into the unit')
+  })
+
+  await test.step('ready, pressure, leaks', async () => {
+    await recordPrepared(page)
+    await agree(page)
+    await step(page, /Prime, pressure/)
+    await type(page, 'Gauge reads', '300')
+    await page.getByTestId('record-fuel.pressure').click()
+    await step(page, /Leak check/)
+    await page.getByTestId('leak-dry').click()
+    await done(page, 'Leak check')
+  })
+
+  await test.step('cranked without fuel: the light, then the display', async () => {
+    await step(page, /Crank, no fuel/)
+    await type(page, 'Mean of ten flashes', '11')
+    await type(page, 'Commanded', '10')
+    await page.getByTestId('record-start.crank-light').click()
+    await type(page, 'Speed shown', '190')
+    await type(page, 'Cranked for', '5')
+    await page.getByRole('radio', { name: 'steady', exact: true }).click()
+    await page.getByRole('radio', { name: 'stayed on', exact: true }).click()
+    await type(page, 'Battery, lowest', '10.4')
+    await page.getByTestId('record-start.crank-shown').click()
+    await expect(page.getByText('It may be fuelled.')).toBeVisible()
+  })
+
+  await test.step('an attempt leads to its branch; then it runs, steadily, on a mixture that burns', async () => {
+    await step(page, /Crank and run/)
+    await type(page, 'Speed shown', '185')
+    await type(page, 'Cranked for', '6')
+    await page.getByRole('radio', { name: 'steady', exact: true }).click()
+    await page.getByRole('radio', { name: 'stayed on', exact: true }).click()
+    await page.getByRole('radio', { name: 'plugs dry' }).click()
+    await page.getByTestId('record-start.crank-shown').click()
+    await expect(page.getByTestId('attempt')).toContainText('no fuel')
+    const ran = async (watched: string) => {
+      for (const [label, value] of [
+        ['Fired after', '2'],
+        ['Watched for', watched],
+        ['Lowest speed', '760'],
+        ['Highest speed', '840'],
+        ['Mixture', '0.92'],
+        ['Coolant', '45'],
+      ])
+        await type(page, label, value)
+      await page.getByTestId('record-start.run-shown').click()
+    }
+    await ran('10')
+    await expect(page.getByRole('alert')).toContainText('watched for 10 s; 20 s or more are wanted')
+    await ran('40')
+    await expect(page.getByTestId('ran')).toContainText('idles at 800 rpm')
+  })
+
+  await test.step('the light at two speeds, and the station is cleared on what a person saw', async () => {
+    await page.goto(`/builds/${id}/spark?tab=light`)
+    for (const rpm of ['800', '4000', '800', '4000', '800', '4000']) {
+      await type(page, 'Speed', rpm)
+      await type(page, 'Seen on the damper', '15')
+      await page.getByTestId('record-spark.timing-light').click()
+    }
+    await saved(page)
+    await expect(page.getByRole('link', { name: /First start cleared/ })).toBeVisible()
+    const entries = (await (await request.get(`/api/builds/${id}/readings`)).json()) as { source: string; kind: string }[]
+    expect(entries.filter((e) => e.source === 'bench')).toEqual([])
+    expect(entries.filter((e) => e.source === 'app').map((e) => e.kind)).toEqual(
+      expect.arrayContaining(['start.sanity', 'start.throttle', 'start.dry-crank', 'start.attempt', 'start.ran']),
+    )
+  })
+})
