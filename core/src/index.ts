@@ -420,6 +420,7 @@ export {
   interpolateBlock,
   isOwnWork,
   largestStep,
+  learnedOnBench,
   nearestIndex,
   nextTaking,
   type ParameterGroup,

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { call, demoCar, startApp } from './helpers.ts'
+import { call, demoCar, sendLog, startApp } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
@@ -269,4 +269,50 @@ describe('practising turns nothing on the car', () => {
     const refused = await edit(await build(), { rehearsal: { spark: { referenceDeg: 500 } } })
     expect([refused.status, refused.json.errors[0].path]).toEqual([400, 'choices.rehearsal.spark.referenceDeg'])
   })
+})
+
+it('a figure of one’s own carries whose it is, set by the server, and keeps it while it is not changed', async () => {
+  const id = await build()
+  const own = async () =>
+    ((await call(app, 'GET', `/api/builds/${id}`)).json.choices.plan.overrides as Record<string, { who: string; at: string }>).injector
+  const as = async (who: string, injector: object) => {
+    const { json } = await call(app, 'GET', `/api/builds/${id}`)
+    const body = { choices: { plan: { overrides: { injector } } } }
+    return call(app, 'PATCH', `/api/builds/${id}`, body, { 'if-match': `"${json.version}"`, 'x-vectum-person': who })
+  }
+  expect((await as('Ada', { value: 900, reason: 'to grow', who: 'the maker' })).status).toBe(200)
+  expect(await own()).toMatchObject({ value: 900, who: 'Ada', at: expect.stringContaining('T') })
+  await edit(id, { plan: { injectors: 4 } })
+  expect((await own()).who).toBe('Ada')
+  await as('Bea', { value: 950, reason: 'to grow' })
+  expect((await own()).who).toBe('Bea')
+})
+
+it('the same file read another way is a new reading of it, and what the old one taught no longer counts', async () => {
+  const id = await build()
+  const rows = Array.from({ length: 1200 }, (_, i) => `${(i * 0.1).toFixed(1)},${900 + (i % 40)},40,14.7,80`)
+  const csv = `Time,RPM,MAP,AFR,CLT\n${rows.join('\n')}\n`
+  const first = await sendLog(app, id, csv)
+  expect(first.status).toBe(201)
+  const idle = await call(app, 'POST', `/api/builds/${id}/verdicts`, { kind: 'idle.verdict', from: { logId: first.json.id } })
+  expect(idle.json, idle.text).toMatchObject({ kind: 'idle.verdict', source: 'app', from: { logId: first.json.id } })
+  expect((await sendLog(app, id, csv)).json.code).toBe('ALREADY_STORED')
+  const again = await sendLog(app, id, csv, 'log.csv', { mapping: JSON.stringify({ ...first.json.mapping, stoichAfr: 14.1 }) })
+  expect(again.status).toBe(201)
+  expect((await entries(id)).find((e) => e.kind === 'idle.verdict')!.withdrawn).toMatchObject({
+    reason: 'the same file was read again another way',
+  })
+})
+
+it('a log that this engine cannot have made is asked about before anything is learned from it', async () => {
+  const id = await build()
+  const { json } = await call(app, 'GET', `/api/builds/${id}`)
+  const redline = json.facts.engine.redlineRpm as number
+  const rows = Array.from({ length: 600 }, (_, i) => `${(i * 0.1).toFixed(1)},${Math.round(redline * 1.5)},40,14.7,80`)
+  const log = await sendLog(app, id, `Time,RPM,MAP,AFR,CLT\n${rows.join('\n')}\n`)
+  expect(log.status).toBe(201)
+  const ask = () => call(app, 'POST', `/api/builds/${id}/verdicts`, { kind: 'idle.verdict', from: { logId: log.json.id } })
+  expect((await ask()).json).toMatchObject({ code: 'OTHER_CAR', detail: expect.stringContaining(`this engine turns ${redline} at most`) })
+  await put(id, 'learn.same-car', { logId: log.json.id })
+  expect((await ask()).status).toBe(201)
 })

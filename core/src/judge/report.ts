@@ -12,6 +12,7 @@ import {
   say,
   valueAt,
 } from '../kernel/index.ts'
+import { planSizes } from '../plan/index.ts'
 import { currentTiming, sweepOf, triggerWays } from '../spark/index.ts'
 import { allFacts, factAt, type FactPath, factSays, idleTargetRpm, type ResolvedFacts } from '../survey/index.ts'
 import { bilinear, type TuneDocument } from '../tune/index.ts'
@@ -125,6 +126,21 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
           tune ? `version ${tune.number}, ${tune.name}, since ${(tune.inCarSince ?? tune.createdAt).slice(0, 10)}` : undefined,
         ),
       ],
+    },
+    {
+      id: 'own-figures',
+      title: 'Figures of a person in the place of a computed one',
+      empty: 'None: every size stands as it was computed.',
+      lines: planSizes(c)
+        .filter((size) => size.reason !== null)
+        .map(({ sizeId, label, value, dimension, reason }) => {
+          const { who, at } = plan.overrides?.[sizeId] ?? {}
+          return {
+            label,
+            text: say`${{ value: value ?? 0, dimension }}`,
+            note: `“${reason}”${who ? `, ${who}` : ''}${at ? `, ${at.slice(0, 10)}` : ''}`,
+          }
+        }),
     },
     {
       id: 'tune',

@@ -1,9 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { soundBuild } from '../judge/made-up.fixture.ts'
+import { contextOf } from '../judge/judgement.ts'
+import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import type { StoredReading } from '../kernel/entry.ts'
+import { wordsOf } from '../kernel/say.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { applyCorrection } from './apply-correction.ts'
 import { type CellSeen, cellState } from './cell-state.ts'
 import { converged } from './findings.ts'
+import { logDoubtsSaid } from './other-car.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from './samples.ts'
 import { solveLearn } from './solve.ts'
@@ -152,4 +156,28 @@ it('a cell changes by 10 % at most in one pass', () => {
   expect(gain(9)).toBeCloseTo(1.09, 2)
   expect(gain(11)).toBeCloseTo(1.1, 2)
   expect(gain(-20)).toBeCloseTo(0.9, 2)
+})
+
+describe('a log of another car', () => {
+  const logId = '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001'
+  const doubts = (log: object, readings: StoredReading[] = [], patch: object = {}) =>
+    logDoubtsSaid(contextOf(soundBuild(patch, readings)), {
+      ...{ id: logId, name: 'x', rows: 1, durationS: 1, source: 'import', createdAt: '' },
+      ...log,
+    }).map((d) => wordsOf(d))
+  // 1.3 x 5200 rpm = 6760; 99 kPa of air and 20 more = 119
+  it.each([
+    [{ topRpm: 6760 }, 0],
+    [{ topRpm: 6761 }, 1],
+    [{ topMapKpa: 119 }, 0],
+    [{ topMapKpa: 119.1 }, 1],
+    [{ topRpm: 9000, topMapKpa: 200 }, 2],
+    [{}, 0],
+  ])('%j: %d doubts', (log, count) => expect(doubts(log)).toHaveLength(count))
+  it('boost that was told is allowed for, and what was not told doubts nothing', () => {
+    expect(doubts({ topMapKpa: 180 }, [], { facts: { induction: { kind: 'turbo', boostKpa: 70 } } })).toEqual([])
+    expect(doubts({ topMapKpa: 180 }, [], { facts: { induction: null, engine: { redlineRpm: null } } })).toEqual([])
+  })
+  it('a person may say that it is this car’s', () =>
+    expect(doubts({ topRpm: 9000 }, [madeReading('learn.same-car', { logId })])).toEqual([]))
 })

@@ -8,6 +8,8 @@ export type SizeId = (typeof sizeIds)[number]
 const Override = z.strictObject({
   value: z.number().min(0).max(100_000),
   reason: z.string().trim().min(3, 'must say why, in three letters or more').max(200),
+  who: z.string().max(80).optional().describe('set by the server: whose figure it is'),
+  at: z.iso.datetime().optional().describe('set by the server'),
 })
 const isoDate = z.iso.date()
 const weight = z.int().min(0).max(3).optional().describe('0 does not matter to 3 matters most')

@@ -51,7 +51,9 @@ export const planRules: Rule[] = [
       // a figure of one's own moves the number, up or down; it does not silence a stop
       const wanted = Math.max(computed ?? 0, own?.value ?? 0)
       const overridden =
-        own && computed !== undefined && own.value < computed ? ` Overridden to ${own.value.toFixed(0)} cc/min: “${own.reason}”.` : ''
+        own && computed !== undefined && own.value < computed
+          ? ` Overridden to ${own.value.toFixed(0)} cc/min: “${own.reason}”${own.who ? `, ${own.who}` : ''}.`
+          : ''
       return have < wanted
         ? finding(
             'stop',

@@ -2,7 +2,7 @@ export { Axes, bilinear, checkAxis, lowerIndex, nearestIndex, place } from './ax
 export { computeBaseTune, tuneAxes } from './base-tune.ts'
 export { checkTune, sparkCeiling } from './checks.ts'
 export { runnerFromCsv, runnerToCsv, tableFromCsv, tableToCsv } from './csv.ts'
-export { problemFinding } from './findings.ts'
+export { learnedOnBench, problemFinding } from './findings.ts'
 export { addBlock, type Block, interpolateBlock, largestStep, scaleBlock, setBlock, settle, smoothBlock } from './grid-edit.ts'
 export { lambdaCalculation } from './lambda.ts'
 export { PROVISIONAL_LIMIT_RPM } from './limits.ts'

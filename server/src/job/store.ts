@@ -10,6 +10,7 @@ import {
   readChoices,
   readEntry,
   readFacts,
+  type SizeId,
   STORED_VERSION,
 } from '@vectum/core'
 import {
@@ -131,6 +132,20 @@ function assemble(row: BuildRow, readings: ReadingRow[], tunes: TuneRow[], logs:
   }
 }
 
+/** A person's own figure in the place of a computed one carries whose it is, and since when: set here, never by a client. */
+function signed<T extends { choices: Choices }>(current: Build, who: string, next: T): T {
+  const { plan } = next.choices
+  if (!plan?.overrides) return next
+  const said = (o: { value: number; reason: string } | undefined) => o && JSON.stringify([o.value, o.reason])
+  const overrides = Object.fromEntries(
+    Object.entries(plan.overrides).map(([id, own]) => {
+      const before = current.choices.plan?.overrides?.[id as SizeId]
+      return [id, said(before) === said(own) ? before! : { value: own.value, reason: own.reason, who, at: new Date().toISOString() }]
+    }),
+  )
+  return { ...next, choices: { ...next.choices, plan: { ...plan, overrides } } }
+}
+
 const KEEP_BUILDS = 500
 
 /** Builds as judgement needs them. Every write goes through here with its line in the logbook, in one transaction. */
@@ -230,10 +245,14 @@ export class BuildStore {
       })
     }
     if (current.version !== version) throw await conflict()
-    const { facts, choices } = parse({
-      facts: mergePatch(current.facts, patch.facts ?? {}),
-      choices: mergePatch(current.choices, patch.choices ?? {}),
-    })
+    const { facts, choices } = signed(
+      current,
+      who,
+      parse({
+        facts: mergePatch(current.facts, patch.facts ?? {}),
+        choices: mergePatch(current.choices, patch.choices ?? {}),
+      }),
+    )
     const changes = [...changesBetween(current.facts, facts), ...changesBetween(current.choices, choices)]
     const title = patch.title ?? current.title
     if (title !== current.title) changes.push({ path: 'title', from: current.title, to: title })

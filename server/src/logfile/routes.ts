@@ -20,11 +20,12 @@ import {
   LogAnswer,
   SpeedSpikes,
 } from '@vectum/core'
-import { LogChannelEntity } from '../db/entities.ts'
+import { LogChannelEntity, type LogRow } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
+import { appendReading } from '../job/readings.ts'
 import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from './store.ts'
 
@@ -46,6 +47,22 @@ function axisFrom(name: 'rpm' | 'mapKpa', text: string | undefined, own: number[
 function tuneFrom(tunes: readonly { id: string; status: string }[], told: string | undefined): string | null {
   if (told && !tunes.some((t) => t.id === told)) throw new InvalidInput([{ path: 'tuneId', message: 'names no tune of this build' }])
   return told ?? tunes.find((t) => t.status === 'in-car')?.id ?? null
+}
+/** The same file read with another mapping, or on another tune: what was worked out of the earlier reading no longer counts. */
+async function withdrawEarlier(store: BuildStore, log: LogRow, who: string): Promise<void> {
+  const earlier = (await LogStore.sameFile(store, log)).map((l) => l.id)
+  if (!earlier.length) return
+  const { readings } = await store.get(log.buildId)
+  const gone = new Set(readings.flatMap((r) => (r.kind === 'entry.withdrawn' ? [r.value.entryId] : [])))
+  for (const r of readings)
+    if (r.from?.logId && earlier.includes(r.from.logId) && !gone.has(r.id))
+      await appendReading(
+        store,
+        log.buildId,
+        randomUUID(),
+        { kind: 'entry.withdrawn', value: { entryId: r.id, reason: 'the same file was read again another way' } },
+        who,
+      )
 }
 /** Reads the `mapping` part of an upload. */
 function mappingFrom(text: string | undefined): LogMapping | null {
@@ -117,6 +134,7 @@ export function logRoutes(
           whoOf(request),
         )
         const kept = await LogStore.get(store, logId)
+        await withdrawEarlier(store, kept, whoOf(request))
         return reply.code(201).send({
           id: logId,
           fileHash: kept.fileHash,

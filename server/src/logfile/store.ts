@@ -84,6 +84,13 @@ export const LogStore = {
       throw new Problem(409, 'ALREADY_STORED', `This file is already stored as “${twin.name}”, read the same way.`, { logId: twin.id })
   },
 
+  /** Logs of the same build from the same file, this one not among them. */
+  async sameFile(store: BuildStore, log: LogRow): Promise<LogRow[]> {
+    if (!log.fileHash) return []
+    const twins = await store.db.getRepository(LogEntity).findBy({ buildId: log.buildId, fileHash: log.fileHash })
+    return twins.filter((l) => l.id !== log.id)
+  },
+
   async get(store: BuildStore, id: string): Promise<LogRow> {
     const row = await store.db.getRepository(LogEntity).findOneBy({ id })
     if (!row) throw new Problem(404, 'NOT_FOUND', 'There is no log with this id')

@@ -32,6 +32,8 @@ import {
   type Outbox,
   outboxAfter,
   type OutboxEvent,
+  type PendingChange,
+  type PendingReading,
   patchOf,
   waitingIn,
   withChanges,
@@ -136,7 +138,8 @@ export const useBuild = defineStore('build', () => {
         (choices as Record<string, Record<string, unknown>> | undefined)?.[part]?.[field]
       const turned = fieldIn(after.choices)
       const ofCar = fieldIn(withChanges({ choices: saved.value!.choices }, pending.value.changes).choices)
-      tell({ event: 'typed', path: over, value: JSON.stringify(turned) === JSON.stringify(ofCar) ? undefined : turned, saved: saved.value })
+      const value = JSON.stringify(turned) === JSON.stringify(ofCar) ? undefined : turned
+      tell({ event: 'typed', path: over, value, saved: saved.value, order: ++clientSeq.value })
       refused.value = null
       void flush()
       return
@@ -147,7 +150,7 @@ export const useBuild = defineStore('build', () => {
       return
     }
     edit.value = null
-    tell({ event: 'typed', path, value, saved: saved.value, ...(how === 'record' ? { change: how } : {}) })
+    tell({ event: 'typed', path, value, saved: saved.value, order: ++clientSeq.value, ...(how === 'record' ? { change: how } : {}) })
     refused.value = null
     void flush()
   }
@@ -191,13 +194,13 @@ export const useBuild = defineStore('build', () => {
       ...more,
     }
     const entryId = crypto.randomUUID()
-    tell({ event: 'recorded', reading: { id: entryId, body } })
+    tell({ event: 'recorded', reading: { id: entryId, order: clientSeq.value, body } })
     then?.(entryId)
     void flush()
   }
   /** Asks the server for a verdict on what was recorded before; kept here until it has answered. */
   function ask(kind: VerdictKind, from: VerdictFrom): void {
-    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), ask: { kind, from } } })
+    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), order: ++clientSeq.value, ask: { kind, from } } })
     void flush()
   }
   /**
@@ -220,8 +223,9 @@ export const useBuild = defineStore('build', () => {
   }
   /** The rehearsal's settings, field by field, done on the car as well; or dropped. */
   function endRehearsal(take: readonly RehearsedField[]): void {
-    for (const { path, rehearsed } of take) tell({ event: 'typed', path, value: rehearsed, saved: saved.value })
-    tell({ event: 'typed', path: 'choices.rehearsal', value: undefined, saved: saved.value })
+    const order = ++clientSeq.value
+    for (const { path, rehearsed } of take) tell({ event: 'typed', path, value: rehearsed, saved: saved.value, order })
+    tell({ event: 'typed', path: 'choices.rehearsal', value: undefined, saved: saved.value, order })
     void flush()
   }
 
@@ -239,8 +243,9 @@ export const useBuild = defineStore('build', () => {
     if (!saved.value || pendingCount.value === 0 || conflicts.value.length > 0) return
     saving.value = true
     try {
-      await sendReadings()
-      await sendChanges()
+      for (let next = nextToSend(pending.value); next && conflicts.value.length === 0; next = nextToSend(pending.value))
+        if ('reading' in next) await sendReading(next.reading)
+        else if (!(await sendChanges(next.changes))) break
     } catch (e) {
       if (!(e instanceof ApiError && e.temporary)) throw e
     } finally {
@@ -252,43 +257,44 @@ export const useBuild = defineStore('build', () => {
     }
   }
 
-  async function sendReadings(): Promise<void> {
-    for (const reading of [...pending.value.readings]) {
-      try {
-        const build = `/builds/${saved.value!.id}`
-        if (reading.ask)
-          await api(`${build}/verdicts`, Anything, { method: 'POST', body: reading.ask, headers: { 'event-id': reading.id } })
-        else await api(`${build}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
-        // read back before it is let go of here, so that it never leaves the screen in between
-        saved.value = await api(`/builds/${saved.value!.id}`, BuildAnswer)
-      } catch (e) {
-        if ((e as ApiError).temporary) throw e
-        refused.value = (e as ApiError).message
-      }
-      tell({ event: 'reading-done', id: reading.id })
+  async function sendReading(reading: PendingReading): Promise<void> {
+    const build = `/builds/${saved.value!.id}`
+    try {
+      if (reading.ask) await api(`${build}/verdicts`, Anything, { method: 'POST', body: reading.ask, headers: { 'event-id': reading.id } })
+      else await api(`${build}/readings/${reading.id}`, Anything, { method: 'PUT', body: reading.body })
+      // read back before it is let go of here, so that it never leaves the screen in between
+      saved.value = await api(build, BuildAnswer)
+    } catch (e) {
+      if ((e as ApiError).temporary) throw e
+      refused.value = (e as ApiError).message
     }
+    tell({ event: 'reading-done', id: reading.id })
   }
 
-  async function sendChanges(): Promise<void> {
-    for (let attempt = 0; attempt < 4 && saved.value && pending.value.changes.length > 0 && conflicts.value.length === 0; attempt++) {
-      const changes = nextToSend(pending.value.changes)
-      tell({ event: 'sending', changes })
+  const TRIES = 4
+  /** @returns false when somebody else's write must be looked at first, or keeps coming in between */
+  async function sendChanges(changes: PendingChange[]): Promise<boolean> {
+    tell({ event: 'sending', changes })
+    for (let attempt = 1; ; attempt++) {
       try {
-        saved.value = await api(`/builds/${saved.value.id}`, BuildAnswer, {
+        saved.value = await api(`/builds/${saved.value!.id}`, BuildAnswer, {
           method: 'PATCH',
           body: { ...(patchOf(changes) as object), ...(changes[0].change ? { change: changes[0].change } : {}) },
-          headers: { 'if-match': `"${saved.value.version}"` },
+          headers: { 'if-match': `"${saved.value!.version}"` },
         })
       } catch (e) {
         if (!(e instanceof ApiError) || e.temporary) throw e
         if (e.status === 412) {
           saved.value = e.body.current as Build
+          // what came in between is looked at before it is written over
+          if (conflicts.value.length > 0 || attempt === TRIES) return false
           continue
         }
         // the server will never take these: say why, and let go of them
         refused.value = e.fields.map((f) => `${f.path} ${f.message}`).join('; ') || e.message
       }
       tell({ event: 'changes-done', changes })
+      return true
     }
   }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { mergePatch } from '@vectum/core'
-import { conflictsOf, emptyOutbox, type Outbox, outboxAfter, patchOf, waitingIn, withChanges } from './outbox.ts'
+import { conflictsOf, emptyOutbox, nextToSend, type Outbox, outboxAfter, patchOf, waitingIn, withChanges } from './outbox.ts'
 
 const bore = 'facts.engine.boreMm'
 const stroke = 'facts.engine.strokeMm'
@@ -16,6 +16,49 @@ describe('what waits in the browser', () => {
     expect(patchOf(box.changes)).toEqual({ facts: { engine: { boreMm: 86 } } })
     expect(withChanges(doc({ boreMm: 80, strokeMm: 90 }), box.changes)).toEqual(doc({ boreMm: 86, strokeMm: 90 }))
     expect(waitingIn(outboxAfter(box, note('a')))).toBe(2)
+  })
+  it('goes in the order it was made: an edit before the proof taken after it, a proof before the edit after it', () => {
+    const box = (events: [string, number][]) =>
+      events.reduce<Outbox>((b, [what, order]) => {
+        if (what === 'note')
+          return outboxAfter(b, { event: 'recorded', reading: { id: `n${order}`, order, body: { kind: 'note', value: {} } } })
+        return outboxAfter(b, { event: 'typed', path: what, value: order, saved: doc({}), order })
+      }, emptyOutbox)
+    const next = (events: [string, number][]) => {
+      const sent = nextToSend(box(events))
+      return sent && ('reading' in sent ? sent.reading.id : sent.changes.map((c) => c.path))
+    }
+    expect(
+      next([
+        [bore, 1],
+        ['note', 2],
+      ]),
+    ).toEqual([bore])
+    expect(
+      next([
+        ['note', 1],
+        [bore, 2],
+      ]),
+    ).toBe('n1')
+    // the edit after the note waits for it
+    expect(
+      next([
+        [bore, 1],
+        ['note', 2],
+        [stroke, 3],
+      ]),
+    ).toEqual([bore])
+    expect(
+      next([
+        [bore, 1],
+        [stroke, 2],
+      ]),
+    ).toEqual([bore, stroke])
+    expect(next([])).toBeNull()
+    // from before orders were kept: changes first
+    expect(
+      nextToSend({ changes: [{ path: bore, value: 1, base: 0 }], readings: [{ id: 'n', order: 1, body: { kind: 'note', value: {} } }] }),
+    ).toHaveProperty('changes')
   })
   it('a field made not known goes as a wish to clear it', () =>
     expect(patchOf(typed(emptyOutbox, bore, undefined, doc({ boreMm: 80 })).changes)).toEqual({ facts: { engine: { boreMm: null } } }))

@@ -17,18 +17,22 @@ export interface PendingChange {
   base: unknown
   /** the value last put on the wire; its answer may have been lost, so finding it on the server is no surprise */
   sent?: { value: unknown }
+  /** its place among everything this browser made; what was made first is sent first */
+  order?: number
   /** only the record was wrong; left out: it was done on the car */
   change?: 'record'
 }
 /** An entry on its way. */
 interface PendingEntry {
   id: string
+  order?: number
   body: ReadingInput
   ask?: undefined
 }
 /** A verdict asked of the server: it is worked out from the entries before it in the queue, and asked again by the same id is given once. */
 interface PendingAsk {
   id: string
+  order?: number
   ask: { kind: VerdictKind; from: VerdictFrom }
   body?: undefined
 }
@@ -46,7 +50,7 @@ export interface Conflict {
 /** What can happen to it. An answer that never came is no event: everything stays and is sent again. */
 export type OutboxEvent =
   /** `saved` is the build as this browser last had it from the server */
-  | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record' }
+  | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record'; order?: number }
   | { event: 'recorded'; reading: PendingReading }
   | { event: 'sending'; changes: PendingChange[] }
   /** the server has these changes, or will never take them */
@@ -73,9 +77,15 @@ const like = (c: PendingChange, these: PendingChange[]): PendingChange | undefin
 export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
   switch (event.event) {
     case 'typed': {
-      const { path, value, saved, change } = event
+      const { path, value, saved, change, order } = event
       const before = box.changes.find((c) => c.path === path) ?? { base: valueAt(saved, path) }
-      return { ...box, changes: [...box.changes.filter((c) => c.path !== path), { ...before, path, value, ...(change ? { change } : {}) }] }
+      return {
+        ...box,
+        changes: [
+          ...box.changes.filter((c) => c.path !== path),
+          { ...before, path, value, ...(change ? { change } : {}), ...(order === undefined ? {} : { order }) },
+        ],
+      }
     }
     case 'recorded':
       return { ...box, readings: [...box.readings, event.reading] }
@@ -102,8 +112,19 @@ export const conflictsOf = (box: Outbox, saved: object | null): Conflict[] =>
     .filter((c) => !same(c.theirs, c.base) && !same(c.theirs, c.value) && !(c.sent && same(c.theirs, c.sent.value)))
     .map(({ path, value, theirs }) => ({ path, mine: value, theirs }))
 
-/** What goes in one write: the first change, and all others that were done the same way. */
-export const nextToSend = (changes: PendingChange[]): PendingChange[] => changes.filter((c) => c.change === changes[0]?.change)
+const orderOf = (one: { order?: number }): number => one.order ?? 0
+/**
+ * What is sent next: an entry when it was made before every change that waits, else the changes made before it that were done the same way. An
+ * edit and the proof taken after it reach the server in that order, so that the proof is taken on the car as it was edited.
+ */
+export function nextToSend(box: Outbox): { reading: PendingReading } | { changes: PendingChange[] } | null {
+  const [reading] = box.readings
+  const first = box.changes.reduce<PendingChange | null>((least, c) => (least && orderOf(least) <= orderOf(c) ? least : c), null)
+  if (reading && (!first || orderOf(reading) < orderOf(first))) return { reading }
+  if (!first) return null
+  const until = reading ? orderOf(reading) : Infinity
+  return { changes: box.changes.filter((c) => c.change === first.change && orderOf(c) <= until) }
+}
 
 /** All changes as one merge patch (RFC 7396). */
 export const patchOf = (changes: PendingChange[]): unknown =>

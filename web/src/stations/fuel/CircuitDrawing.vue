@@ -5,8 +5,11 @@ import { useSettings } from '../../stores/settings.ts'
 import { circuitSheet, slotAt, type Pipe, type Placed } from './circuit-layout.ts'
 import ElementMark from './ElementMark.vue'
 
-/** The circuit as it is laid out, darker where the pressure is higher; tap a thing to change it, drag it along its line to reorder. */
-const props = defineProps<{ fuel: FuelChoices; solution: CircuitSolution | null; selected: string | null }>()
+/**
+ * The circuit as it is laid out, darker where the pressure is higher; tap a thing to change it, drag it along its line to reorder.
+ * @prop still only looked at: nothing on it is changed
+ */
+const props = defineProps<{ fuel: FuelChoices; solution: CircuitSolution | null; selected: string | null; still?: boolean }>()
 const emit = defineEmits<{ select: [key: string]; move: [section: SectionId, from: number, to: number] }>()
 const settings = useSettings()
 const sheet = computed(() => circuitSheet(props.fuel))
@@ -148,14 +151,14 @@ function onKey(event: KeyboardEvent, p: Placed): void {
 </script>
 
 <template>
-  <svg ref="svg" :viewBox="`0 0 ${sheet.width} ${sheet.height}`" role="group" aria-label="Fuel circuit">
+  <svg ref="svg" :class="{ still }" :viewBox="`0 0 ${sheet.width} ${sheet.height}`" role="group" aria-label="Fuel circuit">
     <g
       v-for="v in sheet.vessels"
       :key="v.id"
       class="thing vessel"
       :class="{ on: selected === v.id }"
       role="button"
-      tabindex="0"
+      :tabindex="still ? -1 : 0"
       :aria-label="v.label"
       @click="emit('select', v.id)"
       @keydown.enter="emit('select', v.id)"
@@ -184,7 +187,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
         :class="{ on: selected === p.key }"
         :transform="`translate(${xOf(p)} ${p.y})`"
         role="button"
-        tabindex="0"
+        :tabindex="still ? -1 : 0"
         :aria-label="says(p)"
         :aria-pressed="selected === p.key"
         :data-testid="`el-${p.key}`"
@@ -206,7 +209,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
       :class="{ on: selected === p.key }"
       :transform="`translate(${p.x} ${p.y})`"
       role="button"
-      tabindex="0"
+      :tabindex="still ? -1 : 0"
       :aria-label="says(p)"
       :aria-pressed="selected === p.key"
       :data-testid="`el-${p.key}`"
@@ -219,6 +222,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
       <text :y="labelled(p, -36, 40)" text-anchor="middle">{{ p.label }}</text>
       <text :y="labelled(p, -19, 57)" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
     </g>
+    <slot name="over" :sheet="sheet" />
   </svg>
 </template>
 
@@ -235,6 +239,9 @@ svg {
 }
 .thing {
   cursor: pointer;
+}
+.still .thing {
+  pointer-events: none;
 }
 .thing text {
   font: 600 var(--t2) var(--head);

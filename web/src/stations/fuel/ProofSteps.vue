@@ -1,24 +1,12 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import {
-  bleedDown,
-  fuelGates,
-  jointsOf,
-  jointWays,
-  latest,
-  leakState,
-  pressureChecks,
-  pumpOf,
-  rechecksDue,
-  readingsOf,
-  type Joint,
-  type EntryKind,
-} from '@vectum/core'
+import { bleedDown, fuelGates, jointsOf, latest, leakState, pressureChecks, pumpOf, rechecksDue, type EntryKind } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import GateList from '../../shell/GateList.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import JointProof from './JointProof.vue'
 
 /** Set-up and proof, step by step: each is a reading, and what can hurt stays shut until the checks before it are recorded. */
 const builds = useBuild()
@@ -47,19 +35,6 @@ const bleedVerdict = computed(() => (bleed.value ? bleedDown(bleed.value.value) 
 const expectedA = computed(() =>
   c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
 )
-
-/** the latest reading of a joint, and whether it still stands */
-const jointReading = (j: Joint) =>
-  readingsOf(c.value.readings, 'fuel.joint')
-    .filter((r) => r.value.jointId === j.id)
-    .at(-1) ?? null
-const stateOf = (j: Joint): 'dry' | 'wet' | 'unseen' => {
-  if (leaks.value.wet.includes(j.label)) return 'wet'
-  return leaks.value.unseen.some((u) => u.id === j.id) ? 'unseen' : 'dry'
-}
-function see(j: Joint, dry: boolean): void {
-  builds.record('fuel.joint', { jointId: j.id, dry })
-}
 </script>
 
 <template>
@@ -104,37 +79,7 @@ function see(j: Joint, dry: boolean): void {
         Joints under pressure, light and dry towel
         <small class="soft">{{ joints.length - leaks.unseen.length }} of {{ joints.length }} seen dry</small>
       </h2>
-      <p v-if="leaks.wet.length" class="stop" role="alert">
-        Wet: {{ leaks.wet.join(', ') }}. Battery off, relieve pressure, mend, prime, look again.
-      </p>
-      <p v-if="!joints.length" class="soft">The list comes from the circuit; lay it out first.</p>
-      <ul v-else class="joints">
-        <li v-for="j in joints" :key="j.id" :class="stateOf(j)">
-          <span class="what"
-            ><strong class="head">{{ j.label }}</strong
-            ><small class="soft"
-              >{{ j.section }} · {{ jointWays[j.type].label }}: {{ jointWays[j.type].made
-              }}{{ j.place === 'boot' || j.place === 'cabin' ? ' · closed space' : '' }}</small
-            ></span
-          >
-          <span class="state num"
-            >{{ stateOf(j) === 'unseen' ? '' : stateOf(j)
-            }}<small v-if="jointReading(j)" class="soft">{{ day(jointReading(j)!.takenAt) }}</small></span
-          >
-          <n-button size="small" :disabled="!mayPressurise" :aria-label="`${j.label}, ${j.section}: dry`" @click="see(j, true)"
-            >Dry</n-button
-          >
-          <n-button size="small" :disabled="!mayPressurise" :aria-label="`${j.label}, ${j.section}: wet`" @click="see(j, false)"
-            >Wet</n-button
-          >
-        </li>
-      </ul>
-      <n-button
-        v-if="joints.length && leaks.unseen.length && mayPressurise"
-        data-testid="all-dry"
-        @click="builds.record('fuel.leak-check', { dry: true })"
-        >I have looked at every one: all dry</n-button
-      >
+      <joint-proof :disabled="!mayPressurise" />
     </li>
     <li :class="{ done: pressures.length }" data-at="fuel.pressure">
       <h2>Set pressure at the regulator</h2>
@@ -226,42 +171,6 @@ h2 small {
 }
 .seen {
   margin: 4px 0;
-}
-.joints {
-  list-style: none;
-  margin: 8px 0;
-  padding: 0;
-  columns: 1;
-}
-.joints li {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 76px auto auto;
-  gap: 10px;
-  align-items: center;
-  border-bottom: 1px dotted var(--hair);
-  border-left: 5px solid var(--hair);
-  padding: 4px 0 4px 10px;
-}
-.joints .dry {
-  border-left-color: var(--clear);
-}
-.joints .wet {
-  border-left-color: var(--stop);
-}
-.joints .wet .state {
-  color: var(--stop);
-}
-.what strong {
-  display: block;
-  font-size: var(--t3);
-}
-.what small,
-.state small {
-  display: block;
-  font-size: var(--t1);
-}
-.state {
-  font-size: var(--t3);
 }
 .due {
   min-width: 250px;

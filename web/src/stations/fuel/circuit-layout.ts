@@ -26,6 +26,14 @@ export interface CircuitSheet {
   pipes: Pipe[]
 }
 
+/** Where the joints of each pipe stand: between each two things on it, in the order of the flow; a pipe with nothing on it has none. */
+export const jointPlaces = ({ pipes }: CircuitSheet): { section: SectionId; points: [number, number][] }[] =>
+  pipes.map(({ section, points, items }) => {
+    const [from, to] = points.slice(-2)
+    const xs = [from[0], ...items.map((i) => i.x), to[0]]
+    return { section, points: items.length ? xs.slice(1).map((x, i): [number, number] => [(x + xs[i]) / 2, to[1]]) : [] }
+  })
+
 const WIDTH = 780
 const LEFT = 74
 const RIGHT = WIDTH - 46

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { NButton, NCheckbox, NInput, NSelect, NSpin, useMessage } from 'naive-ui'
+import { NButton, NCheckbox, NInput, NModal, NSelect, NSpin, useMessage } from 'naive-ui'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import {
   checkTune,
   largestStep,
+  learnedOnBench,
   takingWords,
   tuneTaking,
   computeBaseTune,
@@ -202,7 +203,18 @@ const operating = computed(() => {
   const { rpm, mapKpa } = tune.value.document.axes
   return { i: nearestIndex(rpm, f.rpm), j: nearestIndex(mapKpa, f.mapKpa) }
 })
+/** a version learned on the bench fits a simulated car: before it goes into a real one a person says so */
+const asking = ref(false)
+const ofBench = computed(() => {
+  const version = versions.value.find((t) => t.id === chosen.value)
+  return version && !rehearsing.value ? learnedOnBench(build.value, version) : null
+})
+function putIn(): void {
+  if (ofBench.value) asking.value = true
+  else void setStatus('in-car')
+}
 async function setStatus(status: 'ready' | 'in-car'): Promise<void> {
+  asking.value = false
   if (!tune.value) return
   const next = await doing(() =>
     api(`/builds/${build.value.id}/tunes/${tune.value!.id}`, TuneAnswer, {
@@ -238,7 +250,12 @@ const slice = computed(() => {
   }
 })
 const options = computed(() =>
-  versions.value.map((t) => ({ value: t.id, label: `${t.number}  ${t.name}, ${statusWord[t.status]}` })).reverse(),
+  versions.value
+    .map((t) => ({
+      value: t.id,
+      label: `${t.number}  ${t.name}, ${statusWord[t.status]}${learnedOnBench(build.value, t) ? ', learned on the bench' : ''}`,
+    }))
+    .reverse(),
 )
 const rooms = computed(() => [
   ...tableNames.map((id) => ({
@@ -264,6 +281,16 @@ const room = computed({
   <div>
     <station-head title="Base tune" line="Will it start, idle and be safe at full load on the first turn of the key?" />
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <n-modal v-model:show="asking" preset="card" title="Learned on the bench" style="max-width: 560px">
+      <p v-if="ofBench">
+        Version {{ ofBench.number }} was corrected from a rehearsed drive: it fits a simulated car, not this one. Put a computed version in
+        the car, or one learned from a drive of this car.
+      </p>
+      <div class="act">
+        <n-button type="primary" size="large" @click="asking = false">Leave the car as it is</n-button>
+        <n-button size="large" data-testid="bench-tune-anyway" @click="setStatus('in-car')">Put it in the car all the same</n-button>
+      </div>
+    </n-modal>
     <div v-if="!versions.length" class="empty">
       <p>
         No tune yet. It is computed from the survey: VE, target lambda and spark over speed and manifold pressure, with every starting value
@@ -275,9 +302,7 @@ const room = computed({
       <div class="versions">
         <n-select v-model:value="chosen" :options="options" aria-label="Tune version" class="pick" />
         <n-button v-if="tune && status === 'draft'" :disabled="edited || busy" @click="setStatus('ready')">Mark ready</n-button>
-        <n-button v-if="tune && status !== 'in-car'" type="primary" :disabled="edited || busy" @click="setStatus('in-car')"
-          >Put in the car</n-button
-        >
+        <n-button v-if="tune && status !== 'in-car'" type="primary" :disabled="edited || busy" @click="putIn">Put in the car</n-button>
         <n-button :disabled="!tune" @click="computeAgain">Set up again</n-button>
         <router-link
           v-if="taking.tune"
