@@ -51,7 +51,7 @@ test('a car without a logger is started and its timing proved by a person alone'
       await type(page, 'Intake air', '18')
       await type(page, 'Throttle, foot off', '0.4')
       await type(page, 'Throttle, to the floor', '99')
-      await type(page, 'Mixture, sensor hot, free air', '2.1')
+      await type(page, 'Mixture, free air', '2.1')
       await page.getByTestId('start-key-on-shown-pressedTwice').click()
       await page.getByRole('button', { name: 'No fault is shown' }).click()
     }
@@ -137,5 +137,25 @@ test('a car without a logger is started and its timing proved by a person alone'
     expect(entries.filter((e) => e.source === 'app').map((e) => e.kind)).toEqual(
       expect.arrayContaining(['start.sanity', 'start.throttle', 'start.dry-crank', 'start.attempt', 'start.ran']),
     )
+  })
+
+  await test.step('a log of its first drive is solved on the tune it was driven on, and the owner signs', async () => {
+    await page.goto(`/builds/${id}/learn`)
+    await page.getByTestId('log-file').setInputFiles(join(import.meta.dirname, '../demo/logs/six-cylinder-first-drive.csv'))
+    await expect(page.getByLabel('Driven on')).toBeVisible()
+    await page.getByTestId('confirm-mapping').click()
+    await expect(page.getByTestId('totals')).toContainText('of 28800 rows used', { timeout: 60_000 })
+    await saved(page)
+    const solved = (await (await request.get(`/api/builds/${id}/readings`)).json()) as {
+      kind: string
+      source: string
+      value: { tuneId: string | null }
+    }[]
+    expect(solved.find((e) => e.kind === 'learn.result')).toMatchObject({ source: 'app', value: { tuneId: expect.any(String) } })
+    await page.goto(`/builds/${id}/handover`)
+    await expect(page.getByTestId('practice')).toHaveCount(0)
+    await page.getByLabel('Owner who received it').fill('The owner')
+    await page.getByRole('button', { name: 'Record the signature' }).click()
+    await expect(page.getByText('Received by The owner')).toBeVisible()
   })
 })

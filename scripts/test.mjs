@@ -132,7 +132,7 @@ async function inBrowser(name, spec) {
 /** The browser tests in two halves, about as long as each other. */
 const HALVES = [
   ['cold-start', 'faults', 'stop-bar'],
-  ['access', 'whole-path'],
+  ['access', 'whole-path', 'by-hand'],
 ]
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
 

@@ -78,7 +78,14 @@ export const pressureBasis = ({ choices = {} }: Told): Basis => ({
 
 /** A proof of the mixture: what meters the fuel, and where the mixture is read. */
 export const onFuelling = {
-  parts: [...PRESSURE, 'choices.plan.injectorCcMin', 'choices.plan.injectorRatedKpa', 'choices.plan.injectors', 'facts.exhaust.bung'],
+  parts: [
+    'choices.fuel.layout',
+    ...PRESSURE,
+    'choices.plan.injectorCcMin',
+    'choices.plan.injectorRatedKpa',
+    'choices.plan.injectors',
+    'facts.exhaust.bung',
+  ],
   basis: ({ facts, choices = {} }: Told): Basis => ({
     ...pressureBasis({ facts, choices }),
     injectors: choices.plan?.injectors,

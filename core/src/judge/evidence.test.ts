@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { jointsOf } from '../fuel/joints.ts'
 import type { BuildData } from '../kernel/build.ts'
 import type { EntryKind, StoredReading } from '../kernel/entry.ts'
+import { mergePatch } from '../kernel/patch.ts'
 import { wordsOf } from '../kernel/say.ts'
 import { startGates } from '../start/gates.ts'
 import { contextOf, entryKinds, evaluate } from './judgement.ts'
@@ -127,6 +128,7 @@ const cases: Partial<Record<EntryKind, Case>> = {
     other: { facts: { exhaust: { bung: 'far-back' } } },
   },
   'spark.order': { passes: { cylinders: [1, 5, 3, 6, 2, 4] }, other: { choices: { spark: { coils: 'paired' } } } },
+  'start.sanity': { passes: { passed: true, checks: [] }, fails: { passed: false, checks: [] } },
   'start.dry-crank': {
     passes: { rpm: 200, dropouts: 0, spikes: 0, lightDeg: 10, commandedDeg: 10 },
     other: { choices: { spark: { referenceDeg: 60 } } },
@@ -142,6 +144,7 @@ const acts: Partial<Record<string, () => Reading>> = {
   'fuel.isolated': opened,
   'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
+  'start.plug-opened': () => made('start.plug-opened', {}),
   'spark.damper': () => made('spark.damper', { what: 'damper' }),
 }
 
@@ -224,6 +227,47 @@ describe.each(proving)('%s', (kind) => {
     const build = onRecord(sound(), ...before(), one)
     expect(standing(build, one.id)).toMatchObject({ stands: false, counts: true })
     expect(words(build, one.id)).toMatch(because)
+  })
+})
+
+describe('a proof names the parts of the car that its basis is read from', () => {
+  // a car that tells all of it: what is left out cannot be seen to matter
+  const told = sound()
+  const full: BuildData = {
+    ...told,
+    choices: {
+      ...told.choices,
+      plan: { ...told.choices.plan, fuelPressureKpa: 290 },
+      spark: {
+        ...told.choices.spark,
+        sensor: 'hall',
+        camSignal: false,
+        coilDrive: 'built-in',
+        wheel: { teeth: 36, missing: 1 },
+      },
+    },
+  }
+  const leaves = (value: unknown, path: string): string[] =>
+    value !== null && typeof value === 'object' && !Array.isArray(value)
+      ? Object.entries(value).flatMap(([key, inner]) => leaves(inner, `${path}.${key}`))
+      : [path]
+  const without = (path: string): BuildData => {
+    const keys = path.split('.')
+    const patch = keys.reduceRight<unknown>((inner, key) => ({ [key]: inner }), null)
+    return mergePatch(full, patch) as BuildData
+  }
+  const paths = [...leaves(full.facts, 'facts'), ...leaves(full.choices, 'choices')]
+  it.each(proving)('%s', (kind) => {
+    const { basis, parts } = entryKinds[kind].proof!
+    const { passes } = cases[kind]!
+    const of = (b: BuildData) => JSON.stringify(basis(b, passes as never))
+    const moved = paths.filter((path) => of(without(path)) !== of(full))
+    for (const path of moved)
+      expect(
+        parts.some((part) => path.startsWith(part) || part.startsWith(path)),
+        path,
+      ).toBe(true)
+    expect(moved.length > 0).toBe(parts.length > 0)
   })
 })
 

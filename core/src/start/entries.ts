@@ -1,9 +1,28 @@
 import { z } from 'zod'
-import { choiceField, degC, entry, type EntryValues, kPa, say, spaced, textField, tick, yesNoField } from '../kernel/index.ts'
+import {
+  type Basis,
+  choiceField,
+  degC,
+  entry,
+  type EntryValues,
+  type Told,
+  kPa,
+  say,
+  spaced,
+  textField,
+  tick,
+  yesNoField,
+} from '../kernel/index.ts'
+import { onFuelling } from '../fuel/index.ts'
 import { onIgnition } from '../spark/index.ts'
 import { flagTitle } from './flag-kinds.ts'
 import { shownEntries } from './shown-entries.ts'
 
+/** A run rests on what sparks and on what meters the fuel. */
+const onEngine = {
+  parts: [...onIgnition.parts, ...onFuelling.parts],
+  basis: (told: Told): Basis => ({ ...onIgnition.basis(told), ...onFuelling.basis(told) }),
+}
 const pct = z.number().min(-10).max(120)
 export const startEntries = {
   ...shownEntries,
@@ -66,7 +85,8 @@ export const startEntries = {
   }),
   'start.sanity': entry({
     title: 'Key-on checks',
-    proof: null,
+    // the tune it was made on is looked at where it opens the fuel: by when that tune went into the car
+    proof: { passes: (v) => v.passed, parts: [], basis: () => ({}), voidedBy: ['start.plug-opened'] },
     schema: z.strictObject({
       passed: z.boolean(),
       checks: z
@@ -75,6 +95,14 @@ export const startEntries = {
     }),
     says: (v) => (v.passed ? 'Key-on checks passed' : 'Key-on checks did not pass'),
     writtenBy: 'app',
+  }),
+  'start.plug-opened': entry({
+    title: 'A plug of the unit opened',
+    proof: null,
+    schema: z.strictObject({ what: z.string().trim().min(1).max(100).optional() }),
+    says: (v) => `A plug of the unit was opened${v.what ? `: ${v.what}` : ''}`,
+    fields: { what: textField('Which plug') },
+    answers: [{ label: 'A plug was opened since', value: {} }],
   }),
   'start.dry-crank': entry({
     title: 'Cranked without fuel',
@@ -131,7 +159,7 @@ export const startEntries = {
   }),
   'start.ran': entry({
     title: 'The engine ran',
-    proof: { ...onIgnition, voidedBy: ['spark.moved', 'spark.fitted'], standsFromBefore: true },
+    proof: { ...onEngine, voidedBy: ['spark.moved', 'spark.fitted'], standsFromBefore: true },
     schema: z.strictObject({
       secondsToFire: z.number().min(0).max(600),
       idleRpm: z.number().min(0).max(5000),

@@ -43,7 +43,7 @@ export const shownEntries = {
       intakeAirC: quantityField('Intake air', 'temperature'),
       throttleShutPct: quantityField('Throttle, foot off', 'percent'),
       throttleOpenPct: quantityField('Throttle, to the floor', 'percent'),
-      lambda: quantityField('Mixture, sensor hot, free air', 'lambda'),
+      lambda: quantityField('Mixture, free air', 'lambda', 'sensor hot'),
       pressedTwice: tick('Pressed slowly all the way twice: same ends, the number never jumped or dropped'),
     },
     answers: [

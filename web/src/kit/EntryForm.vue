@@ -78,11 +78,12 @@ function asItFires(name: string): void {
   typed[name] = cylinders.value.join('-')
   record({})
 }
+const beside = computed(() => fields.value.some(([, field]) => field.input.kind !== 'tick'))
 const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
 </script>
 
 <template>
-  <div class="entry">
+  <div class="entry" :class="{ beside }">
     <template v-for="[name, field] in fields" :key="name">
       <quantity-field
         v-if="field.input.kind === 'quantity'"
@@ -92,6 +93,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
         :decimals="field.input.decimals"
         :why="field.why"
         :input-id="id(name)"
+        placeholder=""
         :check="(v) => checkReading(kind, name, v)"
         @update:model-value="(v) => (typed[name] = v)"
       />
@@ -148,7 +150,13 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
   display: flex;
   flex-wrap: wrap;
   gap: 10px;
-  align-items: end;
+  align-items: start;
+  margin: 6px 0 12px;
+}
+/* beside fields a tick or a button stands in the line of the boxes, under where a label would be */
+.beside > :deep(.n-button),
+.beside > :deep(.n-checkbox) {
+  margin-top: 23px;
 }
 .entry :deep(.field) {
   width: 170px;

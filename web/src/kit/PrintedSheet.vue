@@ -5,7 +5,7 @@ import { onBeforeUnmount, watchEffect } from 'vue'
  * A sheet as it prints, on A4 or Letter: margins of its own, and at the foot of every page the car, the version, the date, the name, and
  * page x of y. Buttons and fields around it stay on the screen.
  */
-const props = defineProps<{ car: string; version: string; date: string; name: string }>()
+const props = defineProps<{ car: string; version: string; date: string; name: string; rehearsal: boolean }>()
 const quoted = (text: string): string => `"${text.replace(/["\\]/g, '\\$&').replace(/\s+/g, ' ')}"`
 const rules = new CSSStyleSheet()
 watchEffect(() =>
@@ -13,6 +13,7 @@ watchEffect(() =>
     size: auto;
     margin: 18mm 16mm 20mm 20mm;
     @bottom-left { content: ${quoted([props.car, props.version].filter(Boolean).join(', '))}; font: 9pt 'Barlow', sans-serif; }
+    @top-center { content: ${props.rehearsal ? quoted('Rehearsal, not the car') : 'none'}; font: 600 12pt 'Barlow', sans-serif; }
     @bottom-center { content: ${quoted([props.name, props.date].filter(Boolean).join(', '))}; font: 9pt 'Barlow', sans-serif; }
     @bottom-right { content: "page " counter(page) " of " counter(pages); font: 9pt 'Barlow', sans-serif; }
   }`),
@@ -23,6 +24,7 @@ onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets
 
 <template>
   <article class="paper">
+    <p v-if="rehearsal" class="practice head" data-testid="practice">Rehearsal, not the car</p>
     <slot />
   </article>
 </template>
@@ -35,6 +37,15 @@ onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets
   box-shadow: 3px 4px 0 var(--hair);
   background: #fff;
   color: #14202c;
+}
+.practice {
+  border: 3px dashed currentColor;
+  padding: 6px 14px;
+  margin-bottom: 16px;
+  text-align: center;
+  font-size: var(--t4);
+  text-transform: uppercase;
+  letter-spacing: 0.1em;
 }
 .paper :deep(section) {
   break-inside: avoid;

@@ -15,6 +15,8 @@ const props = defineProps<{
   why?: string
   decimals?: number
   inputId?: string
+  /** what stands in an empty box; left out: that the value is not known */
+  placeholder?: string
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | undefined] }>()
 const settings = useSettings()
@@ -72,7 +74,7 @@ const fieldId = computed(() => props.inputId ?? `f-${props.label.replace(/\W+/g,
         autocomplete="off"
         :aria-invalid="problem !== null"
         :aria-describedby="problem ? `${fieldId}-p` : undefined"
-        placeholder="not known"
+        :placeholder="placeholder ?? 'not known'"
         @change="commit"
         @keydown.enter="commit"
         @keydown.esc="undo"

@@ -48,7 +48,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
       @view="(v) => (builds.view = v)"
     />
     <template v-if="build">
-      <job-line class="left" :stations="build.stations" :build-id="build.id" />
+      <job-line class="left" :stations="build.stations" :build-id="build.id" :rehearsal="builds.view === 'rehearsal'" />
       <main class="work" :aria-label="String(route.name)">
         <p v-if="builds.refused" class="refused stop" role="alert">
           {{ builds.refused }} <button class="plain" @click="builds.refused = null">close</button>

@@ -4,7 +4,7 @@ import type { StationReport } from '@vectum/core'
 import StateMark from './StateMark.vue'
 import { reportWords } from './words.ts'
 
-defineProps<{ stations: StationReport[]; buildId: string }>()
+defineProps<{ stations: StationReport[]; buildId: string; rehearsal?: boolean }>()
 const route = useRoute()
 </script>
 
@@ -23,7 +23,7 @@ const route = useRoute()
         <strong class="head" :class="{ clear: s.state === 'cleared' && route.name !== s.id }">{{ s.title }}</strong>
         <small>{{ reportWords(s, stations) }}</small>
       </span>
-      <state-mark :state="s.state" :on-ink="route.name === s.id" />
+      <state-mark :state="s.state" :dashed="rehearsal" :on-ink="route.name === s.id" />
     </router-link>
     <div class="foot">
       <router-link :to="{ name: 'logbook', params: { id: buildId } }" class="aside" :class="{ here: route.name === 'logbook' }"

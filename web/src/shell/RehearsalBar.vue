@@ -33,7 +33,7 @@ function end(take: boolean): void {
     <n-button data-testid="rehearsal-look" @click="open = true">Look</n-button>
   </div>
   <n-modal v-model:show="open" preset="card" title="Turned while practising" style="max-width: 640px">
-    <table v-if="rows.length">
+    <table v-if="rows.length" class="data">
       <thead>
         <tr>
           <th scope="col">Setting</th>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import type { StationState } from '@vectum/core'
 
-/** State as a shape: filled disc cleared, half disc ready, ring open, barred square stop. The word stands beside it. */
-defineProps<{ state: StationState; size?: number; onInk?: boolean }>()
+/** In rehearsal its rim is dashed. State as a shape: filled disc cleared, half disc ready, ring open, barred square stop. The word stands beside it. */
+defineProps<{ state: StationState; size?: number; onInk?: boolean; dashed?: boolean }>()
 </script>
 
 <template>
-  <svg :width="size ?? 18" :height="size ?? 18" viewBox="0 0 18 18" aria-hidden="true" :class="[state, { onInk }]">
-    <circle v-if="state === 'cleared'" cx="9" cy="9" r="8.5" />
+  <svg :width="size ?? 18" :height="size ?? 18" viewBox="0 0 18 18" aria-hidden="true" :class="[state, { onInk, dashed }]">
+    <template v-if="state === 'cleared'">
+      <circle cx="9" cy="9" :r="dashed ? 5 : 8.5" />
+      <circle v-if="dashed" class="ring" cx="9" cy="9" r="7.7" />
+    </template>
     <template v-else-if="state === 'ready'">
       <circle class="ring" cx="9" cy="9" r="7.7" />
       <path d="M9 1.3a7.7 7.7 0 0 1 0 15.4z" />
@@ -45,6 +48,9 @@ svg {
 }
 .onInk .ring {
   stroke: var(--onInk);
+}
+.dashed .ring {
+  stroke-dasharray: 3 2;
 }
 .bar {
   stroke: var(--sheet);

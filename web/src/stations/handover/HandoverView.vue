@@ -36,12 +36,12 @@ const print = () => window.print()
       <n-button type="primary" @click="print">Print</n-button>
     </div>
     <printed-sheet
+      :rehearsal="rehearsal"
       :car="builds.current.title"
       :version="inCar ? `tune ${inCar.number}` : 'no tune in the car'"
       :date="today"
       :name="settings.person"
     >
-      <p v-if="rehearsal" class="practice head" data-testid="practice">Rehearsal, not the car</p>
       <header>
         <span class="brand head">Sheet of work</span>
         <h1>{{ builds.current.title }}</h1>
@@ -115,15 +115,6 @@ const print = () => window.print()
   display: flex;
   justify-content: space-between;
   max-width: 820px;
-}
-.practice {
-  border: 3px dashed currentColor;
-  padding: 6px 14px;
-  margin-bottom: 16px;
-  text-align: center;
-  font-size: var(--t4);
-  text-transform: uppercase;
-  letter-spacing: 0.1em;
 }
 .brand {
   letter-spacing: 0.08em;

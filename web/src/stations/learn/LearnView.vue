@@ -30,6 +30,7 @@ const logOptions = computed(() =>
     .current!.logs.toReversed()
     .map((l) => ({ value: l.id, label: `${l.name}, ${(l.durationS / 60).toFixed(0)} min${l.source === 'bench' ? ', bench' : ''}` })),
 )
+const tuneOptions = computed(() => builds.current!.tunes.toReversed().map((t) => ({ value: t.id, label: `${t.number}  ${t.name}` })))
 const busy = computed(() => state.value.at === 'driving' || state.value.at === 'solving')
 function drop(event: DragEvent): void {
   over.value = false
@@ -58,6 +59,8 @@ onMounted(() => void solve())
       :file-name="state.file.name"
       :busy="state.sentShare !== null"
       :progress="state.sentShare"
+      :tunes="tuneOptions"
+      :driven-on="inCar?.id ?? null"
       @confirm="confirm"
       @cancel="cancel"
     />

@@ -14,8 +14,17 @@ import {
 import QuantityField from '../../quantity/QuantityField.vue'
 
 /** One screen to confirm what was found in a file: each column with its first values, the channel it holds, the unit it is in. */
-const props = defineProps<{ preview: LogPreview; fileName: string; busy: boolean; progress: number | null }>()
-const emit = defineEmits<{ confirm: [mapping: LogMapping]; cancel: [] }>()
+const props = defineProps<{
+  preview: LogPreview
+  fileName: string
+  busy: boolean
+  progress: number | null
+  /** versions it may have been driven on; the one in the car is proposed */
+  tunes: readonly { value: string; label: string }[]
+  drivenOn: string | null
+}>()
+const emit = defineEmits<{ confirm: [mapping: LogMapping, tuneId: string | null]; cancel: [] }>()
+const tuneId = ref(props.drivenOn)
 type Row = { channel: ChannelId | null; unit: string }
 const rows = ref<Row[]>(
   props.preview.dialect.names.map((_, column) => {
@@ -112,6 +121,10 @@ const dialect = computed(() => {
       </table>
     </div>
     <div class="foot">
+      <label v-if="tunes.length" class="driven"
+        ><span>Driven on</span
+        ><n-select v-model:value="tuneId" :options="[...tunes]" clearable placeholder="not known" aria-label="Driven on"
+      /></label>
       <quantity-field
         v-if="inAfr"
         v-model="stoichAfr"
@@ -132,7 +145,7 @@ const dialect = computed(() => {
         size="large"
         :disabled="problem !== null || busy"
         data-testid="confirm-mapping"
-        @click="emit('confirm', mapping)"
+        @click="emit('confirm', mapping, tuneId)"
         >{{ busy && progress !== null ? `Sending ${(progress * 100).toFixed(0)} %` : 'These are right, bring it in' }}</n-button
       >
       <n-button size="large" @click="emit('cancel')">Cancel</n-button>
@@ -163,6 +176,10 @@ td.num {
 }
 .unit {
   width: 130px;
+}
+.driven {
+  min-width: 240px;
+  font-weight: 600;
 }
 .foot {
   position: sticky;

@@ -96,13 +96,13 @@ describe('a file', () => {
     })
     const l = await learning({}, { send })
     await l.take(csv())
-    await l.confirm({} as never)
+    await l.confirm({} as never, null)
     expect([l.problem.value, at(l)]).toEqual(['The server does not answer.', 'mapping'])
-    await l.confirm({} as never)
+    await l.confirm({} as never, null)
     expect(at(l)).toBe('solved')
     expect(ids[1]).toBe(ids[0])
     await l.take(csv())
-    await l.confirm({} as never)
+    await l.confirm({} as never, null)
     expect(ids[2]).not.toBe(ids[0])
   })
   it('that is stored already is shown, not stored again', async () => {
@@ -110,7 +110,7 @@ describe('a file', () => {
     const l = await learning({}, { send })
     l.chosen.value = null
     await l.take(csv())
-    await l.confirm({} as never)
+    await l.confirm({} as never, null)
     expect([l.chosen.value, at(l), l.problem.value]).toEqual([logId, 'solved', 'This file is already stored.'])
   })
   it('cancelled while it is sent: nothing is said, and one can begin anew', async () => {
@@ -120,7 +120,7 @@ describe('a file', () => {
     )
     const l = await learning({}, { send })
     await l.take(csv())
-    const sent = l.confirm({} as never)
+    const sent = l.confirm({} as never, null)
     l.cancel()
     await sent
     expect([l.problem.value, at(l), stopped]).toEqual([null, 'waiting', 1])

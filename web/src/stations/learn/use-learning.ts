@@ -83,7 +83,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     })
   }
 
-  async function confirm(mapping: LogMapping): Promise<void> {
+  async function confirm(mapping: LogMapping, drivenOn: string | null): Promise<void> {
     const { value: standing } = state
     if (standing.at !== 'mapping') return
     const { signal } = (sender = new AbortController())
@@ -93,6 +93,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
         const form = new FormData()
         form.append('id', uploadId)
         form.append('mapping', JSON.stringify(mapping))
+        if (drivenOn) form.append('tuneId', drivenOn)
         form.append('file', standing.file)
         state.value = { ...standing, sentShare: 0 }
         const path = `/builds/${builds.current!.id}/logs`

@@ -39,7 +39,7 @@ async function play(): Promise<void> {
             : `${live.name}: it only tells, act at the car`
     }}</span>
     <n-button v-if="live.device !== 'bench'" size="small" data-testid="use-bench" @click="useBench">Use the bench</n-button>
-    <label v-if="logs.length && live.device !== 'line'" class="log"
+    <label v-if="logs.length && live.device !== 'line' && builds.view === 'rehearsal'" class="log"
       ><span class="soft">or play</span>
       <select v-model="picked" aria-label="Log to play" @change="play">
         <option value="">a log</option>

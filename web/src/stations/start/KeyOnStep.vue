@@ -17,6 +17,7 @@ const { on, running, busy, hands, byHand, say } = useStartDesk()
 const shown = (entryId: string) => {
   for (const kind of ['start.throttle', 'start.sanity'] as const) builds.ask(kind, { entryIds: [entryId] })
 }
+const passed = computed(() => latest(builds.context!.readings, 'start.sanity')?.value.passed ?? false)
 const judged = computed(() => (byHand.value ? latest(builds.context!.readings, 'start.sanity') : null))
 const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !== 'pass') ?? [])
 </script>
@@ -49,6 +50,7 @@ const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !
         ><small class="soft">{{ check.limit }}</small>
       </li>
     </ul>
+    <entry-form v-if="passed" kind="start.plug-opened" />
     <injector-check />
     <flag-register />
   </div>

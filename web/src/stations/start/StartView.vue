@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { carFaultIds, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
+import { carFaultIds, floodedSince, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
 import StopBar from '../../kit/StopBar.vue'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -74,6 +74,7 @@ const step = computed(() => picked.value ?? active.value)
 const followOn = () => (picked.value = null)
 /** the bench's stream is nothing of the car's */
 const streams = computed(() => !byHand.value || live.device === 'line' || on.value)
+const flooded = computed(() => floodedSince(c.value) !== null)
 const KNOCK_SHOWN_S = 4
 const knocking = computed(
   () => live.heard?.what === 'knock' && live.frame !== null && live.frame.timeS - live.heard.timeS < KNOCK_SHOWN_S && running.value,
@@ -90,10 +91,11 @@ const knocking = computed(
         {{ live.state === 'lost' ? 'link lost, trying again; if an engine runs, use the key' : 'connecting to the bench' }}
       </p>
       <n-button v-if="live.state === 'refused'" size="small" @click="live.again()">Try again</n-button>
+      <n-button v-if="!flooded" class="flooded" data-testid="flooded" @click="builds.record('start.flooded', {})">It flooded</n-button>
     </div>
 
     <caution-strip station="start" />
-    <flood-card />
+    <flood-card v-if="flooded" />
     <ol class="steps" aria-label="Steps">
       <li v-for="(s, i) in steps" :key="s.id">
         <button :class="{ here: step === s.id, done: s.done }" :aria-current="step === s.id ? 'step' : undefined" @click="picked = s.id">
