@@ -193,7 +193,7 @@ export const fuelEntries = {
     title: 'Leak check again',
     proof: {
       passes: (v) => v.dry,
-      parts: LINES,
+      parts: [...LINES, ...PRESSURE],
       basis: allJointsBasis,
       covers: coversLower,
       subject: (v) => v.when,
