@@ -74,6 +74,7 @@ export {
   gramsPerSecond,
   kPa,
   kW,
+  lambda,
   litres,
   litresPerHour,
   metres,

@@ -81,6 +81,11 @@ export const dimensions = {
     { id: 'ft/s', scale: 0.3048, decimals: 1 },
   ],
   heat: [{ id: 'W', scale: 1, decimals: 0 }],
+  /** a difference of temperatures: no zero to move */
+  temperatureStep: [
+    { id: '°C', scale: 1, decimals: 0 },
+    { id: '°F', scale: 5 / 9, decimals: 0 },
+  ],
   temperatureRise: [
     { id: 'K/h', scale: 1, decimals: 1 },
     { id: '°F/h', scale: 5 / 9, decimals: 0 },
@@ -125,6 +130,7 @@ const inchUnits: Partial<Record<Dimension, string>> = {
   mass: 'lb',
   volume: 'US gal',
   velocity: 'ft/s',
+  temperatureStep: '°F',
   temperatureRise: '°F/h',
   frontalArea: 'sq ft',
 }

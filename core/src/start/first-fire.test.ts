@@ -11,6 +11,7 @@ import type { BuildData } from '../kernel/build.ts'
 import type { StoredReading } from '../kernel/entry.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
+import { type Said, wordsOf } from '../kernel/say.ts'
 import { madeFrame } from './frame.fixture.ts'
 import { type CrankAsked, crankSeen, type CrankSeen, firstFire } from './first-fire.ts'
 import type { Frame } from './frame.ts'
@@ -99,12 +100,12 @@ describe('each start-related fault of the bench leads to its branch', () => {
   it('no oil pressure is stopped by the rule ten seconds after it runs', () => {
     const { bench } = attempt('2-rampart.json', [{ id: 'no-oil' }], 80)
     let state = startStopRules()
-    let reason: string | null = null
+    let reason: Said | null = null
     for (let t = 0; t < 12 && !reason; t += FRAME_S) {
       bench.run(FRAME_S)
       ;({ state, reason } = stopRule(state, bench.frame(), bench.car.barometerKpa))
     }
-    expect(reason).toContain('No oil pressure')
+    expect(wordsOf(reason!)).toContain('No oil pressure')
   })
 })
 

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
+import { wordsOf } from '../kernel/say.ts'
 import { dryCrankProblems } from './dry-crank.ts'
 import { type CrankSeen, firstFire } from './first-fire.ts'
 import { madeFrame } from './frame.fixture.ts'
@@ -44,12 +45,15 @@ describe('stop rules of a running engine', () => {
     [10.1, { oilPressureKpa: 29 }, 'No oil pressure after 10 s (29 kPa)'],
     [10.1, { oilPressureKpa: 30 }, null],
     [0.49, { lambda: 1.1, mapKpa: 90 }, null],
-    [0.5, { lambda: 1.1, mapKpa: 90 }, 'Lean at high load: lambda 1.10 at 90 kPa for 0.5 s'],
+    [0.5, { lambda: 1.1, mapKpa: 90 }, 'Lean at high load: 1.10 λ at 90 kPa for 0.5 s'],
     [0.5, { lambda: 1.1, mapKpa: 85 }, null],
-    [0.5, { lambda: 1.1, mapKpa: 85.5 }, 'Lean at high load: lambda 1.10 at 86 kPa for 0.5 s'],
+    [0.5, { lambda: 1.1, mapKpa: 85.5 }, 'Lean at high load: 1.10 λ at 86 kPa for 0.5 s'],
     [1, { coolantC: 112 }, null],
     [1, { coolantC: 112.6 }, 'Coolant 113 °C'],
-  ])('%d s of %o', (seconds, more, reason) => expect(after(seconds, more)).toBe(reason))
+  ])('%d s of %o', (seconds, more, reason) => {
+    const said = after(seconds, more)
+    expect(said === null ? null : wordsOf(said)).toBe(reason)
+  })
 })
 
 describe('key-on checks', () => {

@@ -18,6 +18,8 @@ export const STATION_KPA = 2.5
 export const ATMOSPHERE_KPA = 5
 /** Coolant and intake air of a cold engine agree within, K. */
 export const COLD_AGREE_K = 5
+/** A hot mixture sensor in free air reads leaner than this, lambda. */
+export const FREE_AIR_LAMBDA = 1.8
 /** Throttle shut at most and open at least, %. */
 export const SHUT_PCT = 2
 export const OPEN_PCT = 97

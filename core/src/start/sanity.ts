@@ -1,8 +1,9 @@
 import { standardAtmosphere } from '../air/index.ts'
+import { asSaying, degC, kPa, lambda, type Said, say, wordsOf } from '../kernel/index.ts'
 import type { Facts } from '../survey/index.ts'
 import { flagTitle } from './flag-kinds.ts'
 import type { Frame } from './frame.ts'
-import { ATMOSPHERE_KPA, COLD_AGREE_K, MAX_JUMP_PCT, MIN_BATTERY_V, OPEN_PCT, SHUT_PCT, STATION_KPA } from './limits.ts'
+import { ATMOSPHERE_KPA, COLD_AGREE_K, FREE_AIR_LAMBDA, MAX_JUMP_PCT, MIN_BATTERY_V, OPEN_PCT, SHUT_PCT, STATION_KPA } from './limits.ts'
 import { startSweepWatch, sweepProblems, type SweepWatch, watchSweep } from './throttle-sweep.ts'
 
 /** What the app watches by itself with the key on and the engine off (handbook 06, step 2). */
@@ -10,9 +11,19 @@ export interface SanityCheck {
   id: string
   label: string
   state: 'pass' | 'fail' | 'waiting'
+  /** what was seen and what is wanted, as metric text and with its quantities for a person's own units */
   seen: string
   limit: string
+  said: { seen: Said; limit: Said }
 }
+const check = (id: string, label: string, state: SanityCheck['state'], seen: Said, limit: Said): SanityCheck => ({
+  id,
+  label,
+  state,
+  seen: wordsOf(seen),
+  limit: wordsOf(limit),
+  said: { seen, limit },
+})
 
 export interface SanityWatch {
   frames: number
@@ -72,71 +83,67 @@ export function sanityChecks(watch: SanityWatch, facts: Facts): SanityCheck[] {
   const altitudeM = facts.place?.altitudeM
   const expectedKpa = station ?? standardAtmosphere.run({ altitudeM: altitudeM ?? 100 }).pressureKpa
   const toleranceKpa = station !== undefined ? STATION_KPA : ATMOSPHERE_KPA
-  const n1 = (value: number) => (Number.isNaN(value) ? '–' : value.toFixed(1))
   const cold = watch.coolantC < COLD_ENGINE_C
   const { done } = watch.sweep
   const thrown = sweepProblems(done)
+  const n1 = (value: number) => (Number.isNaN(value) ? '–' : value.toFixed(1))
+  const pressure = (value: number): Said => (Number.isNaN(value) ? '–' : say`${kPa(value, 1)}`)
+  const warmth = (value: number): Said => (Number.isNaN(value) ? '–' : say`${degC(value, 1)}`)
+  const allThere =
+    watch.coolantC > -35 &&
+    watch.coolantC < 115 &&
+    watch.intakeAirC > -35 &&
+    watch.intakeAirC < 60 &&
+    (!cold || Math.abs(watch.coolantC - watch.intakeAirC) <= COLD_AGREE_K)
+  const pressed =
+    done.length < 2
+      ? `${Number.isNaN(watch.throttlePct) ? '–' : watch.throttlePct.toFixed(0)} % now, ${done.length} of 2 presses`
+      : thrown.length
+        ? thrown.join('; ')
+        : `${done.at(-1)!.restPct.toFixed(1)} to ${done.at(-1)!.topPct.toFixed(0)} %, smooth`
   return [
-    {
-      id: 'link',
-      label: 'Link up, engine still',
-      state: decide(true, watch.rpm < 20),
-      seen: seenAny ? `${watch.frames} frames, ${watch.rpm.toFixed(0)} rpm` : 'no frames yet',
-      limit: 'frames arriving, 0 rpm',
-    },
-    {
-      id: 'battery',
-      label: 'Battery',
-      state: decide(true, watch.batteryV >= MIN_BATTERY_V),
-      seen: `${n1(watch.batteryV)} V`,
-      limit: `${MIN_BATTERY_V} V or more`,
-    },
-    {
-      id: 'map',
-      label: 'Manifold pressure reads the barometer',
-      state: decide(true, Math.abs(watch.mapKpa - expectedKpa) <= toleranceKpa),
-      seen: `${n1(watch.mapKpa)} kPa`,
-      limit: `${expectedKpa.toFixed(1)} ± ${toleranceKpa} kPa (${station !== undefined ? 'your barometer' : 'standard air at your altitude'})`,
-    },
-    {
-      id: 'temperatures',
-      label: 'Coolant and air agree',
-      state: decide(
-        true,
-        watch.coolantC > -35 &&
-          watch.coolantC < 115 &&
-          watch.intakeAirC > -35 &&
-          watch.intakeAirC < 60 &&
-          (!cold || Math.abs(watch.coolantC - watch.intakeAirC) <= COLD_AGREE_K),
-      ),
-      seen: `coolant ${n1(watch.coolantC)} °C, air ${n1(watch.intakeAirC)} °C`,
-      limit: cold ? `within ${COLD_AGREE_K} °C on a cold engine` : 'both sensible on a warm engine',
-    },
-    {
-      id: 'throttle',
-      label: 'Throttle, two full sweeps',
-      state: !seenAny || done.length < 2 ? 'waiting' : thrown.length === 0 ? 'pass' : 'fail',
-      seen:
-        done.length < 2
-          ? `${Number.isNaN(watch.throttlePct) ? '–' : watch.throttlePct.toFixed(0)} % now, ${done.length} of 2 presses`
-          : thrown.length
-            ? thrown.join('; ')
-            : `${done.at(-1)!.restPct.toFixed(1)} to ${done.at(-1)!.topPct.toFixed(0)} %, smooth`,
-      limit: `shut under ${SHUT_PCT} %, open over ${OPEN_PCT} %, twice alike, no dead spot, no jump over ${MAX_JUMP_PCT} %`,
-    },
-    {
-      id: 'sensor',
-      label: 'Mixture sensor hot, reads free air',
-      state: !seenAny || watch.lambda === null ? 'waiting' : watch.lambda > 1.8 ? 'pass' : 'fail',
-      seen: watch.lambda === null ? 'heating' : `lambda ${watch.lambda.toFixed(2)}`,
-      limit: 'lambda over 1.8 in free air',
-    },
-    {
-      id: 'flags',
-      label: 'No fault flags',
-      state: decide(true, watch.faultFlags.length === 0),
-      seen: watch.faultFlags.map(flagTitle).join(', ') || 'none',
-      limit: 'none',
-    },
+    check(
+      'link',
+      'Link up, engine still',
+      decide(true, watch.rpm < 20),
+      seenAny ? `${watch.frames} frames, ${watch.rpm.toFixed(0)} rpm` : 'no frames yet',
+      'frames arriving, 0 rpm',
+    ),
+    check('battery', 'Battery', decide(true, watch.batteryV >= MIN_BATTERY_V), `${n1(watch.batteryV)} V`, `${MIN_BATTERY_V} V or more`),
+    check(
+      'map',
+      'Manifold pressure reads the barometer',
+      decide(true, Math.abs(watch.mapKpa - expectedKpa) <= toleranceKpa),
+      pressure(watch.mapKpa),
+      say`${kPa(expectedKpa, 1)} ± ${kPa(toleranceKpa, 1)} (${station !== undefined ? 'your barometer' : 'standard air at your altitude'})`,
+    ),
+    check(
+      'temperatures',
+      'Coolant and air agree',
+      decide(true, allThere),
+      say`coolant ${asSaying(warmth(watch.coolantC))}, air ${asSaying(warmth(watch.intakeAirC))}`,
+      cold ? say`within ${{ value: COLD_AGREE_K, dimension: 'temperatureStep' }} on a cold engine` : 'both sensible on a warm engine',
+    ),
+    check(
+      'throttle',
+      'Throttle, two full sweeps',
+      !seenAny || done.length < 2 ? 'waiting' : thrown.length === 0 ? 'pass' : 'fail',
+      pressed,
+      `shut under ${SHUT_PCT} %, open over ${OPEN_PCT} %, twice alike, no dead spot, no jump over ${MAX_JUMP_PCT} %`,
+    ),
+    check(
+      'sensor',
+      'Mixture sensor hot, reads free air',
+      !seenAny || watch.lambda === null ? 'waiting' : watch.lambda > FREE_AIR_LAMBDA ? 'pass' : 'fail',
+      watch.lambda === null ? 'heating' : say`${lambda(watch.lambda, 2)}`,
+      say`over ${lambda(FREE_AIR_LAMBDA, 1)} in free air`,
+    ),
+    check(
+      'flags',
+      'No fault flags',
+      decide(true, watch.faultFlags.length === 0),
+      watch.faultFlags.map(flagTitle).join(', ') || 'none',
+      'none',
+    ),
   ]
 }

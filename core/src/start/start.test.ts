@@ -1,3 +1,4 @@
+import { wordsOf } from '../kernel/say.ts'
 import { describe, expect, it } from 'vitest'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
@@ -260,7 +261,7 @@ describe('stop rules', () => {
     let state = startStopRules()
     for (const f of frames) {
       const judged = stopRule(state, frame({ state: 'running', rpm: 800, oilPressureKpa: 200, lambda: 0.97, mapKpa: 48, ...f }), 99)
-      if (judged.reason) return judged.reason
+      if (judged.reason) return wordsOf(judged.reason)
       state = judged.state
     }
     return null

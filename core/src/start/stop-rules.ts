@@ -1,3 +1,4 @@
+import { degC, kPa, lambda, type Said, say } from '../kernel/index.ts'
 import type { Frame } from './frame.ts'
 import { HIGH_LOAD_SHARE, LEAN_S, MAX_COOLANT_C, MIN_OIL_KPA, OIL_S } from './limits.ts'
 
@@ -9,7 +10,7 @@ export interface StopRuleState {
 export const startStopRules = (): StopRuleState => ({ runningSinceS: null, leanSinceS: null })
 
 /** Stop rules of handbook 06, step 5, judged on every frame. A reason means: pump and ignition off now. */
-export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: number): { state: StopRuleState; reason: string | null } {
+export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: number): { state: StopRuleState; reason: Said | null } {
   const running = frame.state === 'running'
   const runningSinceS = running ? (state.runningSinceS ?? frame.timeS) : null
   const loaded = frame.mapKpa !== null && frame.mapKpa > HIGH_LOAD_SHARE * barometerKpa
@@ -18,12 +19,12 @@ export function stopRule(state: StopRuleState, frame: Frame, barometerKpa: numbe
   const next = { runningSinceS, leanSinceS }
   const oilKpa = frame.oilPressureKpa
   if (runningSinceS !== null && frame.timeS - runningSinceS > OIL_S && oilKpa !== null && oilKpa < MIN_OIL_KPA)
-    return { state: next, reason: `No oil pressure after ${OIL_S} s (${oilKpa.toFixed(0)} kPa)` }
+    return { state: next, reason: say`No oil pressure after ${OIL_S} s (${kPa(oilKpa)})` }
   if (leanSinceS !== null && frame.timeS - leanSinceS >= LEAN_S)
     return {
       state: next,
-      reason: `Lean at high load: lambda ${frame.lambda!.toFixed(2)} at ${frame.mapKpa!.toFixed(0)} kPa for ${LEAN_S} s`,
+      reason: say`Lean at high load: ${lambda(frame.lambda!, 2)} at ${kPa(frame.mapKpa!)} for ${LEAN_S} s`,
     }
-  if (frame.coolantC !== null && frame.coolantC > MAX_COOLANT_C) return { state: next, reason: `Coolant ${frame.coolantC.toFixed(0)} °C` }
+  if (frame.coolantC !== null && frame.coolantC > MAX_COOLANT_C) return { state: next, reason: say`Coolant ${degC(frame.coolantC)}` }
   return { state: next, reason: null }
 }

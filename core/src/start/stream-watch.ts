@@ -1,3 +1,4 @@
+import type { Said } from '../kernel/index.ts'
 import type { Facts } from '../survey/index.ts'
 import type { Frame } from './frame.ts'
 import { RAN_RPM, RAN_S } from './limits.ts'
@@ -12,7 +13,7 @@ export type StreamEvent =
   | { kind: 'throttle'; sweeps: [ThrottleSweep, ThrottleSweep]; problems: string[] }
   | { kind: 'flag'; flag: string }
   | { kind: 'primed'; primes: number }
-  | { kind: 'stop'; reason: string }
+  | { kind: 'stop'; reason: Said }
   | { kind: 'ran'; secondsToFire: number; idleRpm: number; coolantC: number | null; lambda: number }
 
 const STILL_RPM = 50

@@ -28,13 +28,14 @@ function pressesShown(v: Value<'start.key-on-shown'>): [ThrottleSweep, ThrottleS
   const press = { topPct: v.throttleOpenPct, restPct: v.throttleShutPct, seconds: 0, largestJumpPct: 0, deadSpotsPct: [] }
   return [press, press]
 }
+const DISPLAY = 'display on, engine still'
 /** The key-on checks on what the display showed: the same limits as on a stream. */
 export function checksShown(c: Pick<Context, 'build'>, v: Value<'start.key-on-shown'>): SanityCheck[] {
   const { batteryV, mapKpa, coolantC, intakeAirC, lambda } = v
   const watch = startWatch()
   const seen = { ...watch, frames: Infinity, batteryV, mapKpa, coolantC, intakeAirC, lambda, faultFlags: v.flagShown ? ['shown'] : [] }
   const checks = sanityChecks({ ...seen, sweep: { ...watch.sweep, done: pressesShown(v) } }, c.build.facts)
-  return checks.map((check) => (check.id === 'link' ? { ...check, seen: 'display on, engine still' } : check))
+  return checks.map((check) => (check.id === 'link' ? { ...check, seen: DISPLAY, said: { ...check.said, seen: DISPLAY } } : check))
 }
 
 /** @throws CoreError EVIDENCE_MISSING without an entry of what the display showed */

@@ -206,8 +206,8 @@ export class LiveSession {
     switch (event.kind) {
       case 'stop':
         this.cutOff()
-        this.broadcast({ type: 'stopped', reason: event.reason })
-        return this.record('note', { text: `Stopped by the app: ${event.reason}` })
+        this.broadcast({ type: 'stopped', reason: wordsOf(event.reason), said: event.reason })
+        return this.record('note', { text: `Stopped by the app: ${wordsOf(event.reason)}` })
       case 'primed':
         return this.broadcast({ type: 'primed', primes: event.primes })
       case 'flag':

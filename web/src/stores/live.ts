@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { LiveMessage, type DeviceKind, type Frame, type Reply, type SanityCheck } from '@vectum/core'
+import { LiveMessage, type DeviceKind, type Frame, type Reply, type Said, type SanityCheck } from '@vectum/core'
 import { useBuild } from './build.ts'
 import { useSettings } from './settings.ts'
 
@@ -19,7 +19,7 @@ export const useLive = defineStore('live', () => {
   /** the last bang beside the engine */
   const heard = ref<Heard | null>(null)
   const lastFrameAtMs = ref(0)
-  const stopped = ref<string | null>(null)
+  const stopped = ref<Said | null>(null)
   /** the device in use, and what it is called; null with none, and why */
   const device = ref<DeviceKind | null>(null)
   const name = ref('')
@@ -115,7 +115,7 @@ export const useLive = defineStore('live', () => {
         setting.value = message.setting
         return
       case 'stopped':
-        stopped.value = message.reason
+        stopped.value = message.said ?? message.reason
         pumpAllowed.value = false
         return
       case 'primed':

@@ -1,8 +1,10 @@
 import { z } from 'zod'
 import { DeskCommand, type Heard } from '../../bench/index.ts'
+import { type Said as SaidType, SayingSchema } from '../../kernel/index.ts'
 import type { Frame } from '../../start/index.ts'
 
 /** The live stream as it goes over the wire, both ways: newline JSON, one message a line. Documented in docs/live.md. */
+const Said = z.union([z.string(), SayingSchema]) as unknown as z.ZodType<SaidType>
 const told = z.number().nullable()
 const FrameOnWire = z.object({
   timeS: z.number(),
@@ -33,8 +35,9 @@ const Check = z.object({
   id: z.string(),
   label: z.string(),
   state: z.enum(['pass', 'fail', 'waiting']),
-  seen: z.string(),
-  limit: z.string(),
+  seen: z.string().describe('metric text'),
+  limit: z.string().describe('metric text'),
+  said: z.object({ seen: Said, limit: Said }),
 })
 const Setting = z
   .object({ referenceDeg: z.number(), delayUs: z.number() })
@@ -83,7 +86,9 @@ export const LiveMessage = z.discriminatedUnion('type', [
     .describe('a bang or a knock beside the engine'),
   z.object({ type: z.literal('tune'), tune: SentTune }),
   z.object({ type: z.literal('setting'), setting: Setting }),
-  z.object({ type: z.literal('stopped'), reason: z.string() }).describe('the app has taken pump and ignition away'),
+  z
+    .object({ type: z.literal('stopped'), reason: z.string().describe('metric text'), said: Said.optional() })
+    .describe('the app has taken pump and ignition away'),
   z.object({ type: z.literal('primed'), primes: z.int() }),
   z.object({ type: z.literal('ended'), reason: z.string() }).describe('the device is gone; the session waits for another'),
   z.object({ type: z.literal('changed') }).describe('something was written down: read the build again'),

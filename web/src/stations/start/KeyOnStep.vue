@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
+import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import { latest } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
@@ -12,6 +13,7 @@ import { useStartDesk } from './use-start-desk.ts'
 /** Key on, engine still: the app watches what the sensors say; the person listens to the injectors. */
 const live = useLive()
 const builds = useBuild()
+const settings = useSettings()
 const { on, running, busy, hands, byHand, say } = useStartDesk()
 /** without a logger: the same checks, on what the display showed */
 const shown = (entryId: string) => {
@@ -46,8 +48,8 @@ const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !
         <span class="mark">{{ check.state === 'pass' ? 'good' : check.state === 'fail' ? 'BAD' : '…' }}</span><strong>{{
           check.label
         }}</strong
-        ><span class="num">{{ check.seen }}</span
-        ><small class="soft">{{ check.limit }}</small>
+        ><span class="num">{{ settings.say(check.said.seen) }}</span
+        ><small class="soft">{{ settings.say(check.said.limit) }}</small>
       </li>
     </ul>
     <entry-form v-if="passed" kind="start.plug-opened" />

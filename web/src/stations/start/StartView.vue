@@ -105,7 +105,7 @@ const knocking = computed(
     </ol>
 
     <div v-if="live.stopped" class="alarm" role="alert">
-      <strong>Stopped by the app:</strong> {{ live.stopped }}.
+      <strong>Stopped by the app:</strong> {{ settings.say(live.stopped) }}.
       {{ hands ? 'Find the cause before the key goes on again.' : 'Switch pump and key off at the car now.' }}
     </div>
     <div v-if="knocking" class="alarm" role="alert" data-testid="knock">

@@ -2,7 +2,9 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { madeReading } from '../../../../core/src/judge/made-up.fixture.ts'
+import { kPa, say } from '../../../../core/src/kernel/say.ts'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import { fakeLive, liveFrame } from '../../testing/live-socket.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
@@ -204,12 +206,28 @@ describe('key on', () => {
     const all = await shown()
     w = all.w
     all.live.frame({ state: 'key-on' })
-    all.live.say({ type: 'checks', checks: [{ id: 'battery', label: 'Battery', state: 'fail', seen: '11.4 V', limit: '12.2 V or more' }] })
+    all.live.say({
+      type: 'checks',
+      checks: [
+        {
+          id: 'battery',
+          label: 'Battery',
+          state: 'fail',
+          seen: '11.4 V',
+          limit: '12.2 V or more',
+          said: { seen: '11.4 V', limit: say`${kPa(12)} or more` },
+        },
+      ],
+    })
     await step(w, /Key on/)
     const row = w.find('[data-testid="check-battery"]')
     expect(row.text()).toContain('BAD')
     expect(row.text()).toContain('11.4 V')
-    expect(row.text()).toContain('12.2 V or more')
+    expect(row.text()).toContain('12 kPa or more')
+    useSettings().system = 'inch'
+    await flushPromises()
+    // 12 kPa is 1.7 psi
+    expect(row.text()).toContain('1.7 psi or more')
   })
   it('injectors are opened one by one and recorded only when each was heard or not', async () => {
     const all = await shown([], { click: (l) => ({ data: { injector: l.injector, clicks: l.injector !== 2 } }) })
