@@ -28,6 +28,7 @@ test('every main view passes the access rules by day, and its contrast by night'
   await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
   for (const path of [
     '/',
+    '/parts',
     car(4, 'survey'),
     ...['route', 'sizes', 'ways', 'unit', 'parts', 'schedule'].map((tab) => car(1, `plan?tab=${tab}`)),
     car(4, 'fuel?state=full'),

@@ -17,6 +17,8 @@ export const router = createRouter({
       props: true,
       children: [{ path: '', redirect: (to) => ({ name: 'survey', params: to.params }) }, ...rooms],
     },
+    // the house's own parts: for who builds a screen, and for the checks of access and looks
+    { path: '/parts', name: 'parts', component: () => import('./parts/PartsView.vue') },
     { path: '/:pathMatch(.*)*', name: 'nowhere', component: () => import('./shell/NowhereView.vue') },
   ],
 })

@@ -128,7 +128,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
     <n-button
       v-for="(answer, i) in answers"
       :key="answer.label"
-      size="large"
+      :size="beside ? 'medium' : 'large'"
       :type="i === 0 ? 'primary' : 'default'"
       :disabled="disabled || !complete"
       :data-testid="i === 0 ? `record-${kind}` : undefined"
@@ -149,22 +149,17 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
 .entry {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--s3);
   align-items: start;
-  margin: 6px 0 12px;
+  margin: var(--s2) 0 var(--s3);
 }
 /* beside fields a tick or a button stands in the line of the boxes, under where a label would be */
 .beside > :deep(.n-button),
 .beside > :deep(.n-checkbox) {
-  margin-top: 23px;
+  margin-top: var(--s5);
 }
 .entry :deep(.field) {
   width: 170px;
-}
-.label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
 }
 .text {
   width: 220px;

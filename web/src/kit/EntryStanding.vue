@@ -61,13 +61,13 @@ async function withdraw(): Promise<void> {
 .standing {
   display: inline-flex;
   flex-wrap: wrap;
-  gap: 2px 10px;
+  gap: 2px var(--s3);
   align-items: baseline;
   font-size: var(--t1);
 }
 .why {
   display: grid;
-  gap: 8px;
+  gap: var(--s2);
   width: 280px;
 }
 </style>

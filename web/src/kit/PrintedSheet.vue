@@ -32,7 +32,7 @@ onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets
 <style scoped>
 .paper {
   max-width: 820px;
-  padding: 44px 52px;
+  padding: var(--s6) 52px;
   border: 1px solid var(--hair);
   box-shadow: 3px 4px 0 var(--hair);
   background: #fff;
@@ -40,8 +40,8 @@ onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets
 }
 .practice {
   border: 3px dashed currentColor;
-  padding: 6px 14px;
-  margin-bottom: 16px;
+  padding: var(--s2) var(--s4);
+  margin-bottom: var(--s4);
   text-align: center;
   font-size: var(--t4);
   text-transform: uppercase;

@@ -43,9 +43,9 @@ onBeforeUnmount(() => {
   right: 316px;
   bottom: 0;
   display: flex;
-  gap: 18px;
+  gap: var(--s4);
   align-items: center;
-  padding: 8px 20px 16px;
+  padding: var(--s2) var(--s5) var(--s4);
   background: var(--sheet);
   border-top: 2px solid var(--ink);
 }
@@ -61,7 +61,7 @@ onBeforeUnmount(() => {
 .off small {
   font: 600 var(--t2) var(--head);
   border: 1px solid currentColor;
-  padding: 0 6px;
+  padding: 0 var(--s2);
   vertical-align: middle;
 }
 @media (max-width: 1000px) {

@@ -14,3 +14,14 @@ it.each(sources)('%s sets no size of its own', (file) => {
   const text = readFileSync(join(root, file), 'utf8').replace(/const style = .*/, '')
   expect(text.match(/font(-size)?:[^;]*\d(px|rem|em)\b/g)).toBeNull()
 })
+it('there are six spaces, and each a step up', () => {
+  const spaces = [...readFileSync(join(root, 'styles.css'), 'utf8').matchAll(/--s\d: (\d+)px/g)].map((m) => Number(m[1]))
+  expect(spaces).toEqual([4, 8, 12, 16, 24, 40])
+})
+it.each(sources)('%s spaces by them; a hair’s breadth and a place beside a drawn mark are no spaces', (file) => {
+  const text = readFileSync(join(root, file), 'utf8')
+  const own = [...text.matchAll(/(?<=[;{\s])(?:gap|margin|padding)(?:-\w+)?:\s*([^;{}]*)/g)]
+    .flatMap(([, value]) => [...value.matchAll(/(?<![-\w.])(\d+)px/g)].map((m) => Number(m[1])))
+    .filter((px) => px > 2 && px <= 48)
+  expect(own).toEqual([])
+})

@@ -42,6 +42,6 @@ function commit(): void {
   background: var(--sheet);
   color: var(--ink);
   font: 600 var(--t3) var(--head);
-  padding: 0 8px;
+  padding: 0 var(--s2);
 }
 </style>

@@ -157,13 +157,8 @@ function undo(): void {
 .wide {
   grid-column: 1 / -1;
 }
-label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
-}
 .known {
-  margin-top: 4px;
+  margin-top: var(--s1);
 }
 .date {
   min-height: 44px;
@@ -172,7 +167,7 @@ label {
   background: var(--sheet);
   color: var(--ink);
   font: inherit;
-  padding: 0 10px;
+  padding: 0 var(--s3);
 }
 p {
   margin: 2px 0 0;

@@ -34,7 +34,7 @@ const choose = (value: T): void => emit('update:modelValue', props.modelValue ==
 }
 button {
   min-height: 44px;
-  padding: 0 13px;
+  padding: 0 var(--s3);
   border: 1px solid var(--soft);
   margin: 0 -1px -1px 0;
   background: var(--sheet);

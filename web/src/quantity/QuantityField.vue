@@ -92,11 +92,6 @@ const fieldId = computed(() => props.inputId ?? `f-${props.label.replace(/\W+/g,
 .field {
   min-width: 0;
 }
-label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
-}
 .box {
   display: flex;
   align-items: center;
@@ -118,7 +113,7 @@ input {
   background: none;
   color: var(--ink);
   font: 600 var(--t4) var(--head);
-  padding: 0 10px;
+  padding: 0 var(--s3);
   height: 42px;
   outline: none;
 }
@@ -127,7 +122,7 @@ input::placeholder {
   font-weight: 500;
 }
 .unit {
-  padding-right: 10px;
+  padding-right: var(--s3);
   white-space: nowrap;
 }
 p {

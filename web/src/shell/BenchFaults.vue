@@ -61,12 +61,12 @@ ul {
   margin: 0;
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
-  gap: 4px 20px;
+  gap: var(--s1) var(--s5);
 }
 li {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
   min-height: 44px;
 }
@@ -74,6 +74,6 @@ li {
   width: 74px;
 }
 .size small {
-  margin-left: 6px;
+  margin-left: var(--s2);
 }
 </style>

@@ -16,15 +16,7 @@ defineProps<{ title: string; note: string }>()
 <style scoped>
 .panel {
   border: 1px dashed var(--soft);
-  padding: 8px 14px;
-  margin-top: 14px;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
-}
-summary strong {
-  font-size: var(--t3);
-  margin-right: 10px;
+  padding: var(--s2) var(--s4);
+  margin-top: var(--s4);
 }
 </style>

@@ -97,7 +97,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
   position: relative;
   background: var(--sheet);
   overflow: auto;
-  padding: 18px 20px;
+  padding: var(--s4) var(--s5);
   min-width: 0;
 }
 .whole {
@@ -112,8 +112,8 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
 }
 .refused {
   border: 2px solid var(--stop);
-  padding: 8px 12px;
-  margin: 0 0 10px;
+  padding: var(--s2) var(--s3);
+  margin: 0 0 var(--s3);
 }
 .refused button {
   text-decoration: underline;

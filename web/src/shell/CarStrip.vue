@@ -104,15 +104,15 @@ const saveState = computed(() => {
 .strip {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: var(--s3);
   height: 100%;
-  padding-right: 16px;
+  padding-right: var(--s4);
 }
 .brand {
   font-size: var(--t4);
   letter-spacing: 0.14em;
   width: 212px;
-  padding-left: 20px;
+  padding-left: var(--s5);
   text-decoration: none;
   color: var(--ink);
   flex: none;
@@ -126,14 +126,14 @@ const saveState = computed(() => {
 }
 .car strong {
   font-size: var(--t4);
-  margin-right: 10px;
+  margin-right: var(--s3);
 }
 .chip {
   display: inline-flex;
   align-items: center;
-  gap: 7px;
+  gap: var(--s2);
   min-height: 36px;
-  padding: 0 11px;
+  padding: 0 var(--s3);
   border: 1px solid var(--ink);
   background: var(--sheet);
   color: var(--ink);
@@ -174,14 +174,14 @@ button.chip {
 }
 .settings {
   display: grid;
-  gap: 6px;
-  padding: 4px;
+  gap: var(--s2);
+  padding: var(--s1);
 }
 @media (max-width: 1000px) {
   .brand {
     width: auto;
-    padding-left: 14px;
-    padding-right: 8px;
+    padding-left: var(--s4);
+    padding-right: var(--s2);
   }
 }
 </style>

@@ -24,15 +24,15 @@ const list = kinds.flatMap((kind) => cautionsFor(props.station).filter((c) => c.
 .cautions {
   border: 1px solid var(--warn);
   border-left-width: 5px;
-  margin-bottom: 12px;
+  margin-bottom: var(--s3);
   background: var(--paper);
 }
 summary {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   min-height: 44px;
-  padding: 4px 12px;
+  padding: var(--s1) var(--s3);
   cursor: pointer;
 }
 summary strong {
@@ -52,7 +52,7 @@ svg {
 }
 ul {
   margin: 0;
-  padding: 0 16px 10px 32px;
+  padding: 0 var(--s4) var(--s3) var(--s6);
 }
 li {
   padding: 2px 0;

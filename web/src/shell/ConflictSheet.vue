@@ -31,10 +31,10 @@ const words = (path: string, value: unknown) => settings.say(valueSays(path, val
 <style scoped>
 .row {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   flex-wrap: wrap;
-  padding: 6px 0;
+  padding: var(--s2) 0;
   border-top: 1px solid var(--hair);
 }
 strong {

@@ -65,17 +65,17 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
 .scroll {
   flex: 1;
   overflow: auto;
-  padding: 14px 16px;
+  padding: var(--s4) var(--s4);
   min-height: 0;
 }
 .fold {
   display: none;
 }
 .caps {
-  margin-bottom: 8px;
+  margin-bottom: var(--s2);
 }
 .gap {
-  margin-top: 16px;
+  margin-top: var(--s4);
 }
 .none {
   font-size: var(--t2);
@@ -83,8 +83,8 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
 .next {
   background: var(--ink);
   color: var(--onInk);
-  padding: 14px 18px 16px;
-  margin: 0 16px 16px;
+  padding: var(--s4) var(--s4) var(--s4);
+  margin: 0 var(--s4) var(--s4);
   display: block;
 }
 .next small {
@@ -105,7 +105,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
   .fold {
     display: block;
     min-height: 52px;
-    padding: 0 16px;
+    padding: 0 var(--s4);
     font: 600 var(--t3) var(--head);
     text-decoration: underline;
   }
@@ -120,7 +120,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
   }
   .next {
     margin: 0;
-    padding: 8px 16px;
+    padding: var(--s2) var(--s4);
     grid-column: 2;
   }
 }

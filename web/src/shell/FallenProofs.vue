@@ -30,17 +30,17 @@ const fallen = computed(() => props.station.requirements.filter((r) => !r.met &&
 
 <style scoped>
 .fallen {
-  margin-bottom: 14px;
+  margin-bottom: var(--s4);
 }
 .fallen .caps {
-  margin-bottom: 8px;
+  margin-bottom: var(--s2);
 }
 .fallen button {
   display: block;
   width: 100%;
   min-height: 44px;
-  padding: 6px 0 8px 12px;
-  margin-bottom: 8px;
+  padding: var(--s2) 0 var(--s2) var(--s3);
+  margin-bottom: var(--s2);
   border-left: 5px dashed var(--warn);
 }
 .fallen strong,

@@ -93,10 +93,10 @@ async function remove(file: AttachedFile): Promise<void> {
 .shelf {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
   border-top: 1px solid var(--hair);
-  padding: 12px 0;
+  padding: var(--s3) 0;
 }
 .over {
   background: var(--wash);
@@ -118,7 +118,7 @@ img,
 figcaption {
   display: flex;
   justify-content: space-between;
-  gap: 4px;
+  gap: var(--s1);
   font-size: var(--t1);
 }
 figcaption span {

@@ -75,13 +75,13 @@ watch(query, () => (at.value = 0))
 ul {
   list-style: none;
   padding: 0;
-  margin: 8px 0 0;
+  margin: var(--s2) 0 0;
 }
 button {
   display: block;
   width: 100%;
   min-height: 44px;
-  padding: 0 12px !important;
+  padding: 0 var(--s3) !important;
 }
 .at {
   background: var(--ink) !important;

@@ -38,12 +38,12 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
 <style scoped>
 .card {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   background: var(--sheet);
   border: 1px solid var(--hair);
   border-left: 5px solid var(--ink);
-  padding: 9px 10px;
-  margin-bottom: 8px;
+  padding: var(--s2) var(--s3);
+  margin-bottom: var(--s2);
 }
 .card.leads {
   color: inherit;

@@ -29,17 +29,17 @@ defineProps<{ gates: Gate[]; buildId: string }>()
 <style scoped>
 .gates {
   list-style: none;
-  margin: 6px 0;
+  margin: var(--s2) 0;
   padding: 0;
 }
 li {
   display: flex;
-  gap: 10px;
-  padding: 4px 0;
+  gap: var(--s3);
+  padding: var(--s1) 0;
 }
 svg {
   flex: none;
-  margin-top: 3px;
+  margin-top: var(--s1);
   fill: none;
   stroke: var(--stop);
   stroke-width: 2.4;

@@ -49,14 +49,14 @@ const show = defineModel<boolean>('show', { required: true })
 <style scoped>
 .cols {
   display: flex;
-  gap: 40px;
+  gap: var(--s6);
   flex-wrap: wrap;
 }
 dl {
   display: grid;
   grid-template-columns: auto 1fr;
-  gap: 3px 16px;
-  margin: 4px 0 14px;
+  gap: var(--s1) var(--s4);
+  margin: var(--s1) 0 var(--s4);
 }
 dt {
   font-weight: 600;

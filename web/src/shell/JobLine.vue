@@ -45,9 +45,9 @@ const route = useRoute()
 .stop-mark {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: var(--s3);
   min-height: 62px;
-  padding: 0 20px 0 14px;
+  padding: 0 var(--s5) 0 var(--s4);
   text-decoration: none;
   color: var(--ink);
 }
@@ -105,8 +105,8 @@ const route = useRoute()
     background: none;
   }
   .stop-mark {
-    padding: 0 10px 0 8px;
-    gap: 7px;
+    padding: 0 var(--s3) 0 var(--s2);
+    gap: var(--s2);
     white-space: nowrap;
   }
   .no {
@@ -123,7 +123,7 @@ const route = useRoute()
     margin: 0 0 0 auto;
   }
   .aside {
-    padding: 0 12px;
+    padding: 0 var(--s3);
   }
 }
 </style>

@@ -28,6 +28,6 @@ function go(): void {
 <style scoped>
 .ask {
   display: grid;
-  gap: 12px;
+  gap: var(--s3);
 }
 </style>

@@ -67,9 +67,9 @@ function end(take: boolean): void {
   display: flex;
   align-items: center;
   justify-content: space-between;
-  gap: 10px;
+  gap: var(--s3);
   border: 2px dashed var(--warn);
-  padding: 4px 10px;
-  margin: 0 0 10px;
+  padding: var(--s1) var(--s3);
+  margin: 0 0 var(--s3);
 }
 </style>

@@ -35,12 +35,13 @@ const settings = useSettings()
 .row {
   display: flex;
   align-items: baseline;
-  gap: 10px;
-  padding: 5px 0;
+  gap: var(--s3);
+  padding: var(--s1) 0;
   border-bottom: 1px dotted var(--hair);
   min-height: 36px;
 }
 .label {
+  font-weight: 400;
   flex: 1;
   color: var(--soft);
   font-size: var(--t2);
@@ -54,20 +55,14 @@ const settings = useSettings()
   color: var(--data);
   text-decoration: underline;
   min-height: 30px;
-  padding: 0 4px;
+  padding: 0 var(--s1);
 }
 .formula {
-  margin: 0 0 8px;
+  margin: 0 0 var(--s2);
   font-weight: 600;
-}
-table {
-  border-collapse: collapse;
-}
-td {
-  padding: 1px 14px 1px 0;
 }
 .source {
   font-size: var(--t1);
-  margin: 8px 0 0;
+  margin: var(--s2) 0 0;
 }
 </style>

@@ -122,15 +122,15 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
 main {
   overflow: auto;
   background: var(--sheet);
-  padding: 10px 26px 30px;
+  padding: var(--s3) var(--s5) var(--s6);
 }
 .car {
   display: grid;
   grid-template-columns: 230px minmax(0, 1fr) 330px;
-  gap: 18px;
+  gap: var(--s4);
   align-items: center;
   border-bottom: 1px solid var(--hair);
-  padding: 18px 0;
+  padding: var(--s4) 0;
 }
 a {
   color: inherit;
@@ -166,7 +166,7 @@ a {
   display: flex;
   flex-direction: column;
   align-items: center;
-  padding: 8px 2px;
+  padding: var(--s2) 2px;
   min-height: 72px;
   line-height: 1.15;
 }
@@ -175,7 +175,7 @@ a {
 }
 .marks svg {
   background: var(--sheet);
-  margin-bottom: 5px;
+  margin-bottom: var(--s1);
 }
 .marks strong {
   font-size: var(--t3);
@@ -186,7 +186,7 @@ a {
 }
 .next {
   border-left: 5px solid var(--ink);
-  padding: 6px 12px;
+  padding: var(--s2) var(--s3);
   min-height: 64px;
 }
 .next small {
@@ -201,9 +201,9 @@ a {
 }
 .new {
   display: flex;
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
-  padding-top: 20px;
+  padding-top: var(--s5);
   max-width: 700px;
 }
 .new label {
@@ -216,7 +216,7 @@ a {
 @media (max-width: 1000px) {
   .car {
     grid-template-columns: 1fr;
-    gap: 8px;
+    gap: var(--s2);
   }
 }
 </style>

@@ -271,14 +271,8 @@ const tried = computed(() =>
 <style scoped>
 .editor {
   border: 2px solid var(--ink);
-  padding: 10px 14px;
-  margin: 10px 0;
-}
-.head-row {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  align-items: baseline;
+  padding: var(--s3) var(--s4);
+  margin: var(--s3) 0;
 }
 h2 small {
   font-size: var(--t2);
@@ -288,27 +282,16 @@ h2 small {
   font-size: var(--t3);
   color: var(--data);
 }
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 10px 16px;
-  margin: 8px 0;
-  align-items: start;
-}
 .wide {
   grid-column: span 2;
-}
-.label {
-  font-size: var(--t2);
-  font-weight: 600;
 }
 .bores,
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--s2);
   align-items: center;
-  margin-top: 8px;
+  margin-top: var(--s2);
 }
 .bores {
   gap: 0;
@@ -319,7 +302,7 @@ h2 small {
   margin-right: -1px;
   background: var(--sheet);
   color: var(--ink);
-  padding: 2px 12px;
+  padding: 2px var(--s3);
   cursor: pointer;
 }
 .bores small {

@@ -217,7 +217,7 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
 <style scoped>
 .states {
   border: 0;
-  margin: 10px 0 4px;
+  margin: var(--s3) 0 var(--s1);
 }
 .states button {
   border: 1px solid var(--soft);
@@ -226,40 +226,29 @@ const panel = computed<{ title: string; fields: Field[] } | null>(() => {
 .choose {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
-  margin: 8px 0;
+  margin: var(--s2) 0;
 }
 .panel {
   border: 2px solid var(--ink);
-  padding: 10px 14px;
-  margin: 10px 0;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 10px 16px;
-  margin: 8px 0;
-  align-items: start;
+  padding: var(--s3) var(--s4);
+  margin: var(--s3) 0;
 }
 .hint {
   font-size: var(--t1);
-  margin: 2px 0 10px;
+  margin: 2px 0 var(--s3);
 }
 .lower {
   display: grid;
   grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
-  gap: 24px;
+  gap: var(--s5);
   align-items: start;
-  margin: 10px 0 16px;
+  margin: var(--s3) 0 var(--s4);
 }
 .cuts {
   display: grid;
-  gap: 8px;
-}
-.empty {
-  font-size: var(--t3);
-  max-width: 560px;
+  gap: var(--s2);
 }
 @media (max-width: 700px) {
   .lower {

@@ -91,11 +91,11 @@ function see(j: Joint, dry: boolean): void {
 .chosen {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   border: 2px solid var(--ink);
-  padding: 8px 12px;
-  margin: 4px 0 10px;
+  padding: var(--s2) var(--s3);
+  margin: var(--s1) 0 var(--s3);
 }
 .chosen span {
   flex: 1;
@@ -107,17 +107,17 @@ function see(j: Joint, dry: boolean): void {
 }
 .joints {
   list-style: none;
-  margin: 8px 0;
+  margin: var(--s2) 0;
   padding: 0;
 }
 .joints li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 76px auto auto;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   border-bottom: 1px dotted var(--hair);
   border-left: 5px solid var(--hair);
-  padding: 4px 0 4px 10px;
+  padding: var(--s1) 0 var(--s1) var(--s3);
 }
 .joints .dry {
   border-left-color: var(--clear);

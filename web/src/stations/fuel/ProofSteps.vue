@@ -135,7 +135,7 @@ const expectedA = computed(() =>
 .steps > li {
   counter-increment: step;
   position: relative;
-  padding: 10px 0 14px 46px;
+  padding: var(--s3) 0 var(--s4) var(--s6);
   border-bottom: 1px solid var(--hair);
 }
 .steps > li::before {
@@ -157,20 +157,13 @@ const expectedA = computed(() =>
 }
 h2 small {
   font: 500 var(--t2) var(--text);
-  margin-left: 8px;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 14px;
-  align-items: end;
-  margin-top: 8px;
+  margin-left: var(--s2);
 }
 .row > * {
   max-width: 100%;
 }
 .seen {
-  margin: 4px 0;
+  margin: var(--s1) 0;
 }
 .due {
   min-width: 250px;

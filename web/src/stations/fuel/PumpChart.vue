@@ -57,9 +57,6 @@ const hereCurve = computed(() => props.chart.curves.find((c) => c.state === prop
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
   width: 100%;
 }
@@ -94,13 +91,5 @@ circle.on {
   fill: var(--sheet);
   stroke: var(--data);
   stroke-width: 4;
-}
-text {
-  font: 500 var(--t1) var(--head);
-  fill: var(--soft);
-}
-figcaption {
-  font-size: var(--t1);
-  color: var(--soft);
 }
 </style>

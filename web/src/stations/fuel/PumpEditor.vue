@@ -149,29 +149,21 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
 <style scoped>
 .pump {
   border: 2px solid var(--ink);
-  padding: 10px 14px;
-  margin: 10px 0;
+  padding: var(--s3) var(--s4);
+  margin: var(--s3) 0;
 }
 .classes {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
-  margin: 6px 0 10px;
+  margin: var(--s2) 0 var(--s3);
 }
 .curves {
   display: flex;
   flex-wrap: wrap;
-  gap: 24px;
+  gap: var(--s5);
   align-items: start;
-}
-table {
-  border-collapse: collapse;
-  margin: 6px 0;
-}
-th {
-  text-align: left;
-  font-size: var(--t2);
 }
 td :deep(.cell) {
   width: 84px;

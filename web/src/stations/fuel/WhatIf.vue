@@ -134,20 +134,15 @@ function clear(): void {
 </template>
 
 <style scoped>
-.head-row {
-  display: flex;
-  gap: 14px;
-  align-items: baseline;
-}
 .both {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 22px;
+  gap: var(--s5);
 }
 .sliders label {
   display: grid;
   grid-template-columns: 128px minmax(0, 1fr) 74px;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   min-height: 44px;
   font-size: var(--t2);
@@ -158,22 +153,6 @@ function clear(): void {
 }
 .asked {
   color: var(--data);
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  text-align: left;
-  font-weight: 500;
-  font-size: var(--t2);
-  color: var(--soft);
-  padding: 4px 8px 4px 0;
-}
-td {
-  font-size: var(--t3);
-  white-space: nowrap;
-  padding-right: 8px;
 }
 td[colspan] {
   font-size: var(--t2);

@@ -111,11 +111,6 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  justify-content: space-between;
-  max-width: 820px;
-}
 .brand {
   letter-spacing: 0.08em;
   text-transform: uppercase;
@@ -123,19 +118,15 @@ const print = () => window.print()
 }
 header {
   border-bottom: 3px solid #14202c;
-  margin-bottom: 14px;
+  margin-bottom: var(--s4);
 }
 section {
-  margin-bottom: 16px;
+  margin-bottom: var(--s4);
 }
 h2 {
   border-bottom: 1px solid #b9b09c;
   padding-bottom: 2px;
-  margin-bottom: 4px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
+  margin-bottom: var(--s1);
 }
 th {
   text-align: left;
@@ -143,7 +134,7 @@ th {
   width: 210px;
   vertical-align: top;
   color: #566270;
-  padding: 2px 12px 2px 0;
+  padding: 2px var(--s3) 2px 0;
 }
 td {
   padding: 2px 0;
@@ -152,7 +143,7 @@ td {
 .grid td {
   width: auto;
   text-align: right;
-  padding: 0 4px;
+  padding: 0 var(--s1);
   font-size: var(--t1);
 }
 .note {
@@ -160,15 +151,11 @@ td {
   color: #566270;
   font-size: var(--t1);
 }
-ul {
-  margin: 4px 0;
-  padding-left: 20px;
-}
 footer {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   align-items: end;
-  margin-top: 34px;
+  margin-top: var(--s6);
 }
 .rule {
   flex: 1;
@@ -179,9 +166,9 @@ footer {
 }
 .sign {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   max-width: 820px;
-  margin-top: 16px;
+  margin-top: var(--s4);
 }
 @media print {
   .bar,

@@ -65,10 +65,10 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 
 <style scoped>
 .rooms {
-  margin-top: 14px;
+  margin-top: var(--s4);
 }
 .legend {
-  margin: 8px 0;
+  margin: var(--s2) 0;
   font-size: var(--t2);
 }
 .key {
@@ -76,7 +76,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   width: 15px;
   height: 15px;
   vertical-align: -2px;
-  margin: 0 5px 0 10px;
+  margin: 0 var(--s1) 0 var(--s3);
 }
 .key.proven {
   background: var(--clear);
@@ -93,11 +93,11 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 }
 .cellsay {
   min-height: 24px;
-  margin: 2px 0 6px;
+  margin: 2px 0 var(--s2);
 }
 .verdicts {
-  margin: 0 0 8px;
-  padding-left: 20px;
+  margin: 0 0 var(--s2);
+  padding-left: var(--s5);
 }
 .sums {
   font-size: var(--t1);

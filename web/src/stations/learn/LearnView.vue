@@ -136,12 +136,12 @@ onMounted(() => void solve())
 .bench small {
   display: block;
   line-height: 1.25;
-  margin-top: 4px;
+  margin-top: var(--s1);
 }
 .doubt {
   border: 2px solid var(--warn);
-  padding: 8px 12px;
-  margin-bottom: 10px;
+  padding: var(--s2) var(--s3);
+  margin-bottom: var(--s3);
 }
 .learn {
   min-height: 100%;
@@ -153,13 +153,13 @@ onMounted(() => void solve())
 .bring {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 14px;
-  margin-bottom: 10px;
+  gap: var(--s4);
+  margin-bottom: var(--s3);
   align-items: center;
 }
 .drop {
   border: 2px dashed var(--soft);
-  padding: 8px 16px;
+  padding: var(--s2) var(--s4);
   cursor: pointer;
   display: block;
   min-height: 60px;
@@ -181,22 +181,18 @@ onMounted(() => void solve())
 }
 .which {
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
 }
 .working {
   display: grid;
   grid-template-columns: 1fr auto auto;
-  gap: 14px;
+  gap: var(--s4);
   align-items: center;
-  margin: 10px 0;
-}
-.empty {
-  font-size: var(--t3);
-  max-width: 560px;
+  margin: var(--s3) 0;
 }
 .accept {
   display: flex;
-  gap: 14px;
+  gap: var(--s4);
   align-items: center;
   flex-wrap: wrap;
 }

@@ -154,19 +154,6 @@ const dialect = computed(() => {
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--soft);
-}
-td {
-  border-bottom: 1px dotted var(--hair);
-  padding: 2px 10px 2px 0;
-}
 td.num {
   white-space: pre;
   font-size: var(--t2);
@@ -186,9 +173,9 @@ td.num {
   bottom: -18px;
   background: var(--sheet);
   display: flex;
-  gap: 12px;
+  gap: var(--s3);
   align-items: end;
   flex-wrap: wrap;
-  padding: 12px 0;
+  padding: var(--s3) 0;
 }
 </style>

@@ -124,15 +124,15 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 
 <style scoped>
 .taken {
-  margin-left: 10px;
+  margin-left: var(--s3);
 }
 .worth {
   display: flex;
 }
 .filter {
   display: flex;
-  gap: 16px;
-  margin-bottom: 12px;
+  gap: var(--s4);
+  margin-bottom: var(--s3);
   flex-wrap: wrap;
 }
 .filter :deep(.n-input) {
@@ -143,7 +143,7 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 }
 .kinds button {
   min-height: 44px;
-  padding: 0 16px;
+  padding: 0 var(--s4);
   border: 1px solid var(--soft);
   margin-right: -1px;
   background: var(--sheet);
@@ -154,15 +154,6 @@ const word: Record<string, string> = { reading: 'reading', facts: 'facts', tune:
 .kinds .on {
   background: var(--ink);
   color: var(--onInk);
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: 8px 16px 8px 0;
-  vertical-align: top;
 }
 .when {
   white-space: nowrap;

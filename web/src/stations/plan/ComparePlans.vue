@@ -63,21 +63,17 @@ const extras = [
 .compare {
   border-top: 1px solid var(--hair);
   border-bottom: 1px solid var(--hair);
-  padding: 4px 0 10px;
-  margin: 12px 0;
-}
-summary {
-  min-height: 44px;
-  cursor: pointer;
+  padding: var(--s1) 0 var(--s3);
+  margin: var(--s3) 0;
 }
 summary h2 {
   display: inline-block;
-  margin-top: 8px;
+  margin-top: var(--s2);
 }
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 20px;
+  gap: var(--s5);
 }
 fieldset {
   border: 0;
@@ -91,10 +87,10 @@ legend {
 .pairs {
   display: grid;
   grid-template-columns: auto auto;
-  gap: 6px 12px;
+  gap: var(--s2) var(--s3);
   align-items: center;
   justify-content: start;
-  margin-top: 6px;
+  margin-top: var(--s2);
 }
 @media (max-width: 700px) {
   .two {

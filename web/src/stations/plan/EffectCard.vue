@@ -26,12 +26,12 @@ const emit = defineEmits<{ take: []; leave: [] }>()
   z-index: 2;
   background: var(--sheet);
   border: 2px solid var(--ink);
-  padding: 10px 16px;
-  margin: 12px 0;
+  padding: var(--s3) var(--s4);
+  margin: var(--s3) 0;
 }
 .row {
   display: flex;
-  gap: 10px;
-  margin-top: 6px;
+  gap: var(--s3);
+  margin-top: var(--s2);
 }
 </style>

@@ -23,10 +23,6 @@ const span = (h: { low: number; high: number }) => `${h.low.toFixed(0)}–${h.hi
 
 <style scoped>
 p {
-  margin: 4px 0;
-}
-ul {
-  margin: 4px 0;
-  padding-left: 20px;
+  margin: var(--s1) 0;
 }
 </style>

@@ -154,13 +154,6 @@ async function bring(): Promise<void> {
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  justify-content: space-between;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-}
 .bar p {
   margin: 0;
 }
@@ -169,22 +162,11 @@ async function bring(): Promise<void> {
 }
 .tools {
   display: flex;
-  gap: 8px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-  margin-top: 10px;
-}
-th {
-  text-align: left;
-  font-size: var(--t2);
-  border-bottom: 2px solid var(--ink);
-  padding: 4px 8px 4px 0;
+  gap: var(--s2);
 }
 td {
   border-bottom: 1px solid var(--hair);
-  padding: 3px 8px 3px 0;
+  padding: var(--s1) var(--s2) var(--s1) 0;
   font-size: var(--t2);
   line-height: 1.2;
 }
@@ -207,7 +189,7 @@ select {
   background: none;
   color: var(--ink);
   font: 600 var(--t3) var(--head);
-  padding: 0 6px;
+  padding: 0 var(--s2);
 }
 option {
   background: var(--sheet);
@@ -227,14 +209,14 @@ td .date {
 .book {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
-  gap: 6px 20px;
-  margin-top: 10px;
+  gap: var(--s2) var(--s5);
+  margin-top: var(--s3);
 }
 .book label {
   display: flex;
   justify-content: space-between;
   align-items: center;
-  gap: 8px;
+  gap: var(--s2);
 }
 .book .cell {
   width: 86px;

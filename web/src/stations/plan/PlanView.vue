@@ -43,6 +43,6 @@ const tab = useRouteQuery('tab', 'route')
 
 <style scoped>
 .pane {
-  padding: 14px 0 18px;
+  padding: var(--s4) 0 var(--s4);
 }
 </style>

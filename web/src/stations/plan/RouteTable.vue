@@ -169,14 +169,9 @@ const onOff = [
 .switches {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px 28px;
+  gap: var(--s3) var(--s5);
   align-items: end;
-  margin-bottom: 12px;
-}
-.label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
+  margin-bottom: var(--s3);
 }
 .advice {
   margin: 0;
@@ -200,13 +195,13 @@ const onOff = [
 th {
   text-align: left;
   vertical-align: top;
-  padding: 8px 8px 8px 0;
+  padding: var(--s2) var(--s2) var(--s2) 0;
   font-weight: 600;
   font-size: var(--t2);
 }
 thead th {
   border-bottom: 2px solid var(--ink);
-  padding: 8px;
+  padding: var(--s2);
 }
 .title {
   display: block;
@@ -214,20 +209,20 @@ thead th {
 }
 .fit {
   display: flex;
-  gap: 6px;
+  gap: var(--s2);
   align-items: center;
-  margin-bottom: 4px;
+  margin-bottom: var(--s1);
 }
 td {
   border-bottom: 1px solid var(--hair);
-  padding: 7px 8px;
+  padding: var(--s2) var(--s2);
   vertical-align: top;
   font-size: var(--t2);
   line-height: 1.25;
 }
 td :deep(.fit-mark) {
   float: left;
-  margin: 2px 6px 0 0;
+  margin: 2px var(--s2) 0 0;
 }
 tbody th {
   border-bottom: 1px solid var(--hair);
@@ -245,7 +240,7 @@ td.no {
   display: block;
   width: 100%;
   height: 9px;
-  margin-top: 4px;
+  margin-top: var(--s1);
 }
 .track {
   fill: var(--hair);
@@ -260,17 +255,6 @@ td.no {
   vector-effect: non-scaling-stroke;
 }
 .advice-list {
-  margin: 14px 0;
-}
-ul {
-  margin: 4px 0;
-  padding-left: 20px;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
-  gap: 12px 16px;
-  margin: 8px 0 18px;
-  align-items: start;
+  margin: var(--s4) 0;
 }
 </style>

@@ -234,12 +234,6 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  align-items: center;
-}
 .bar p {
   margin: 0;
 }
@@ -250,7 +244,7 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
   min-height: 44px;
   display: inline-flex;
   align-items: center;
-  padding: 0 14px;
+  padding: 0 var(--s4);
   border: 1px solid var(--ink);
   color: var(--ink);
   text-decoration: none;
@@ -258,7 +252,7 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
 }
 .strip {
   overflow-x: auto;
-  margin-top: 8px;
+  margin-top: var(--s2);
 }
 svg {
   display: block;
@@ -327,40 +321,32 @@ svg {
 }
 .keys {
   font-size: var(--t1);
-  margin: 4px 0 14px;
+  margin: var(--s1) 0 var(--s4);
 }
 .detail {
   border: 2px solid var(--ink);
-  padding: 12px 16px;
-  margin-bottom: 14px;
+  padding: var(--s3) var(--s4);
+  margin-bottom: var(--s4);
 }
 .detail p {
-  margin: 2px 0 8px;
+  margin: 2px 0 var(--s2);
 }
 .edit {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px;
+  gap: var(--s3);
   align-items: end;
 }
 .fields {
   display: grid;
   grid-template-columns: 2fr 1fr;
-  gap: 12px 16px;
-  margin: 8px 0;
+  gap: var(--s3) var(--s4);
+  margin: var(--s2) 0;
 }
 .edit label {
   display: block;
   font-size: var(--t2);
   font-weight: 600;
-}
-table {
-  border-collapse: collapse;
-  margin: 6px 0;
-}
-th {
-  text-align: left;
-  font-size: var(--t2);
 }
 td :deep(.cell),
 select {
@@ -370,7 +356,7 @@ select {
   background: var(--sheet);
   color: var(--ink);
   font: 600 var(--t3) var(--head);
-  padding: 0 6px;
+  padding: 0 var(--s2);
 }
 select {
   width: auto;

@@ -60,7 +60,7 @@ function keep(): void {
 .size {
   display: grid;
   grid-template-columns: minmax(0, 460px) auto minmax(0, 1fr);
-  gap: 4px 16px;
+  gap: var(--s1) var(--s4);
   align-items: center;
 }
 .number {
@@ -74,24 +74,20 @@ function keep(): void {
 .tools {
   grid-column: 2;
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
 }
 .own {
   order: 2;
   grid-column: 1 / -1;
   display: grid;
   grid-template-columns: 220px minmax(0, 1fr) auto auto;
-  gap: 12px;
+  gap: var(--s3);
   align-items: end;
-  padding: 8px 0 14px;
+  padding: var(--s2) 0 var(--s4);
 }
 .own p {
   grid-column: 1 / -1;
   margin: 0;
-}
-label {
-  font-size: var(--t2);
-  font-weight: 600;
 }
 @media (max-width: 700px) {
   .own {

@@ -59,30 +59,23 @@ const fields = [
 .match {
   display: grid;
   grid-template-columns: 240px minmax(0, 1fr);
-  gap: 24px;
+  gap: var(--s5);
 }
 ul {
   list-style: none;
-  margin: 8px 0;
+  margin: var(--s2) 0;
   padding: 0;
 }
 li {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
-  padding: 7px 0;
+  padding: var(--s2) 0;
   border-bottom: 1px dotted var(--hair);
 }
 li strong {
   display: block;
   font-size: var(--t3);
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
-  gap: 12px 16px;
-  margin: 8px 0 18px;
-  align-items: start;
 }
 @media (max-width: 700px) {
   .match {

@@ -44,10 +44,10 @@ function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
 article {
   display: grid;
   grid-template-columns: 130px minmax(0, 1fr) 190px;
-  gap: 16px;
+  gap: var(--s4);
   align-items: center;
   border-bottom: 1px solid var(--hair);
-  padding: 8px 0;
+  padding: var(--s2) 0;
 }
 .options {
   display: flex;
@@ -56,7 +56,7 @@ button {
   flex: 1;
   min-height: 60px;
   text-align: left;
-  padding: 6px 12px;
+  padding: var(--s2) var(--s3);
   border: 1px solid var(--soft);
   margin-right: -1px;
   background: var(--sheet);

@@ -152,35 +152,7 @@ const redline = computed(() => c.value.resolved.redlineRpm)
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 12px 16px;
-  margin-bottom: 14px;
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  color: var(--soft);
-  font-weight: 500;
-  padding-right: 28px;
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: 6px 28px 6px 0;
-}
-td.num {
-  font-size: var(--t4);
-}
 .drives td {
-  padding: 4px 18px 4px 0;
-}
-h2 {
-  margin: 18px 0 6px;
+  padding: var(--s1) var(--s4) var(--s1) 0;
 }
 </style>

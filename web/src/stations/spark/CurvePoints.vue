@@ -109,31 +109,15 @@ function edit(key: 'points' | 'load', list: Points, i: number, field: string, te
 .own {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px 40px;
+  gap: var(--s3) var(--s6);
 }
 .point {
   display: flex;
-  gap: 6px;
+  gap: var(--s2);
   align-items: center;
-  margin-bottom: 4px;
+  margin-bottom: var(--s1);
 }
 .point :deep(input) {
   width: 84px;
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-weight: 500;
-  color: var(--soft);
-  padding-right: 18px;
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: 4px 18px 4px 0;
-}
-td.num {
-  font-size: var(--t4);
 }
 </style>

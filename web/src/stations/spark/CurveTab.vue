@@ -143,25 +143,12 @@ const fields = [
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 10px 16px;
-  margin-bottom: 12px;
-}
 svg {
   width: 100%;
   max-height: 300px;
 }
 .grid {
   stroke: var(--hair);
-}
-text {
-  font: 500 var(--t1) var(--head);
-  fill: var(--soft);
 }
 .line {
   fill: none;
@@ -183,21 +170,5 @@ circle {
 }
 .can {
   fill: var(--ink);
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  color: var(--soft);
-  font-weight: 500;
-  padding-right: 28px;
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: 5px 28px 5px 0;
-}
-td.num {
-  font-size: var(--t4);
 }
 </style>

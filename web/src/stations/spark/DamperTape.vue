@@ -53,12 +53,7 @@ function save(): void {
 
 <style scoped>
 .tape {
-  margin-top: 18px;
-}
-.head-row {
-  display: flex;
-  gap: 14px;
-  align-items: center;
+  margin-top: var(--s4);
 }
 .paper {
   overflow-x: auto;

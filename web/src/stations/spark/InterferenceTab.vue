@@ -125,19 +125,16 @@ async function look(id: string, name: string): Promise<void> {
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
 .symptoms,
 .logs {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-  margin: 6px 0 16px;
+  gap: var(--s2);
+  margin: var(--s2) 0 var(--s4);
 }
 .symptoms button {
   min-height: 44px;
-  padding: 0 14px;
+  padding: 0 var(--s4);
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
@@ -151,16 +148,16 @@ async function look(id: string, name: string): Promise<void> {
 ol {
   list-style: none;
   padding: 0;
-  margin: 6px 0 16px;
+  margin: var(--s2) 0 var(--s4);
 }
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 110px auto auto auto;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   border-bottom: 1px dotted var(--hair);
   border-left: 5px solid var(--hair);
-  padding: 6px 0 6px 10px;
+  padding: var(--s2) 0 var(--s2) var(--s3);
 }
 .found {
   border-left-color: var(--warn);

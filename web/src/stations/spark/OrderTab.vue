@@ -162,9 +162,6 @@ async function benchLeads(): Promise<void> {
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
 .map {
   border-collapse: collapse;
   min-width: 460px;
@@ -173,31 +170,28 @@ async function benchLeads(): Promise<void> {
   text-align: left;
   font-weight: 400;
   color: var(--soft);
-  padding-right: 24px;
+  padding-right: var(--s5);
 }
 .map td {
   font-size: var(--t4);
   border-bottom: 1px solid var(--hair);
-  padding: 4px 24px 4px 0;
+  padding: var(--s1) var(--s5) var(--s1) 0;
 }
 .spaced {
-  margin-bottom: 14px;
-}
-h2 {
-  margin-top: 18px;
+  margin-bottom: var(--s4);
 }
 .leads {
   border-collapse: collapse;
-  margin-top: 6px;
+  margin-top: var(--s2);
 }
 .leads th {
   text-align: left;
   font-weight: 400;
   color: var(--soft);
-  padding-right: 18px;
+  padding-right: var(--s4);
 }
 .leads td {
-  padding: 2px 18px 2px 0;
+  padding: 2px var(--s4) 2px 0;
 }
 .leads td.num {
   font-size: var(--t4);
@@ -212,7 +206,7 @@ h2 {
 .tags-head {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
 }
 .tags {
@@ -220,11 +214,11 @@ h2 {
   flex-wrap: wrap;
   list-style: none;
   padding: 0;
-  margin: 8px 0;
+  margin: var(--s2) 0;
 }
 .tags li {
   border: 1px dashed var(--soft);
-  padding: 8px 18px;
+  padding: var(--s2) var(--s4);
   margin: 0 -1px -1px 0;
   text-align: center;
   min-width: 110px;

@@ -255,16 +255,13 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
 .phase {
   flex: 1;
   display: flex;
   flex-direction: column;
 }
 .story {
-  margin: 8px 0 0;
+  margin: var(--s2) 0 0;
   font-size: var(--t3);
   line-height: 1.3;
   min-height: 47px;
@@ -272,15 +269,15 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 .drawings {
   display: grid;
   grid-template-columns: 1.1fr 1fr;
-  gap: 26px;
-  padding: 6px 6px 0;
+  gap: var(--s5);
+  padding: var(--s2) var(--s2) 0;
   align-content: center;
 }
 .drawings.alone {
   grid-template-columns: 1.25fr 1fr;
 }
 .drawings h3 {
-  margin-bottom: 14px;
+  margin-bottom: var(--s4);
 }
 .drawings svg {
   max-height: min(272px, 38vh);
@@ -288,7 +285,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 .say {
   text-align: center;
   color: var(--soft);
-  margin: 4px 0 0;
+  margin: var(--s1) 0 0;
 }
 .side {
   align-self: center;
@@ -301,31 +298,15 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 .margins {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 28px;
-  margin: 6px 0 0;
-}
-dt {
-  font-size: var(--t1);
-  color: var(--soft);
-}
-dd {
-  margin: 0;
-  font-size: var(--t4);
-  line-height: 1.1;
+  gap: var(--s1) var(--s5);
+  margin: var(--s2) 0 0;
 }
 .bars {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 0 28px;
+  gap: 0 var(--s5);
   border-top: 1px solid var(--hair);
-  margin-top: 6px;
-}
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 0 12px;
-  padding-top: 4px;
+  margin-top: var(--s2);
 }
 .bar input {
   flex: 1 0 100%;
@@ -345,24 +326,8 @@ dd {
 .below {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 12px 36px;
-  margin-top: 16px;
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-weight: 500;
-  color: var(--soft);
-  padding-right: 18px;
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: 3px 18px 3px 0;
-}
-td.num {
-  font-size: var(--t4);
+  gap: var(--s3) var(--s6);
+  margin-top: var(--s4);
 }
 @media (max-width: 800px) {
   .below,

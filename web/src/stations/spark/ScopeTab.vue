@@ -238,16 +238,6 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 12px;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: end;
-  margin-bottom: 10px;
-}
 .tools {
   align-items: center;
 }
@@ -258,17 +248,17 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
   font-size: var(--t2);
   font-weight: 600;
   display: grid;
-  gap: 6px;
+  gap: var(--s2);
 }
 .cursors {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 0 24px;
-  margin: 4px 0 8px;
+  gap: 0 var(--s5);
+  margin: var(--s1) 0 var(--s2);
 }
 .cursors label {
   display: flex;
-  gap: 10px;
+  gap: var(--s3);
   align-items: center;
   min-height: 44px;
   font-weight: 600;
@@ -286,27 +276,20 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
 .verdict {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px 30px;
+  gap: var(--s3) var(--s6);
   align-items: end;
   border-top: 1px solid var(--ink);
-  padding-top: 10px;
+  padding-top: var(--s3);
 }
 dl {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 28px;
+  gap: var(--s1) var(--s5);
   margin: 0;
-}
-dt {
-  font-size: var(--t1);
-  color: var(--soft);
 }
 dd {
   margin: 0;
   font-size: var(--t5);
   line-height: 1.1;
-}
-h2 {
-  margin: 18px 0 6px;
 }
 </style>

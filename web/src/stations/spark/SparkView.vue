@@ -55,7 +55,4 @@ const tab = useRouteQuery('tab', builds.current?.choices.spark?.trigger ? 'steps
   flex-direction: column;
   min-height: 100%;
 }
-.pad {
-  padding-top: 14px;
-}
 </style>

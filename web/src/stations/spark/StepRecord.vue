@@ -47,7 +47,7 @@ async function take(): Promise<void> {
 .record {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--s3);
   align-items: end;
 }
 .acc {

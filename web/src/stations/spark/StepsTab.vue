@@ -81,26 +81,23 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 12px;
-}
 .first {
   display: flex;
   flex-wrap: wrap;
-  gap: 14px;
+  gap: var(--s4);
   align-items: center;
   font-size: var(--t3);
 }
 .head-line {
-  margin: 0 0 8px;
+  margin: 0 0 var(--s2);
 }
 .head-line strong {
   font-size: var(--t4);
-  margin-right: 10px;
+  margin-right: var(--s3);
 }
 ol {
   list-style: none;
-  margin: 0 0 14px;
+  margin: 0 0 var(--s4);
   padding: 0;
 }
 li {
@@ -122,11 +119,11 @@ li {
 .title {
   display: grid;
   grid-template-columns: 40px minmax(180px, auto) minmax(0, 1fr);
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
   width: 100%;
   min-height: 44px;
-  padding: 2px 10px 2px 6px;
+  padding: 2px var(--s3) 2px var(--s2);
 }
 .n {
   font-size: var(--t4);
@@ -146,13 +143,13 @@ li {
   font-size: var(--t2);
 }
 .body {
-  padding: 0 12px 12px 54px;
+  padding: 0 var(--s3) var(--s3) 54px;
 }
 .body p {
-  margin: 0 0 8px;
+  margin: 0 0 var(--s2);
   max-width: 78ch;
 }
 .go {
-  margin-top: 8px;
+  margin-top: var(--s2);
 }
 </style>

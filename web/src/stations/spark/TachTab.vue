@@ -197,20 +197,11 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
-  gap: 10px 16px;
-  margin-bottom: 12px;
-}
 .big .num {
   font-size: var(--t5);
 }
 .strip {
-  margin: 12px 0 18px;
+  margin: var(--s3) 0 var(--s4);
 }
 svg {
   width: 100%;
@@ -239,7 +230,7 @@ svg {
 }
 .strip label {
   display: flex;
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
   min-height: 44px;
 }
@@ -248,14 +239,5 @@ svg {
 }
 .row :deep(.field) {
   width: 130px;
-}
-h2 {
-  margin-top: 18px;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: end;
 }
 </style>

@@ -99,16 +99,18 @@ const series = computed(() => [
     <p v-if="spark.referenceDeg === undefined" class="warn">
       Choose the reference angle at Trigger first; every reading is kept with the setting it was taken under.
     </p>
-    <entry-form
-      kind="spark.timing-light"
-      :given="{ referenceDeg: spark.referenceDeg, delayUs: spark.delayUs ?? 0 }"
-      :start="{ commandedDeg: commanded }"
-      :without="['referenceDeg', 'delayUs']"
-      :disabled="spark.referenceDeg === undefined"
-    />
-    <n-button dashed data-testid="bench-light" :disabled="spark.referenceDeg === undefined" @click="takeOnBench"
-      >Bench: light at {{ benchRpm }} rpm</n-button
-    >
+    <div class="act">
+      <entry-form
+        kind="spark.timing-light"
+        :given="{ referenceDeg: spark.referenceDeg, delayUs: spark.delayUs ?? 0 }"
+        :start="{ commandedDeg: commanded }"
+        :without="['referenceDeg', 'delayUs']"
+        :disabled="spark.referenceDeg === undefined"
+      />
+      <n-button dashed data-testid="bench-light" :disabled="spark.referenceDeg === undefined" @click="takeOnBench"
+        >Bench: light at {{ benchRpm }} rpm</n-button
+      >
+    </div>
     <p v-if="missing.length" class="proofs" data-testid="unproved">
       <strong>Not proved yet: {{ missing.map((p) => p.title.toLowerCase()).join(', ') }}.</strong> Each can look like a timing error, so no
       fix is offered before. Prove them at Steps.
@@ -130,7 +132,7 @@ const series = computed(() => [
               <td class="num">{{ r.value.rpm }}</td>
               <td class="num">{{ r.value.commandedDeg }}°</td>
               <td class="num">{{ r.value.observedDeg }}°</td>
-              <td class="soft">{{ r.who }}, {{ r.takenAt.slice(0, 10) }}</td>
+              <td class="soft">{{ r.who }}, {{ r.takenAt.slice(5, 10) }}</td>
             </tr>
           </tbody>
         </table>
@@ -186,33 +188,19 @@ const series = computed(() => [
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
-  gap: 16px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  text-align: left;
-  font-size: var(--t1);
-  color: var(--soft);
-  font-weight: 400;
-}
-td {
-  padding: 3px 8px 3px 0;
-  border-bottom: 1px dotted var(--hair);
+  gap: var(--s4);
 }
 td.num {
   font-size: var(--t3);
 }
 .verdict {
   border-top: 1px solid var(--ink);
-  margin-top: 10px;
-  padding-top: 10px;
+  margin-top: var(--s3);
+  padding-top: var(--s3);
 }
 .figures {
   display: flex;
-  gap: 40px;
+  gap: var(--s6);
 }
 .figures .num {
   font-size: var(--t5);
@@ -222,10 +210,10 @@ td.num {
 .fix {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
-  gap: 16px;
+  gap: var(--s4);
   align-items: center;
   border-bottom: 1px dotted var(--hair);
-  padding: 6px 0;
+  padding: var(--s2) 0;
 }
 .fix p {
   margin: 0;
@@ -235,17 +223,13 @@ td.num {
 }
 .proofs {
   border-left: 5px solid var(--warn);
-  padding: 4px 0 4px 12px;
-  margin: 0 0 10px;
+  padding: var(--s1) 0 var(--s1) var(--s3);
+  margin: 0 0 var(--s3);
 }
 .fits {
-  margin-top: 12px;
+  margin-top: var(--s3);
 }
 .fits p {
   margin: 2px 0;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
 }
 </style>

@@ -244,21 +244,18 @@ const tape = computed(() => {
 </template>
 
 <style scoped>
-.pad {
-  padding-top: 14px;
-}
 .ways {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 8px;
-  margin-bottom: 16px;
+  gap: var(--s2);
+  margin-bottom: var(--s4);
 }
 .ways button {
   text-align: left;
   background: var(--sheet);
   border: 1px solid var(--soft);
   color: var(--ink);
-  padding: 8px 12px;
+  padding: var(--s2) var(--s3);
   cursor: pointer;
   font: inherit;
   font-size: var(--t2);
@@ -274,20 +271,11 @@ const tape = computed(() => {
   background: var(--ink) !important;
   color: var(--onInk) !important;
 }
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
-  gap: 12px 16px;
-  margin-bottom: 14px;
-}
-h2 {
-  margin: 16px 0 6px;
-}
 .use {
-  margin: 0 0 10px;
+  margin: 0 0 var(--s3);
 }
 .say {
-  margin: 6px 0;
+  margin: var(--s2) 0;
 }
 .say .num {
   font-size: var(--t4);

@@ -89,8 +89,8 @@ async function hand(to: boolean | undefined): Promise<void> {
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
-  gap: 6px;
-  margin: 6px 0;
+  gap: var(--s2);
+  margin: var(--s2) 0;
 }
 .grid button {
   display: grid;
@@ -99,18 +99,14 @@ async function hand(to: boolean | undefined): Promise<void> {
   color: var(--ink);
   border: 1px solid var(--soft);
   min-height: 52px;
-  padding: 4px 10px;
+  padding: var(--s1) var(--s3);
   cursor: pointer;
   font: inherit;
 }
 .brake {
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
   min-height: 44px;
-}
-ul {
-  margin: 6px 0 10px;
-  padding-left: 18px;
 }
 </style>

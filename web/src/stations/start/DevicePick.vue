@@ -53,27 +53,21 @@ async function play(): Promise<void> {
 .device {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 12px;
+  gap: var(--s1) var(--s3);
   align-items: center;
 }
 .mark {
   border: 1px solid var(--data);
   color: var(--data);
-  padding: 0 6px;
+  padding: 0 var(--s2);
   letter-spacing: 0.08em;
 }
 .log {
   display: flex;
-  gap: 6px;
+  gap: var(--s2);
   align-items: center;
 }
 select {
-  min-height: 44px;
-  max-width: 220px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--soft);
-  font: inherit;
-  padding: 0 8px;
+  width: 130px;
 }
 </style>

@@ -104,28 +104,28 @@ function record(): void {
 .fire {
   border: 1px solid var(--ink);
   border-left: 6px solid var(--warn);
-  padding: 10px 14px;
-  margin: 10px 0;
+  padding: var(--s3) var(--s4);
+  margin: var(--s3) 0;
 }
 .seen {
-  margin: 0 0 8px;
+  margin: 0 0 var(--s2);
 }
 .asked {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px 16px;
+  gap: var(--s2) var(--s4);
   align-items: center;
-  margin-bottom: 10px;
+  margin-bottom: var(--s3);
 }
 h2 {
   font-size: var(--t5);
 }
 p {
-  margin: 2px 0 6px;
+  margin: 2px 0 var(--s2);
 }
 ol {
-  margin: 0 0 8px;
-  padding-left: 22px;
+  margin: 0 0 var(--s2);
+  padding-left: var(--s5);
 }
 .off {
   width: 100%;
@@ -135,6 +135,6 @@ ol {
   color: var(--paper);
   font: 700 var(--t5) var(--head);
   cursor: pointer;
-  margin-bottom: 8px;
+  margin-bottom: var(--s2);
 }
 </style>

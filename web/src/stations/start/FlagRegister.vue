@@ -44,7 +44,7 @@ const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
 <style scoped>
 .flags {
   border-top: 1px solid var(--hair);
-  padding: 6px 0;
+  padding: var(--s2) 0;
 }
 ul {
   list-style: none;
@@ -54,11 +54,11 @@ ul {
 li {
   display: flex;
   justify-content: space-between;
-  gap: 16px;
+  gap: var(--s4);
   align-items: center;
-  padding: 4px 0 4px 10px;
+  padding: var(--s1) 0 var(--s1) var(--s3);
   border-left: 4px solid var(--hair);
-  margin-top: 4px;
+  margin-top: var(--s1);
 }
 li.open {
   border-left-color: var(--warn);
@@ -67,7 +67,7 @@ p {
   margin: 0;
 }
 li strong {
-  margin-right: 8px;
+  margin-right: var(--s2);
 }
 .by {
   width: 190px;

@@ -13,7 +13,7 @@ import EntryForm from '../../kit/EntryForm.vue'
 <style scoped>
 .flood {
   border: 2px solid var(--stop);
-  padding: 8px 14px;
+  padding: var(--s2) var(--s4);
 }
 .head {
   font-size: var(--t4);

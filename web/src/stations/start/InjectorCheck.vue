@@ -67,14 +67,14 @@ function record(): void {
 <style scoped>
 .injectors {
   border-top: 1px solid var(--hair);
-  padding: 6px 0;
+  padding: var(--s2) 0;
 }
 .injectors strong {
   font-size: var(--t3);
-  margin-right: 10px;
+  margin-right: var(--s3);
 }
 .one {
   display: flex;
-  gap: 6px;
+  gap: var(--s2);
 }
 </style>

@@ -62,12 +62,12 @@ const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !
 .checks {
   list-style: none;
   padding: 0;
-  margin: 8px 0;
+  margin: var(--s2) 0;
 }
 .checks li {
   display: grid;
   grid-template-columns: 46px 230px 1fr 1fr;
-  gap: 8px;
+  gap: var(--s2);
   border-bottom: 1px dotted var(--hair);
   padding: 2px 0;
   font-size: var(--t2);

@@ -44,10 +44,10 @@ const lambdaText = computed(() =>
 .numbers {
   display: grid;
   grid-template-columns: 1.5fr repeat(5, 1fr);
-  gap: 10px;
+  gap: var(--s3);
   border-top: 1px solid var(--ink);
-  margin-top: 10px;
-  padding: 8px 0 4px;
+  margin-top: var(--s3);
+  padding: var(--s2) 0 var(--s1);
   align-items: end;
 }
 .numbers .num {

@@ -172,7 +172,7 @@ const knocking = computed(
   display: grid;
   grid-template-columns: repeat(10, minmax(0, 1fr));
   list-style: none;
-  margin: 0 0 8px;
+  margin: 0 0 var(--s2);
   padding: 0;
   border: 1px solid var(--soft);
 }
@@ -186,7 +186,7 @@ const knocking = computed(
   color: var(--ink);
   font: 600 var(--t2)/1.1 var(--head);
   cursor: pointer;
-  padding: 4px 6px;
+  padding: var(--s1) var(--s2);
 }
 .steps .num {
   display: block;
@@ -208,32 +208,31 @@ const knocking = computed(
 .steps .here small {
   color: var(--onInk);
 }
+.flooded {
+  margin-left: auto;
+}
 .alarm,
 .refusal {
   border: 2px solid var(--stop);
   color: var(--stop);
-  padding: 8px 12px;
-  margin-bottom: 8px;
+  padding: var(--s2) var(--s3);
+  margin-bottom: var(--s2);
 }
 .alarm {
   font-size: var(--t4);
-}
-ul {
-  margin: 4px 0 0;
-  padding-left: 20px;
 }
 .panel {
   min-height: 112px;
 }
 .panel p {
-  margin: 2px 0 8px;
+  margin: 2px 0 var(--s2);
 }
 .gates {
   list-style: none;
   padding: 0;
 }
 .gates li {
-  padding: 3px 0;
+  padding: var(--s1) 0;
 }
 .gates strong {
   color: var(--warn);
@@ -248,7 +247,7 @@ ul {
   align-items: center;
 }
 .clock span {
-  margin-right: 8px;
+  margin-right: var(--s2);
   font-size: var(--t1);
 }
 .clock button {

@@ -92,12 +92,12 @@ function byHand(): void {
   grid-template-columns: repeat(5, 1fr);
   list-style: none;
   padding: 0;
-  margin: 8px 0;
-  gap: 4px;
+  margin: var(--s2) 0;
+  gap: var(--s1);
 }
 .way li {
   border-top: 6px solid var(--hair);
-  padding: 6px 4px 2px;
+  padding: var(--s2) var(--s1) 2px;
   color: var(--soft);
   font: 600 var(--t3)/1.1 var(--head);
 }

@@ -27,7 +27,7 @@ const pct = ref(0)
 <style scoped>
 .slider {
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
   min-height: 44px;
 }

@@ -26,8 +26,8 @@ const readings = computed(() => readingsOf(builds.context!.readings, 'survey.old
 .list {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 18px;
-  margin: 0 0 8px;
+  gap: var(--s1) var(--s4);
+  margin: 0 0 var(--s2);
   font-size: var(--t3);
 }
 </style>

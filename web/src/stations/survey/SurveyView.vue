@@ -154,7 +154,7 @@ const headline = computed(() =>
 .sheet {
   display: grid;
   grid-template-columns: 232px minmax(0, 1fr);
-  gap: 24px;
+  gap: var(--s5);
   align-items: start;
 }
 .outline {
@@ -164,12 +164,12 @@ const headline = computed(() =>
 .wants {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
-  margin-bottom: 12px;
+  gap: var(--s2);
+  margin-bottom: var(--s3);
 }
 .wants button {
   min-height: 44px;
-  padding: 0 12px;
+  padding: 0 var(--s3);
   border: 1px solid var(--soft);
   background: var(--sheet);
   color: var(--ink);
@@ -212,18 +212,11 @@ summary::before {
 summary h2 {
   flex: 1;
 }
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
-  gap: 12px 16px;
-  margin: 4px 0 18px;
-  align-items: start;
-}
 .note {
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
   border-top: 1px solid var(--hair);
-  padding-top: 12px;
+  padding-top: var(--s3);
 }
 .small {
   font-size: var(--t1);

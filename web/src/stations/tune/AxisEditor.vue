@@ -50,20 +50,12 @@ const changed = computed(() => JSON.stringify(read.value.axes) !== JSON.stringif
 <style scoped>
 .axes {
   border-top: 1px solid var(--hair);
-  padding: 8px 0;
-}
-summary {
-  min-height: 32px;
-  cursor: pointer;
-}
-summary strong {
-  font-size: var(--t3);
-  margin-right: 10px;
+  padding: var(--s2) 0;
 }
 label {
   display: grid;
   font-weight: 600;
-  margin: 6px 0;
+  margin: var(--s2) 0;
 }
 input {
   min-height: 44px;
@@ -71,7 +63,7 @@ input {
   background: var(--sheet);
   color: var(--ink);
   font: 600 var(--t3) var(--head);
-  padding: 0 10px;
+  padding: 0 var(--s3);
 }
 input[aria-invalid='true'] {
   border-color: var(--stop);

@@ -69,19 +69,19 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
 
 <style scoped>
 h2 {
-  margin: 14px 0 4px;
+  margin: var(--s4) 0 var(--s1);
 }
 .line {
   display: grid;
   grid-template-columns: 220px minmax(0, 1fr);
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
   border-bottom: 1px dotted var(--hair);
-  padding: 3px 0 3px 8px;
+  padding: var(--s1) 0 var(--s1) var(--s2);
 }
 .changed {
   border-left: 5px solid var(--data);
-  padding-left: 3px;
+  padding-left: var(--s1);
 }
 .label small {
   display: block;
@@ -89,13 +89,13 @@ h2 {
 .curve {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 14px;
+  gap: var(--s1) var(--s4);
   align-items: center;
 }
 .point,
 .single {
   display: inline-flex;
-  gap: 5px;
+  gap: var(--s1);
   align-items: center;
 }
 .line :deep(input) {

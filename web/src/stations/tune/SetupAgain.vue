@@ -43,23 +43,23 @@ function toggle(id: string, on: boolean): void {
 .again {
   border: 1px solid var(--ink);
   border-left: 6px solid var(--data);
-  padding: 10px 14px;
-  margin-bottom: 12px;
+  padding: var(--s3) var(--s4);
+  margin-bottom: var(--s3);
 }
 ul {
   list-style: none;
   padding: 0;
-  margin: 0 0 10px;
+  margin: 0 0 var(--s3);
 }
 li {
   display: grid;
   grid-template-columns: 260px minmax(0, 1fr) auto;
-  gap: 12px;
+  gap: var(--s3);
   align-items: center;
   border-bottom: 1px dotted var(--hair);
   min-height: 40px;
 }
 .again > button {
-  margin-right: 8px;
+  margin-right: var(--s2);
 }
 </style>

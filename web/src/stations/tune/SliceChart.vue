@@ -28,10 +28,6 @@ const line = computed(() => props.x.map((v, k) => `${k ? 'L' : 'M'}${px(v).toFix
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-  min-width: 0;
-}
 svg {
   width: 100%;
 }
@@ -50,12 +46,8 @@ circle {
 .marked {
   fill: var(--stop);
 }
-text {
-  font: var(--t1) var(--head);
-  fill: var(--soft);
-}
 figcaption {
   font-size: var(--t1);
-  padding-left: 34px;
+  padding-left: var(--s6);
 }
 </style>

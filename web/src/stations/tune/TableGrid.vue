@@ -154,7 +154,7 @@ table:focus-visible {
 th {
   font: 500 var(--t2) var(--head);
   color: var(--soft);
-  padding: 2px 4px;
+  padding: 2px var(--s1);
 }
 tbody th:first-child {
   width: 42px;
@@ -175,8 +175,8 @@ td {
   box-shadow: inset 0 0 0 3px var(--stop);
 }
 p {
-  margin: 4px 0 0;
+  margin: var(--s1) 0 0;
   font-size: var(--t1);
-  padding-left: 46px;
+  padding-left: var(--s6);
 }
 </style>

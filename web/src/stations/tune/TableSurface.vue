@@ -87,8 +87,4 @@ svg {
 .mark {
   fill: var(--stop);
 }
-text {
-  font: 500 var(--t1) var(--head);
-  fill: var(--soft);
-}
 </style>

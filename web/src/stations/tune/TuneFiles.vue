@@ -76,7 +76,7 @@ async function loadJson(event: Event): Promise<void> {
 .io {
   display: inline-flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
 }
 </style>

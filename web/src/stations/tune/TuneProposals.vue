@@ -32,7 +32,7 @@ const limitRpm = computed(() => provisionalLimit(builds.met('start', 'timing'), 
 <style scoped>
 .proposals {
   border-left: 6px solid var(--data);
-  padding: 2px 12px;
-  margin: 8px 0;
+  padding: 2px var(--s3);
+  margin: var(--s2) 0;
 }
 </style>

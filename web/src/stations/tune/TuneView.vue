@@ -409,20 +409,15 @@ const room = computed({
   align-self: center;
   font-size: var(--t2);
 }
-.empty {
-  padding: 40px 0;
-  max-width: 520px;
-  font-size: var(--t3);
-}
 .versions,
 .tools,
 .files,
 .unsaved {
   display: flex;
-  gap: 8px;
+  gap: var(--s2);
   align-items: center;
   flex-wrap: wrap;
-  margin-bottom: 10px;
+  margin-bottom: var(--s3);
 }
 .pick {
   flex: 1;
@@ -431,8 +426,8 @@ const room = computed({
 .tabs-line {
   display: flex;
   align-items: center;
-  gap: 10px;
-  margin-bottom: 10px;
+  gap: var(--s3);
+  margin-bottom: var(--s3);
 }
 .tabs-line .tabs {
   flex: 1;
@@ -450,14 +445,14 @@ const room = computed({
 .slices {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 20px;
-  margin: 12px 0;
+  gap: var(--s5);
+  margin: var(--s3) 0;
 }
 .unsaved {
   border-left: 5px solid var(--warn);
-  padding: 8px 12px;
+  padding: var(--s2) var(--s3);
   background: var(--paper);
-  margin-top: 8px;
+  margin-top: var(--s2);
 }
 .files .soft {
   flex: 1;
