@@ -25,3 +25,6 @@ it.each(sources)('%s spaces by them; a hair’s breadth and a place beside a dra
     .filter((px) => px > 2 && px <= 48)
   expect(own).toEqual([])
 })
+it.each(sources.filter((f) => f.endsWith('.vue')))('%s is short enough to be read', (file) => {
+  expect(readFileSync(join(root, file), 'utf8').trimEnd().split('\n').length).toBeLessThanOrEqual(250)
+})

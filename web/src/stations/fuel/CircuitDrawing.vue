@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { onBeforeUnmount, computed, ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { CircuitSolution, FuelChoices, SectionId } from '@vectum/core'
 import { useSettings } from '../../stores/settings.ts'
-import { circuitSheet, slotAt, type Pipe, type Placed } from './circuit-layout.ts'
+import { circuitNotes, circuitSheet, type Pipe, type Placed } from './circuit-layout.ts'
 import ElementMark from './ElementMark.vue'
+import { useElementDrag } from './use-element-drag.ts'
 
 /**
  * The circuit as it is laid out, darker where the pressure is higher; tap a thing to change it, drag it along its line to reorder.
@@ -72,67 +73,16 @@ const kpaText = (kpa: number | null) =>
 /** above where a pipe leaves downwards */
 const labelled = (p: Placed, above: number, below: number) =>
   p.equipment === 'injectors' ? above : p.equipment === 'regulator' && props.fuel.layout === 'returnless' ? above - 10 : below
-const ports = { open: 'port open to air', manifold: 'port to manifold', 'above-plates': 'port above plates', capped: 'port capped' }
-const mapWords = { plenum: 'MAP from plenum', 'one-runner': 'MAP from one runner', ported: 'MAP from a ported source' }
-/** the regulator's port and where the unit reads manifold pressure: two lines that are easily taken for one */
-const notes = computed(() => {
-  const regulator = sheet.value.equipment.find((p) => p.equipment === 'regulator')!
-  const injectors = sheet.value.equipment.find((p) => p.equipment === 'injectors')!
-  const { regulator: set, mapFrom } = props.fuel
-  const atEnd = regulator.x === injectors.x
-  const port = atEnd
-    ? { d: `M${regulator.x - 17} ${regulator.y - 8}h-10v-19h-8`, x: regulator.x - 39, y: regulator.y - 22, end: true }
-    : { d: `M${regulator.x + 17} ${regulator.y + 8}h7v80h6`, x: regulator.x + 34, y: regulator.y + 93, end: false }
-  return [
-    ...(set ? [{ ...port, text: ports[set.reference] }] : []),
-    ...(mapFrom
-      ? [
-          {
-            d: `M${injectors.x - 20} ${injectors.y + 4}v62h-6`,
-            x: injectors.x - 30,
-            y: injectors.y + 71,
-            end: true,
-            text: mapWords[mapFrom],
-          },
-        ]
-      : []),
-  ]
-})
+const notes = computed(() => circuitNotes(props.fuel, sheet.value))
 const says = (p: Placed) =>
   `${p.label}${p.section ? `, ${p.section}` : ''}${p.element && afterOf(p) !== null ? `, ${kpaText(afterOf(p))} behind it` : ''}`
 
 const svg = ref<SVGSVGElement>()
-const dragging = ref<{ placed: Placed; pipe: Pipe; x: number; moved: boolean } | null>(null)
-const toSheet = (event: PointerEvent): number => {
-  const box = svg.value!.getBoundingClientRect()
-  return ((event.clientX - box.left) / box.width) * sheet.value.width
-}
-function start(event: PointerEvent, placed: Placed, pipe: Pipe): void {
-  dragging.value = { placed, pipe, x: placed.x, moved: false }
-  const from = toSheet(event)
-  const move = (e: PointerEvent) => {
-    const x = toSheet(e)
-    if (dragging.value && Math.abs(x - from) > 8) dragging.value = { ...dragging.value, x: placed.x + x - from, moved: true }
-  }
-  stop = () => {
-    window.removeEventListener('pointermove', move)
-    window.removeEventListener('pointerup', up)
-    window.removeEventListener('pointercancel', stop)
-    dragging.value = null
-  }
-  const up = () => {
-    const was = dragging.value
-    stop()
-    if (!was?.moved) return
-    const to = slotAt({ ...pipe, items: pipe.items.filter((i) => i !== placed) }, was.x)
-    if (to !== placed.index) emit('move', placed.section!, placed.index, to)
-  }
-  window.addEventListener('pointermove', move)
-  window.addEventListener('pointerup', up)
-  window.addEventListener('pointercancel', stop)
-}
-let stop: () => void = () => undefined
-onBeforeUnmount(() => stop())
+const { dragging, start } = useElementDrag(
+  svg,
+  () => sheet.value.width,
+  (section, from, to) => emit('move', section, from, to),
+)
 const xOf = (p: Placed) => (dragging.value?.placed.key === p.key ? dragging.value.x : p.x)
 function onKey(event: KeyboardEvent, p: Placed): void {
   if (event.key === 'Enter' || event.key === ' ') {

@@ -1,71 +1,19 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
-import {
-  boreTable,
-  checkFact,
-  elementFlow,
-  elementLabel,
-  jointWays,
-  type Branch,
-  type Fluid,
-  type FuelElement,
-  type SectionId,
-} from '@vectum/core'
+import { elementLabel, jointWays, type Branch, type Fluid, type SectionId } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
-import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import BoreRow from './BoreRow.vue'
+import { useCircuitElement } from './use-circuit-element.ts'
 
 /** The element that was tapped on the drawing: what it is, what it takes in the state shown, and what can be changed of it. */
 const props = defineProps<{ section: SectionId; index: number; branch: Branch | null; fluid: Fluid | null }>()
 const emit = defineEmits<{ select: [key: string | null] }>()
-const builds = useBuild()
 const settings = useSettings()
-const list = computed<FuelElement[]>(() => builds.context!.fuel[props.section] ?? [])
-const element = computed(() => list.value[props.index])
-const path = computed(() => `choices.fuel.${props.section}`)
-
-function put(next: FuelElement[]): void {
-  if (checkFact(path.value, next) === null) builds.change(path.value, next)
-}
-const merged = (patch: object): FuelElement[] =>
-  list.value.map((e, i) => (i === props.index ? (JSON.parse(JSON.stringify({ ...e, ...patch })) as FuelElement) : e))
-const set = (patch: object): void => put(merged(patch))
-/** a number is checked in its place, so that the refusal names bound and unit */
-const check = (field: string) => (value: number | undefined) =>
-  value === undefined ? 'must be given' : checkFact(path.value, merged({ [field]: value }))
+const { list, element, set, check, add, shift, remove } = useCircuitElement(props, (key) => emit('select', key))
 const at = <T,>(field: string): T | undefined => (element.value as unknown as Record<string, T | undefined>)[field]
 
-const freshId = (kind: string): string => {
-  const ids = new Set(list.value.map((e) => e.id))
-  for (let n = 1; ; n++) if (!ids.has(`${kind}-${n}`)) return `${kind}-${n}`
-}
-function add(kind: FuelElement['kind']): void {
-  const place = element.value?.place ?? 'under'
-  const boreMm = list.value.reduce((b, e) => (e.kind === 'line' ? e.boreMm : b), 8)
-  const id = freshId(kind)
-  const fresh: Record<FuelElement['kind'], FuelElement> = {
-    line: { id, kind: 'line', material: 'hard', boreMm, lengthM: 1, place },
-    fitting: { id, kind: 'fitting', fitting: 'union', boreMm, count: 1, place },
-    filter: { id, kind: 'filter', micron: 10, dropKpa: 8, atLph: 200, body: 'metal', place },
-    'check-valve': { id, kind: 'check-valve', openingKpa: 3, dropKpa: 4, atLph: 200, place },
-  }
-  put([...list.value.slice(0, props.index + 1), fresh[kind], ...list.value.slice(props.index + 1)])
-  emit('select', `${props.section}:${id}`)
-}
-function shift(by: number): void {
-  const to = props.index + by
-  if (to < 0 || to >= list.value.length) return
-  const next = [...list.value]
-  const [moved] = next.splice(props.index, 1)
-  next.splice(to, 0, moved)
-  put(next)
-}
-function remove(): void {
-  put(list.value.filter((_, i) => i !== props.index))
-  emit('select', null)
-}
 const opts = <T extends string>(...pairs: [T, string][]) => pairs.map(([value, label]) => ({ value, label }))
 const places = opts(['tank', 'in the tank'], ['under', 'under the car'], ['boot', 'boot'], ['cabin', 'cabin'], ['bay', 'engine bay'])
 const joints = Object.entries(jointWays).map(([value, way]) => ({ value, label: way.label }))
@@ -73,16 +21,6 @@ const yes = [
   { value: true, label: 'yes' },
   { value: false, label: 'no' },
 ]
-const bores = computed(() => boreTable.filter((b) => element.value?.kind !== 'line' || b.material === element.value.material))
-/** what the neighbouring sizes would take at this flow */
-const tried = computed(() =>
-  props.branch && props.fluid && element.value?.kind === 'line'
-    ? bores.value.map((b) => ({
-        ...b,
-        ...elementFlow({ ...(element.value as FuelElement & { kind: 'line' }), boreMm: b.boreMm }, props.branch!.flowLph, props.fluid!),
-      }))
-    : [],
-)
 </script>
 
 <template>
@@ -243,18 +181,14 @@ const tried = computed(() =>
         </div>
       </template>
     </div>
-    <div v-if="tried.length" class="bores" role="group" aria-label="Usual sizes">
-      <button
-        v-for="b in tried"
-        :key="b.size"
-        :class="{ on: Math.abs(b.boreMm - (element as { boreMm: number }).boreMm) < 0.05 }"
-        @click="set({ boreMm: b.boreMm })"
-      >
-        <strong class="head">{{ b.size.replace(/^(hard|hose) /, '') }}</strong>
-        <small>{{ settings.format(b.dropKpa, 'pressure', 2) }}</small>
-      </button>
-    </div>
-    <div class="tools">
+    <bore-row
+      v-if="branch && fluid && element.kind === 'line'"
+      :line="element"
+      :flow-lph="branch.flowLph"
+      :fluid="fluid"
+      @take="(boreMm) => set({ boreMm })"
+    />
+    <div class="act">
       <span class="label">Add behind it</span>
       <n-button size="small" @click="add('line')">Line</n-button>
       <n-button size="small" @click="add('fitting')">Fitting</n-button>
@@ -284,37 +218,6 @@ h2 small {
 }
 .wide {
   grid-column: span 2;
-}
-.bores,
-.tools {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s2);
-  align-items: center;
-  margin-top: var(--s2);
-}
-.bores {
-  gap: 0;
-}
-.bores button {
-  min-height: 44px;
-  border: 1px solid var(--soft);
-  margin-right: -1px;
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 2px var(--s3);
-  cursor: pointer;
-}
-.bores small {
-  font: 500 var(--t1) var(--head);
-}
-.bores strong {
-  display: block;
-  font-size: var(--t3);
-}
-.bores .on {
-  background: var(--ink);
-  color: var(--onInk);
 }
 .gap {
   flex: 1;

@@ -3,7 +3,6 @@ import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import {
   checkFact,
-  circuitDefaults,
   designOf,
   type FuelLayout,
   fuelStates,
@@ -16,7 +15,6 @@ import {
   type SectionId,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -26,6 +24,7 @@ import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import CircuitDrawing from './CircuitDrawing.vue'
 import ElementEditor from './ElementEditor.vue'
+import { panels, safetyFields } from './panel-fields.ts'
 import ProofSteps from './ProofSteps.vue'
 import PumpChartView from './PumpChart.vue'
 import PumpEditor from './PumpEditor.vue'
@@ -76,81 +75,7 @@ function move(section: SectionId, from: number, to: number): void {
   next.splice(to, 0, moved)
   if (checkFact(`choices.fuel.${section}`, next) === null) builds.change(`choices.fuel.${section}`, next)
 }
-const regulatorFields: Field[] = [
-  q('choices.fuel.regulator.setKpa', 'Set to', 'pressure', 'over its port'),
-  pick('choices.fuel.regulator.reference', 'Its port', [
-    ['open', 'open to air'],
-    ['manifold', 'to the manifold'],
-    ['above-plates', 'above the plates'],
-    ['capped', 'capped'],
-  ]),
-  pick(
-    'choices.fuel.mapFrom',
-    'The unit reads MAP at',
-    [
-      ['plenum', 'the plenum'],
-      ['one-runner', 'one runner'],
-      ['ported', 'a ported source'],
-    ],
-    'apart from the regulator’s port',
-  ),
-  q('choices.fuel.regulator.minReturnLph', 'Return flow it needs', 'pumpFlow'),
-  q('choices.fuel.regulator.openDropKpa', 'Wide open it takes', 'pressure'),
-  q('choices.fuel.regulator.openAtLph', 'At a flow of', 'pumpFlow'),
-]
-const d = circuitDefaults
-const tankFields: Field[] = [
-  q('choices.fuel.heights.fuelM', 'Fuel level at a quarter, above ground', 'distance', `${d.fuelM} m until measured`),
-  q('choices.fuel.heights.pumpM', 'Pump, above ground', 'distance', `${d.pumpM} m until measured`),
-  q('choices.fuel.heights.railM', 'Injectors, above ground', 'distance', `${d.railM} m until measured`),
-  q('choices.fuel.coolC', 'Fuel in ordinary use', 'temperature', `${d.coolC} °C until said`),
-  q('choices.fuel.hotC', 'Fuel on the hottest day', 'temperature', `${d.hotC} °C until said`),
-  q('choices.fuel.winterRvpKpa', 'Winter fuel, Reid pressure', 'pressure', `${d.winterRvpKpa} kPa until said`),
-  q('choices.fuel.summerRvpKpa', 'Summer fuel, Reid pressure', 'pressure', `${d.summerRvpKpa} kPa until said`),
-  q('choices.fuel.tankGaugeKpa', 'Pressure in the tank', 'pressure', 'over the air', 1),
-  yesNo('facts.fuel.tankVented', 'Tank vented'),
-  yesNo('facts.fuel.tankBaffled', 'Tank baffled'),
-]
-const sumpFields: Field[] = [
-  q('choices.fuel.sump.volumeL', 'Usable volume', 'volume', undefined, 2),
-  q('choices.fuel.sump.uncoveredS', 'Pick-up dry for', 'timeS', `${d.uncoveredS} s until said`),
-  q('choices.fuel.heights.sumpM', 'Sump, above ground', 'distance'),
-  pick('choices.fuel.sump.vent', 'Vent', [
-    ['to-tank', 'back to the tank'],
-    ['outside', 'outside, as code asks'],
-    ['none', 'none'],
-  ]),
-]
-const pumpFields: Field[] = [
-  pick('choices.fuel.pumpPlace', 'Pump', [
-    ['in-tank', 'in the tank'],
-    ['outside', 'outside'],
-  ]),
-  q('choices.fuel.wiring.lengthM', 'Supply wire, one way', 'distance', `${d.wireLengthM} m until measured`),
-  q('choices.fuel.wiring.areaMm2', 'Of copper', 'wireArea', `${d.wireAreaMm2} mm² until measured`),
-  yesNo('choices.fuel.wiring.returnThroughWire', 'Earth by wire too'),
-]
-const safetyFields: Field[] = [
-  yesNo('choices.fuel.safety.stallCutOff', 'Stops within 2 s of a stalled engine, without the unit', 'a reset must not leave fuel flowing'),
-  yesNo('choices.fuel.safety.crashCutOff', 'Inertia or roll-over cut-off'),
-  yesNo('choices.fuel.safety.relay', 'Pump on a relay from the battery'),
-  yesNo('choices.fuel.safety.portsPlugged', 'Unused ports plugged, rated'),
-  yesNo('choices.fuel.safety.mechanicalPumpRemoved', 'Mechanical pump out, blanked'),
-]
-const panel = computed<{ title: string; fields: Field[] } | null>(() => {
-  switch (selected.value) {
-    case 'regulator':
-      return { title: 'Regulator', fields: regulatorFields }
-    case 'tank':
-      return { title: 'Tank, heights and fuel', fields: tankFields }
-    case 'sump':
-      return { title: 'Sump', fields: sumpFields }
-    case 'pump':
-      return { title: 'Pump: place and wiring', fields: pumpFields }
-    default:
-      return null
-  }
-})
+const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) : null))
 </script>
 
 <template>

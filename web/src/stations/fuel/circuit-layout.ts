@@ -167,3 +167,30 @@ export function slotAt(pipe: Pipe, x: number): number {
   const forward = pipe.points[pipe.points.length - 1][0] > pipe.points[pipe.points.length - 2][0]
   return pipe.items.filter((i) => (forward ? i.x < x : i.x > x)).length
 }
+
+const ports = { open: 'port open to air', manifold: 'port to manifold', 'above-plates': 'port above plates', capped: 'port capped' }
+const mapWords = { plenum: 'MAP from plenum', 'one-runner': 'MAP from one runner', ported: 'MAP from a ported source' }
+/** The regulator's port and where the unit reads manifold pressure: two lines that are easily taken for one. */
+export function circuitNotes(fuel: FuelChoices, sheet: CircuitSheet): { d: string; x: number; y: number; end: boolean; text: string }[] {
+  const regulator = sheet.equipment.find((p) => p.equipment === 'regulator')!
+  const injectors = sheet.equipment.find((p) => p.equipment === 'injectors')!
+  const { regulator: set, mapFrom } = fuel
+  const atEnd = regulator.x === injectors.x
+  const port = atEnd
+    ? { d: `M${regulator.x - 17} ${regulator.y - 8}h-10v-19h-8`, x: regulator.x - 39, y: regulator.y - 22, end: true }
+    : { d: `M${regulator.x + 17} ${regulator.y + 8}h7v80h6`, x: regulator.x + 34, y: regulator.y + 93, end: false }
+  return [
+    ...(set ? [{ ...port, text: ports[set.reference] }] : []),
+    ...(mapFrom
+      ? [
+          {
+            d: `M${injectors.x - 20} ${injectors.y + 4}v62h-6`,
+            x: injectors.x - 30,
+            y: injectors.y + 71,
+            end: true,
+            text: mapWords[mapFrom],
+          },
+        ]
+      : []),
+  ]
+}

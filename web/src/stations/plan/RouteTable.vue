@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import { ACCEPTED_WORK, HOURLY_RATE, judgeRoutes, recommend, routeChanges, routeTitles, type Fit, type Route } from '@vectum/core'
+import { judgeRoutes, recommend, routeChanges, routeTitles, type Fit, type Route } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { pick, quantity as q, yesNo } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import ComparePlans from './ComparePlans.vue'
 import EffectCard from './EffectCard.vue'
 import FitMark from './FitMark.vue'
+import { chosenFields, weighFields } from './route-fields.ts'
 import { useProposal } from './use-proposal.ts'
 
 /** The three routes side by side against the car's demands; what each would change is shown before it is taken. */
@@ -37,31 +37,6 @@ const proposeRoute = (route: Route): void =>
   )
 const words: Record<Fit, string> = { fits: 'fits', work: 'fits with work', no: 'does not fit' }
 const x = (v: number, most: number) => (100 * Math.min(v, most)) / most
-const weights: [number, string][] = [
-  [0, 'no'],
-  [1, 'a little'],
-  [2, 'yes'],
-  [3, 'much'],
-]
-const chosenFields = [
-  q('choices.plan.injectors', 'Injectors', 'count'),
-  q('choices.plan.injectorCcMin', 'Injector flow, each', 'injectorFlow', 'its sheet'),
-  q('choices.plan.injectorRatedKpa', 'Rated at', 'pressure', 'pressure difference on the sheet'),
-  q('choices.plan.fuelPressureKpa', 'Fuel pressure', 'pressure', 'over the injector outlet'),
-  q('choices.plan.maxDutyPct', 'Highest duty', 'percent', '85 % until said otherwise'),
-  yesNo('choices.plan.phased', 'Phased injection', 'needs a cam signal'),
-  q('choices.plan.throttleM3Min', 'Throttle passes', 'airVolume', 'all bores, its sheet'),
-  q('choices.plan.throttleRatedKpa', 'At a depression of', 'pressure', 'test depression', 1),
-  q('choices.plan.throttleDropKpa', 'Depression allowed', 'pressure', '5 kPa until said otherwise', 1),
-  yesNo('choices.plan.brakeBooster', 'Brake booster on vacuum'),
-]
-const weighFields = [
-  pick('choices.plan.periodLook', 'A period look matters', weights),
-  pick('choices.plan.reversible', 'Nothing drilled or cut', weights),
-  pick('choices.plan.quiet', 'Quiet', weights),
-  q('choices.plan.acceptWork', 'Points of work accepted', 'count', `${ACCEPTED_WORK} until said otherwise`),
-  q('choices.plan.hourlyRate', 'An hour counts', 'number', `${HOURLY_RATE} until said otherwise`),
-]
 const onOff = [
   { value: true, label: 'yes' },
   { value: false, label: 'no' },

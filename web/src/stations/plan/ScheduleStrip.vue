@@ -1,14 +1,10 @@
 <script setup lang="ts">
 import { addDays, differenceInCalendarDays, format, parseISO } from 'date-fns'
-import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { checkFact, contextOf, CoreError, defaultPeople, experience, planSchedule, type Person, type ScheduledTask } from '@vectum/core'
-import FactField from '../../quantity/FactField.vue'
-import type { Field } from '../../quantity/field.ts'
-import { pick } from '../../quantity/field.ts'
-import CellInput from '../../quantity/CellInput.vue'
-import QuantityField from '../../quantity/QuantityField.vue'
+import { contextOf, CoreError, defaultPeople, planSchedule, type Person, type ScheduledTask } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
+import FreeHours from './FreeHours.vue'
+import TaskDetail from './TaskDetail.vue'
 import { usePointerDays } from './use-pointer-days.ts'
 
 /** The job as a strip of days with its critical path: drag a task to a later day, and what waits for it moves too. */
@@ -60,33 +56,8 @@ function onKey(event: KeyboardEvent, t: ScheduledTask): void {
     open.value = t.id
   }
 }
-const kind = { work: 'work', trade: 'outside trade', wait: 'waiting' } as const
 const says = (t: ScheduledTask) =>
   `${t.title}, ${t.done ? `done ${short(t.start)}` : `${short(t.start)} to ${short(t.end)}`}${t.critical ? ', critical' : ''}`
-const amount = (t: ScheduledTask) =>
-  t.kind === 'work'
-    ? `${t.low.toFixed(1)}–${t.high.toFixed(1)} h`
-    : `${t.amount} days${t.leadDays ? `, booked ${t.leadDays} days ahead` : ''}`
-
-const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
-function setPeople(change: (list: Person[]) => Person[]): void {
-  const next = change(people.value.map((p) => ({ name: p.name, hours: [...p.hours] })))
-  if (checkFact('choices.plan.people', next) === null) builds.change('choices.plan.people', next)
-}
-const setHours = (person: number, day: number, text: string) => {
-  const hours = Number(text.replace(',', '.'))
-  if (Number.isFinite(hours)) setPeople((list) => ((list[person].hours[day] = hours), list))
-}
-const settings: Field[] = [
-  pick(
-    'choices.plan.experience',
-    'Whose hands',
-    Object.entries(experience).map(([id, e]) => [id, e.label]),
-    'hours × 1.8, × 1, × 0.7',
-  ),
-  { kind: 'date', path: 'choices.plan.start', label: 'Begins' },
-]
-const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 400) ? 'must be 0 to 400 h' : null)
 </script>
 
 <template>
@@ -136,101 +107,9 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
     <p class="soft keys">
       Filled: hours of work. Outlined: outside trade. Dotted: waiting. Heavy edge: on the critical path. Drag a bar, or ← → on it.
     </p>
-    <section v-if="opened" class="detail" :aria-label="opened.title">
-      <h2>{{ opened.title }}</h2>
-      <p>
-        {{ kind[opened.kind] }}, {{ amount(opened) }}{{ opened.person ? `, ${opened.person}` : ''
-        }}{{ opened.helper ? ', needs a helper' : '' }}; {{ opened.critical ? 'on the critical path' : `may slip ${opened.slackDays} days`
-        }}{{ opened.because ? `; brought in by: ${opened.because}` : '' }}
-      </p>
-      <div class="edit">
-        <quantity-field
-          :label="opened.kind === 'work' ? 'Own figure for its hours' : 'Days'"
-          :dimension="opened.kind === 'work' ? 'hours' : 'days'"
-          input-id="task-hours"
-          :model-value="builds.context!.plan.tasks?.[opened.id]?.hours"
-          :check="hoursCheck"
-          @update:model-value="(v) => builds.change(path(opened!.id, 'hours'), v)"
-        />
-        <quantity-field
-          v-if="opened.leadDays !== undefined && !opened.done"
-          label="Booked ahead"
-          dimension="days"
-          input-id="task-lead"
-          :model-value="builds.context!.plan.tasks?.[opened.id]?.leadDays ?? opened.leadDays"
-          :check="(v) => (v !== undefined && (v < 0 || v > 365) ? 'must be 0 to 365 days' : null)"
-          @update:model-value="(v) => builds.change(path(opened!.id, 'leadDays'), v)"
-        />
-        <quantity-field
-          v-if="opened.kind === 'work' && !opened.done"
-          label="Hours still to do"
-          dimension="hours"
-          input-id="task-left"
-          :model-value="builds.context!.plan.tasks?.[opened.id]?.hoursLeft"
-          :check="hoursCheck"
-          @update:model-value="(v) => builds.change(path(opened!.id, 'hoursLeft'), v)"
-        />
-        <quantity-field
-          v-if="opened.kind === 'work'"
-          label="Hours it took"
-          dimension="hours"
-          input-id="task-took"
-          :model-value="builds.context!.plan.tasks?.[opened.id]?.hoursTaken"
-          @update:model-value="(v) => builds.change(path(opened!.id, 'hoursTaken'), v)"
-        />
-        <div v-if="opened.kind === 'work' && people.length > 1">
-          <label for="task-person">Who</label>
-          <select
-            id="task-person"
-            :value="builds.context!.plan.tasks?.[opened.id]?.person ?? 0"
-            @change="builds.change(path(opened!.id, 'person'), Number(($event.target as HTMLSelectElement).value))"
-          >
-            <option v-for="(p, i) in people" :key="i" :value="i">{{ p.name }}</option>
-          </select>
-        </div>
-        <n-button v-if="!opened.done" type="primary" @click="builds.change(path(opened.id, 'done'), today)">Done today</n-button>
-        <n-button v-else-if="!opened.proven" @click="builds.change(path(opened.id, 'done'), undefined)">Not done</n-button>
-        <span v-else class="soft">proven by the logbook</span>
-        <n-button v-if="opened.notBefore" @click="builds.change(path(opened.id, 'notBefore'), undefined)">Let it fall back</n-button>
-      </div>
-    </section>
+    <task-detail v-if="opened" :task="opened" :people="people" :today="today" />
   </template>
-  <section>
-    <h2>Whose time</h2>
-    <div class="fields"><fact-field v-for="f in settings" :key="f.path" :field="f" /></div>
-    <table>
-      <thead>
-        <tr>
-          <th>Free hours</th>
-          <th v-for="d in weekdays" :key="d">{{ d }}</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(p, i) in people" :key="i">
-          <td>
-            <cell-input
-              class="who"
-              :value="p.name"
-              :label="`Name of person ${i + 1}`"
-              :maxlength="40"
-              @commit="(t) => setPeople((l) => ((l[i].name = t.trim() || p.name), l))"
-            />
-          </td>
-          <td v-for="(h, d) in p.hours" :key="d">
-            <cell-input numeric :value="h" :label="`${p.name}, ${weekdays[d]}, hours`" @commit="(t) => setHours(i, d, t)" />
-          </td>
-          <td><n-button v-if="people.length > 1" size="small" @click="setPeople((l) => l.filter((_, k) => k !== i))">Remove</n-button></td>
-        </tr>
-      </tbody>
-    </table>
-    <n-button
-      v-if="people.length < 5"
-      size="small"
-      @click="setPeople((l) => [...l, { name: `Person ${l.length + 1}`, hours: [0, 0, 0, 0, 0, 4, 0] }])"
-      >Another person</n-button
-    >
-  </section>
+  <free-hours :people="people" />
 </template>
 
 <style scoped>
@@ -322,46 +201,5 @@ svg {
 .keys {
   font-size: var(--t1);
   margin: var(--s1) 0 var(--s4);
-}
-.detail {
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin-bottom: var(--s4);
-}
-.detail p {
-  margin: 2px 0 var(--s2);
-}
-.edit {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3);
-  align-items: end;
-}
-.fields {
-  display: grid;
-  grid-template-columns: 2fr 1fr;
-  gap: var(--s3) var(--s4);
-  margin: var(--s2) 0;
-}
-.edit label {
-  display: block;
-  font-size: var(--t2);
-  font-weight: 600;
-}
-td :deep(.cell),
-select {
-  min-height: 44px;
-  width: 52px;
-  border: 1px solid var(--soft);
-  background: var(--sheet);
-  color: var(--ink);
-  font: 600 var(--t3) var(--head);
-  padding: 0 var(--s2);
-}
-select {
-  width: auto;
-}
-td :deep(.who) {
-  width: 150px;
 }
 </style>

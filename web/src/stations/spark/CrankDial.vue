@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { otherPulsesDeg, withinCycle } from '@vectum/core'
-import { at, pointerAngle, ringSector } from '../../drawing/polar.ts'
+import { at, ringSector } from '../../drawing/polar.ts'
+import { useDialDrag } from './use-dial-drag.ts'
 
 /** The crank seen from the front, turning clockwise: degrees before top centre lie to the left. Drag the spark or the pulse. */
 const props = defineProps<{
@@ -27,11 +28,14 @@ const emit = defineEmits<{
 const C = 190
 const R = 162
 const svg = ref<SVGSVGElement | null>(null)
-type Hand = 'spark' | 'pulse' | 'crank'
-const dragging = ref<Hand | null>(null)
 const ticks = computed(() => Array.from({ length: 180 }, (_, i) => i * 2).map((d) => ({ d, long: d % 10 === 0 })))
 const labels = computed(() => Array.from({ length: 12 }, (_, i) => (i + 1) * 10))
-const line = (deg: number, from: number, to: number) => [at(C, C, from, -deg), at(C, C, to, -deg)]
+/** a line along a radius, from one distance of the centre to another */
+function ends(deg: number, from: number, to: number) {
+  const [x1, y1] = at(C, C, from, -deg)
+  const [x2, y2] = at(C, C, to, -deg)
+  return { x1, y1, x2, y2 }
+}
 /** the other cylinders' pulses, as they stand round one crank turn */
 const otherPulses = computed(() =>
   props.referenceDeg === null || props.intervalDeg === null ? [] : otherPulsesDeg(props.referenceDeg, props.intervalDeg),
@@ -43,33 +47,7 @@ const pin = computed(() => at(C, C, R + 1, -props.crankDeg))
 // an unwrapped cam sync of more than one turn is drawn where it is seen, with its turn said beside it
 const syncShown = computed(() => (props.camSyncDeg === null ? null : props.camSyncDeg % 360))
 
-function move(event: PointerEvent): void {
-  if (!dragging.value || !svg.value) return
-  const deg = -pointerAngle(event, svg.value, C, C)
-  if (dragging.value === 'spark') emit('update:advanceDeg', Math.round(Math.min(60, Math.max(-10, deg))))
-  else if (dragging.value === 'crank') emit('update:crankDeg', nearestTurn(Math.round(deg)))
-  else emit('update:referenceDeg', Math.round(Math.min(120, Math.max(0, deg))))
-}
-/** A pointer says where on the turn, not which turn: the one nearest to where the crank was. */
-const nearestTurn = (deg: number): number => withinCycle(deg + 360 * Math.round((props.crankDeg - deg) / 360))
-function grab(what: Hand, event: PointerEvent): void {
-  dragging.value = what
-  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-}
-function drop(): void {
-  if (dragging.value) emit('settled')
-  dragging.value = null
-}
-function key(what: Hand, event: KeyboardEvent): void {
-  const step = { ArrowLeft: 1, ArrowUp: 1, ArrowRight: -1, ArrowDown: -1 }[event.key]
-  if (!step) return
-  event.preventDefault()
-  const by = step * (event.shiftKey ? 5 : 1)
-  if (what === 'crank') return emit('update:crankDeg', nearestTurn(Math.round(props.crankDeg + by)))
-  if (what === 'spark') emit('update:advanceDeg', Math.min(60, Math.max(-10, props.advanceDeg + by)))
-  else if (props.referenceDeg !== null) emit('update:referenceDeg', Math.min(120, Math.max(0, props.referenceDeg + by)))
-  emit('settled')
-}
+const { move, grab, drop, key } = useDialDrag(svg, C, props, emit)
 </script>
 
 <template>
@@ -82,25 +60,9 @@ function key(what: Hand, event: KeyboardEvent): void {
       :d="ringSector(C, C, R, R + 7, -(referenceDeg + slackDeg / 2), -(referenceDeg - slackDeg / 2))"
       class="slack"
     />
-    <line
-      v-for="d in otherPulses"
-      :key="`p${d}`"
-      :x1="line(d, R - 8, R + 6)[0][0]"
-      :y1="line(d, R - 8, R + 6)[0][1]"
-      :x2="line(d, R - 8, R + 6)[1][0]"
-      :y2="line(d, R - 8, R + 6)[1][1]"
-      class="other"
-    />
+    <line v-for="d in otherPulses" :key="`p${d}`" v-bind="ends(d, R - 8, R + 6)" class="other" />
     <g v-for="t in ticks" :key="t.d">
-      <line
-        v-bind="{
-          x1: at(C, C, R, -t.d)[0],
-          y1: at(C, C, R, -t.d)[1],
-          x2: at(C, C, R - (t.long ? 13 : 7), -t.d)[0],
-          y2: at(C, C, R - (t.long ? 13 : 7), -t.d)[1],
-        }"
-        class="tick"
-      />
+      <line v-bind="ends(t.d, R, R - (t.long ? 13 : 7))" class="tick" />
     </g>
     <text v-for="d in labels" :key="d" :x="at(C, C, R - 58, -d)[0]" :y="at(C, C, R - 58, -d)[1] + 6" text-anchor="middle" class="deg">
       {{ d }}
@@ -110,13 +72,7 @@ function key(what: Hand, event: KeyboardEvent): void {
     <circle :cx="C" :cy="C" r="28" class="hub" />
     <path d="M178 178 a17 17 0 0 1 24 0 l-1 -8 M202 178 l-8 1" class="turn" />
     <g v-if="syncShown !== null">
-      <line
-        :x1="line(syncShown, R - 8, R + 10)[0][0]"
-        :y1="line(syncShown, R - 8, R + 10)[0][1]"
-        :x2="line(syncShown, R - 8, R + 10)[1][0]"
-        :y2="line(syncShown, R - 8, R + 10)[1][1]"
-        class="sync"
-      />
+      <line v-bind="ends(syncShown, R - 8, R + 10)" class="sync" />
       <text
         :x="Math.min(330, Math.max(46, at(C, C, R + 16, -syncShown)[0]))"
         :y="at(C, C, R + 14, -syncShown)[1] + 14"
@@ -139,20 +95,8 @@ function key(what: Hand, event: KeyboardEvent): void {
       @pointerdown="grab('pulse', $event)"
       @keydown="key('pulse', $event)"
     >
-      <line
-        :x1="line(referenceDeg, 30, R + 8)[0][0]"
-        :y1="line(referenceDeg, 30, R + 8)[0][1]"
-        :x2="line(referenceDeg, 30, R + 8)[1][0]"
-        :y2="line(referenceDeg, 30, R + 8)[1][1]"
-        class="grab"
-      />
-      <line
-        :x1="line(referenceDeg, 30, R + 8)[0][0]"
-        :y1="line(referenceDeg, 30, R + 8)[0][1]"
-        :x2="line(referenceDeg, 30, R + 8)[1][0]"
-        :y2="line(referenceDeg, 30, R + 8)[1][1]"
-        class="pulse"
-      />
+      <line v-bind="ends(referenceDeg, 30, R + 8)" class="grab" />
+      <line v-bind="ends(referenceDeg, 30, R + 8)" class="pulse" />
       <text :x="at(C, C, R + 14, -referenceDeg)[0]" :y="at(C, C, R + 14, -referenceDeg)[1] + 4" text-anchor="end" class="svg-text">
         pulse {{ referenceDeg }}
       </text>
@@ -169,21 +113,9 @@ function key(what: Hand, event: KeyboardEvent): void {
       @pointerdown="grab('spark', $event)"
       @keydown="key('spark', $event)"
     >
-      <line
-        :x1="line(advanceDeg, 30, R + 4)[0][0]"
-        :y1="line(advanceDeg, 30, R + 4)[0][1]"
-        :x2="line(advanceDeg, 30, R + 4)[1][0]"
-        :y2="line(advanceDeg, 30, R + 4)[1][1]"
-        class="grab"
-      />
-      <line
-        :x1="line(advanceDeg, 30, R + 4)[0][0]"
-        :y1="line(advanceDeg, 30, R + 4)[0][1]"
-        :x2="line(advanceDeg, 30, R + 4)[1][0]"
-        :y2="line(advanceDeg, 30, R + 4)[1][1]"
-        class="spark"
-      />
-      <circle v-if="sparking" :cx="line(advanceDeg, 0, R - 4)[1][0]" :cy="line(advanceDeg, 0, R - 4)[1][1]" r="13" class="flash" />
+      <line v-bind="ends(advanceDeg, 30, R + 4)" class="grab" />
+      <line v-bind="ends(advanceDeg, 30, R + 4)" class="spark" />
+      <circle v-if="sparking" :cx="ends(advanceDeg, 0, R - 4).x2" :cy="ends(advanceDeg, 0, R - 4).y2" r="13" class="flash" />
       <text :x="at(C, C, R + 20, -advanceDeg)[0] - 10" :y="at(C, C, R + 16, -advanceDeg)[1]" text-anchor="end" class="svg-text stop">
         spark {{ advanceDeg }}
       </text>

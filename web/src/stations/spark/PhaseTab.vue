@@ -1,12 +1,9 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, ref } from 'vue'
 import {
-  burnClearance,
   camSyncPosition,
   controlsTiming,
-  degreesToUs,
-  delayDeg,
   dwellDeg,
   firingIntervalDeg,
   hasCamSignal,
@@ -14,17 +11,15 @@ import {
   idleTargetRpm,
   latest,
   phaseOf,
-  phaseSchools,
-  phaseSeenOf,
-  rotorOffsetDistDeg,
   rotorPhase,
   sweepOf,
-  withinCycle,
 } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import CapDrawing from './CapDrawing.vue'
 import CrankDial from './CrankDial.vue'
-import StepRecord from './StepRecord.vue'
+import PhaseChoice from './PhaseChoice.vue'
+import { dialStory, phaseMargins, underTerminal } from './phase-margins.ts'
+import { SLOWED, usePhasePlay } from './use-phase-play.ts'
 
 /** The dial: crank and cap seen together, dragged or played until the rotor stays under its terminal over the swept range. */
 const builds = useBuild()
@@ -54,11 +49,7 @@ const phase = computed(() => {
   return saved ? rotorPhase.run({ ...saved.input, alignDegBtdc: align.value }) : null
 })
 const one = computed(() => firingOrder.value?.[0] ?? 1)
-const offset = computed(() => rotorOffsetDistDeg(advance.value, align.value))
-const offsetWords = computed(
-  () =>
-    `${Math.abs(offset.value).toFixed(1)}° ${offset.value > 0.05 ? 'before' : offset.value < -0.05 ? 'past' : 'under'} terminal ${one.value}`,
-)
+const offsetWords = computed(() => underTerminal(advance.value, align.value, one.value))
 const sync = computed(() =>
   spark.value.trigger !== 'toothed-wheel' &&
   hasCamSignal(c.value) &&
@@ -69,64 +60,24 @@ const sync = computed(() =>
     : null,
 )
 const slack = computed(() => latest(c.value.readings, 'spark.slack')?.value.crankDeg ?? 0)
-const schools = computed(() => phaseSchools(c.value))
-const seen = computed(() => phaseSeenOf(c.value))
-const burn = computed(() => burnClearance(c.value))
 
 const rpm = ref(idleTargetRpm(c.value.resolved))
 const topRpm = computed(() => c.value.resolved.redlineRpm)
 const charge = computed(() => dwellDeg(c.value, rpm.value))
 const margins = computed(() =>
-  [
-    phase.value && { label: 'Overlap, worst end', text: `${phase.value.overlapDistDeg.toFixed(1)}°`, bad: phase.value.overlapDistDeg <= 0 },
-    phase.value && {
-      label: 'Clear of next tower',
-      text: `${phase.value.crossFireMarginDistDeg.toFixed(1)}°`,
-      bad: phase.value.crossFireMarginDistDeg <= 0,
-    },
-    controlsTiming(c.value) &&
-      reference.value !== null && {
-        label: 'Pulse to spark',
-        text: `${(reference.value - advance.value).toFixed(0)}°, ${degreesToUs(reference.value - advance.value, rpm.value).toFixed(0)} µs`,
-        bad: reference.value <= advance.value,
-      },
-    charge.value !== null && { label: 'Coil charges over', text: `${charge.value.toFixed(0)}°`, bad: false },
-    sync.value && { label: 'Cam pulse clear by', text: `${sync.value.marginDeg.toFixed(0)}°`, bad: false },
-    slack.value > 0 && { label: 'Slack', text: `${slack.value.toFixed(0)}°`, bad: false },
-  ].filter((m) => !!m),
+  phaseMargins(c.value, {
+    phase: phase.value,
+    referenceDeg: reference.value,
+    advanceDeg: advance.value,
+    rpm: rpm.value,
+    chargeDeg: charge.value,
+    syncMarginDeg: sync.value?.marginDeg ?? null,
+    slackDeg: slack.value,
+  }),
 )
-/** What is seen, in a sentence that changes with what is dragged. */
-const story = computed(() => {
-  if (!distributor.value)
-    return `A spark at ${advance.value}° is ${advance.value < 0 ? 'after' : 'before'} top centre by that much; no rotor has to be anywhere.`
-  const early = advance.value - align.value
-  return early === 0
-    ? `In line at ${align.value}°, spark at ${advance.value}°: the rotor is exactly under terminal ${one.value} as it fires.`
-    : `In line at ${align.value}°. The spark at ${advance.value}° comes ${Math.abs(early).toFixed(0)} crank degrees ${early > 0 ? 'sooner' : 'later'}; the rotor turns half as fast, so it stands ${offsetWords.value}.`
-})
+const story = computed(() => dialStory(distributor.value, advance.value, align.value, one.value))
 
-const SLOWED = 60
-const playing = ref(false)
-let frame = 0
-let last = 0
-function step(now: number): void {
-  const from = crank.value ?? advance.value
-  const passedUs = last ? ((now - last) * 1000) / SLOWED : 0
-  crank.value = withinCycle(from - delayDeg(rpm.value, passedUs))
-  last = now
-  frame = requestAnimationFrame(step)
-}
-function play(): void {
-  playing.value = !playing.value
-  cancelAnimationFrame(frame)
-  last = 0
-  if (playing.value) frame = requestAnimationFrame(step)
-}
-function back(): void {
-  if (playing.value) play()
-  crank.value = null
-}
-onBeforeUnmount(() => cancelAnimationFrame(frame))
+const { playing, play, back } = usePhasePlay(crank, advance, rpm)
 </script>
 
 <template>
@@ -204,52 +155,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
           <dd class="num">{{ m.text }}</dd>
         </div>
       </dl>
-      <template v-if="distributor">
-        <div class="below">
-          <div>
-            <h2>In line where?</h2>
-            <table>
-              <thead>
-                <tr>
-                  <th>School</th>
-                  <th>In line at</th>
-                  <th>Worst overlap</th>
-                  <th>Clear</th>
-                  <th></th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="s in schools" :key="s.label">
-                  <td>{{ s.label }}</td>
-                  <td class="num">{{ s.alignDegBtdc.toFixed(0) }}°</td>
-                  <td class="num" :class="{ stop: s.overlapDistDeg <= 0 }">{{ s.overlapDistDeg.toFixed(1) }}°</td>
-                  <td class="num" :class="{ stop: s.clearDistDeg <= 0 }">{{ s.clearDistDeg.toFixed(1) }}°</td>
-                  <td>
-                    <n-button size="small" @click="builds.change('choices.spark.alignDegBtdc', Math.round(s.alignDegBtdc))"
-                      >Take it</n-button
-                    >
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-            <p v-if="burn" class="soft">
-              While a spark of {{ burn.burnMs }} ms burns at {{ burn.rpm.toFixed(0) }} rpm the rotor goes on
-              {{ burn.travelDistDeg.toFixed(1) }}°;
-              <span :class="{ stop: burn.clearDistDeg <= 0 }">{{ burn.clearDistDeg.toFixed(1) }}°</span> to the next terminal are left.
-            </p>
-          </div>
-          <div>
-            <h2>Seen through a window</h2>
-            <p class="soft">An old cap with a window, light on lead {{ one }}: once at the least, once at the most advance.</p>
-            <step-record kind="spark.phase-seen" step="phase-seen" :at="{ commandedDeg: advance }" />
-            <p v-if="seen">
-              Seen in line at <strong class="num">{{ seen.alignDegBtdc.toFixed(1) }}°</strong> from {{ seen.readings.length }} reading{{
-                seen.readings.length > 1 ? 's' : ''
-              }}, set {{ align }}°.
-            </p>
-          </div>
-        </div>
-      </template>
+      <phase-choice v-if="distributor" :align-deg-btdc="align" :advance-deg="advance" :lead="one" />
     </template>
   </section>
 </template>
@@ -323,14 +229,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 .bar output small {
   font-size: var(--t2);
 }
-.below {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: var(--s3) var(--s6);
-  margin-top: var(--s4);
-}
 @media (max-width: 800px) {
-  .below,
   .bars {
     grid-template-columns: 1fr;
   }

@@ -8,6 +8,8 @@ import QuantityField from '../../quantity/QuantityField.vue'
 import { keepFile } from '../../shell/keep-file.ts'
 import { useBuild } from '../../stores/build.ts'
 import type { Refused, ScopeRecord, ScopeVerdict } from '../../workers/scope-worker.ts'
+import ScopeCursors from './ScopeCursors.vue'
+import ScopeNumbers from './ScopeNumbers.vue'
 import ScopeScreen from './ScopeScreen.vue'
 import StepRecord from './StepRecord.vue'
 import { useScopeWorker } from './use-scope-worker.ts'
@@ -83,11 +85,6 @@ function moved(next: [number, number]): void {
   cursors.value = next
   void measure()
 }
-const slide = (k: 0 | 1, event: Event) => {
-  const next: [number, number] = [...cursors.value]
-  next[k] = Number((event.target as HTMLInputElement).value)
-  moved(next)
-}
 const degrees = computed(() =>
   axis.value === 'degrees' && verdict.value?.rpm ? { perS: delayDeg(verdict.value.rpm, 1e6), zeroS: verdict.value.firstS } : null,
 )
@@ -95,9 +92,7 @@ const marks = computed(() => [
   ...(verdict.value?.missing ?? []).map((timeS) => ({ timeS, kind: 'missing' as const })),
   ...(verdict.value?.extra ?? []).map((timeS) => ({ timeS, kind: 'extra' as const })),
 ])
-const apart = computed(() => Math.abs(cursors.value[1] - cursors.value[0]))
 const polarity = computed(() => (verdict.value ? polarityOf(c.value, verdict.value) : 'unknown'))
-const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unknown: 'cannot be told yet' } as const
 /** The server judges the record again: of the bench at the same setting, of a file its first channel. */
 const keeping = ref(false)
 const canKeep = computed(() => verdict.value !== null && (file.value === null || judged.value === record.value?.traces[0].id))
@@ -164,30 +159,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
         :cursors="cursors"
         @update:cursors="moved"
       />
-      <div class="cursors">
-        <label v-for="k in [0, 1] as const" :key="k"
-          >{{ 'AB'[k] }}
-          <input
-            type="range"
-            min="0"
-            :max="record.seconds"
-            :step="record.seconds / 20000"
-            :value="cursors[k]"
-            :aria-label="`Cursor ${'AB'[k]}, seconds`"
-            @input="slide(k, $event)"
-          />
-        </label>
-        <p class="read" data-testid="cursors">
-          A to B <strong class="num">{{ (apart * 1000).toFixed(2) }} ms</strong>
-          <template v-if="verdict?.rpm">
-            = <strong class="num">{{ delayDeg(verdict.rpm, apart * 1e6).toFixed(1) }}°</strong> at
-            {{ verdict.rpm.toFixed(0) }} rpm</template
-          >
-          <template v-for="(t, k) in record.traces" :key="t.id">
-            · {{ t.id }} {{ values[0][k]?.toFixed(2) }} → {{ values[1][k]?.toFixed(2) }} {{ t.unit }}</template
-          >
-        </p>
-      </div>
+      <scope-cursors :record="record" :cursors="cursors" :values="values" :rpm="verdict?.rpm ?? null" @moved="moved" />
       <div class="row">
         <option-row
           :model-value="judged ?? undefined"
@@ -199,32 +171,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
         <span v-if="!pattern" class="warn">Choose the way at Trigger (and count the wheel) so that its pulses are known.</span>
       </div>
       <div v-if="verdict" class="verdict" aria-live="polite" data-testid="scope-verdict">
-        <dl>
-          <div>
-            <dt>Speed by the pulses</dt>
-            <dd class="num">{{ verdict.rpm === null ? '–' : `${verdict.rpm.toFixed(0)} rpm` }}</dd>
-          </div>
-          <div :class="{ stop: verdict.missing.length }">
-            <dt>Missing of {{ verdict.pulses + verdict.missing.length }}</dt>
-            <dd class="num">{{ verdict.missing.length }}</dd>
-          </div>
-          <div :class="{ stop: verdict.extra.length }">
-            <dt>Too many</dt>
-            <dd class="num">{{ verdict.extra.length }}</dd>
-          </div>
-          <div>
-            <dt>Jitter, rms</dt>
-            <dd class="num">{{ verdict.jitterDeg === null ? '–' : `${verdict.jitterDeg.toFixed(2)}°` }}</dd>
-          </div>
-          <div :class="{ stop: polarity === 'reversed' }">
-            <dt>Passes the target</dt>
-            <dd class="num">{{ polarityWords[polarity] }}</dd>
-          </div>
-          <div>
-            <dt>Peak over noise</dt>
-            <dd class="num">{{ verdict.peakV.toFixed(2) }} / {{ verdict.noiseV.toFixed(2) }} V</dd>
-          </div>
-        </dl>
+        <scope-numbers :verdict="verdict" :polarity="polarity" />
         <n-button v-if="judged !== 'cam'" size="large" type="primary" :loading="keeping" :disabled="!canKeep" @click="keep"
           >Put it into the record</n-button
         >
@@ -250,29 +197,6 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
   display: grid;
   gap: var(--s2);
 }
-.cursors {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 0 var(--s5);
-  margin: var(--s1) 0 var(--s2);
-}
-.cursors label {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  min-height: 44px;
-  font-weight: 600;
-}
-.cursors input {
-  flex: 1;
-}
-.read {
-  grid-column: 1 / -1;
-  margin: 0;
-}
-.read .num {
-  font-size: var(--t4);
-}
 .verdict {
   display: flex;
   flex-wrap: wrap;
@@ -280,16 +204,5 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
   align-items: end;
   border-top: 1px solid var(--ink);
   padding-top: var(--s3);
-}
-dl {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s1) var(--s5);
-  margin: 0;
-}
-dd {
-  margin: 0;
-  font-size: var(--t5);
-  line-height: 1.1;
 }
 </style>

@@ -6,8 +6,6 @@ import {
   controlsTiming,
   edgeErrorDeg,
   edgeOf,
-  hasCamSignal,
-  hasDistributor,
   ignitionUses,
   knockFrequenciesKhz,
   latest,
@@ -22,11 +20,11 @@ import {
   type TriggerWay,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import DamperTape from './DamperTape.vue'
 import CurvePoints from './CurvePoints.vue'
 import StepRecord from './StepRecord.vue'
+import { angleFields, knockField, sensorFields, wayFields, wheelFields } from './trigger-fields.ts'
 
 /** How the unit sees the crank: the way, its sensor and angles, and what a wrong edge or polarity would do. */
 const builds = useBuild()
@@ -36,110 +34,10 @@ const ways = Object.entries(triggerWays) as [TriggerWay, (typeof triggerWays)[Tr
 const use = computed(() => (c.value.facts.ignition?.kind ? ignitionUses[c.value.facts.ignition.kind] : null))
 const useWords = { usable: 'usable', modify: 'with changes', replace: 'replace it' } as const
 const timed = computed(() => controlsTiming(c.value))
-const rotor = computed(() => hasDistributor(c.value))
 const sensor = computed(() => sensorOf(c.value))
 
-const angles = computed<Field[]>(() => [
-  ...(timed.value ? [q('choices.spark.referenceDeg', 'Reference angle', 'angle', 'crank degrees BTDC of the pulse')] : []),
-  q('choices.spark.minAdvanceDeg', 'Least advance', 'angle', 'cranking or idle'),
-  q('choices.spark.maxAdvanceDeg', 'Most advance', 'angle', 'light cruise'),
-  ...(timed.value
-    ? [
-        q('choices.spark.delayUs', 'Signal delay set', 'timeUs', 'as in the unit'),
-        q('choices.spark.latencyUs', 'Unit latency', 'timeUs', '300 µs if not known'),
-      ]
-    : []),
-])
-const way = computed<Field[]>(() => [
-  ...(spark.value.trigger === 'speed-signal' || spark.value.trigger === 'own-curve'
-    ? [
-        pick('choices.spark.signalFrom', 'Speed signal from', [
-          ['coil-negative', 'coil negative'],
-          ['tach-output', 'a tach output'],
-        ]),
-      ]
-    : []),
-  ...(rotor.value
-    ? [
-        pick('choices.spark.gear', 'Drive gear', [
-          ['cast-iron', 'cast iron'],
-          ['melonised-steel', 'melonised steel'],
-          ['bronze', 'bronze'],
-          ['composite', 'composite'],
-        ]),
-        pick('facts.cam.material', 'Cam', [
-          ['cast-iron', 'cast iron'],
-          ['roller-steel', 'roller, steel'],
-          ['billet', 'billet, unknown'],
-        ]),
-      ]
-    : []),
-  ...(timed.value && !rotor.value
-    ? [
-        yesNo('choices.spark.camSignal', 'Cam signal'),
-        pick('choices.spark.coils', 'Coils', [
-          ['paired', 'one for each pair'],
-          ['per-cylinder', 'one for each cylinder'],
-        ]),
-      ]
-    : []),
-  ...(spark.value.trigger === 'hall'
-    ? [yesNo('choices.spark.camSignal', 'Second signal, once a cycle', 'a distributor with two signals')]
-    : []),
-  ...(spark.value.trigger !== 'toothed-wheel' && hasCamSignal(c.value)
-    ? [
-        pick(
-          'choices.spark.camSyncWindows',
-          'Cam pulse ahead of the reference',
-          [
-            [0.5, '½ interval'],
-            [1.5, '1½ intervals'],
-          ],
-          'as the unit’s sheet says',
-        ),
-      ]
-    : []),
-])
-const sensing = computed<Field[]>(() =>
-  sensor.value === null
-    ? []
-    : [
-        pick(
-          'choices.spark.sensor',
-          'Sensor',
-          [
-            ['magnetic', 'magnetic'],
-            ['hall', 'Hall'],
-            ['optical', 'optical'],
-          ],
-          `${sensor.value} unless said`,
-        ),
-        ...(sensor.value === 'magnetic'
-          ? [q('choices.spark.lobeDeg', 'Width of one lobe', 'angle', 'on its own shaft; 3° until seen on the scope')]
-          : [
-              pick('choices.spark.output', 'Output with the target there', [
-                ['low', 'low'],
-                ['high', 'high'],
-              ]),
-              pick('choices.spark.setOn', 'Set with the target', [
-                ['arriving', 'arriving'],
-                ['leaving', 'leaving'],
-              ]),
-              pick('choices.spark.edge', 'Edge told to the unit', [
-                ['falling', 'falling'],
-                ['rising', 'rising'],
-              ]),
-              q('choices.spark.targetWidthDeg', 'Width of the target', 'angle', 'on its own shaft'),
-            ]),
-      ],
-)
-const wheelFields = [
-  q('choices.spark.wheel.teeth', 'Places round the wheel', 'count', 'missing ones too'),
-  q('choices.spark.wheel.missing', 'Of them missing', 'count'),
-  q('choices.spark.wheel.toothAtTdc', 'Tooth at the sensor, top centre', 'count', 'number one up'),
-  q('choices.spark.wheel.referenceTooth', 'Reference tooth', 'count', 'as the unit’s sheet counts'),
-  q('choices.spark.wheel.remainderDeg', 'Left within the tooth', 'angle'),
-]
+const fields = computed(() => [...angleFields(c.value), ...wayFields(c.value)])
+const sensing = computed(() => sensorFields(c.value))
 const wheelR = computed(() => (spark.value.trigger === 'toothed-wheel' ? wheelReferenceOf(spark.value) : null))
 const edge = computed(() => {
   const { output, setOn } = spark.value
@@ -151,12 +49,6 @@ const reversed = computed(() => (sensor.value === 'magnetic' && timed.value ? re
 const signal = computed(() => latest(c.value.readings, 'spark.signal'))
 const threshold = computed(() => (signal.value ? thresholdFor(signal.value.value.noiseV, signal.value.value.crankingV) : null))
 const bore = computed(() => c.value.facts.engine?.boreMm ?? null)
-const knockField = pick('choices.spark.knock.place', 'Knock sensor', [
-  ['block-middle', 'block, middle'],
-  ['block-end', 'block, end'],
-  ['head', 'head'],
-  ['bracket', 'a bracket'],
-])
 const tape = computed(() => {
   const diameter = c.value.resolved.damperDiameterMm
   return diameter === null ? null : timingTape(diameter, -10, Math.max(60, Math.ceil((spark.value.referenceDeg ?? 50) / 10) * 10 + 10))
@@ -183,7 +75,7 @@ const tape = computed(() => {
     </div>
     <template v-if="spark.trigger">
       <div class="fields">
-        <fact-field v-for="f in [...angles, ...way]" :key="f.path" :field="f" />
+        <fact-field v-for="f in fields" :key="f.path" :field="f" />
       </div>
       <template v-if="spark.trigger === 'toothed-wheel'">
         <h2>The wheel, counted</h2>

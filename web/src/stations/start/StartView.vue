@@ -22,6 +22,7 @@ import LiveNumbers from './LiveNumbers.vue'
 import LiveTraces from './LiveTraces.vue'
 import PrimeStep from './PrimeStep.vue'
 import SafetyStep from './SafetyStep.vue'
+import StepLine from './StepLine.vue'
 import TakingStep from './TakingStep.vue'
 import { provideStartDesk } from './use-start-desk.ts'
 
@@ -96,13 +97,7 @@ const knocking = computed(
 
     <caution-strip station="start" />
     <flood-card v-if="flooded" />
-    <ol class="steps" aria-label="Steps">
-      <li v-for="(s, i) in steps" :key="s.id">
-        <button :class="{ here: step === s.id, done: s.done }" :aria-current="step === s.id ? 'step' : undefined" @click="picked = s.id">
-          <span class="num">{{ i + 1 }}</span>{{ s.title }}<small>{{ s.done ? 'done' : s.id === active ? 'now' : '' }}</small>
-        </button>
-      </li>
-    </ol>
+    <step-line :steps="steps" :active="active" :here="step" @pick="(id) => (picked = id)" />
 
     <div v-if="live.stopped" class="alarm" role="alert">
       <strong>Stopped by the app:</strong> {{ settings.say(live.stopped) }}.
@@ -167,46 +162,6 @@ const knocking = computed(
   display: flex;
   flex-direction: column;
   min-height: 100%;
-}
-.steps {
-  display: grid;
-  grid-template-columns: repeat(10, minmax(0, 1fr));
-  list-style: none;
-  margin: 0 0 var(--s2);
-  padding: 0;
-  border: 1px solid var(--soft);
-}
-.steps button {
-  width: 100%;
-  height: 100%;
-  min-height: 60px;
-  border: 0;
-  border-right: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  font: 600 var(--t2)/1.1 var(--head);
-  cursor: pointer;
-  padding: var(--s1) var(--s2);
-}
-.steps .num {
-  display: block;
-  font-size: var(--t3);
-}
-.steps small {
-  display: block;
-  color: var(--soft);
-  min-height: 15px;
-  font-size: var(--t1);
-}
-.steps .done {
-  color: var(--clear);
-}
-.steps .here {
-  background: var(--ink);
-  color: var(--onInk);
-}
-.steps .here small {
-  color: var(--onInk);
 }
 .flooded {
   margin-left: auto;

@@ -10,6 +10,10 @@ import {
   sparkCeiling,
   tableNames,
   tableSpecs,
+  parameterSpecs,
+  type ParameterKey,
+  type TuneDocument,
+  type TuneParameters,
   type Block,
   type Facts,
   type TableName,
@@ -130,5 +134,21 @@ export function useTuneEditor(tune: Ref<Tune | null>, facts: () => Facts = () =>
     pasteTsv,
     blockTsv,
     forget,
+  }
+}
+
+/** A version's document with edited tables and parameters; what was changed says by whose hand. */
+export function editedDocument(from: Tune, tables: TuneDocument['tables'], parameters: TuneParameters): TuneDocument {
+  const { document, number } = from
+  const keys = (Object.keys(parameterSpecs) as ParameterKey[]).filter(
+    (key) => JSON.stringify(document.parameters[key]) !== JSON.stringify(parameters[key]),
+  )
+  const changed: string[] = [...tableNames.filter((n) => tables[n].join() !== document.tables[n].join()), ...keys]
+  const by = `edited by hand from version ${number}`
+  return {
+    ...document,
+    tables,
+    parameters,
+    provenance: { ...document.provenance, ...Object.fromEntries(changed.map((n) => [n, by])) },
   }
 }

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import type { ScopeVerdict } from '../../workers/scope-worker.ts'
+
+/** What a record says of the sensor, in numbers. */
+defineProps<{ verdict: ScopeVerdict; polarity: 'right' | 'reversed' | 'unknown' }>()
+const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unknown: 'cannot be told yet' } as const
+</script>
+
+<template>
+  <dl>
+    <div>
+      <dt>Speed by the pulses</dt>
+      <dd class="num">{{ verdict.rpm === null ? '–' : `${verdict.rpm.toFixed(0)} rpm` }}</dd>
+    </div>
+    <div :class="{ stop: verdict.missing.length }">
+      <dt>Missing of {{ verdict.pulses + verdict.missing.length }}</dt>
+      <dd class="num">{{ verdict.missing.length }}</dd>
+    </div>
+    <div :class="{ stop: verdict.extra.length }">
+      <dt>Too many</dt>
+      <dd class="num">{{ verdict.extra.length }}</dd>
+    </div>
+    <div>
+      <dt>Jitter, rms</dt>
+      <dd class="num">{{ verdict.jitterDeg === null ? '–' : `${verdict.jitterDeg.toFixed(2)}°` }}</dd>
+    </div>
+    <div :class="{ stop: polarity === 'reversed' }">
+      <dt>Passes the target</dt>
+      <dd class="num">{{ polarityWords[polarity] }}</dd>
+    </div>
+    <div>
+      <dt>Peak over noise</dt>
+      <dd class="num">{{ verdict.peakV.toFixed(2) }} / {{ verdict.noiseV.toFixed(2) }} V</dd>
+    </div>
+  </dl>
+</template>
+
+<style scoped>
+dl {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s1) var(--s5);
+  margin: 0;
+}
+dd {
+  font-size: var(--t5);
+}
+</style>
