@@ -1,4 +1,4 @@
-import { mount } from '@vue/test-utils'
+import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { createRouter, createMemoryHistory } from 'vue-router'
 import { madeReading } from '../../../core/src/judge/made-up.fixture.ts'
@@ -6,6 +6,7 @@ import { openBuild } from '../testing/open-build.fixture.ts'
 import EditSheet from './EditSheet.vue'
 import FallenProofs from './FallenProofs.vue'
 import NamePrompt from './NamePrompt.vue'
+import RehearsalBar from './RehearsalBar.vue'
 
 const id = () => crypto.randomUUID()
 const inBody = (testId: string) => document.querySelector<HTMLElement>(`[data-testid="${testId}"]`)
@@ -82,5 +83,47 @@ describe('proofs to be taken again', () => {
   it('shows nothing where nothing has fallen', async () => {
     const { w } = await at(madeReading('fuel.prime', { cycles: 2, pumpStops: true }, { id: id() }))
     expect(w.find('section').exists()).toBe(false)
+  })
+})
+
+describe('what was turned while practising', () => {
+  const turned = async () => {
+    const builds = await openBuild({}, [proof()])
+    builds.view = 'rehearsal'
+    mounted = mount(RehearsalBar, { attachTo: document.body })
+    builds.change('choices.spark.referenceDeg', 58)
+    await vi.waitFor(() => expect(inBody('rehearsal-bar')).not.toBeNull())
+    return builds
+  }
+  it('stands over the car’s own, which stays: the bar counts it, and looks show both', async () => {
+    const builds = await turned()
+    expect(builds.current!.choices.spark!.referenceDeg).toBe(58)
+    builds.view = 'car'
+    expect(builds.current!.choices.spark!.referenceDeg).toBe(54)
+    expect(builds.edit).toBeNull()
+    await flushPromises()
+    expect(inBody('rehearsal-bar')).toBeNull()
+    builds.view = 'rehearsal'
+    await vi.waitFor(() => expect(inBody('rehearsal-look')).not.toBeNull())
+    inBody('rehearsal-look')!.click()
+    await vi.waitFor(() => expect(inBody('rehearsal-take')).not.toBeNull())
+    expect(document.querySelector('table')!.textContent).toMatch(/Spark, reference\s*58°\s*54°/)
+  })
+  it('turned back to what the car has it is no difference', async () => {
+    const builds = await turned()
+    builds.change('choices.spark.referenceDeg', 54)
+    await vi.waitFor(() => expect(inBody('rehearsal-bar')).toBeNull())
+    expect(builds.saved!.choices.rehearsal?.spark?.referenceDeg).toBeUndefined()
+  })
+  it.each([
+    ['rehearsal-take', 58],
+    ['rehearsal-drop', 54],
+  ])('%s: the car’s reference is %d° afterwards, and nothing is rehearsed any more', async (button, referenceDeg) => {
+    const builds = await turned()
+    inBody('rehearsal-look')!.click()
+    await vi.waitFor(() => expect(inBody(button)).not.toBeNull())
+    inBody(button)!.click()
+    await vi.waitFor(() => expect(builds.saved!.choices.rehearsal).toBeUndefined())
+    expect(builds.saved!.choices.spark!.referenceDeg).toBe(referenceDeg)
   })
 })

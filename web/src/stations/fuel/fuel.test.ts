@@ -1,11 +1,12 @@
-import { mount } from '@vue/test-utils'
+import { flushPromises, mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
-import { contextOf, designOf, startingCircuit, type FuelLayout } from '@vectum/core'
+import { contextOf, designOf, jointsOf, startingCircuit, type FuelLayout } from '@vectum/core'
 import { madeReading, soundBuild, soundFuel } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
 import CircuitDrawing from './CircuitDrawing.vue'
-import { circuitSheet, slotAt } from './circuit-layout.ts'
+import { circuitSheet, jointPlaces, slotAt } from './circuit-layout.ts'
 import ElementEditor from './ElementEditor.vue'
+import JointProof from './JointProof.vue'
 import ProofSteps from './ProofSteps.vue'
 import WhatIf from './WhatIf.vue'
 
@@ -153,5 +154,42 @@ describe('proof', () => {
       instrument: 'fuel gauge',
     })
     expect(w.find('[data-at="fuel.bleed-down"] .seen').exists()).toBe(true)
+  })
+})
+
+describe('joints on the drawing', () => {
+  it('each joint has a place of its own between its two neighbours', () => {
+    const sheet = circuitSheet(soundFuel)
+    const places = jointPlaces(sheet).flatMap((p) => p.points)
+    expect(places).toHaveLength(jointsOf(soundFuel).length)
+    expect(new Set(places.map(String)).size).toBe(places.length)
+    const feed = sheet.pipes.find((p) => p.section === 'feed')!
+    const [first] = jointPlaces(sheet).find((p) => p.section === 'feed')!.points
+    // half-way from the pump to the first thing behind it
+    expect(first).toEqual([(feed.points[0][0] + feed.items[0].x) / 2, feed.points[0][1]])
+  })
+  it('tapped, it is the one in hand; dry, the next one not looked at comes up; wet stays in hand and is said', async () => {
+    const builds = await openBuild({}, [madeReading('fuel.prime', { cycles: 2, pumpStops: true })])
+    const w = mount(JointProof, { props: { disabled: false } })
+    const joints = jointsOf(soundFuel)
+    const inHand = () => w.find('[data-testid="joint-chosen"] strong').text()
+    expect(inHand()).toBe(joints[0].label)
+    await w.find(`[data-testid="joint-${joints[2].id}"]`).trigger('click')
+    expect(inHand()).toBe(joints[2].label)
+    await w.find('[data-testid="joint-dry"]').trigger('click')
+    await flushPromises()
+    expect(builds.context!.readings.at(-1)).toMatchObject({ kind: 'fuel.joint', value: { jointId: joints[2].id, dry: true } })
+    expect(w.find(`[data-testid="joint-${joints[2].id}"]`).classes()).toContain('dry')
+    expect(inHand()).toBe(joints[0].label)
+    await w.find('[data-testid="joint-wet"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[role="alert"]').text()).toContain(`Wet: ${joints[0].label}`)
+    expect(inHand()).toBe(joints[0].label)
+  })
+  it('shut while the rail may not be pressed', async () => {
+    await openBuild()
+    const w = mount(JointProof, { props: { disabled: true } })
+    expect(w.find('[data-testid="joint-dry"]').attributes('disabled')).toBeDefined()
+    expect(w.find('[data-testid="all-dry"]').exists()).toBe(false)
   })
 })

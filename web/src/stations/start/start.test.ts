@@ -7,7 +7,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import { fakeLive, liveFrame } from '../../testing/live-socket.fixture.ts'
-import { openBuild } from '../../testing/open-build.fixture.ts'
+import { asked, openBuild } from '../../testing/open-build.fixture.ts'
 import StartView from './StartView.vue'
 
 vi.mock('naive-ui', async (original) => ({
@@ -314,5 +314,65 @@ describe('from leak to hands', () => {
     await button(w, '¼ out').trigger('click')
     await flushPromises()
     expect(w.text()).toContain('screw +0.25 turns')
+  })
+})
+
+describe('a car without a logger', () => {
+  const byHand = async (readings: Parameters<typeof openBuild>[1] = []) => {
+    const all = await shown(readings)
+    useBuild().view = 'car'
+    await flushPromises()
+    w = all.w
+    return all
+  }
+  const fill = async (values: Record<string, string>) => {
+    for (const [id, value] of Object.entries(values)) {
+      await w!.find(`#${id}`).setValue(value)
+      await w!.find(`#${id}`).trigger('change')
+    }
+  }
+  it('nothing of the bench is offered or shown, and one tap goes there', async () => {
+    await byHand()
+    expect(w!.text()).toContain('type in what its display shows')
+    expect(w!.find('[data-testid="rpm"]').exists()).toBe(false)
+    await step(w!, /Crank and run/)
+    expect(w!.find('[data-testid="crank"]').exists()).toBe(false)
+    await w!.find('[data-testid="rehearse"]').trigger('click')
+    expect(useBuild().view).toBe('rehearsal')
+    expect(w!.find('[data-testid="crank"]').exists()).toBe(true)
+  })
+  it('what the display showed at key-on is judged by the server, with its throttle', async () => {
+    await byHand()
+    await step(w!, /Key on/)
+    const p = 'start-key-on-shown-'
+    await fill({
+      ...{ [`${p}batteryV`]: '12.6', [`${p}mapKpa`]: '99', [`${p}coolantC`]: '17', [`${p}intakeAirC`]: '18' },
+      ...{ [`${p}throttleShutPct`]: '0.4', [`${p}throttleOpenPct`]: '99', [`${p}lambda`]: '2.1' },
+    })
+    const record = () => w!.find('[data-testid="record-start.key-on-shown"]')
+    // not before it was pressed twice
+    expect(record().attributes('disabled')).toBeDefined()
+    await w!.find(`[data-testid="${p}pressedTwice"]`).trigger('click')
+    await record().trigger('click')
+    await vi.waitFor(() => expect(asked.map((a) => a.kind)).toEqual(['start.throttle', 'start.sanity']))
+    const entry = useBuild().saved!.readings.find((r) => r.kind === 'start.key-on-shown')!
+    expect(asked.every((a) => a.from.entryIds![0] === entry.id)).toBe(true)
+    await vi.waitFor(() => expect(w!.find('[data-testid="key-on-passed"]').exists()).toBe(true))
+  })
+  it('a crank without fuel wants the light first, then the display; both go into the verdict', async () => {
+    await byHand()
+    await step(w!, /Crank, no fuel/)
+    await fill({
+      ...{ 'start-crank-shown-rpm': '190', 'start-crank-shown-seconds': '4', 'start-crank-shown-batteryV': '10.4' },
+    })
+    for (const option of ['steady', 'stayed on']) await button(w!, option).trigger('click')
+    expect(w!.find('[data-testid="record-start.crank-shown"]').attributes('disabled')).toBeDefined()
+    await fill({ 'start-crank-light-observedDeg': '11', 'start-crank-light-commandedDeg': '10' })
+    await w!.find('[data-testid="record-start.crank-light"]').trigger('click')
+    await flushPromises()
+    await w!.find('[data-testid="record-start.crank-shown"]').trigger('click')
+    await vi.waitFor(() => expect(asked).toHaveLength(1))
+    expect(asked[0]).toMatchObject({ kind: 'start.dry-crank', from: { entryIds: [expect.any(String), expect.any(String)] } })
+    await vi.waitFor(() => expect(w!.text()).toContain('It may be fuelled.'))
   })
 })
