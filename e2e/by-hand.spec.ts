@@ -78,7 +78,7 @@ test('a car without a logger is started and its timing proved by a person alone'
     await type(page, 'Gauge reads', '300')
     await page.getByTestId('record-fuel.pressure').click()
     await step(page, /Leak check/)
-    await page.getByTestId('leak-dry').click()
+    await page.getByTestId('record-fuel.leak-check').click()
     await done(page, 'Leak check')
   })
 

@@ -69,7 +69,7 @@ async function firstStart(page: Page): Promise<void> {
     if (step === 'Leak check') {
       await page.getByTestId('bench-leak').click()
       await expect(page.getByTestId('leak-seen')).toHaveText('all joints dry')
-      await page.getByTestId('leak-dry').click()
+      await page.getByTestId('record-fuel.leak-check').click()
     } else await agree(page)
   }
   await crankAndRun(page)
@@ -135,7 +135,7 @@ test('the Drover: points, a dynamo and positive earth; converted first, then it 
   await station(page, 'Plan')
   await type(page, 'Injectors', '2')
   await type(page, 'Injector flow, each', '330')
-  await type(page, 'Rated at', '300')
+  await type(page, 'Injectors rated at', '300')
   await type(page, 'Fuel pressure', '300')
   await saved(page)
   await expect(page.getByRole('link', { name: /Plan cleared/ })).toBeVisible()

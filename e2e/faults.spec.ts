@@ -252,7 +252,7 @@ test('hands on the bench: a worn throttle sensor found by two presses, a unit th
     await page.getByRole('button', { name, exact: true }).click()
   await expect(page.getByText('The unit holds it', { exact: false })).toBeVisible()
   await page.getByRole('button', { name: /Key on, checks/ }).click()
-  await page.getByLabel('What cleared throttle sensor out of range').fill('new sensor')
+  await page.getByLabel('What cleared it').fill('new sensor')
   await page.getByRole('button', { name: 'Cleared', exact: true }).click()
   await expect(page.getByText('cleared by new sensor')).toBeVisible()
   await page.getByTestId('off').click()

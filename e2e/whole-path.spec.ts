@@ -81,7 +81,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByTestId('take').click()
     await type(page, 'Injectors', '2')
     await type(page, 'Injector flow, each', '520')
-    await type(page, 'Rated at', '3 bar')
+    await type(page, 'Injectors rated at', '3 bar')
     await type(page, 'Fuel pressure', '300')
     await saved(page)
     await expect(page.getByRole('link', { name: /Plan cleared/ })).toBeVisible()
@@ -289,7 +289,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
   await test.step('what was turned on the bench is taken into the car by an act of its own', async () => {
     await expect(page.getByTestId('rehearsal-bar')).toContainText('differ')
     await page.getByTestId('rehearsal-look').click()
-    await expect(page.getByRole('dialog')).toContainText('Spark, delay')
+    await expect(page.getByRole('dialog')).toContainText('Signal delay set')
     await page.getByTestId('rehearsal-take').click()
     await saved(page)
     await expect(page.getByTestId('rehearsal-bar')).toHaveCount(0)

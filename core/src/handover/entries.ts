@@ -7,8 +7,8 @@ export const handoverEntries = {
     proof: null,
     schema: z.strictObject({ name: z.string().trim().min(1).max(80) }),
     says: (v) => `Hand-over signed by ${v.name}`,
-    fields: { name: textField('Name of the owner') },
-    answers: [{ label: 'Signed', value: {} }],
+    fields: { name: textField('Owner who received it') },
+    answers: [{ label: 'Record the signature', value: {} }],
   }),
 } as const
 

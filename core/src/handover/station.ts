@@ -15,7 +15,7 @@ export const handover = station({
       id: 'signed',
       met: latest(readings, 'handover.signed') !== null,
       action: 'Print the report, walk through it with the owner, and record the signature',
-      where: at('handover', undefined, 'owner-name'),
+      where: at('handover', undefined, 'handover.signed'),
     },
   ],
   contributes: {

@@ -1,13 +1,20 @@
 import { expect, it } from 'vitest'
 import { wordsOf } from '../kernel/say.ts'
 import { changeSays, pathWords, valueSays } from './change-words.ts'
+import { checkFact } from './check-told.ts'
+import { choiceLabels } from './choice-labels.ts'
 
 const inch = { system: 'inch', mixture: 'lambda', stoichAfr: 14.7 } as const
 
 it.each([
   ['facts.engine.compressionRatio', 'Compression, to 1'],
-  ['choices.fuel.safety.stallCutOff', 'Fuel, safety, stall cut off'],
-  ['choices.plan.fuelPressureKpa', 'Plan, fuel pressure'],
+  ['choices.fuel.safety.stallCutOff', 'Stops within 2 s of a stalled engine, without the unit'],
+  ['choices.plan.fuelPressureKpa', 'Fuel pressure'],
+  // as the server compares two builds, without the word before it
+  ['spark.referenceDeg', 'Reference angle'],
+  ['choices.rehearsal.spark.referenceDeg', 'Rehearsed: Reference angle'],
+  ['rehearsal.spark.alignDegBtdc', 'Rehearsed: Rotor in line at'],
+  ['choices.plan.tasks.wiring.hours', 'Plan, tasks, wiring, hours'],
   ['title', 'Title'],
 ])('%s is known as "%s"', (path, words) => expect(pathWords(path)).toBe(words))
 
@@ -29,3 +36,18 @@ it.each<[string, unknown, string, string]>([
 
 it('a change says what it was and what it is', () =>
   expect(wordsOf(changeSays({ path: 'facts.engine.boreMm', from: undefined, to: 86 }))).toBe('Bore: not known → 86 mm'))
+
+it('every choice that has a name has a place in the schema, and no name stands for two of one part', () => {
+  const part = (path: string) => path.split('.')[0]
+  for (const [path, label] of Object.entries(choiceLabels)) {
+    expect(label.trim().length, path).toBeGreaterThan(2)
+    const twins = Object.entries(choiceLabels).filter(([other, name]) => name === label && part(other) === part(path) && other !== path)
+    expect(
+      twins.map(([other]) => other).filter((other) => !other.includes('.unit.') && !path.includes('.unit.')),
+      label,
+    ).toEqual([])
+    // a value that no schema takes is refused with its own path; one that the schema does not know is refused as unknown
+    const refusal = checkFact(`choices.${path}`, { never: 'a value' }) ?? ''
+    expect(refusal, path).not.toContain('not a field that is known')
+  }
+})

@@ -1,17 +1,20 @@
 import { type Change, inputWords, type Said, say, type Saying } from '../kernel/index.ts'
+import { choiceLabels } from './choice-labels.ts'
 import { findFact, inputSays, plainSays } from '../survey/index.ts'
 
 /** Name of a fact or choice by its path, as a person knows it: the catalogue's label, else the words of the path. */
 export function pathWords(path: string): string {
   const fact = findFact(path.replace(/^facts\./, ''))
   if (fact) return fact.label
-  const rehearsed = path.startsWith('choices.rehearsal.')
-  const parts = path.replace(/^(facts|choices\.rehearsal|choices)\./, '').split('.')
+  const [, rehearsed, rest] = /^(?:choices\.)?(rehearsal\.)?(.*)$/.exec(path.replace(/^facts\./, ''))!
+  const named = (label: string): string => (rehearsed ? `Rehearsed: ${label}` : label)
+  if (choiceLabels[rest]) return named(choiceLabels[rest])
+  const parts = rest.split('.')
   const words = parts
     .map((part) => inputWords(part).words)
     .map((word, i) => (i === 0 ? word.charAt(0).toUpperCase() + word.slice(1) : word))
     .join(', ')
-  return rehearsed ? `Rehearsed: ${words}` : words
+  return named(words)
 }
 
 /** A value at a path in words, with its unit. */

@@ -58,7 +58,8 @@ export const startEntries = {
     proof: null,
     schema: z.strictObject({ flag: z.string().trim().min(1).max(40), clearedBy: z.string().trim().min(1).max(200).optional() }),
     says: (v) => `Unit’s flag ${flagTitle(v.flag)}: ${v.clearedBy === undefined ? 'seen' : `cleared by ${v.clearedBy}`}`,
-    fields: { clearedBy: textField('What cured it') },
+    fields: { clearedBy: textField('What cleared it') },
+    answers: [{ label: 'Cleared', value: {} }],
   }),
   'start.safety': entry({
     title: 'Two people and a stop word',

@@ -20,6 +20,8 @@ const props = defineProps<{
   without?: string[]
   needs?: string[]
   disabled?: boolean
+  /** where several forms of one kind stand on a screen: which one this is */
+  each?: string
 }>()
 /** `made` tells the entry's id, once it has a name under it: a verdict can be asked on it */
 const emit = defineEmits<{ recorded: [value: Record<string, unknown>]; made: [entryId: string] }>()
@@ -79,7 +81,7 @@ function asItFires(name: string): void {
   record({})
 }
 const beside = computed(() => fields.value.some(([, field]) => field.input.kind !== 'tick'))
-const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}`
+const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}${props.each ? `-${props.each}` : ''}`
 </script>
 
 <template>

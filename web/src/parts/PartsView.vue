@@ -129,7 +129,7 @@ const unknown = { ...number, id: 'parts.unknown', label: 'A number nobody can kn
       </div>
       <entry-form kind="fuel.prime" :start="{ cycles: 2 }" />
       <entry-form kind="start.prepared" disabled />
-      <n-progress type="line" :percentage="40" :show-indicator="false" />
+      <n-progress aria-label="How far it is" type="line" :percentage="40" :show-indicator="false" />
     </section>
 
     <section>

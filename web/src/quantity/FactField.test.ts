@@ -31,7 +31,7 @@ it('one of some options, and pressed again it is not known', async () => {
   const builds = await openBuild()
   const w = mount(FactField, {
     props: {
-      field: pick('facts.exhaust.kind', 'Kind', [
+      field: pick('facts.exhaust.kind', [
         ['manifold', 'cast manifold'],
         ['headers', 'headers'],
       ]),

@@ -1,4 +1,4 @@
-import { factAt, type Dimension, type FactInput, type FactOption, type FactPath } from '@vectum/core'
+import { factAt, pathWords, type Dimension, type FactInput, type FactOption, type FactPath } from '@vectum/core'
 
 /** How one fact or choice is asked for. Bounds live in the core's schemas; a fact's words in the core's catalogue. */
 export type Field = { path: string; label: string; why?: string } & (FactInput | { kind: 'date' })
@@ -10,29 +10,29 @@ export const factField = (path: FactPath): Field => {
   return { path: `facts.${path}`, label, why, ...input }
 }
 
-export const quantity = (path: string, label: string, dimension: Dimension, why?: string, decimals?: number): Field => ({
+/** The field of a choice: its label stands in the core, where the logbook reads it too. */
+export const quantity = (path: string, dimension: Dimension, why?: string, decimals?: number): Field => ({
   kind: 'quantity',
   path,
-  label,
+  label: pathWords(path),
   dimension,
   why,
   decimals,
 })
-export const pick = (path: string, label: string, options: [Option['value'], string][], why?: string): Field => ({
+export const pick = (path: string, options: [Option['value'], string][], why?: string): Field => ({
   kind: 'choice',
   path,
-  label,
+  label: pathWords(path),
   why,
   options: options.map(([value, text]) => ({ value, label: text })),
 })
-export const yesNo = (path: string, label: string, why?: string): Field =>
+export const yesNo = (path: string, why?: string): Field =>
   pick(
     path,
-    label,
     [
       [true, 'yes'],
       [false, 'no'],
     ],
     why,
   )
-export const words = (path: string, label: string, why?: string): Field => ({ kind: 'text', path, label, why })
+export const words = (path: string, why?: string): Field => ({ kind: 'text', path, label: pathWords(path), why })

@@ -107,7 +107,7 @@ describe('what was turned while practising', () => {
     await vi.waitFor(() => expect(inBody('rehearsal-look')).not.toBeNull())
     inBody('rehearsal-look')!.click()
     await vi.waitFor(() => expect(inBody('rehearsal-take')).not.toBeNull())
-    expect(document.querySelector('table')!.textContent).toMatch(/Spark, reference\s*58°\s*54°/)
+    expect(document.querySelector('table')!.textContent).toMatch(/Reference angle\s*58°\s*54°/)
   })
   it('turned back to what the car has it is no difference', async () => {
     const builds = await turned()

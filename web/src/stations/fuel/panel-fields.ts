@@ -1,10 +1,10 @@
 import { circuitDefaults } from '@vectum/core'
-import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
+import { factField, pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 
 /** What is asked of the things on the drawing that are no elements of a line. */
 const regulatorFields: Field[] = [
-  q('choices.fuel.regulator.setKpa', 'Set to', 'pressure', 'over its port'),
-  pick('choices.fuel.regulator.reference', 'Its port', [
+  q('choices.fuel.regulator.setKpa', 'pressure', 'over its port'),
+  pick('choices.fuel.regulator.reference', [
     ['open', 'open to air'],
     ['manifold', 'to the manifold'],
     ['above-plates', 'above the plates'],
@@ -12,7 +12,6 @@ const regulatorFields: Field[] = [
   ]),
   pick(
     'choices.fuel.mapFrom',
-    'The unit reads MAP at',
     [
       ['plenum', 'the plenum'],
       ['one-runner', 'one runner'],
@@ -20,49 +19,49 @@ const regulatorFields: Field[] = [
     ],
     'apart from the regulator’s port',
   ),
-  q('choices.fuel.regulator.minReturnLph', 'Return flow it needs', 'pumpFlow'),
-  q('choices.fuel.regulator.openDropKpa', 'Wide open it takes', 'pressure'),
-  q('choices.fuel.regulator.openAtLph', 'At a flow of', 'pumpFlow'),
+  q('choices.fuel.regulator.minReturnLph', 'pumpFlow'),
+  q('choices.fuel.regulator.openDropKpa', 'pressure'),
+  q('choices.fuel.regulator.openAtLph', 'pumpFlow'),
 ]
 const d = circuitDefaults
 const tankFields: Field[] = [
-  q('choices.fuel.heights.fuelM', 'Fuel level at a quarter, above ground', 'distance', `${d.fuelM} m until measured`),
-  q('choices.fuel.heights.pumpM', 'Pump, above ground', 'distance', `${d.pumpM} m until measured`),
-  q('choices.fuel.heights.railM', 'Injectors, above ground', 'distance', `${d.railM} m until measured`),
-  q('choices.fuel.coolC', 'Fuel in ordinary use', 'temperature', `${d.coolC} °C until said`),
-  q('choices.fuel.hotC', 'Fuel on the hottest day', 'temperature', `${d.hotC} °C until said`),
-  q('choices.fuel.winterRvpKpa', 'Winter fuel, Reid pressure', 'pressure', `${d.winterRvpKpa} kPa until said`),
-  q('choices.fuel.summerRvpKpa', 'Summer fuel, Reid pressure', 'pressure', `${d.summerRvpKpa} kPa until said`),
-  q('choices.fuel.tankGaugeKpa', 'Pressure in the tank', 'pressure', 'over the air', 1),
-  yesNo('facts.fuel.tankVented', 'Tank vented'),
-  yesNo('facts.fuel.tankBaffled', 'Tank baffled'),
+  q('choices.fuel.heights.fuelM', 'distance', `${d.fuelM} m until measured`),
+  q('choices.fuel.heights.pumpM', 'distance', `${d.pumpM} m until measured`),
+  q('choices.fuel.heights.railM', 'distance', `${d.railM} m until measured`),
+  q('choices.fuel.coolC', 'temperature', `${d.coolC} °C until said`),
+  q('choices.fuel.hotC', 'temperature', `${d.hotC} °C until said`),
+  q('choices.fuel.winterRvpKpa', 'pressure', `${d.winterRvpKpa} kPa until said`),
+  q('choices.fuel.summerRvpKpa', 'pressure', `${d.summerRvpKpa} kPa until said`),
+  q('choices.fuel.tankGaugeKpa', 'pressure', 'over the air', 1),
+  factField('fuel.tankVented'),
+  factField('fuel.tankBaffled'),
 ]
 const sumpFields: Field[] = [
-  q('choices.fuel.sump.volumeL', 'Usable volume', 'volume', undefined, 2),
-  q('choices.fuel.sump.uncoveredS', 'Pick-up dry for', 'timeS', `${d.uncoveredS} s until said`),
-  q('choices.fuel.heights.sumpM', 'Sump, above ground', 'distance'),
-  pick('choices.fuel.sump.vent', 'Vent', [
+  q('choices.fuel.sump.volumeL', 'volume', undefined, 2),
+  q('choices.fuel.sump.uncoveredS', 'timeS', `${d.uncoveredS} s until said`),
+  q('choices.fuel.heights.sumpM', 'distance'),
+  pick('choices.fuel.sump.vent', [
     ['to-tank', 'back to the tank'],
     ['outside', 'outside, as code asks'],
     ['none', 'none'],
   ]),
 ]
 const pumpFields: Field[] = [
-  pick('choices.fuel.pumpPlace', 'Pump', [
+  pick('choices.fuel.pumpPlace', [
     ['in-tank', 'in the tank'],
     ['outside', 'outside'],
   ]),
-  q('choices.fuel.wiring.lengthM', 'Supply wire, one way', 'distance', `${d.wireLengthM} m until measured`),
-  q('choices.fuel.wiring.areaMm2', 'Of copper', 'wireArea', `${d.wireAreaMm2} mm² until measured`),
-  yesNo('choices.fuel.wiring.returnThroughWire', 'Earth by wire too'),
+  q('choices.fuel.wiring.lengthM', 'distance', `${d.wireLengthM} m until measured`),
+  q('choices.fuel.wiring.areaMm2', 'wireArea', `${d.wireAreaMm2} mm² until measured`),
+  yesNo('choices.fuel.wiring.returnThroughWire'),
 ]
 /** What stops the pump, and what is closed for good. */
 export const safetyFields: Field[] = [
-  yesNo('choices.fuel.safety.stallCutOff', 'Stops within 2 s of a stalled engine, without the unit', 'a reset must not leave fuel flowing'),
-  yesNo('choices.fuel.safety.crashCutOff', 'Inertia or roll-over cut-off'),
-  yesNo('choices.fuel.safety.relay', 'Pump on a relay from the battery'),
-  yesNo('choices.fuel.safety.portsPlugged', 'Unused ports plugged, rated'),
-  yesNo('choices.fuel.safety.mechanicalPumpRemoved', 'Mechanical pump out, blanked'),
+  yesNo('choices.fuel.safety.stallCutOff', 'a reset must not leave fuel flowing'),
+  yesNo('choices.fuel.safety.crashCutOff'),
+  yesNo('choices.fuel.safety.relay'),
+  yesNo('choices.fuel.safety.portsPlugged'),
+  yesNo('choices.fuel.safety.mechanicalPumpRemoved'),
 ]
 
 /** The panel of a thing, by its key on the drawing. */

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { NButton, NInput } from 'naive-ui'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { NButton } from 'naive-ui'
+import { computed, shallowRef, watch } from 'vue'
 import { handoverReport, latest, tableNames, tableSpecs, type Tune, TuneAnswer } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import EntryForm from '../../kit/EntryForm.vue'
 import PrintedSheet from '../../kit/PrintedSheet.vue'
 import StationHead from '../../kit/StationHead.vue'
 
@@ -20,12 +21,7 @@ watch(
 const sections = computed(() => handoverReport(builds.current!, tune.value?.document ?? null))
 const signed = computed(() => latest(builds.context!.readings, 'handover.signed'))
 const rehearsal = computed(() => builds.view === 'rehearsal')
-const name = ref('')
 const today = new Date().toISOString().slice(0, 10)
-function sign(): void {
-  builds.record('handover.signed', { name: name.value.trim() })
-  name.value = ''
-}
 const print = () => window.print()
 </script>
 
@@ -98,15 +94,7 @@ const print = () => window.print()
     <p v-if="rehearsal" class="soft">
       This sheet counts what the bench showed. Nothing is signed in rehearsal: go to the car in the strip above.
     </p>
-    <form v-else-if="!signed" class="sign" @submit.prevent="sign">
-      <n-input
-        v-model:value="name"
-        placeholder="name of the owner who received it"
-        :maxlength="80"
-        :input-props="{ 'aria-label': 'Owner who received it' }"
-      />
-      <n-button attr-type="submit" :disabled="!name.trim()">Record the signature</n-button>
-    </form>
+    <entry-form v-else-if="!signed" data-at="handover.signed" kind="handover.signed" />
   </div>
 </template>
 
@@ -163,12 +151,6 @@ footer {
 }
 .short {
   flex: 0.4;
-}
-.sign {
-  display: flex;
-  gap: var(--s3);
-  max-width: 820px;
-  margin-top: var(--s4);
 }
 @media print {
   .bar,

@@ -93,7 +93,7 @@ onMounted(() => void solve())
         >.
       </p>
       <div v-if="state.at === 'solving'" class="working" role="status">
-        <n-progress type="line" :percentage="Math.round(state.share * 100)" :show-indicator="false" />
+        <n-progress aria-label="How far it is" type="line" :percentage="Math.round(state.share * 100)" :show-indicator="false" />
         <span>solving {{ Math.round(state.share * 100) }} %</span>
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { checkFact, experience, type Person } from '@vectum/core'
+import { checkFact, experience, pathWords, type Person } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
 import FactField from '../../quantity/FactField.vue'
 import { pick, type Field } from '../../quantity/field.ts'
@@ -21,11 +21,10 @@ const setHours = (person: number, day: number, text: string) => {
 const settings: Field[] = [
   pick(
     'choices.plan.experience',
-    'Whose hands',
     Object.entries(experience).map(([id, e]) => [id, e.label]),
     'hours × 1.8, × 1, × 0.7',
   ),
-  { kind: 'date', path: 'choices.plan.start', label: 'Begins' },
+  { kind: 'date', path: 'choices.plan.start', label: pathWords('choices.plan.start') },
 ]
 </script>
 

@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { boxOf, coilDrives, controlsTiming, dwellOf, dwellTable, isCapacitive, neededKv, reachedKv, type CoilDrive } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { pick, quantity as q } from '../../quantity/field.ts'
+import { factField, pick, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
@@ -20,41 +20,25 @@ const need = computed(() => neededKv(c.value))
 const box = computed(() =>
   chosen.value === 'capacitive' ? boxOf({ ...c.value, spark: { ...c.value.spark, coilDrive: 'capacitive' } }) : null,
 )
-const plugFields = [
-  pick('facts.ignition.plugs', 'Plugs', [
-    ['resistor', 'resistor'],
-    ['plain', 'plain'],
-  ]),
-  pick('facts.ignition.plugHeat', 'Heat range, against the maker’s', [
-    ['colder', 'colder'],
-    ['as-maker', 'as the maker'],
-    ['hotter', 'hotter'],
-  ]),
-  pick('facts.ignition.oldPlugs', 'The old ones looked', [
-    ['tan', 'tan'],
-    ['sooty', 'sooty'],
-    ['white', 'white'],
-    ['oily', 'oily'],
-  ]),
-]
+const plugFields = [factField('ignition.plugs'), factField('ignition.plugHeat'), factField('ignition.oldPlugs')]
 const boxFields = [
-  q('choices.spark.box.capacitanceUf', 'Store, µF', 'number'),
-  q('choices.spark.box.chargeV', 'Charged to', 'voltage'),
-  q('choices.spark.box.secondChargeV', 'Second level', 'voltage', 'if it has one'),
-  pick('choices.spark.box.secondBy', 'Second level by', [
+  q('choices.spark.box.capacitanceUf', 'number'),
+  q('choices.spark.box.chargeV', 'voltage'),
+  q('choices.spark.box.secondChargeV', 'voltage', 'if it has one'),
+  pick('choices.spark.box.secondBy', [
     ['speed', 'speed'],
     ['wire', 'a wire'],
     ['load', 'load'],
   ]),
-  q('choices.spark.box.triggerMs', 'Trigger width', 'timeMs'),
+  q('choices.spark.box.triggerMs', 'timeMs'),
 ]
 const fields = [
-  q('facts.ignition.coilPrimaryOhm', 'Coil primary', 'resistance', 'with leads and ballast'),
-  q('facts.ignition.coilInductanceMh', 'Coil inductance', 'inductance'),
-  q('choices.spark.targetA', 'Current wanted', 'current', '6.5 A until its sheet says'),
-  q('choices.spark.coilLimitA', 'Coil or driver bears', 'current', 'by its sheet'),
-  q('choices.spark.burnMs', 'Spark lasts', 'timeMs', '1.2 ms until said'),
-  q('choices.spark.plugGapMm', 'Plug gap', 'length', '0.8 mm until said', 2),
+  factField('ignition.coilPrimaryOhm'),
+  factField('ignition.coilInductanceMh'),
+  q('choices.spark.targetA', 'current', '6.5 A until its sheet says'),
+  q('choices.spark.coilLimitA', 'current', 'by its sheet'),
+  q('choices.spark.burnMs', 'timeMs', '1.2 ms until said'),
+  q('choices.spark.plugGapMm', 'length', '0.8 mm until said', 2),
 ]
 const redline = computed(() => c.value.resolved.redlineRpm)
 </script>

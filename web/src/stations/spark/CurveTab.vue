@@ -14,7 +14,7 @@ import {
   USUAL_STATIC_DEG,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { pick, quantity as q } from '../../quantity/field.ts'
+import { factField, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
@@ -73,18 +73,14 @@ const lines = computed(() =>
     : [],
 )
 const fields = [
-  q('choices.spark.staticDeg', 'Static timing, old', 'angle', `${USUAL_STATIC_DEG}° until read with a light`),
-  q('choices.spark.lossPerDeg2', 'Torque lost per square degree', 'number', '2.5 per ten thousand until known', 6),
-  q('facts.ignition.mechanicalAdvanceDeg', 'Weights give', 'angle', 'crank degrees'),
-  q('facts.ignition.mechanicalStartRpm', 'From', 'rpm'),
-  q('facts.ignition.mechanicalFullRpm', 'All in at', 'rpm'),
-  q('facts.ignition.vacuumAdvanceDeg', 'Can gives', 'angle', 'crank degrees'),
-  q('facts.ignition.vacuumFullKpa', 'All in at', 'pressure', 'vacuum', 1),
-  pick('facts.ignition.vacuumSource', 'Can fed from', [
-    ['none', 'no can'],
-    ['ported', 'ported'],
-    ['manifold', 'manifold'],
-  ]),
+  q('choices.spark.staticDeg', 'angle', `${USUAL_STATIC_DEG}° until read with a light`),
+  q('choices.spark.lossPerDeg2', 'number', '2.5 per ten thousand until known', 6),
+  factField('ignition.mechanicalAdvanceDeg'),
+  factField('ignition.mechanicalStartRpm'),
+  factField('ignition.mechanicalFullRpm'),
+  factField('ignition.vacuumAdvanceDeg'),
+  factField('ignition.vacuumFullKpa'),
+  factField('ignition.vacuumSource'),
 ]
 </script>
 

@@ -31,36 +31,36 @@ const ratio = computed(() => (ppr.value !== null && tach.value.setCylinders ? ta
 const adapter = computed(() => adapterOf(c.value))
 const fit = computed(() => fitTach(tachReadings(c.value), c.value.resolved.cylinders))
 const fields = [
-  pick('choices.tach.source', 'Pulses from', [
+  pick('choices.tach.source', [
     ['single-coil', 'the one coil'],
     ['paired-coil', 'a paired coil'],
     ['coil-per-cylinder', 'one of the coils'],
     ['unit-output', 'the unit'],
   ]),
-  q('choices.tach.unitPulsesPerRev', 'The unit gives, a turn', 'number'),
-  pick('choices.tach.level', 'They are', [
+  q('choices.tach.unitPulsesPerRev', 'number'),
+  pick('choices.tach.level', [
     ['coil-spike', 'coil spikes'],
     ['square-12v', '12 V square'],
     ['square-5v', '5 V square'],
   ]),
-  pick('choices.tach.wants', 'It was made for', [
+  pick('choices.tach.wants', [
     ['coil-spike', 'coil spikes'],
     ['square-12v', '12 V square'],
     ['square-5v', '5 V square'],
     ['current-loop', 'a current loop'],
   ]),
-  q('choices.tach.setCylinders', 'Set to cylinders', 'count'),
-  q('choices.tach.redlineRpm', 'Redline mark', 'rpm'),
-  q('choices.tach.shiftRpm', 'Shift mark', 'rpm'),
-  q('choices.tach.selfTestRpm', 'Needle test goes to', 'rpm', 'at power-up'),
-  q('choices.tach.selfTestS', 'Needle test lasts, s', 'number'),
+  q('choices.tach.setCylinders', 'count'),
+  q('choices.tach.redlineRpm', 'rpm'),
+  q('choices.tach.shiftRpm', 'rpm'),
+  q('choices.tach.selfTestRpm', 'rpm', 'at power-up'),
+  q('choices.tach.selfTestS', 'number'),
 ]
 const speedoFields = [
-  q('choices.tach.speedo.pulsesPerKm', 'Sender, pulses a km', 'count', 'before the change'),
-  q('choices.tach.speedo.oldAxle', 'Axle ratio before', 'number', undefined, 3),
-  q('choices.tach.speedo.newAxle', 'Axle ratio now', 'number', undefined, 3),
-  q('choices.tach.speedo.oldTyreMm', 'Tyre, rolling diameter before', 'length'),
-  q('choices.tach.speedo.newTyreMm', 'Tyre now', 'length'),
+  q('choices.tach.speedo.pulsesPerKm', 'count', 'before the change'),
+  q('choices.tach.speedo.oldAxle', 'number', undefined, 3),
+  q('choices.tach.speedo.newAxle', 'number', undefined, 3),
+  q('choices.tach.speedo.oldTyreMm', 'length'),
+  q('choices.tach.speedo.newTyreMm', 'length'),
 ]
 const speedo = computed(() => (tach.value.speedo ? speedoPulsesPerKm(tach.value.speedo) : null))
 const lag = computed(() => needleOf(c.value))

@@ -1,18 +1,15 @@
 import { type contextOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from '@vectum/core'
-import { pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
+import { factField, pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 
 type SparkContext = ReturnType<typeof contextOf>
 
 /** Angles and times set in the unit. */
 export const angleFields = (c: SparkContext): Field[] => [
-  ...(controlsTiming(c) ? [q('choices.spark.referenceDeg', 'Reference angle', 'angle', 'crank degrees BTDC of the pulse')] : []),
-  q('choices.spark.minAdvanceDeg', 'Least advance', 'angle', 'cranking or idle'),
-  q('choices.spark.maxAdvanceDeg', 'Most advance', 'angle', 'light cruise'),
+  ...(controlsTiming(c) ? [q('choices.spark.referenceDeg', 'angle', 'crank degrees BTDC of the pulse')] : []),
+  q('choices.spark.minAdvanceDeg', 'angle', 'cranking or idle'),
+  q('choices.spark.maxAdvanceDeg', 'angle', 'light cruise'),
   ...(controlsTiming(c)
-    ? [
-        q('choices.spark.delayUs', 'Signal delay set', 'timeUs', 'as in the unit'),
-        q('choices.spark.latencyUs', 'Unit latency', 'timeUs', '300 µs if not known'),
-      ]
+    ? [q('choices.spark.delayUs', 'timeUs', 'as in the unit'), q('choices.spark.latencyUs', 'timeUs', '300 µs if not known')]
     : []),
 ]
 
@@ -20,7 +17,7 @@ export const angleFields = (c: SparkContext): Field[] => [
 export const wayFields = (c: SparkContext): Field[] => [
   ...(c.spark.trigger === 'speed-signal' || c.spark.trigger === 'own-curve'
     ? [
-        pick('choices.spark.signalFrom', 'Speed signal from', [
+        pick('choices.spark.signalFrom', [
           ['coil-negative', 'coil negative'],
           ['tach-output', 'a tach output'],
         ]),
@@ -28,36 +25,29 @@ export const wayFields = (c: SparkContext): Field[] => [
     : []),
   ...(hasDistributor(c)
     ? [
-        pick('choices.spark.gear', 'Drive gear', [
+        pick('choices.spark.gear', [
           ['cast-iron', 'cast iron'],
           ['melonised-steel', 'melonised steel'],
           ['bronze', 'bronze'],
           ['composite', 'composite'],
         ]),
-        pick('facts.cam.material', 'Cam', [
-          ['cast-iron', 'cast iron'],
-          ['roller-steel', 'roller, steel'],
-          ['billet', 'billet, unknown'],
-        ]),
+        factField('cam.material'),
       ]
     : []),
   ...(controlsTiming(c) && !hasDistributor(c)
     ? [
-        yesNo('choices.spark.camSignal', 'Cam signal'),
-        pick('choices.spark.coils', 'Coils', [
+        yesNo('choices.spark.camSignal'),
+        pick('choices.spark.coils', [
           ['paired', 'one for each pair'],
           ['per-cylinder', 'one for each cylinder'],
         ]),
       ]
     : []),
-  ...(c.spark.trigger === 'hall'
-    ? [yesNo('choices.spark.camSignal', 'Second signal, once a cycle', 'a distributor with two signals')]
-    : []),
+  ...(c.spark.trigger === 'hall' ? [yesNo('choices.spark.camSignal', 'a distributor with two signals')] : []),
   ...(c.spark.trigger !== 'toothed-wheel' && hasCamSignal(c)
     ? [
         pick(
           'choices.spark.camSyncWindows',
-          'Cam pulse ahead of the reference',
           [
             [0.5, '½ interval'],
             [1.5, '1½ intervals'],
@@ -75,7 +65,6 @@ export const sensorFields = (c: SparkContext): Field[] =>
     : [
         pick(
           'choices.spark.sensor',
-          'Sensor',
           [
             ['magnetic', 'magnetic'],
             ['hall', 'Hall'],
@@ -84,33 +73,33 @@ export const sensorFields = (c: SparkContext): Field[] =>
           `${sensorOf(c)} unless said`,
         ),
         ...(sensorOf(c) === 'magnetic'
-          ? [q('choices.spark.lobeDeg', 'Width of one lobe', 'angle', 'on its own shaft; 3° until seen on the scope')]
+          ? [q('choices.spark.lobeDeg', 'angle', 'on its own shaft; 3° until seen on the scope')]
           : [
-              pick('choices.spark.output', 'Output with the target there', [
+              pick('choices.spark.output', [
                 ['low', 'low'],
                 ['high', 'high'],
               ]),
-              pick('choices.spark.setOn', 'Set with the target', [
+              pick('choices.spark.setOn', [
                 ['arriving', 'arriving'],
                 ['leaving', 'leaving'],
               ]),
-              pick('choices.spark.edge', 'Edge told to the unit', [
+              pick('choices.spark.edge', [
                 ['falling', 'falling'],
                 ['rising', 'rising'],
               ]),
-              q('choices.spark.targetWidthDeg', 'Width of the target', 'angle', 'on its own shaft'),
+              q('choices.spark.targetWidthDeg', 'angle', 'on its own shaft'),
             ]),
       ]
 
 /** A toothed wheel, counted. */
 export const wheelFields = [
-  q('choices.spark.wheel.teeth', 'Places round the wheel', 'count', 'missing ones too'),
-  q('choices.spark.wheel.missing', 'Of them missing', 'count'),
-  q('choices.spark.wheel.toothAtTdc', 'Tooth at the sensor, top centre', 'count', 'number one up'),
-  q('choices.spark.wheel.referenceTooth', 'Reference tooth', 'count', 'as the unit’s sheet counts'),
-  q('choices.spark.wheel.remainderDeg', 'Left within the tooth', 'angle'),
+  q('choices.spark.wheel.teeth', 'count', 'missing ones too'),
+  q('choices.spark.wheel.missing', 'count'),
+  q('choices.spark.wheel.toothAtTdc', 'count', 'number one up'),
+  q('choices.spark.wheel.referenceTooth', 'count', 'as the unit’s sheet counts'),
+  q('choices.spark.wheel.remainderDeg', 'angle'),
 ]
-export const knockField = pick('choices.spark.knock.place', 'Knock sensor', [
+export const knockField = pick('choices.spark.knock.place', [
   ['block-middle', 'block, middle'],
   ['block-end', 'block, end'],
   ['head', 'head'],

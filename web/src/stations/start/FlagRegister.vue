@@ -1,17 +1,12 @@
 <script setup lang="ts">
-import { NButton, NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { faultFlagKinds, flagRegister, flagTitle } from '@vectum/core'
+import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 
 /** The unit's fault flags: what each means, how often it was seen, and what cleared it. */
 const builds = useBuild()
 const register = computed(() => flagRegister(builds.context!))
-const by = ref<Record<string, string>>({})
-function clear(flag: string): void {
-  builds.record('start.flag', { flag, clearedBy: by.value[flag].trim() })
-  by.value[flag] = ''
-}
 const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
 </script>
 
@@ -26,16 +21,7 @@ const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
           <p v-if="faultFlagKinds[e.flag]">{{ faultFlagKinds[e.flag].means }} {{ faultFlagKinds[e.flag].look }}</p>
         </div>
         <span v-if="e.clearedBy !== null" class="clear">cleared by {{ e.clearedBy }}</span>
-        <span v-else class="act">
-          <n-input
-            v-model:value="by[e.flag]"
-            class="by"
-            placeholder="what cleared it"
-            :maxlength="200"
-            :input-props="{ 'aria-label': `What cleared ${flagTitle(e.flag)}` }"
-          />
-          <n-button :disabled="!by[e.flag]?.trim()" @click="clear(e.flag)">Cleared</n-button>
-        </span>
+        <entry-form v-else kind="start.flag" :given="{ flag: e.flag }" :needs="['clearedBy']" :each="e.flag" />
       </li>
     </ul>
   </section>

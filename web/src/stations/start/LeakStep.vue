@@ -1,23 +1,19 @@
 <script setup lang="ts">
-import { NButton, NInput } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { ref } from 'vue'
-import { useBuild } from '../../stores/build.ts'
+import EntryForm from '../../kit/EntryForm.vue'
 import { useStartDesk } from './use-start-desk.ts'
 
 /** Every joint looked at under pressure: cold before the first crank, and once more with the engine hot. */
 const props = defineProps<{ hot?: boolean }>()
 const emit = defineEmits<{ recorded: [] }>()
-const builds = useBuild()
 const { hands, say, stopAll } = useStartDesk()
 const where = ref('')
 const seen = ref<string | null>(null)
 
-function record(dry: boolean): void {
+function recorded({ dry }: Record<string, unknown>): void {
   // fuel is coming out: nothing stays on while it is written down
   if (!dry) void stopAll()
-  const place = dry || !where.value.trim() ? {} : { where: where.value.trim() }
-  if (props.hot) builds.record('fuel.recheck', { when: 'hot', dry, ...place })
-  else builds.record('fuel.leak-check', { dry, ...place })
   emit('recorded')
 }
 async function look(): Promise<void> {
@@ -36,24 +32,15 @@ async function look(): Promise<void> {
       With pressure standing, every joint: a light and a dry paper towel. Any wetness stops the job. No open flame, no running machine
       nearby.
     </p>
-    <div class="act">
-      <n-button v-if="hands" dashed data-testid="bench-leak" @click="look">Bench: look at the joints</n-button>
+    <div v-if="hands" class="act">
+      <n-button dashed data-testid="bench-leak" @click="look">Bench: look at the joints</n-button>
       <strong v-if="seen" data-testid="leak-seen">{{ seen }}</strong>
-      <n-button type="primary" size="large" :data-testid="hot ? 'hot-dry' : 'leak-dry'" @click="record(true)">Every joint is dry</n-button>
-      <n-input
-        v-model:value="where"
-        class="word"
-        placeholder="where it is wet"
-        :maxlength="200"
-        :input-props="{ 'aria-label': 'Where it is wet' }"
-      />
-      <n-button size="large" @click="record(false)">Wet</n-button>
     </div>
+    <entry-form
+      :kind="props.hot ? 'fuel.recheck' : 'fuel.leak-check'"
+      :given="props.hot ? { when: 'hot' } : {}"
+      :start="where ? { where } : {}"
+      @recorded="recorded"
+    />
   </div>
 </template>
-
-<style scoped>
-.word {
-  width: 190px;
-}
-</style>

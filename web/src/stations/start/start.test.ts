@@ -255,7 +255,7 @@ describe('key on', () => {
     await step(w, /Key on/)
     expect(w.text()).toContain('manifold pressure out of range')
     expect(w.text()).toContain('open wire, short')
-    await w.find('[aria-label^="What cleared"]').setValue('plug dried')
+    await w.find('[id^="start-flag-clearedBy"]').setValue('plug dried')
     await button(w, 'Cleared').trigger('click')
     await flushPromises()
     expect(w.text()).toContain('cleared by plug dried')
@@ -270,7 +270,7 @@ describe('from leak to hands', () => {
     await w.find('[data-testid="bench-leak"]').trigger('click')
     await flushPromises()
     expect(w.find('[data-testid="leak-seen"]').text()).toBe('wet at the feed joint')
-    await button(w, 'Wet').trigger('click')
+    await button(w, 'One is wet').trigger('click')
     await flushPromises()
     expect(all.live.commands()).toContain('stop')
     expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'fuel.leak-check', value: { dry: false, where: 'feed' } })
@@ -278,7 +278,7 @@ describe('from leak to hands', () => {
   it('the hot round is its own reading', async () => {
     w = (await shown()).w
     await step(w, /hot/)
-    await w.find('[data-testid="hot-dry"]').trigger('click')
+    await w.find('[data-testid="record-fuel.recheck"]').trigger('click')
     await flushPromises()
     expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'fuel.recheck', value: { when: 'hot', dry: true } })
   })
