@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { boxOf, coilDrives, controlsTiming, dwellOf, dwellTable, isCapacitive, neededKv, reachedKv, type CoilDrive } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { factField, pick, quantity as q } from '../../quantity/field.ts'
+import { factField as fact, pick, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
@@ -20,7 +20,7 @@ const need = computed(() => neededKv(c.value))
 const box = computed(() =>
   chosen.value === 'capacitive' ? boxOf({ ...c.value, spark: { ...c.value.spark, coilDrive: 'capacitive' } }) : null,
 )
-const plugFields = [factField('ignition.plugs'), factField('ignition.plugHeat'), factField('ignition.oldPlugs')]
+const plugFields = [fact('ignition.plugs'), fact('ignition.plugHeat'), fact('ignition.oldPlugs')]
 const boxFields = [
   q('choices.spark.box.capacitanceUf', 'number'),
   q('choices.spark.box.chargeV', 'voltage'),
@@ -33,8 +33,8 @@ const boxFields = [
   q('choices.spark.box.triggerMs', 'timeMs'),
 ]
 const fields = [
-  factField('ignition.coilPrimaryOhm'),
-  factField('ignition.coilInductanceMh'),
+  fact('ignition.coilPrimaryOhm'),
+  fact('ignition.coilInductanceMh'),
   q('choices.spark.targetA', 'current', '6.5 A until its sheet says'),
   q('choices.spark.coilLimitA', 'current', 'by its sheet'),
   q('choices.spark.burnMs', 'timeMs', '1.2 ms until said'),

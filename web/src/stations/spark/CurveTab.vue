@@ -14,7 +14,7 @@ import {
   USUAL_STATIC_DEG,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { factField, quantity as q } from '../../quantity/field.ts'
+import { factField as fact, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 
@@ -75,12 +75,12 @@ const lines = computed(() =>
 const fields = [
   q('choices.spark.staticDeg', 'angle', `${USUAL_STATIC_DEG}° until read with a light`),
   q('choices.spark.lossPerDeg2', 'number', '2.5 per ten thousand until known', 6),
-  factField('ignition.mechanicalAdvanceDeg'),
-  factField('ignition.mechanicalStartRpm'),
-  factField('ignition.mechanicalFullRpm'),
-  factField('ignition.vacuumAdvanceDeg'),
-  factField('ignition.vacuumFullKpa'),
-  factField('ignition.vacuumSource'),
+  fact('ignition.mechanicalAdvanceDeg'),
+  fact('ignition.mechanicalStartRpm'),
+  fact('ignition.mechanicalFullRpm'),
+  fact('ignition.vacuumAdvanceDeg'),
+  fact('ignition.vacuumFullKpa'),
+  fact('ignition.vacuumSource'),
 ]
 </script>
 
