@@ -49,6 +49,15 @@ svg {
 .onInk .ring {
   stroke: var(--onInk);
 }
+.dashed.blocked rect {
+  fill: none;
+  stroke: var(--stop);
+  stroke-width: 1.6;
+  stroke-dasharray: 3 2;
+}
+.dashed.blocked .bar {
+  stroke: var(--stop);
+}
 .dashed .ring {
   stroke-dasharray: 3 2;
 }

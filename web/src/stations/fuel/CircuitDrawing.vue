@@ -149,7 +149,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
         <rect x="-26" y="-24" width="52" height="48" class="hit" />
         <element-mark :element="p.element" :back="pipe.section === 'return' || pipe.section === 'lift'" />
         <text y="36" text-anchor="middle">{{ p.label }}</text>
-        <text y="53" text-anchor="middle" class="kpa">{{ kpaText(afterOf(p)) }}</text>
+        <text y="54" text-anchor="middle" class="kpa">{{ kpaText(afterOf(p)) }}</text>
       </g>
     </template>
     <g
@@ -170,7 +170,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
       <rect x="-30" y="-26" width="60" height="52" class="hit" />
       <element-mark :equipment="p.equipment" :back="p.equipment === 'lift-pump'" />
       <text :y="labelled(p, -36, 40)" text-anchor="middle">{{ p.label }}</text>
-      <text :y="labelled(p, -19, 57)" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
+      <text :y="labelled(p, -19, 59)" text-anchor="middle" class="kpa">{{ kpaText(equipmentKpa(p)) }}</text>
     </g>
     <slot name="over" :sheet="sheet" />
   </svg>

@@ -53,7 +53,10 @@ const steepest = computed(() => {
 .tools :deep(.n-button) {
   --n-padding: 0 11px !important;
 }
+.tools {
+  gap: var(--s2);
+}
 .amount {
-  width: 92px;
+  width: 84px;
 }
 </style>
