@@ -176,7 +176,6 @@ export {
   type EntryKind,
   type FactInput,
   type FactOption,
-  fileType,
   Finding,
   formatQuantity,
   type Gate,

@@ -1,4 +1,4 @@
-export { type AttachedFile, fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES } from './attached-file.ts'
+export { type AttachedFile, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES } from './attached-file.ts'
 export {
   type BuildData,
   type LogSummary,

@@ -72,6 +72,9 @@ describe('key-on checks', () => {
     ['map', { mapKpa: 96.2 }, { altitudeM: 0 }, 'fail'],
     ['temperatures', { coolantC: 20, intakeAirC: 25 }, undefined, 'pass'],
     ['temperatures', { coolantC: 20, intakeAirC: 25.1 }, undefined, 'fail'],
+    // hot, in free air, it reads leaner than 1.8
+    ['sensor', { lambda: 1.81 }, undefined, 'pass'],
+    ['sensor', { lambda: 1.8 }, undefined, 'fail'],
   ])('%s with %o', (id, frame, place, expected) => expect(state(id, frame, place)).toBe(expected))
 })
 

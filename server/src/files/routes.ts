@@ -2,10 +2,11 @@ import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { IsNull } from 'typeorm'
 import { z } from 'zod'
-import { fileType, MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES, type AttachedFile, FileAnswer, Files } from '@vectum/core'
+import { MAX_BUILD_FILES, MAX_FILE_BYTES, MAX_THUMB_BYTES, type AttachedFile, FileAnswer, Files } from '@vectum/core'
 import { FileEntity, type FileRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
+import { takenType } from './file-type.ts'
 import { whoOf } from '../http/who.ts'
 import type { BuildStore } from '../job/store.ts'
 
@@ -87,7 +88,7 @@ export function fileRoutes(app: FastifyInstance, store: BuildStore): void {
       if (!file) throw new Problem(400, 'FILE_MISSING', 'Send the file as the multipart part "file".')
       const parsed = Fields.safeParse(fields)
       if (!parsed.success) throw new InvalidInput(parsed.error.issues.map((i) => ({ path: i.path.join('.'), message: i.message })))
-      const type = fileType(file.data)
+      const type = await takenType(file.data)
       if (type === null)
         throw new Problem(
           415,
@@ -95,7 +96,7 @@ export function fileRoutes(app: FastifyInstance, store: BuildStore): void {
           `"${file.name}" is no photo (JPEG, PNG, WebP), PDF or plain text by its content. Save it as one of these.`,
         )
       // a thumbnail that is none is left out; the file itself counts
-      if (thumb && (thumb.length > MAX_THUMB_BYTES || fileType(thumb) !== 'image/jpeg')) thumb = null
+      if (thumb && (thumb.length > MAX_THUMB_BYTES || (await takenType(thumb)) !== 'image/jpeg')) thumb = null
       const id = parsed.data.id ?? randomUUID()
       const existing = await files().findOne({
         where: { id },
