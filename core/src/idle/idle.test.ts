@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Random } from '../bench/random.ts'
 import type { LogData } from '../logfile/read.ts'
@@ -86,5 +87,34 @@ describe('the spectrum', () => {
     expect(line.frequencyHz).toBeCloseTo(hz, 1)
     expect(line.share).toBeGreaterThan(0.9)
   })
+  it.each([3, 5, 13, 600])('ends, and says nothing, of readings %d s apart', (stepS) => {
+    const run = Float64Array.from({ length: 60 }, (_, i) => 750 + (i % 2))
+    expect(peak(welch([run], stepS, 10, 3))).toBeNull()
+  })
   it('says nothing of silence', () => expect(peak(welch([new Float64Array(400)], 0.05, 10, 3))).toBeNull())
+})
+
+describe('odd sampling', () => {
+  const steps = fc.array(fc.double({ min: 0.001, max: 60, noNaN: true }), { minLength: 1, maxLength: 8 })
+  it('never keeps the verdict from an end, and what it says is finite', () =>
+    fc.assert(
+      fc.property(steps, fc.integer({ min: 2, max: 400 }), (step, rows) => {
+        const timeS = new Float64Array(rows)
+        for (let i = 1; i < rows; i++) timeS[i] = timeS[i - 1] + step[i % step.length]
+        const rpm = Float32Array.from(timeS, (t) => 760 + 70 * Math.sin((2 * Math.PI * t) / 2.4))
+        const { next, verdict, seconds, ...numbers } = judgeIdle({ timeS, channels: { rpm } }, { targetRpm: 750 })
+        expect(next).not.toBe('')
+        for (const value of [seconds, ...Object.values(numbers)]) expect(value === null || Number.isFinite(value)).toBe(true)
+        // a middle step over half a second cannot show the swing
+        const middle = [...Array(rows - 1).keys()].map((i) => timeS[i + 1] - timeS[i]).sort((a, b) => a - b)[(rows - 1) >> 1]
+        if (middle > 0.5) expect(verdict).toBe('not-enough-data')
+      }),
+    ))
+  it('60 rows 13 s apart are told so', () => {
+    const timeS = Float64Array.from({ length: 60 }, (_, i) => i * 13)
+    expect(judgeIdle({ timeS, channels: { rpm: new Float32Array(60).fill(760) } })).toMatchObject({
+      verdict: 'not-enough-data',
+      next: expect.stringContaining('13.0 s apart'),
+    })
+  })
 })

@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest'
 import { judgeIdle } from './verdict.ts'
 
 /** A calm idle of a number of seconds at 20 readings a second. */
-function calm(seconds: number, more: { rpm?: number; throttlePct?: number; coolantC?: number; swingRpm?: number } = {}) {
-  const { rpm = 800, throttlePct = 0, coolantC = 86, swingRpm = 0 } = more
-  const n = Math.round(seconds * 20)
-  const timeS = Float64Array.from({ length: n }, (_, i) => i * 0.05)
+function calm(seconds: number, more: { rpm?: number; throttlePct?: number; coolantC?: number; swingRpm?: number; stepS?: number } = {}) {
+  const { rpm = 800, throttlePct = 0, coolantC = 86, swingRpm = 0, stepS = 0.05 } = more
+  const n = Math.round(seconds / stepS)
+  const timeS = Float64Array.from({ length: n }, (_, i) => i * stepS)
   const fill = (value: number) => new Float32Array(n).fill(value)
   const speed = Float32Array.from(timeS, (t) => rpm + swingRpm * Math.sin((2 * Math.PI * t) / 2.5) + Math.sin(t * 7.3) * 2)
   return judgeIdle(
@@ -36,6 +36,8 @@ describe('limits of Idle', () => {
     ['coolant at 69 C', calm(60, { coolantC: 69 }), false],
     ['1490 rpm', calm(60, { rpm: 1490 }), true],
     ['1510 rpm', calm(60, { rpm: 1510 }), false],
+    ['rows 0.49 s apart', calm(60, { stepS: 0.49 }), true],
+    ['rows 0.51 s apart', calm(60, { stepS: 0.51 }), false],
     ['310 rpm', calm(60, { rpm: 310 }), true],
     ['290 rpm', calm(60, { rpm: 290 }), false],
   ])('%s', (_what, verdict, judged) => expect(verdict.verdict !== 'not-enough-data').toBe(judged))

@@ -14,3 +14,5 @@ export const COAST_OVER_RPM = 260
 /** Idle seconds wanted for a verdict, and for a run to count, s. */
 export const MIN_TOTAL_S = 30
 export const MIN_RUN_S = 10
+/** Rows further apart than this do not show a swing of one second, s (Nyquist: two readings a period). */
+export const MAX_STEP_S = 0.5

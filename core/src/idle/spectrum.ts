@@ -43,6 +43,8 @@ function bin(values: Float64Array, cyclesPerSample: number): [number, number] {
  */
 export function welch(runs: Float64Array[], stepS: number, segmentS: number, maxHz: number, others?: Float64Array[]): Spectrum {
   const length = Math.round(segmentS / stepS)
+  // a straight line and a window leave nothing of a shorter one
+  if (length < 4) return { frequencyHz: [], power: [] }
   const bins: number[] = []
   for (let k = 1; k / (length * stepS) <= maxHz; k++) bins.push(k)
   const power = bins.map(() => 0)

@@ -7,6 +7,7 @@ import {
   HUNT_SHARE,
   IDLE_MAX_RPM,
   IDLE_MIN_RPM,
+  MAX_STEP_S,
   MIN_RUN_S,
   MIN_TOTAL_S,
   VALVE_SHUT_PCT,
@@ -277,7 +278,9 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
   if (!channels.rpm) throw new CoreError('COLUMN_MISSING', 'engine speed')
   const runs = idleRuns(log, options.targetRpm)
   const seconds = runs.reduce((sum, run) => sum + timeS[run.to - 1] - timeS[run.from], 0)
-  if (seconds < MIN_TOTAL_S)
+  const stepS = usualStepS(timeS)
+  const tooSlow = stepS > MAX_STEP_S
+  if (seconds < MIN_TOTAL_S || tooSlow)
     return {
       verdict: 'not-enough-data',
       meanRpm: null,
@@ -288,7 +291,9 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
       lambdaMean: null,
       correctionMeanPct: null,
       seconds,
-      next: `Only ${seconds.toFixed(0)} s of warm idle with the throttle shut; log ${MIN_TOTAL_S} s or more without touching anything.`,
+      next: tooSlow
+        ? `The rows stand ${stepS.toFixed(1)} s apart: a swing of one second does not show. Log at least ${1 / MAX_STEP_S} rows a second; 10 are better.`
+        : `Only ${seconds.toFixed(0)} s of warm idle with the throttle shut; log ${MIN_TOTAL_S} s or more without touching anything.`,
     }
   const m = measureIdle(log, runs, options)
   const { meanRpm, rpmStdDev, valveMeanPct, lambdaMean, correctionMeanPct } = m
