@@ -1,7 +1,7 @@
 // Shared by the scripts. Plain JavaScript on purpose: it runs before any package is installed.
 import { spawn, spawnSync } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -163,6 +163,28 @@ export async function end(pid, ms = 15_000) {
   if (alive(pid)) process.kill(pid, 'SIGKILL')
 }
 
+/** The folder that holds database and files, made when missing. @throws Stop when nothing can be written there */
+export function ensureDataDir(dir) {
+  try {
+    mkdirSync(dir, { recursive: true })
+    const probe = join(dir, `.write-${process.pid}`)
+    writeFileSync(probe, '')
+    rmSync(probe)
+  } catch (error) {
+    throw new Stop(`${dir} cannot be written (${error.code}). Give this user the right to, or name another folder: VECTUM_DATA_DIR.`)
+  }
+}
+
+/** Who runs on this folder, as the start before this one wrote it down; null when it is not there or cannot be read. */
+export function runningOn(lockFile) {
+  try {
+    const told = JSON.parse(readFileSync(lockFile, 'utf8'))
+    return Number.isInteger(told?.pid) ? told : null
+  } catch {
+    return null
+  }
+}
+
 /**
  * A private MariaDB under `dir`, on loopback only, with a generated password.
  * @returns {Promise<{ url: string, pid: number, port: number, stop: () => Promise<void> }>}
@@ -180,12 +202,18 @@ export async function startDatabase(dir, { fast = false, port: wantedPort } = {}
   const asRoot = process.getuid?.() === 0 ? ['--user=root'] : []
   const fresh = !existsSync(join(data, 'mysql'))
   if (fresh) {
+    const there = existsSync(data) ? readdirSync(data) : []
+    if (there.length > 0)
+      throw new Stop(
+        `${data} holds ${there.length} things (${there.slice(0, 5).join(', ')}) but no database that can be opened. It is left as it is. Put the missing folder "mysql" back from your backup, or move "db" to another place to begin with none, or name another folder: VECTUM_DATA_DIR.`,
+      )
     say('making the database ...')
-    rmSync(data, { recursive: true, force: true })
-    mkdirSync(data, { recursive: true, mode: 0o700 })
-    run(installDb(), ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=socket', '--skip-test-db', ...asRoot], {
+    // made beside its place and moved there whole: a start that is cut short leaves nothing half made where data are looked for
+    const made = mkdtempSync(join(dir, 'db-making-'))
+    run(installDb(), ['--no-defaults', `--datadir=${made}`, '--auth-root-authentication-method=socket', '--skip-test-db', ...asRoot], {
       stdio: ['ignore', 'ignore', 'inherit'],
     })
+    renameSync(made, data)
   }
   const secretFile = join(dir, 'db-password')
   if (!existsSync(secretFile)) writeFileSync(secretFile, randomBytes(24).toString('hex'), { mode: 0o600 })

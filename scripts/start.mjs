@@ -1,8 +1,21 @@
 // npm start: installs what is missing, starts its own MariaDB, builds if needed, serves, stops everything on Ctrl-C.
 import { fork } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { rmSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { alive, commandLine, end, ensureBuild, ensureDatabase, ensurePackages, root, say, startDatabase, Stop } from './lib.mjs'
+import {
+  alive,
+  commandLine,
+  end,
+  ensureBuild,
+  ensureDatabase,
+  ensureDataDir,
+  ensurePackages,
+  root,
+  runningOn,
+  say,
+  startDatabase,
+  Stop,
+} from './lib.mjs'
 
 const dataDir = resolve(process.env.VECTUM_DATA_DIR ?? join(root, '.vectum'))
 const lockFile = join(dataDir, 'running.json')
@@ -15,21 +28,19 @@ async function stop(code) {
   stopping = true
   if (server?.pid) await end(server.pid, 10_000)
   if (database) await database.stop()
-  if (existsSync(lockFile) && JSON.parse(readFileSync(lockFile, 'utf8')).pid === process.pid) rmSync(lockFile, { force: true })
+  if (runningOn(lockFile)?.pid === process.pid) rmSync(lockFile, { force: true })
   say(code === 0 ? 'stopped; your data stay where they are' : 'stopped')
   process.exit(code)
 }
 
 async function main() {
-  mkdirSync(dataDir, { recursive: true })
-  if (existsSync(lockFile)) {
-    const other = JSON.parse(readFileSync(lockFile, 'utf8'))
-    if (other.pid !== process.pid && alive(other.pid) && commandLine(other.pid).includes('start.mjs')) {
-      say(
-        `already running at ${other.address ?? 'an address it will print soon'} (process ${other.pid}). Open that, or stop it there with Ctrl-C first.`,
-      )
-      return
-    }
+  ensureDataDir(dataDir)
+  const other = runningOn(lockFile)
+  if (other && other.pid !== process.pid && alive(other.pid) && commandLine(other.pid).includes('start.mjs')) {
+    say(
+      `already running at ${other.address ?? 'an address it will print soon'} (process ${other.pid}). Open that, or stop it there with Ctrl-C first.`,
+    )
+    return
   }
   writeFileSync(lockFile, JSON.stringify({ pid: process.pid }))
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0))
