@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { createConnection } from 'node:net'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import WebSocket from 'ws'
 import { lineServer } from '../src/live/tcp.ts'
 import { appendReading } from '../src/job/readings.ts'
@@ -258,6 +258,78 @@ describe('the line protocol over TCP', () => {
     await logger.until((m) => m.type === 'cut-off')
     logger.socket.end()
     expect(await screen.until((m) => m.type === 'ended')).toMatchObject({ reason: expect.stringContaining('use the key') })
+    screen.close()
+  })
+
+  it('the same logger may come back while its engine runs, and what it told stands; another may not', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const say = (logger: ReturnType<typeof lineClient>, from: number, to: number) => {
+      for (let t = from; t < to; t++) logger.say({ type: 'frame', timeS: t / 10, rpm: 800, oilPressureKpa: 250 })
+    }
+    const first = lineClient(port)
+    first.say({ join: id, device: 'wing logger' })
+    await first.until((m) => m.type === 'hello')
+    const screen = connect(id)
+    const { session } = await screen.until((m) => m.type === 'hello')
+    say(first, 0, 60)
+    await screen.until((m) => m.type === 'frame' && m.timeS === 5.9)
+    first.socket.destroy()
+    await screen.until((m) => m.type === 'ended')
+
+    const other = lineClient(port)
+    other.say({ join: id, device: 'another logger' })
+    expect(await other.until((m) => m.type === 'refused')).toMatchObject({ detail: expect.stringContaining('an engine runs') })
+    screen.forget()
+    const again = lineClient(port)
+    again.say({ join: id, device: 'wing logger' })
+    await again.until((m) => m.type === 'hello')
+    expect(await screen.until((m) => m.type === 'hello')).toMatchObject({ session, name: 'wing logger' })
+    say(again, 100, 160)
+    await screen.until((m) => m.type === 'frame' && m.timeS === 15.9)
+    expect(await screen.send('save-trace', { name: 'both' })).toMatchObject({ ok: true, data: { rows: 120 } })
+    // its clock set to nought: another run, which does not mix with the first
+    screen.forget()
+    say(again, 0, 60)
+    expect((await screen.until((m) => m.type === 'hello')).session).not.toBe(session)
+    await screen.until((m) => m.type === 'frame' && m.timeS === 5.9)
+    expect(await screen.send('save-trace', { name: 'second' })).toMatchObject({ ok: true, data: { rows: 60 } })
+    again.socket.end()
+    screen.close()
+  })
+
+  it('takes 600 frames that come at once, and measures lines, not bursts', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const logger = lineClient(port)
+    const frames = Array.from({ length: 600 }, (_, i) =>
+      JSON.stringify({ type: 'frame', timeS: i / 20, rpm: 800, mapKpa: 40.123456, coolantC: 81.5, batteryV: 13.9, oilPressureKpa: 250 }),
+    )
+    expect(frames.join('\n').length).toBeGreaterThan(64 * 1024)
+    const screen = connect(id)
+    logger.socket.write([JSON.stringify({ join: id, device: 'wing logger' }), ...frames, ''].join('\n'))
+    await logger.until((m) => m.type === 'hello')
+    await vi.waitUntil(async () => (await sessions.sessionOf(id)).evidence.frames.length === 600, { timeout: 10_000 })
+    expect(logger.seen.map((m) => m.type)).toEqual(['hello'])
+    logger.socket.end()
+    screen.close()
+  })
+
+  it('ends at the first line that is not its protocol: what follows it is not done', async () => {
+    const id = await onBench()
+    const screen = connect(id)
+    await screen.until((m) => m.type === 'hello')
+    const orders = [{ join: id }, { id: 'a', command: 'throttle', pct: 33 }].map((line) => JSON.stringify(line)).join('\n')
+    // a page's POST to this port
+    const page = lineClient(port)
+    page.say(`POST / HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: text/plain\r\n\r\n${orders}`)
+    expect(await page.until((m) => m.type === 'refused')).toMatchObject({ code: 'INVALID_INPUT' })
+    await page.ended
+    // a client that has joined, and then speaks something else
+    const client = lineClient(port)
+    client.say(`${JSON.stringify({ join: id })}\nhello\n${JSON.stringify({ id: 'a', command: 'throttle', pct: 33 })}`)
+    expect(await client.until((m) => m.type === 'refused')).toMatchObject({ detail: expect.stringContaining('one JSON object') })
+    await client.ended
+    expect([...page.seen, ...client.seen].filter((m) => m.type === 'reply')).toEqual([])
+    expect(screen.seen.filter((m) => m.type === 'frame' && m.throttlePct === 33)).toEqual([])
     screen.close()
   })
 

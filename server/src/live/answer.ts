@@ -3,6 +3,41 @@ import { zodErrors, commandSchema } from '@vectum/core'
 import { isDatabaseDown, Problem, problemTitles } from '../http/problem.ts'
 import type { LiveSession } from './session.ts'
 
+/** Commands a second a client is held to, and how many at once before that. */
+export const COMMAND_PACE = [60, 120] as const
+
+/** An order to stop, which waits behind nothing. */
+export function isStop(text: string): boolean {
+  try {
+    return (JSON.parse(text) as { command?: unknown } | null)?.command === 'stop'
+  } catch {
+    return false
+  }
+}
+
+function idOf(json: unknown): string {
+  const { id } = (json ?? {}) as { id?: unknown }
+  return typeof id === 'string' || typeof id === 'number' ? String(id).slice(0, 60) : ''
+}
+
+/** The answer to a command that comes while too many of its client's wait. */
+export function tooFast(text: string): Reply {
+  const [perSecond] = COMMAND_PACE
+  let id = ''
+  try {
+    id = idOf(JSON.parse(text))
+  } catch {
+    // it is told without its id
+  }
+  return {
+    type: 'reply',
+    id,
+    ok: false,
+    code: 'TOO_MANY_REQUESTS',
+    detail: `Commands come faster than ${perSecond} a second; this one was not done. Wait a moment, then try again.`,
+  }
+}
+
 /** Answers one line of the live protocol, whichever way it came in. */
 export async function answer(session: LiveSession, text: string, who: string): Promise<Reply> {
   let json: unknown
@@ -11,8 +46,7 @@ export async function answer(session: LiveSession, text: string, who: string): P
   } catch {
     return { type: 'reply', id: '', ok: false, code: 'INVALID_INPUT', detail: 'A command must be one JSON object.' }
   }
-  const { id: given } = (json ?? {}) as { id?: unknown }
-  const id = typeof given === 'string' || typeof given === 'number' ? String(given).slice(0, 60) : ''
+  const id = idOf(json)
   const { who: named, ...rest } = (json ?? {}) as { who?: unknown }
   const command = commandSchema((rest as { command?: unknown }).command).safeParse(rest)
   if (!command.success)

@@ -5,12 +5,14 @@ import { BuildParams } from '../http/schema.ts'
 import { whoOf } from '../http/who.ts'
 import type { BuildStore } from '../job/store.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
-import { answer, refusalOf } from './answer.ts'
+import { answer, COMMAND_PACE, isStop, refusalOf, tooFast } from './answer.ts'
 import { BenchThreads } from './bench-threads.ts'
+import { Intake, Pace } from './pace.ts'
 import { LiveSession, type Listener } from './session.ts'
 
 const KEEP_MS = 15 * 60_000
 const PING_MS = 20_000
+const MAX_SOCKETS = 128
 
 /** Live sessions of this server, one for each build that is on the bench. */
 export class LiveSessions {
@@ -23,7 +25,7 @@ export class LiveSessions {
     private readonly store: BuildStore,
     private readonly pool: HeavyPool,
     benchThread: string,
-    private readonly onError: (error: unknown) => void,
+    readonly onError: (error: unknown) => void,
   ) {
     this.threads = new BenchThreads(benchThread)
     this.sweeper.unref()
@@ -95,6 +97,7 @@ export class LiveSessions {
 }
 
 export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
+  let open = 0
   app.get(
     '/api/builds/:id/live',
     { websocket: true, schema: { summary: 'Live stream of the device in use (docs/live.md)', tags: ['live'] } as object },
@@ -105,6 +108,11 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
       if (!params.success) {
         send({ type: 'refused', code: 'NOT_FOUND', detail: 'The id in the address is not a UUID.' })
         return socket.close(4404)
+      }
+      if (++open > MAX_SOCKETS) {
+        open--
+        send({ type: 'refused', code: 'TOO_MANY_REQUESTS', detail: `${MAX_SOCKETS} screens are connected already; close one.` })
+        return socket.close(4429)
       }
       const listener: Listener = {
         send: (line) => socket.readyState === socket.OPEN && socket.send(line + '\n'),
@@ -121,6 +129,8 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
           socket.close(4409)
           return null
         })
+      // a lever let go does not wait for the light that is being read
+      const intake = new Intake(new Pace(...COMMAND_PACE), false, sessions.onError)
       let alive = true
       const ping = setInterval(() => {
         if (!alive) return socket.terminate()
@@ -129,13 +139,20 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
       }, PING_MS)
       socket.on('pong', () => (alive = true))
       socket.on('close', () => {
+        open--
+        intake.end()
         clearInterval(ping)
         void ready.then((session) => session?.leave(listener))
       })
       socket.on('message', (data: Buffer) => {
-        void ready.then(async (session) => {
-          if (session) send(await answer(session, data.toString(), who))
-        })
+        const text = data.toString()
+        const work = async () => {
+          const session = await ready
+          if (session) send(await answer(session, text, who))
+        }
+        if (isStop(text)) void intake.jump(work)
+        else if (intake.full) send(tooFast(text))
+        else intake.take(work)
       })
     },
   )

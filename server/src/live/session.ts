@@ -66,6 +66,8 @@ export class LiveSession {
   private rate = 1
   private trace: Frame[] = []
   private last: Frame | null = null
+  /** name of the logger whose trace this is */
+  private logger: string | null = null
   private sentTune: { id: string; number: number } | null = null
   private keyWasOff = true
   private lastBusy = Date.now()
@@ -109,19 +111,29 @@ export class LiveSession {
     this.take((events) => this.threads.open(seenFrom(this.build, 'rehearsal'), document, events))
     this.sentTune = { id: tune.id, number: tune.number }
   }
-  /** @throws CoreError NOT_ALLOWED while an engine runs on another device */
+  /**
+   * A logger becomes the device in use. One whose link broke may come back while its engine runs: what it told before stands.
+   * @throws CoreError NOT_ALLOWED while an engine runs on another device
+   */
   useLine(name: string, toAdapter: (message: unknown) => void): LineDevice {
-    if (this.running) throw new CoreError('NOT_ALLOWED', 'device', 'an engine runs on the device in use; stop it first')
-    return this.take((events) => new LineDevice(name, events, toAdapter))
+    const back = this.logger === name
+    if (this.running && !back) throw new CoreError('NOT_ALLOWED', 'device', 'an engine runs on the device in use; stop it first')
+    const device = this.take((events) => new LineDevice(name, events, toAdapter), !back)
+    this.logger = name
+    return device
   }
-  private take<D extends Device>(open: (events: DeviceEvents) => D): D {
-    this.device?.close()
+  private anew(): void {
     this.id = randomUUID()
     this.desk = null
     this.last = null
     this.trace = []
     this.watch.keyOn()
     this.watch.off()
+  }
+  private take<D extends Device>(open: (events: DeviceEvents) => D, anew = true): D {
+    this.device?.close()
+    if (anew) this.anew()
+    this.logger = null
     let mine: D | null = null
     // a device that was put away may still have something on its way
     const current = () => mine === null || this.device === mine
@@ -184,6 +196,11 @@ export class LiveSession {
     try {
       this.desk = desk
       for (const frame of frames) {
+        // a logger that came back with its clock set to nought tells of another run
+        if (this.last && this.device?.kind === 'line' && frame.timeS < this.last.timeS) {
+          this.anew()
+          this.broadcast(this.hello())
+        }
         this.last = frame
         if (frame.state !== 'off') {
           this.trace.push(frame)

@@ -1,9 +1,10 @@
 import { createServer, type Server, type Socket } from 'node:net'
 import { FrameLine, frameOfLine, zodErrors } from '@vectum/core'
 import { z } from 'zod'
-import { answer, refusalOf } from './answer.ts'
+import { answer, COMMAND_PACE, isStop, refusalOf } from './answer.ts'
 import type { LineDevice } from './other-devices.ts'
 import type { LiveSessions } from './routes.ts'
+import { Intake, Pace } from './pace.ts'
 import type { Listener, LiveSession } from './session.ts'
 
 /** The live protocol over TCP on loopback, for adapters of real loggers: the same lines as the web socket, after one that says which build (docs/live.md). */
@@ -17,8 +18,15 @@ const FrameMessage = FrameLine.extend({ type: z.literal('frame') })
 const MAX_LINE_BYTES = 64 * 1024
 const JOIN_WITHIN_MS = 10_000
 
+/** Frames a second, and at once after a gap; a logger gives at most 50 a second. */
+const FRAME_PACE = [500, 3000] as const
+const MAX_CONNECTIONS = 32
+const NOT_A_JOIN = 'The first line must be { "join": "<build id>" }.'
+
 export function lineServer(sessions: LiveSessions): Server {
-  return createServer((socket) => serve(socket, sessions))
+  const server = createServer((socket) => serve(socket, sessions))
+  server.maxConnections = MAX_CONNECTIONS
+  return server
 }
 
 function serve(socket: Socket, sessions: LiveSessions): void {
@@ -28,47 +36,49 @@ function serve(socket: Socket, sessions: LiveSessions): void {
   let logger: LineDevice | null = null
   let who = 'a line client'
   let rest = ''
-  let work = Promise.resolve()
-  const late = setTimeout(() => {
-    send({ type: 'refused', code: 'INVALID_INPUT', detail: 'The first line must be { "join": "<build id>" }.' })
+  let over = false
+  // one after the other, so that answers come in the order of the commands
+  const intake = new Intake(new Pace(...COMMAND_PACE), true, sessions.onError, () => socket.resume())
+  const late = setTimeout(() => finish({ type: 'refused', code: 'INVALID_INPUT', detail: NOT_A_JOIN }), JOIN_WITHIN_MS)
+
+  /** Says why and ends the link: what still stands in the row is not done, whoever wrote it is no client of this protocol. */
+  function finish(last: unknown): void {
+    over = true
+    send(last)
     socket.end()
-  }, JOIN_WITHIN_MS)
+  }
 
   async function take(line: string): Promise<void> {
-    if (logger) return tell(logger, line)
-    if (session) return void send(await answer(session, line, who))
-    let asked: z.infer<typeof Join>
+    if (over) return
+    let json: unknown
     try {
-      asked = Join.parse(JSON.parse(line))
+      json = JSON.parse(line)
     } catch {
-      send({ type: 'refused', code: 'INVALID_INPUT', detail: 'The first line must be { "join": "<build id>" }.' })
-      return void socket.end()
+      return finish({ type: 'refused', code: 'INVALID_INPUT', detail: session || logger ? 'A line must be one JSON object.' : NOT_A_JOIN })
     }
+    if (logger) return tell(logger, json)
+    if (session) return void send(await answer(session, line, who))
+    const asked = Join.safeParse(json)
+    if (!asked.success) return finish({ type: 'refused', code: 'INVALID_INPUT', detail: NOT_A_JOIN })
     clearTimeout(late)
-    who = asked.who ?? who
+    who = asked.data.who ?? who
     try {
-      if (asked.device !== undefined) {
-        logger = (await sessions.sessionOf(asked.join)).useLine(asked.device, send)
+      if (asked.data.device !== undefined) {
+        logger = (await sessions.sessionOf(asked.data.join)).useLine(asked.data.device, send)
+        intake.pace = new Pace(...FRAME_PACE)
         if (socket.destroyed) logger.gone()
-        return void send({ type: 'hello', device: 'line', name: asked.device })
+        return void send({ type: 'hello', device: 'line', name: asked.data.device })
       }
-      session = await sessions.open(asked.join)
+      session = await sessions.open(asked.data.join)
     } catch (error) {
-      send(refusalOf(error))
-      return void socket.end()
+      return finish(refusalOf(error))
     }
     if (socket.destroyed) session = null
     else session.join(listener)
   }
 
   /** A frame of a logger; one that cannot be taken is told by field, and the link goes on. */
-  function tell(device: LineDevice, line: string): void {
-    let json: unknown
-    try {
-      json = JSON.parse(line)
-    } catch {
-      return void send({ type: 'bad', detail: 'A frame must be one JSON object.' })
-    }
+  function tell(device: LineDevice, json: unknown): void {
     const parsed = FrameMessage.safeParse(json)
     if (parsed.success) {
       const { type: _, ...frame } = parsed.data
@@ -84,18 +94,20 @@ function serve(socket: Socket, sessions: LiveSessions): void {
 
   socket.setEncoding('utf8')
   socket.on('data', (text: string) => {
-    rest += text
-    if (rest.length > MAX_LINE_BYTES) {
-      send({ type: 'refused', code: 'INVALID_INPUT', detail: `A line may hold ${MAX_LINE_BYTES} bytes at most.` })
-      return socket.destroy()
-    }
-    const lines = rest.split('\n')
+    if (over) return
+    const lines = (rest + text).split('\n')
     rest = lines.pop()!
-    // one after the other, so that answers come in the order of the commands
-    for (const line of lines) if (line.trim()) work = work.then(() => take(line))
+    if ([rest, ...lines].some((line) => line.length > MAX_LINE_BYTES))
+      return finish({ type: 'refused', code: 'INVALID_INPUT', detail: `A line may hold ${MAX_LINE_BYTES} bytes at most.` })
+    for (const line of lines)
+      if (session && isStop(line)) void intake.jump(() => take(line))
+      else if (line.trim()) intake.take(() => take(line))
+    if (intake.full) socket.pause()
   })
   socket.on('error', () => socket.destroy())
   socket.on('close', () => {
+    over = true
+    intake.end()
     clearTimeout(late)
     session?.leave(listener)
     session = null
