@@ -1,5 +1,5 @@
 // npm test: everything, stopping at the first stage that fails. What needs a core each runs side by side; each stage prints whole when it is done.
-// `npm run test:server`, `test:e2e` and `screenshots` run one part; `npm run test:e2e -- whole-path` one spec of it.
+// `npm run test:server`, `test:e2e` and `screenshots` run one part; `npm run test:e2e -- whole-path` one file of it.
 import { fork, spawn } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -85,7 +85,14 @@ const fromVitest = (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests 
 const fromPlaywright = (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })
 function unit(name, ...projects) {
   const report = join(scratch, `${projects.join('-')}.json`)
-  const args = ['vitest', 'run', ...projects.flatMap((p) => ['--project', p]), '--reporter=default', '--reporter=json']
+  const args = [
+    'vitest',
+    'run',
+    ...(only === 'server' ? named : []),
+    ...projects.flatMap((p) => ['--project', p]),
+    '--reporter=default',
+    '--reporter=json',
+  ]
   return (env) => tests(name, 'npx', [...args, `--outputFile.json=${report}`], report, fromVitest, env)
 }
 
@@ -131,7 +138,7 @@ async function inBrowser(name, spec) {
 
 /** The browser tests in two halves, about as long as each other. */
 const HALVES = [
-  ['cold-start', 'faults', 'stop-bar'],
+  ['cold-start', 'faults', 'stop-bar', 'doors'],
   ['access', 'whole-path', 'by-hand'],
 ]
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])

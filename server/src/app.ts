@@ -13,6 +13,7 @@ import type { Config } from './config.ts'
 import { fileRoutes } from './files/routes.ts'
 import { fuelRoutes } from './fuel/routes.ts'
 import { HeavyPool } from './heavy/pool.ts'
+import { keepDoors } from './http/doors.ts'
 import { eventIds } from './http/event-id.ts'
 import { installErrorHandler, isDatabaseDown, problemBody, problemTitles } from './http/problem.ts'
 import { docs, installValidation } from './http/schema.ts'
@@ -63,6 +64,7 @@ export async function buildApp(
     },
     strictTransportSecurity: false,
   })
+  keepDoors(app, config.allowedHosts)
   await app.register(rateLimit, { max: 30_000, timeWindow: '1 minute' })
   await app.register(multipart)
   await app.register(websocket, { options: { maxPayload: 65536 } })

@@ -1,10 +1,13 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { hostNames } from './http/doors.ts'
 
 export interface Config {
   databaseUrl: string
   host: string
+  /** names a client may call this server by */
+  allowedHosts: string[]
   port: number
   /** port of the line protocol on loopback; null: off */
   linePort: number | null
@@ -41,6 +44,13 @@ function linePortOf(text: string | undefined): number | null {
   return port
 }
 
+function allowedHostsOf(text = ''): string[] {
+  const names = hostNames(text)
+  if (names.includes(null))
+    throw new ConfigError(`VECTUM_ALLOWED_HOSTS is "${text}"; it must be host names without ports, parted by commas`)
+  return names as string[]
+}
+
 /** @throws ConfigError naming the variable, what it holds and what it must be */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const root = findRoot()
@@ -58,6 +68,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   return {
     databaseUrl: env.VECTUM_DATABASE_URL,
     host,
+    allowedHosts: allowedHostsOf(env.VECTUM_ALLOWED_HOSTS),
     port,
     linePort: linePortOf(env.VECTUM_LINE_PORT),
     dataDir: resolve(env.VECTUM_DATA_DIR ?? join(root, '.vectum')),

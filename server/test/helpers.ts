@@ -30,6 +30,7 @@ export async function startApp(
   const { app, store, sessions } = await buildApp(
     {
       host: '127.0.0.1',
+      allowedHosts: ['localhost', '127.0.0.1', '[::1]'],
       port: 0,
       linePort: null,
       webDir: null,
