@@ -59,11 +59,18 @@ const takeOnBench = (): void => void builds.readBench('spark.timing-light', { rp
 const points = computed(() =>
   (builds.context ? currentLightReadings(builds.context) : []).map((r) => [r.rpm, Math.round(r.observedDeg * 100) / 100]),
 )
+/** the axis in whole steps around the readings, rpm */
+const TICK_RPM = 500
+const axis = computed(() => {
+  const speeds = points.value.map((p) => p[0])
+  const min = Math.floor(Math.min(...speeds) / TICK_RPM) * TICK_RPM
+  const max = Math.floor(Math.max(...speeds) / TICK_RPM + 1) * TICK_RPM
+  return { min, max, tickAmount: (max - min) / TICK_RPM }
+})
 const fitLine = computed(() => {
   const v = verdict.value
   if (!v || v.mistake) return []
-  const speeds = points.value.map((p) => p[0])
-  return [Math.min(...speeds) * 0.8, Math.max(...speeds) * 1.1].map((x) => [
+  return [axis.value.min, axis.value.max].map((x) => [
     Math.round(x),
     Math.round((v.referenceErrorDeg - delayDeg(x, v.delayErrorUs ?? 0)) * 100) / 100,
   ])
@@ -78,7 +85,7 @@ const options = computed(() => {
     markers: { size: [7, 0], strokeWidth: 0 },
     legend: { show: false },
     grid: { borderColor: p.hair },
-    xaxis: { type: 'numeric' as const, title: { text: 'rpm' }, tickAmount: 6, labels: { formatter: (v: string) => Number(v).toFixed(0) } },
+    xaxis: { type: 'numeric' as const, title: { text: 'rpm' }, ...axis.value, labels: { formatter: (v: string) => Number(v).toFixed(0) } },
     yaxis: {
       title: { text: 'error of the timing, °' },
       decimalsInFloat: 1,
