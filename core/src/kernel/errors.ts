@@ -10,6 +10,7 @@ export const coreErrors = {
   LOG_NO_TIME: () => 'no column holds time; name one "time" (seconds, milliseconds or hh:mm:ss) or point at it in the mapping',
   LOG_ALL_BAD: (column: string) => `every cell of "${column}" is unreadable; check the decimal mark and the mapping of that column`,
   LOG_BACKWARD: (_: string, why = '') => `time runs backward so often that rows cannot be put in order${why ? `: ${why}` : ''}`,
+  LOG_QUOTE: (column: string, why = '') => `the log cannot be read at ${column}${why ? `: ${why}` : ''}`,
   COLUMN_MISSING: (column: string) => `the log has no column for ${column}; map one in the import step`,
   AXIS_INVALID: (axis: string, why = '') => `the ${axis} axis is not usable${why ? `: ${why}` : ''}`,
   TABLE_INVALID: (table: string, why = '') => `the table "${table}" cannot be read${why ? `: ${why}` : ''}`,

@@ -67,6 +67,44 @@ describe('finding out how a log is written', () => {
     expect(log.dialect.headerRow).toBe(2)
   })
 
+  describe('a quotation mark without its partner', () => {
+    const names = ['Time', 'RPM', 'MAP', 'AFR']
+    const withMark = (row: number, cell: number, eol: string) => {
+      const rows: (number | string)[][] = ramp(60)
+      rows[row][cell] = `"${rows[row][cell]}`
+      return bytes(writeLog({ delimiter: ',', comma: false, names, rows, eol }))
+    }
+    // the header is line 1, row 0 line 2
+    it.each([
+      [0, 1, 'RPM', 2],
+      [7, 2, 'MAP', 9],
+      [40, 3, 'AFR', 42],
+      [58, 0, 'Time', 60],
+    ])('in row %i is told with its column and line, not read past', (row, cell, field, line) => {
+      for (const eol of ['\n', '\r\n'])
+        expect(() => readLog(withMark(row, cell, eol))).toThrow(
+          expect.objectContaining({ code: 'LOG_QUOTE', field, message: expect.stringContaining(`line ${line}:`) }),
+        )
+    })
+    it('on two lines takes the lines between for a cell, and is told as well', () => {
+      const rows: (number | string)[][] = ramp(60)
+      rows[10][2] = '"50'
+      rows[50][2] = '50"'
+      const text = writeLog({ delimiter: ',', comma: false, names, rows })
+      expect(() => readLog(bytes(text))).toThrow(
+        expect.objectContaining({ code: 'LOG_QUOTE', message: expect.stringContaining('line 12:') }),
+      )
+    })
+    it('in a last line that was cut short costs that line alone', () =>
+      expect(readLog(bytes(`${writeLog({ delimiter: ',', comma: false, names, rows: ramp(40) })}4,"20`)).rows).toBe(41))
+    it('inside a cell is read as what it is', () => {
+      const rows: (number | string)[][] = ramp(40)
+      rows[5][2] = '50"'
+      const log = readLog(bytes(writeLog({ delimiter: ',', comma: false, names, rows })))
+      expect([log.rows, log.rejected]).toEqual([40, [{ channel: 'mapKpa', reason: 'not-a-number', count: 1 }]])
+    })
+  })
+
   it('reads UTF-16 and old western encodings', () => {
     const text = writeLog({
       delimiter: ';',

@@ -3,7 +3,7 @@ import { CoreError } from '../kernel/index.ts'
 import { type ChannelId, channelSpecs, findUnit, isGauge, isVacuum } from './channels.ts'
 import { checkMapping, type ColumnSample, type LogMapping, proposeMapping } from './mapping.ts'
 import { ByteRow, type RowSource, TextRow } from './row-source.ts'
-import { type LogDialect, parseClockS, sniffDialect } from './sniff.ts'
+import { checkQuotes, type LogDialect, parseClockS, sniffDialect } from './sniff.ts'
 
 type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
 export interface Rejection {
@@ -126,6 +126,7 @@ export class LogReader {
     return this.rows
   }
 
+  /** @throws CoreError LOG_QUOTE for a quotation mark that is not closed on its line */
   push(piece: Uint8Array): void {
     const bytes = this.decoder ? new TextEncoder().encode(this.decoder.decode(piece, { stream: true })) : piece
     const cut = bytes.lastIndexOf(NEWLINE)
@@ -150,6 +151,7 @@ export class LogReader {
     const lines = text.endsWith('\n') ? text.slice(0, -1) : text
     for (const row of Papa.parse<string[]>(lines, { delimiter: this.dialect.delimiter }).data) {
       if (this.lines++ < this.dialect.firstDataRow || (row.length === 1 && row[0] === '')) continue
+      checkQuotes(row, this.lines, this.dialect.names)
       this.takeRow(this.textRow.set(row))
     }
   }
@@ -210,7 +212,7 @@ export class LogReader {
     }
   }
 
-  /** @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD */
+  /** @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD, LOG_QUOTE */
   finish(): LogData {
     if (this.carry.length > 0) this.take(this.carry)
     this.carry = new Uint8Array(0)

@@ -60,6 +60,20 @@ function parseHead(text: string, delimiter: string): string[][] {
   return Papa.parse<string[]>(text, { delimiter, preview: HEAD_LINES }).data.map((row) => row.map((cell) => cell.trim()))
 }
 
+/**
+ * A quotation mark without its partner makes one cell of the lines after it.
+ * @throws CoreError LOG_QUOTE when a cell of the row goes on over its line
+ */
+export function checkQuotes(row: string[], line: number, names: string[]): void {
+  const swallowed = row.findIndex((cell) => cell.includes('\n'))
+  if (swallowed >= 0)
+    throw new CoreError(
+      'LOG_QUOTE',
+      names[swallowed] ?? 'file',
+      `line ${line}: a cell opens with a quotation mark that is not closed on its line; take the mark out, or export again`,
+    )
+}
+
 const share = (row: string[], test: (cell: string) => boolean): number => {
   const filled = row.filter((cell) => cell !== '')
   return filled.length === 0 ? 0 : filled.filter(test).length / filled.length
@@ -76,7 +90,7 @@ function modalWidth(rows: string[][]): { width: number; count: number } {
 /**
  * Finds out how a log is written from its first bytes.
  * @param head the first 64 kB or more of the file
- * @throws CoreError LOG_EMPTY, LOG_BINARY, LOG_NO_HEADER, LOG_TOO_SHORT
+ * @throws CoreError LOG_EMPTY, LOG_BINARY, LOG_NO_HEADER, LOG_TOO_SHORT, LOG_QUOTE
  */
 export function sniffDialect(head: Uint8Array): LogDialect {
   const encoding = detectEncoding(head)
@@ -115,8 +129,11 @@ export function sniffDialect(head: Uint8Array): LogDialect {
         share(row, isDatum) < 0.3 &&
         row.join('') !== '',
     )
-  if (firstDataRow < 0)
+  if (firstDataRow < 0) {
+    const names = wordy.at(-1)
+    if (names) rows.forEach((row, index) => index > names.index && checkQuotes(row, index + 1, names.row))
     throw new CoreError(wordy.length ? 'LOG_TOO_SHORT' : 'LOG_NO_HEADER', 'file', 'there are column names but no row of numbers')
+  }
   if (wordy.length === 0) throw new CoreError('LOG_NO_HEADER', 'file')
   const adjacent = wordy.filter(({ index }) => index >= firstDataRow - 3)
   const header = adjacent[0] ?? wordy[wordy.length - 1]
