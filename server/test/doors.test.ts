@@ -1,8 +1,9 @@
 import { request } from 'node:http'
-import type { FastifyInstance } from 'fastify'
+import Fastify, { type FastifyInstance } from 'fastify'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import WebSocket from 'ws'
 import { readConfig } from '../src/config.ts'
+import { installErrorHandler } from '../src/http/problem.ts'
 import { Intake, Pace } from '../src/live/pace.ts'
 import { call, newBuild, startApp } from './helpers.ts'
 
@@ -125,6 +126,63 @@ describe('the type of a body', () => {
     const answer = await raw('POST', `/api/builds/${id}/logs`, { ...host, 'content-type': 'multipart/form-data' }, 'x')
     expect(answer).toMatchObject({ status: 415, code: 'MEDIA_TYPE' })
     expect(answer.text).toContain('boundary')
+  })
+})
+
+describe('a body that no schema expects', () => {
+  const patch = (path: string, body: string) => raw('PATCH', path, { host: 'localhost', ...JSON_TYPE }, body)
+  it('an empty change of a tune is told what it lacks', async () => {
+    const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json as { id: string }
+    const answer = await patch(`/api/builds/${id}/tunes/${tune.id}`, '{}')
+    expect(answer).toMatchObject({ status: 400, code: 'INVALID_INPUT' })
+    expect(answer.text).toContain('name or status')
+  })
+  it.each(['{"title":"\\ud800"}', '{"facts":{"engine":{"code":"ab\\udc00c"}}}', '{"facts":{"\\udfff":1}}'])(
+    'half a character in %s',
+    async (body) => {
+      for (const [method, path] of [
+        ['POST', '/api/builds'],
+        ['PUT', `/api/builds/${id}/readings/11111111-1111-4111-8111-111111111111`],
+      ]) {
+        const answer = await raw(method, path, { host: 'localhost', ...JSON_TYPE }, body)
+        expect(answer).toMatchObject({ status: 400, code: 'INVALID_INPUT' })
+        expect(answer.text).toContain('half of a character')
+      }
+    },
+  )
+  it('a whole character outside the first plane is kept', async () => {
+    const made = await raw('POST', '/api/builds', { host: 'localhost', ...JSON_TYPE }, '{"title":"\\ud83d\\ude97 car"}')
+    expect(JSON.parse(made.text)).toMatchObject({ title: '\u{1f697} car' })
+  })
+  it('nesting without end', async () => {
+    const deep = '['.repeat(64) + ']'.repeat(64)
+    for (const body of [`{"title":"a","facts":${deep}}`, `{"facts":${'['.repeat(200_000)}${']'.repeat(200_000)}}`])
+      expect(await raw('POST', '/api/builds', { host: 'localhost', ...JSON_TYPE }, body)).toMatchObject({
+        status: 400,
+        code: 'INVALID_INPUT',
+      })
+  })
+  it('a calendar at the end of time', async () => {
+    for (const file of ['schedule', 'schedule.ics'])
+      expect(await raw('GET', `/api/builds/${id}/${file}?today=9999-12-31`, { host: 'localhost' })).toMatchObject({
+        status: 400,
+        code: 'OUT_OF_RANGE',
+      })
+  })
+  it('two writes that meet: the one that gave way is told to come again', async () => {
+    const meeting = Fastify()
+    installErrorHandler(meeting)
+    meeting.get('/:code', (request) => {
+      throw Object.assign(new Error('given up'), { driverError: { code: (request.params as { code: string }).code } })
+    })
+    const answers = await Promise.all(
+      ['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_PARSE_ERROR'].map((code) => meeting.inject({ method: 'GET', url: `/${code}` })),
+    )
+    expect(answers.map((a) => [a.statusCode, a.headers['retry-after']])).toEqual([
+      [429, '1'],
+      [429, '1'],
+      [500, undefined],
+    ])
   })
 })
 

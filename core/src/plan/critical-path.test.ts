@@ -77,6 +77,14 @@ describe('calendar', () => {
   // 2 March 2026 is a Monday
   const evenings = [[0, 2, 0, 2, 0, 5, 4]]
   const lay = (tasks: CalendarTask[], start = '2026-03-02', today = start) => layOverCalendar(tasks, evenings, start, today)
+  it('begins by the end of 2199, and says so of a mistyped year', () => {
+    // a Tuesday with its two free hours
+    expect(lay([work('a', 2)], '2199-12-31').end).toBe('2199-12-31')
+    for (const start of ['2200-01-01', '9999-12-31'])
+      expect(() => lay([work('a', 2)], start)).toThrow(
+        expect.objectContaining({ code: 'OUT_OF_RANGE', message: expect.stringContaining('2199-12-31') }),
+      )
+  })
   const of = (r: ReturnType<typeof lay>, id: string) => r.entries.find((e) => e.id === id)!
 
   it('puts nine hours on Tuesday, Thursday and Saturday', () => {

@@ -108,6 +108,8 @@ const dayOf = (iso: string): number => Math.round(Date.parse(`${iso}T00:00:00Z`)
 const isoOf = (day: number): string => new Date(day * DAY_MS).toISOString().slice(0, 10)
 /** Monday is 0. 1 January 1970 was a Thursday. */
 const weekday = (day: number): number => (((day + 3) % 7) + 7) % 7
+/** a mistyped year, not a plan; beyond the year 9999 there are no ISO dates */
+const LAST_START = '2199-12-31'
 const HORIZON_DAYS = 1500
 
 /**
@@ -132,6 +134,7 @@ export function layOverCalendar(
   const latestStart = new Map(network.activities.map((a) => [a.id, a.latestStart]))
   const startDay = dayOf(start)
   const firstDay = Math.max(startDay, dayOf(today))
+  if (firstDay > dayOf(LAST_START)) throw new CoreError('OUT_OF_RANGE', 'start', `the job must begin by ${LAST_START}`)
   const left = new Map(tasks.map((t) => [t.id, t.amount]))
   const days = new Map<string, { date: string; hours: number }[]>(tasks.map((t) => [t.id, []]))
   /** first day on which what comes after may begin */

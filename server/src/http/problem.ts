@@ -74,6 +74,12 @@ export function isDatabaseDown(error: unknown): boolean {
   return DATABASE_CODES.test(e?.driverError?.code ?? '') || DATABASE_CODES.test(e?.code ?? '') || DATABASE_CODES.test(e?.message ?? '')
 }
 
+/** Two transactions that waited for each other, or one that waited too long: the database undid this one whole. */
+function isDeadlock(error: unknown): boolean {
+  const e = error as { code?: string; driverError?: { code?: string } }
+  return /^ER_LOCK_(DEADLOCK|WAIT_TIMEOUT)$/.test(e?.driverError?.code ?? e?.code ?? '')
+}
+
 /** One handler for every error: what the client may know, in one form; the rest goes to the log only. */
 export function installErrorHandler(app: FastifyInstance): void {
   const send = (reply: FastifyReply, body: ProblemBody) => reply.code(body.status).type('application/problem+json').send(body)
@@ -103,6 +109,16 @@ export function installErrorHandler(app: FastifyInstance): void {
         ),
       )
     }
+    if (isDeadlock(error))
+      return send(
+        reply.header('retry-after', '1'),
+        problemBody(
+          429,
+          'TOO_MANY_REQUESTS',
+          problemTitles.TOO_MANY_REQUESTS,
+          'Two writes met and this one gave way; nothing of it was saved. Send it again.',
+        ),
+      )
     const fastify = error as FastifyError
     if (fastify.code === 'FST_REQ_FILE_TOO_LARGE' || fastify.statusCode === 413)
       return send(reply, problemBody(413, 'FILE_TOO_LARGE', problemTitles.FILE_TOO_LARGE, fastify.message))

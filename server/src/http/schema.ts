@@ -43,6 +43,23 @@ export function docs(route: RouteDocs): FastifySchema {
   }
 }
 
+const LONE_SURROGATE = /\p{Surrogate}/u
+const MAX_DEPTH = 64
+/** What no schema may be asked about: text that is no Unicode (The Unicode Standard, D76 to D80), and nesting without end. */
+function unreadable(value: unknown, path = '', depth = 0): { path: string; message: string } | null {
+  if (typeof value === 'string')
+    return LONE_SURROGATE.test(value)
+      ? { path, message: 'holds half of a character (a surrogate without its partner), which cannot be stored' }
+      : null
+  if (typeof value !== 'object' || value === null || Buffer.isBuffer(value)) return null
+  if (depth === MAX_DEPTH) return { path: '', message: `is nested deeper than ${MAX_DEPTH}` }
+  for (const [key, inner] of Object.entries(value)) {
+    const found = unreadable(key, path) ?? unreadable(inner, path ? `${path}.${key}` : key, depth + 1)
+    if (found) return found
+  }
+  return null
+}
+
 export function installValidation(app: FastifyInstance, checkAnswers = false): void {
   app.setValidatorCompiler(({ schema, httpPart }) => {
     const origin = origins.get(schema as object)
@@ -51,6 +68,10 @@ export function installValidation(app: FastifyInstance, checkAnswers = false): v
       const parsed = origin.safeParse(data ?? (httpPart === 'body' ? undefined : {}))
       return parsed.success ? { value: parsed.data } : { error: new InvalidInput(zodErrors(parsed.error)) }
     }
+  })
+  app.addHook('preValidation', async (request) => {
+    const found = unreadable(request.body)
+    if (found) throw new InvalidInput([found])
   })
   // answers are built by our own code, and a serializer would drop what it does not know; tests have every one checked against its schema
   app.setSerializerCompiler(({ schema, method, url }) => {

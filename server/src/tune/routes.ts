@@ -118,6 +118,8 @@ export function tuneRoutes(app: FastifyInstance, store: BuildStore): void {
     async (request) => {
       const { id, tuneId } = request.params
       const { name, status, view } = request.body
+      if (name === undefined && status === undefined)
+        throw new InvalidInput([{ path: '', message: 'must name what is to change: name or status' }])
       const row = await store.tune(id, tuneId)
       // against the car as it is now, not as it was when the tune was stored
       const stop = checkTune(unpackTune(row.document), await store.get(id)).find((p) => p.severity === 'stop')
