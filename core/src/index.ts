@@ -64,6 +64,7 @@ export {
   jointWays,
   layoutChanges,
   leakState,
+  lostToPumpV,
   missingForCircuit,
   pressureChecks,
   type PumpChart,
@@ -231,6 +232,7 @@ export {
   type Rejection,
   shuffleColumn,
   sourceUnits,
+  rowFate,
 } from './logfile/index.ts'
 export {
   ACCEPTED_WORK,

@@ -287,6 +287,10 @@ describe('the line protocol over TCP', () => {
     say(again, 100, 160)
     await screen.until((m) => m.type === 'frame' && m.timeS === 15.9)
     expect(await screen.send('save-trace', { name: 'both' })).toMatchObject({ ok: true, data: { rows: 120 } })
+    // a sample out of order is no new run
+    again.say({ type: 'frame', timeS: 15.25, rpm: 800, oilPressureKpa: 250 })
+    await screen.until((m) => m.type === 'frame' && m.timeS === 15.25)
+    expect((await sessions.sessionOf(id)).evidence).toMatchObject({ sessionId: session, frames: { length: 1 } })
     // its clock set to nought: another run, which does not mix with the first
     screen.forget()
     say(again, 0, 60)

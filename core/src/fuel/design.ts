@@ -8,6 +8,9 @@ import { fluidAt } from './fluid.ts'
 import { pumpDemand } from './pump-demand.ts'
 import { type CircuitSolution, type FuelState, type FuelStateId, fuelStates, type SolvableCircuit, solveCircuit } from './solve.ts'
 
+/** What wire, switch and joints take on the way to the pump, V: Kirchhoff's voltage law round its circuit. */
+export const lostToPumpV = ({ supplyV, atPumpV }: { supplyV: number; atPumpV: number }): number => supplyV - atPumpV
+
 /** Fuel per litre of use is worked at this intake air: a warm day under the bonnet. */
 const INTAKE_C = 30
 /** Supply voltage of each state (handbook 02): the battery alone, charging at idle, on the road, at full load, and low. */
@@ -117,7 +120,7 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
   const wire = f.wiring ?? {}
   const wireOhm =
     measured && measured.value.currentA
-      ? (measured.value.supplyV - measured.value.atPumpV) / measured.value.currentA
+      ? lostToPumpV(measured.value) / measured.value.currentA
       : voltageDrop.run({
           currentA: 1,
           lengthM: assume(wire.lengthM, d.wireLengthM, say`pump supply wire ${metres(d.wireLengthM)}`),

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { bleedDown } from './bleed-down.ts'
 import { boreTable, type FuelElement, type FuelLayout, hasSump, type SectionId, sectionsOf, startingCircuit } from './circuit.ts'
-import { withBore } from './design.ts'
+import { lostToPumpV, withBore } from './design.ts'
 import { fluidAt, vapourPressureKpa } from './fluid.ts'
 import { smoothFriction } from './friction.ts'
 import { jointsOf } from './joints.ts'
@@ -370,3 +370,6 @@ describe('bleed-down', () => {
     ['not-tried', 'unknown'],
   ] as const)('with pinch test %s it points to the %s', (pinch, cause) => expect(bleedDown({ ...reading, pinch }).cause).toBe(cause))
 })
+
+it('volts lost on the way to the pump: 13.6 V at the battery, 12.9 V at the pump', () =>
+  expect(lostToPumpV({ supplyV: 13.6, atPumpV: 12.9 })).toBeCloseTo(0.7, 9))

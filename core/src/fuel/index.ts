@@ -12,7 +12,16 @@ export {
   type SectionId,
   startingCircuit,
 } from './circuit.ts'
-export { circuitDefaults, designOf, type FuelDesign, fuelDesign, missingForCircuit, outletGaugeKpa, type WhatIf } from './design.ts'
+export {
+  circuitDefaults,
+  designOf,
+  type FuelDesign,
+  fuelDesign,
+  lostToPumpV,
+  missingForCircuit,
+  outletGaugeKpa,
+  type WhatIf,
+} from './design.ts'
 export { returnFloor } from './flow-findings.ts'
 export type { Fluid } from './fluid.ts'
 export { fuelGates } from './gates.ts'

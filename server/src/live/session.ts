@@ -8,6 +8,7 @@ import {
   evaluate,
   framesToLog,
   leakState,
+  rowFate,
   startGates,
   stopsBefore,
   StreamWatch,
@@ -196,8 +197,8 @@ export class LiveSession {
     try {
       this.desk = desk
       for (const frame of frames) {
-        // a logger that came back with its clock set to nought tells of another run
-        if (this.last && this.device?.kind === 'line' && frame.timeS < this.last.timeS) {
+        // a logger that came back with its clock set to nought tells of another run; a jitter of its clock does not
+        if (this.last && this.device?.kind === 'line' && rowFate(this.last.timeS, frame.timeS) === 'clock-reset') {
           this.anew()
           this.broadcast(this.hello())
         }

@@ -1,7 +1,18 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { bleedDown, fuelGates, jointsOf, latest, leakState, pressureChecks, pumpOf, rechecksDue, type EntryKind } from '@vectum/core'
+import {
+  bleedDown,
+  fuelGates,
+  jointsOf,
+  latest,
+  leakState,
+  lostToPumpV,
+  pressureChecks,
+  pumpOf,
+  rechecksDue,
+  type EntryKind,
+} from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import GateList from '../../shell/GateList.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -108,7 +119,7 @@ const expectedA = computed(() =>
       </h2>
       <p v-if="draw" class="seen">
         {{ settings.format(draw.value.currentA, 'current') }} at {{ settings.format(draw.value.voltageV, 'voltage')
-        }}{{ volts ? `, ${settings.format(volts.value.supplyV - volts.value.atPumpV, 'voltage')} lost on the way` : '' }}.
+        }}{{ volts ? `, ${settings.format(lostToPumpV(volts.value), 'voltage')} lost on the way` : '' }}.
       </p>
       <entry-form kind="fuel.pump-draw" :start="{ pressureKpa: c.fuel.regulator?.setKpa }" />
       <entry-form kind="fuel.pump-volts" />
