@@ -143,12 +143,13 @@ const HALVES = [
 ]
 const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
 
+/** What the code itself tells, then the build that the tests of the server and the browser run. */
 async function checks() {
   await stage('comments', 'npm', ['run', '-s', 'check:comments'])
   await stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
-  await stage('types', 'npm', ['run', '-s', 'check:types'])
   await stage('unused', 'npm', ['run', '-s', 'check:unused'])
-  await stage('lint', 'npm', ['run', '-s', 'check:lint'])
+  await stage('types', 'npm', ['run', '-s', 'check:types'])
+  await ensureBuild()
 }
 
 /** Beside the checks, about as long as they are. */
@@ -163,13 +164,13 @@ async function main() {
   if (only !== 'server') ensureChromium()
   mkdirSync(scratch, { recursive: true })
   if (!only) await together(checks(), unitAndFormat())
-  await ensureBuild()
+  else await ensureBuild()
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
   if (only === 'e2e' && named.length) return inBrowser(`browser tests, ${named.join(', ')}`, ['--grep-invert', '@screenshots', ...named])
   if (only === 'e2e') return together(browserHalf(0), browserHalf(1))
-  // alone: some of them measure how soon the server answers
-  await serverTests()
+  // the tests of the server wait more than they work: the linter fits beside them
+  await together(serverTests(), stage('lint', 'npm', ['run', '-s', 'check:lint']))
   await together(browserHalf(0), browserHalf(1))
 }
 
