@@ -42,13 +42,15 @@ async function main() {
     )
     return
   }
-  writeFileSync(lockFile, JSON.stringify({ pid: process.pid }))
+  const runs = { pid: process.pid }
+  writeFileSync(lockFile, JSON.stringify(runs))
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0))
 
   ensurePackages()
   if (!process.env.VECTUM_DATABASE_URL) ensureDatabase()
   await ensureBuild()
   if (!process.env.VECTUM_DATABASE_URL) database = await startDatabase(dataDir)
+  if (database) writeFileSync(lockFile, JSON.stringify({ ...runs, databasePort: database.port }))
   server = fork(join(root, 'server/dist/main.js'), {
     cwd: root,
     detached: true,
@@ -63,7 +65,7 @@ async function main() {
   })
   server.on('message', (message) => {
     if (!message.ready) return
-    writeFileSync(lockFile, JSON.stringify({ pid: process.pid, address: message.ready }))
+    writeFileSync(lockFile, JSON.stringify({ ...runs, databasePort: database?.port, address: message.ready }))
     say(`open ${message.ready}   (Ctrl-C stops it)`)
   })
   server.on('exit', (code) => void stop(code === 0 ? 0 : 1))

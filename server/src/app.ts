@@ -1,4 +1,5 @@
 import { Health } from '@vectum/core'
+import cookie from '@fastify/cookie'
 import helmet from '@fastify/helmet'
 import multipart from '@fastify/multipart'
 import rateLimit from '@fastify/rate-limit'
@@ -9,11 +10,11 @@ import websocket from '@fastify/websocket'
 import Fastify, { type FastifyInstance } from 'fastify'
 import type { DataSource } from 'typeorm'
 import { calcRoutes } from './calc/routes.ts'
-import type { Config } from './config.ts'
+import { type Config, staysHere } from './config.ts'
 import { fileRoutes } from './files/routes.ts'
 import { fuelRoutes } from './fuel/routes.ts'
 import { HeavyPool } from './heavy/pool.ts'
-import { keepDoors } from './http/doors.ts'
+import { keepDoors, LOOPBACK_NAMES } from './http/doors.ts'
 import { eventIds } from './http/event-id.ts'
 import { installErrorHandler, isDatabaseDown, problemBody, problemTitles } from './http/problem.ts'
 import { docs, installValidation } from './http/schema.ts'
@@ -24,18 +25,29 @@ import { benchRoutes } from './live/bench-routes.ts'
 import { LiveSessions, liveRoutes } from './live/routes.ts'
 import { verdictRoutes } from './live/verdict-routes.ts'
 import { logRoutes } from './logfile/routes.ts'
+import { keepIdentities } from './people/identity.ts'
+import { peopleRoutes } from './people/routes.ts'
+import { PeopleStore } from './people/store.ts'
 import { planRoutes } from './plan/routes.ts'
 import { tuneRoutes } from './tune/routes.ts'
 
 const BODY_LIMIT = 4 * 1024 * 1024
 const DOCS = '/api/docs'
 
+/** Where other devices on the network find this server; none while it stays on loopback. */
+export function addressesOf({ host, allowedHosts, port, tls }: Config): string[] {
+  if (staysHere(host)) return []
+  return allowedHosts.filter((name) => !LOOPBACK_NAMES.includes(name)).map((name) => `${tls ? 'https' : 'http'}://${name}:${port}`)
+}
+
 /** The whole HTTP application on an open database. */
 export async function buildApp(
   config: Config,
   db: DataSource,
-): Promise<{ app: FastifyInstance; store: BuildStore; pool: HeavyPool; sessions: LiveSessions }> {
-  const app = Fastify({
+): Promise<{ app: FastifyInstance; store: BuildStore; pool: HeavyPool; sessions: LiveSessions; people: PeopleStore }> {
+  const app: FastifyInstance = Fastify({
+    ...(config.tls ? { https: config.tls } : {}),
+    ...(config.trustedProxy ? { trustProxy: config.trustedProxy } : {}),
     logger: { level: config.logLevel },
     bodyLimit: BODY_LIMIT,
     forceCloseConnections: true,
@@ -45,6 +57,7 @@ export async function buildApp(
   installValidation(app, config.checkAnswers)
   const store = new BuildStore(db)
   const pool = new HeavyPool(config.heavyWorker)
+  const people = new PeopleStore(db)
   const sessions = new LiveSessions(store, pool, config.benchThread, (error) => app.log.error(error))
 
   await app.register(helmet, {
@@ -54,7 +67,7 @@ export async function buildApp(
         scriptSrc: ["'self'"],
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],
-        connectSrc: ["'self'", 'ws:'],
+        connectSrc: ["'self'"],
         workerSrc: ["'self'", 'blob:'],
         fontSrc: ["'self'"],
         objectSrc: ["'none'"],
@@ -65,6 +78,8 @@ export async function buildApp(
     strictTransportSecurity: false,
   })
   keepDoors(app, config.allowedHosts)
+  await app.register(cookie)
+  keepIdentities(app, people, config.apiToken)
   await app.register(rateLimit, { max: 30_000, timeWindow: '1 minute' })
   await app.register(multipart)
   await app.register(websocket, { options: { maxPayload: 65536 } })
@@ -85,7 +100,7 @@ export async function buildApp(
         version: config.version,
         description: 'Converting classic cars to fuel injection: builds, readings, tunes, logs, live bench, and the calculation catalogue.',
       },
-      tags: ['job', 'plan', 'fuel', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
+      tags: ['people', 'job', 'plan', 'fuel', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
     },
   })
   await app.register(swaggerUi, { routePrefix: DOCS, staticCSP: true })
@@ -113,6 +128,7 @@ export async function buildApp(
     },
   )
   eventIds(app, db)
+  peopleRoutes(app, people, addressesOf(config))
   calcRoutes(app)
   buildRoutes(app, store)
   readingRoutes(app, store)
@@ -121,7 +137,7 @@ export async function buildApp(
   fileRoutes(app, store)
   planRoutes(app, store)
   fuelRoutes(app, store)
-  liveRoutes(app, sessions)
+  liveRoutes(app, sessions, people)
   benchRoutes(app, store, pool)
   verdictRoutes(app, store, pool, sessions)
   app.addHook('onResponse', async (request, reply) => {
@@ -138,9 +154,10 @@ export async function buildApp(
     )
   }
   app.addHook('onClose', async () => {
+    people.close()
     await sessions.close()
     await pool.close()
     if (db.isInitialized) await db.destroy()
   })
-  return { app, store, pool, sessions }
+  return { app, store, pool, sessions, people }
 }

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
 import { buildApp } from '../src/app.ts'
 import { findRoot, type Config } from '../src/config.ts'
-import { openDatabase } from '../src/db/data-source.ts'
+import { createDataSource, openDatabase } from '../src/db/data-source.ts'
 import type { BuildStore } from '../src/job/store.ts'
 import type { LiveSessions } from '../src/live/routes.ts'
 
@@ -20,6 +20,17 @@ export function testDatabaseUrl(): string {
   return url
 }
 
+/** An empty database of its own, beside the one that tests share. */
+export async function freshDatabase(): Promise<string> {
+  const url = new URL(testDatabaseUrl())
+  const name = `vectum_${randomUUID().slice(0, 8)}`
+  const db = await createDataSource(url.href).initialize()
+  await db.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`)
+  await db.destroy()
+  url.pathname = `/${name}`
+  return url.href
+}
+
 /** A whole application on the temporary database, spoken to without a port. */
 export async function startApp(
   options: Partial<Config> & { databaseUrl?: string } = {},
@@ -32,6 +43,9 @@ export async function startApp(
       host: '127.0.0.1',
       allowedHosts: ['localhost', '127.0.0.1', '[::1]'],
       port: 0,
+      tls: null,
+      trustedProxy: null,
+      apiToken: null,
       linePort: null,
       webDir: null,
       demoDir: null,

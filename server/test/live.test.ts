@@ -210,7 +210,7 @@ describe('the line protocol over TCP', () => {
   let lines: ReturnType<typeof lineServer>
   let port: number
   beforeAll(async () => {
-    lines = lineServer(sessions)
+    lines = lineServer(sessions, async () => true)
     await new Promise<void>((resolve) => lines.listen({ host: '127.0.0.1', port: 0 }, resolve))
     port = (lines.address() as { port: number }).port
   })

@@ -44,3 +44,24 @@ export {
   Tunes,
 } from './wire/http.ts'
 export { commandSchema, DeviceKind, type LiveCommand, LiveMessage, Reply, SessionCommand } from './wire/live.ts'
+export {
+  ChangedPerson,
+  Code,
+  CODE_LENGTH,
+  CODE_LETTERS,
+  CodeFor,
+  FirstOwner,
+  Invited,
+  mayAs,
+  Me,
+  NewPerson,
+  NewSecret,
+  OneTimeCode,
+  Members,
+  Member,
+  Role,
+  roleWords,
+  SECRET_LENGTH,
+  SignIn,
+  SignInByCode,
+} from './wire/people.ts'

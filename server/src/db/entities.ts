@@ -261,6 +261,70 @@ export const EventEntity = new EntitySchema<EventRow>({
   },
 })
 
+export interface PersonRow {
+  id: string
+  name: string
+  role: string
+  /** hash (people/secrets.ts); null until it was set */
+  secret: string | null
+  createdAt: Date
+  leftAt: Date | null
+}
+export const PersonEntity = new EntitySchema<PersonRow>({
+  name: 'person',
+  columns: {
+    id: { ...uuid, primary: true },
+    name: { type: 'varchar', length: 80 },
+    role: { type: 'varchar', length: 10 },
+    secret: { type: 'varchar', length: 200, nullable: true },
+    createdAt: { ...moment, name: 'created_at' },
+    leftAt: { ...moment, name: 'left_at', nullable: true },
+  },
+})
+
+/** Somebody signed in on one device; the token itself only the device has. */
+export interface SignInRow {
+  id: string
+  tokenHash: string
+  previousHash: string | null
+  personId: string
+  device: string
+  createdAt: Date
+  seenAt: Date
+  rotatedAt: Date
+  /** by a code that was made to set a secret */
+  setsSecret: boolean
+}
+export const SignInEntity = new EntitySchema<SignInRow>({
+  name: 'sign_in',
+  columns: {
+    id: { ...uuid, primary: true },
+    tokenHash: { type: 'char', length: 64, name: 'token_hash' },
+    previousHash: { type: 'char', length: 64, name: 'previous_hash', nullable: true },
+    personId: { ...uuid, name: 'person_id' },
+    device: { type: 'varchar', length: 120 },
+    createdAt: { ...moment, name: 'created_at' },
+    seenAt: { ...moment, name: 'seen_at' },
+    rotatedAt: { ...moment, name: 'rotated_at' },
+    setsSecret: { type: 'boolean', name: 'sets_secret' },
+  },
+})
+export interface CodeRow {
+  hash: string
+  personId: string
+  setsSecret: boolean
+  expiresAt: Date
+}
+export const CodeEntity = new EntitySchema<CodeRow>({
+  name: 'one_time_code',
+  columns: {
+    hash: { type: 'char', length: 64, primary: true },
+    personId: { ...uuid, name: 'person_id' },
+    setsSecret: { type: 'boolean', name: 'sets_secret' },
+    expiresAt: { ...moment, name: 'expires_at' },
+  },
+})
+
 export const entities = [
   BuildEntity,
   ReadingEntity,
@@ -272,4 +336,7 @@ export const entities = [
   FileEntity,
   MetaEntity,
   EventEntity,
+  PersonEntity,
+  SignInEntity,
+  CodeEntity,
 ]

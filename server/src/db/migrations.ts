@@ -135,10 +135,37 @@ class Verdicts1764400000000 implements MigrationInterface {
   }
 }
 
+/** Who works here, where they are signed in, and codes that sign in once. People are never deleted: their entries name them. */
+class People1764500000000 implements MigrationInterface {
+  name = 'People1764500000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(`CREATE TABLE IF NOT EXISTS person (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, name VARCHAR(80) NOT NULL, role VARCHAR(10) NOT NULL,
+      secret VARCHAR(200) NULL, created_at DATETIME(3) NOT NULL, left_at DATETIME(3) NULL, UNIQUE KEY person_name (name))
+      ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+    await db.query(`CREATE TABLE IF NOT EXISTS sign_in (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      previous_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL, person_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      device VARCHAR(120) NOT NULL, created_at DATETIME(3) NOT NULL, seen_at DATETIME(3) NOT NULL, rotated_at DATETIME(3) NOT NULL,
+      sets_secret TINYINT(1) NOT NULL, UNIQUE KEY sign_in_token (token_hash), KEY sign_in_previous (previous_hash), KEY sign_in_person (person_id))
+      ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+    await db.query(`CREATE TABLE IF NOT EXISTS one_time_code (
+      hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, person_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      sets_secret TINYINT(1) NOT NULL, expires_at DATETIME(3) NOT NULL)
+      ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    for (const table of ['one_time_code', 'sign_in', 'person']) await db.query(`DROP TABLE ${table}`)
+  }
+}
+
 export const migrations = [
   Initial1764000000000,
   Files1764100000000,
   SchemaVersions1764200000000,
   Evidence1764300000000,
   Verdicts1764400000000,
+  People1764500000000,
 ]

@@ -7,7 +7,7 @@ import { FileEntity, type FileRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { takenType } from './file-type.ts'
-import { whoOf } from '../http/who.ts'
+import { whoOf } from '../people/identity.ts'
 import type { BuildStore } from '../job/store.ts'
 
 const FileParams = z.object({ fileId: z.uuid() })

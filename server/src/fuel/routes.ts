@@ -43,6 +43,7 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
   app.post<{ Params: { id: string }; Body: z.infer<typeof WhatIf> }>(
     '/api/builds/:id/fuel/what-if',
     {
+      config: { access: 'reader' },
       schema: docs({
         summary: 'The same with some things otherwise; nothing is stored',
         tags: ['fuel'],
@@ -70,7 +71,10 @@ export function fuelRoutes(app: FastifyInstance, store: BuildStore): void {
   )
   app.post<{ Body: z.infer<typeof SolveBody> }>(
     '/api/fuel/solve',
-    { schema: docs({ summary: 'Solve any fuel circuit in one state', tags: ['fuel'], answer: SolutionAnswer, body: SolveBody }) },
+    {
+      config: { access: 'reader' },
+      schema: docs({ summary: 'Solve any fuel circuit in one state', tags: ['fuel'], answer: SolutionAnswer, body: SolveBody }),
+    },
     async (request) => solveCircuit(request.body.circuit, request.body.state),
   )
 }

@@ -2,8 +2,8 @@ import type { FastifyInstance, FastifyRequest } from 'fastify'
 import { Problem } from './problem.ts'
 
 /** Who may come in: RFC 9110 section 7.2 (Host), RFC 6454 (Origin); the threats are in docs/security.md. */
-const LOOPBACK = ['localhost', '127.0.0.1', '[::1]']
-const READS = new Set(['GET', 'HEAD', 'OPTIONS'])
+export const LOOPBACK_NAMES = ['localhost', '127.0.0.1', '[::1]']
+export const READS = new Set(['GET', 'HEAD', 'OPTIONS'])
 
 /** Host name and port as a browser writes them, `localhost:8420`; null when it is none. */
 function authorityOf(address: string): { name: string; host: string } | null {
@@ -18,7 +18,7 @@ function authorityOf(address: string): { name: string; host: string } | null {
 export function hostNames(listed: string): (string | null)[] {
   const names = listed.split(',').map((name) => name.trim())
   return [
-    ...LOOPBACK,
+    ...LOOPBACK_NAMES,
     ...names.filter(Boolean).map((name) => (/[/@?#\s]|:\d+$/.test(name) ? null : (authorityOf(`http://${name}`)?.name ?? null))),
   ]
 }

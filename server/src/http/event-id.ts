@@ -16,6 +16,13 @@ const hashOf = (request: FastifyRequest): string =>
     .update(request.body === undefined ? String(request.headers['content-length'] ?? '') : JSON.stringify(request.body))
     .digest('hex')
 
+declare module 'fastify' {
+  interface FastifyContextConfig {
+    /** its answer holds what only the asker may have: it is not kept for a repeat */
+    keepsNoAnswer?: boolean
+  }
+}
+
 /**
  * Writes that carry the header `Event-Id`: a repeat gets the first answer and does nothing again. Only what was done is kept; a refusal is
  * judged anew.
@@ -30,7 +37,7 @@ export function eventIds(app: FastifyInstance, db: DataSource): void {
   })
   app.addHook('preHandler', async (request, reply) => {
     const header = request.headers['event-id']
-    if (header === undefined || !WRITES.has(request.method)) return
+    if (header === undefined || !WRITES.has(request.method) || request.routeOptions.config.keepsNoAnswer) return
     const id = String(header)
     if (!ID.test(id)) throw new InvalidInput([{ path: 'Event-Id', message: 'must be 8 to 80 letters, digits or . _ : -' }])
     const hash = hashOf(request)

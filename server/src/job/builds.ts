@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { Board, BuildAnswer, Choices, type Facts, ToldFacts, views, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { whoOf } from '../people/identity.ts'
 import { answerText, evaluated, type BuildStore } from './store.ts'
 
 const ViewQuery = z.object({ view: z.enum(views).default('car').describe('rehearsal: the bench’s entries count as well') })

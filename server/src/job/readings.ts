@@ -26,7 +26,7 @@ import {
 import { BuildEntity, LogbookEntity, ReadingEntity, type ReadingRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { namedBy, whoOf } from '../people/identity.ts'
 import { type Build, type BuildStore, evaluated, readingOf } from './store.ts'
 
 const ReadingParams = z.object({ id: z.uuid(), readingId: z.uuid() })
@@ -124,7 +124,7 @@ export async function appendReading(
   checkClock(input.takenAt)
   if (input.supersedes) {
     const old = await repository.findOneBy({ id: input.supersedes, buildId })
-    const refused = mayReplace(old, input, input.who ?? who)
+    const refused = mayReplace(old, input, who)
     if (refused) throw new InvalidInput([{ path: 'supersedes', message: refused }])
   }
   const row: Omit<ReadingRow, 'seq'> = {
@@ -133,7 +133,7 @@ export async function appendReading(
     kind: input.kind,
     value: content,
     instrument: input.instrument ?? null,
-    who: input.who ?? who,
+    who: who,
     takenAt: input.takenAt ? new Date(input.takenAt) : new Date(),
     schemaVersion: STORED_VERSION,
     conditions: input.conditions ?? null,
@@ -150,21 +150,14 @@ export async function appendReading(
   try {
     await store.db.transaction(async (manager) => {
       // the note first: it takes the build's row lock, which the insert would otherwise ask for second and deadlock over
-      await store.note(
-        manager,
-        buildId,
-        input.who ?? who,
-        'reading',
-        `${input.supersedes ? 'Superseded: ' : ''}${entryWords(input.kind, value.data)}`,
-        {
-          readingId,
-          kind: input.kind,
-          value: value.data,
-          instrument: input.instrument ?? null,
-          supersedes: input.supersedes ?? null,
-          takenAt: row.takenAt,
-        },
-      )
+      await store.note(manager, buildId, who, 'reading', `${input.supersedes ? 'Superseded: ' : ''}${entryWords(input.kind, value.data)}`, {
+        readingId,
+        kind: input.kind,
+        value: value.data,
+        instrument: input.instrument ?? null,
+        supersedes: input.supersedes ?? null,
+        takenAt: row.takenAt,
+      })
       row.buildSeq = await store.nextSeq(manager, buildId)
       row.basis = await basisNow(manager, { buildId, kind: input.kind }, value.data, rehearsed)
       await manager.getRepository(ReadingEntity).insert(row)
@@ -213,7 +206,7 @@ export function readingRoutes(app: FastifyInstance, store: BuildStore): void {
           'APP_ONLY',
           `${entryKinds[kind].title}: entries of the kind ${kind} are written by the app alone, from what it has seen itself. Ask for a verdict with POST .../verdicts.`,
         )
-      const { created, row } = await appendReading(store, id, readingId, request.body, whoOf(request))
+      const { created, row } = await appendReading(store, id, readingId, request.body, namedBy(request, request.body.who))
       // what it is worth is asked for with the readings: judging the whole build for every write would cost four times the write
       return reply.code(created ? 201 : 200).send(readingOf(row))
     },

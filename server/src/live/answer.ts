@@ -38,8 +38,14 @@ export function tooFast(text: string): Reply {
   }
 }
 
+/** Who sends commands: the name for the logbook, given the one that stands in the command; and whether they may do more than stop. */
+export interface Sender {
+  who: (said: string | undefined) => string
+  mayAct: boolean
+}
+
 /** Answers one line of the live protocol, whichever way it came in. */
-export async function answer(session: LiveSession, text: string, who: string): Promise<Reply> {
+export async function answer(session: LiveSession, text: string, sender: Sender): Promise<Reply> {
   let json: unknown
   try {
     json = JSON.parse(text)
@@ -59,8 +65,10 @@ export async function answer(session: LiveSession, text: string, who: string): P
         .map((e) => `${e.path} ${e.message}`)
         .join('; '),
     }
+  if (!sender.mayAct && command.data.command !== 'stop')
+    return { type: 'reply', id, ok: false, code: 'ROLE_TOO_LOW', detail: 'A reader watches, and may stop; the rest a fitter does.' }
   try {
-    return await session.command(command.data, typeof named === 'string' && named.trim() ? named.trim().slice(0, 80) : who)
+    return await session.command(command.data, sender.who(typeof named === 'string' ? named.slice(0, 80) : undefined))
   } catch (error) {
     if (isDatabaseDown(error))
       return {

@@ -4,7 +4,7 @@ import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData, Benc
 import type { HeavyPool } from '../heavy/pool.ts'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { whoOf } from '../people/identity.ts'
 import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
 

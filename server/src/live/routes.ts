@@ -1,8 +1,10 @@
+import { mayAs } from '@vectum/core'
 import type { FastifyInstance } from 'fastify'
 import type { WebSocket } from 'ws'
 import { Problem } from '../http/problem.ts'
 import { BuildParams } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { namedBy } from '../people/identity.ts'
+import type { PeopleStore } from '../people/store.ts'
 import type { BuildStore } from '../job/store.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { answer, COMMAND_PACE, isStop, refusalOf, tooFast } from './answer.ts'
@@ -96,14 +98,15 @@ export class LiveSessions {
   }
 }
 
-export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
+export function liveRoutes(app: FastifyInstance, sessions: LiveSessions, people: PeopleStore): void {
   let open = 0
   app.get(
     '/api/builds/:id/live',
     { websocket: true, schema: { summary: 'Live stream of the device in use (docs/live.md)', tags: ['live'] } as object },
     (socket: WebSocket, request) => {
       const params = BuildParams.safeParse(request.params)
-      const who = whoOf(request)
+      const { identity } = request
+      const sender = { who: (said?: string) => namedBy(request, said), mayAct: mayAs(identity?.role ?? 'reader', 'fitter') }
       const send = (message: unknown) => socket.readyState === socket.OPEN && socket.send(JSON.stringify(message) + '\n')
       if (!params.success) {
         send({ type: 'refused', code: 'NOT_FOUND', detail: 'The id in the address is not a UUID.' })
@@ -131,6 +134,7 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
         })
       // a lever let go does not wait for the light that is being read
       const intake = new Intake(new Pace(...COMMAND_PACE), false, sessions.onError)
+      const unwatch = identity?.kind === 'person' ? people.watch(identity.person.signInId, () => socket.close(4401)) : null
       let alive = true
       const ping = setInterval(() => {
         if (!alive) return socket.terminate()
@@ -140,6 +144,7 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
       socket.on('pong', () => (alive = true))
       socket.on('close', () => {
         open--
+        unwatch?.()
         intake.end()
         clearInterval(ping)
         void ready.then((session) => session?.leave(listener))
@@ -148,7 +153,7 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions): void {
         const text = data.toString()
         const work = async () => {
           const session = await ready
-          if (session) send(await answer(session, text, who))
+          if (session) send(await answer(session, text, sender))
         }
         if (isStop(text)) void intake.jump(work)
         else if (intake.full) send(tooFast(text))

@@ -1,9 +1,11 @@
 import { createServer, type Server, type Socket } from 'node:net'
+import { createServer as createSecureServer } from 'node:tls'
 import { FrameLine, frameOfLine, zodErrors } from '@vectum/core'
 import { z } from 'zod'
 import { answer, COMMAND_PACE, isStop, refusalOf } from './answer.ts'
 import type { LineDevice } from './other-devices.ts'
 import type { LiveSessions } from './routes.ts'
+import type { TlsFiles } from '../config.ts'
 import { Intake, Pace } from './pace.ts'
 import type { Listener, LiveSession } from './session.ts'
 
@@ -11,6 +13,8 @@ import type { Listener, LiveSession } from './session.ts'
 const Join = z.strictObject({
   join: z.uuid(),
   who: z.string().trim().min(1).max(80).optional(),
+  /** VECTUM_API_TOKEN: beyond this machine, and once somebody signs in here */
+  token: z.string().max(200).optional(),
   /** the client is a logger: it sends frames and is the device in use */
   device: z.string().trim().min(1).max(80).optional(),
 })
@@ -23,13 +27,18 @@ const FRAME_PACE = [500, 3000] as const
 const MAX_CONNECTIONS = 32
 const NOT_A_JOIN = 'The first line must be { "join": "<build id>" }.'
 
-export function lineServer(sessions: LiveSessions): Server {
-  const server = createServer((socket) => serve(socket, sessions))
+/** Whether a link may come in, by the token it brings and where it comes from. */
+export type Admit = (token: string | undefined, from: string) => Promise<boolean>
+
+/** @param tls with it the line port speaks TLS alone */
+export function lineServer(sessions: LiveSessions, admit: Admit, tls: TlsFiles | null = null): Server {
+  const serveOne = (socket: Socket) => serve(socket, sessions, admit)
+  const server = tls ? createSecureServer(tls, serveOne) : createServer(serveOne)
   server.maxConnections = MAX_CONNECTIONS
   return server
 }
 
-function serve(socket: Socket, sessions: LiveSessions): void {
+function serve(socket: Socket, sessions: LiveSessions, admit: Admit): void {
   const send = (line: unknown) => socket.writable && socket.write(JSON.stringify(line) + '\n')
   const listener: Listener = { send: (line) => socket.writable && socket.write(line + '\n'), backlog: () => socket.writableLength }
   let session: LiveSession | null = null
@@ -57,10 +66,12 @@ function serve(socket: Socket, sessions: LiveSessions): void {
       return finish({ type: 'refused', code: 'INVALID_INPUT', detail: session || logger ? 'A line must be one JSON object.' : NOT_A_JOIN })
     }
     if (logger) return tell(logger, json)
-    if (session) return void send(await answer(session, line, who))
+    if (session) return void send(await answer(session, line, { who: (said) => said?.trim() || who, mayAct: true }))
     const asked = Join.safeParse(json)
     if (!asked.success) return finish({ type: 'refused', code: 'INVALID_INPUT', detail: NOT_A_JOIN })
     clearTimeout(late)
+    if (!(await admit(asked.data.token, socket.remoteAddress ?? '')))
+      return finish({ type: 'refused', code: 'TOKEN_WRONG', detail: 'The first line must carry "token": what VECTUM_API_TOKEN holds.' })
     who = asked.data.who ?? who
     try {
       if (asked.data.device !== undefined) {

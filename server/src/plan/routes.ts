@@ -26,7 +26,7 @@ import {
 } from '@vectum/core'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { whoOf } from '../people/identity.ts'
 import type { Build, BuildStore } from '../job/store.ts'
 
 const ScheduleQuery = z.object({ today: z.iso.date().optional().describe('left out: the server’s date') })
@@ -121,6 +121,7 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
   app.post<{ Params: { id: string }; Body: z.infer<typeof Effect> }>(
     '/api/builds/:id/plan/effect',
     {
+      config: { access: 'reader' },
       schema: docs({
         summary: 'What a change of choices would do to cost, hours and findings; nothing is stored',
         tags: ['plan'],
@@ -197,7 +198,10 @@ export function planRoutes(app: FastifyInstance, store: BuildStore): void {
 
   app.post<{ Body: z.infer<typeof Network> }>(
     '/api/schedule/critical-path',
-    { schema: docs({ summary: 'Critical path of any network of activities', tags: ['plan'], answer: NetworkAnswer, body: Network }) },
+    {
+      config: { access: 'reader' },
+      schema: docs({ summary: 'Critical path of any network of activities', tags: ['plan'], answer: NetworkAnswer, body: Network }),
+    },
     async (request) => {
       const ids = request.body.activities.map((a) => a.id)
       const twice = ids.find((id, i) => ids.indexOf(id) !== i)

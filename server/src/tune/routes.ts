@@ -17,7 +17,7 @@ import {
 import { TuneEntity, type TuneRow } from '../db/entities.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
-import { whoOf } from '../http/who.ts'
+import { whoOf } from '../people/identity.ts'
 import { tuneSummaryOf, unpackTune, type BuildStore } from '../job/store.ts'
 
 const NewTune = z
