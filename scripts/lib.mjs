@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSy
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)))
 export const say = (text) => console.log(`vectum: ${text}`)
@@ -124,7 +125,18 @@ export async function ensureBuild() {
     logLevel: 'warning',
   })
   run('npx', ['vite', 'build', 'web', '--logLevel', 'warn'])
+  compress(join(root, 'web/dist'))
   writeFileSync(stamp, want)
+}
+
+/** Beside each text of the built page its compressed forms, made once and as small as they get. */
+function compress(dir) {
+  for (const file of filesBelow(dir)) {
+    const text = readFileSync(file)
+    if (!/\.(js|css|html|svg|json)$/.test(file) || text.length < 1024) continue
+    writeFileSync(`${file}.br`, brotliCompressSync(text, { params: { [constants.BROTLI_PARAM_SIZE_HINT]: text.length } }))
+    writeFileSync(`${file}.gz`, gzipSync(text, { level: 9 }))
+  }
 }
 
 export function freePort() {

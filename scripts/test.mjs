@@ -141,7 +141,14 @@ const HALVES = [
   ['cold-start', 'faults', 'stop-bar', 'doors'],
   ['access', 'whole-path', 'by-hand'],
 ]
-const browserHalf = (n) => inBrowser(`browser tests, ${HALVES[n].join(', ')}`, ['--grep-invert', '@screenshots', ...HALVES[n]])
+/** Where people sign in nobody else may come in: a server and a database of its own. */
+const PEOPLE = 'people'
+const inSpecs = (...specs) => inBrowser(`browser tests, ${specs.join(', ')}`, ['--grep-invert', '@screenshots', ...specs])
+const browserTests = () =>
+  together(
+    inSpecs(...HALVES[0]).then(() => inSpecs(PEOPLE)),
+    inSpecs(...HALVES[1]),
+  )
 
 /** What the code itself tells, then the build that the tests of the server and the browser run. */
 async function checks() {
@@ -167,11 +174,11 @@ async function main() {
   else await ensureBuild()
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
-  if (only === 'e2e' && named.length) return inBrowser(`browser tests, ${named.join(', ')}`, ['--grep-invert', '@screenshots', ...named])
-  if (only === 'e2e') return together(browserHalf(0), browserHalf(1))
+  if (only === 'e2e' && named.length) return inSpecs(...named)
+  if (only === 'e2e') return browserTests()
   // the tests of the server wait more than they work: the linter fits beside them
   await together(serverTests(), stage('lint', 'npm', ['run', '-s', 'check:lint']))
-  await together(browserHalf(0), browserHalf(1))
+  await browserTests()
 }
 
 for (const signal of ['SIGINT', 'SIGTERM'])

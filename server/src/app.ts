@@ -33,6 +33,7 @@ import { tuneRoutes } from './tune/routes.ts'
 
 const BODY_LIMIT = 4 * 1024 * 1024
 const DOCS = '/api/docs'
+const IS_FILE = /^\/assets\/|\.[a-z0-9]{2,5}(\?|$)/i
 
 /** Where other devices on the network find this server; none while it stays on loopback. */
 export function addressesOf({ host, allowedHosts, port, tls }: Config): string[] {
@@ -147,10 +148,19 @@ export async function buildApp(
   })
 
   if (config.webDir) {
-    await app.register(fastifyStatic, { root: config.webDir, wildcard: false, maxAge: '1h', immutable: false })
+    // the build names what it makes by its content: that never changes; the page itself is asked for anew each time
+    await app.register(fastifyStatic, {
+      root: config.webDir,
+      wildcard: false,
+      preCompressed: true,
+      cacheControl: false,
+      setHeaders: (reply, path) =>
+        void reply.setHeader('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+    })
     // the router of the web application owns every other address
     app.get('/*', { schema: { hide: true } }, (request, reply) =>
-      request.url.startsWith('/api/') ? reply.callNotFound() : reply.header('cache-control', 'no-cache').sendFile('index.html'),
+      // a piece of an earlier build is not there any more: a page in its place would be run as a script
+      request.url.startsWith('/api/') || IS_FILE.test(request.url) ? reply.callNotFound() : reply.sendFile('index.html'),
     )
   }
   app.addHook('onClose', async () => {

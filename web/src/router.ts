@@ -17,6 +17,9 @@ export const router = createRouter({
       props: true,
       children: [{ path: '', redirect: (to) => ({ name: 'survey', params: to.params }) }, ...rooms],
     },
+    { path: '/people', name: 'people', component: () => import('./people/PeopleView.vue') },
+    // where a code's link and picture lead: the sheet over everything takes it from the address
+    { path: '/pair', name: 'pair', component: () => import('./people/PeopleView.vue') },
     // the house's own parts: for who builds a screen, and for the checks of access and looks
     { path: '/parts', name: 'parts', component: () => import('./parts/PartsView.vue') },
     { path: '/:pathMatch(.*)*', name: 'nowhere', component: () => import('./shell/NowhereView.vue') },

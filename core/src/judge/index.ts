@@ -52,16 +52,15 @@ export {
   CodeFor,
   FirstOwner,
   Invited,
-  mayAs,
   Me,
   NewPerson,
   NewSecret,
   OneTimeCode,
   Members,
   Member,
-  Role,
-  roleWords,
+  RoleName,
   SECRET_LENGTH,
   SignIn,
   SignInByCode,
 } from './wire/people.ts'
+export { mayAs, type Role, roles, roleWords } from './wire/roles.ts'

@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import { useSettings } from '../stores/settings.ts'
 import { useLink } from '../stores/link.ts'
+import { useMe } from '../stores/me.ts'
 
 /** An answer that was no success: problem details from the server, or no answer at all. */
 export class ApiError extends Error {
@@ -12,9 +13,9 @@ export class ApiError extends Error {
   ) {
     super(message)
   }
-  /** nothing reached the server, or its database: what was typed is kept and sent again */
+  /** nothing reached the server, or its database, or nobody is signed in: what was typed is kept and sent again */
   get temporary(): boolean {
-    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 429
+    return this.code === 'SIGN_IN_FIRST' || this.status === 0 || this.status === 502 || this.status === 503 || this.status === 429
   }
   get fields(): { path: string; message: string }[] {
     return (this.body.errors as { path: string; message: string }[] | undefined) ?? []
@@ -70,6 +71,7 @@ export async function api<S extends z.ZodType>(
 
 /** Problem details (RFC 9457) as an error; whatever else stands there has only its status to tell. */
 function refusal(status: number, body: Record<string, unknown>, otherwise: string): ApiError {
+  if (body.code === 'SIGN_IN_FIRST') useMe().lost()
   const text = (value: unknown, or: string): string => (typeof value === 'string' ? value : or)
   return new ApiError(status, text(body.code, String(status)), text(body.detail, otherwise), body)
 }

@@ -8,6 +8,7 @@ import ConflictSheet from './ConflictSheet.vue'
 import Docket from './Docket.vue'
 import EditSheet from './EditSheet.vue'
 import FindPalette from './FindPalette.vue'
+import HeldBar from './HeldBar.vue'
 import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
 import NamePrompt from './NamePrompt.vue'
@@ -53,6 +54,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
         <p v-if="builds.refused" class="refused stop" role="alert">
           {{ builds.refused }} <button class="plain" @click="builds.refused = null">close</button>
         </p>
+        <held-bar />
         <rehearsal-bar />
         <router-view :key="build.id" />
       </main>

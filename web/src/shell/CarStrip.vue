@@ -4,6 +4,7 @@ import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useLink } from '../stores/link.ts'
+import { useMe } from '../stores/me.ts'
 import { useSettings } from '../stores/settings.ts'
 
 /** The slim strip on top: which car, which tune is in it, is everything saved, units, help. It stands over the board too, so it asks no store of builds. */
@@ -11,6 +12,7 @@ const props = defineProps<{ build?: Build | null; pending?: { count: number; sav
 const emit = defineEmits<{ help: []; view: [view: View] }>()
 const settings = useSettings()
 const link = useLink()
+const me = useMe()
 
 const viewWords = [
   { id: 'car', title: 'Car', says: 'what people and loggers saw on the car' },
@@ -78,8 +80,15 @@ const saveState = computed(() => {
         ><button class="chip" data-testid="settings">{{ unitWords }}</button></template
       >
       <div class="settings">
-        <label class="head" for="person">Your name, for the logbook</label>
-        <n-input v-model:value="settings.person" placeholder="who is working" :maxlength="80" :input-props="{ id: 'person' }" />
+        <template v-if="me.signer">
+          <span class="head">{{ me.signer.name }}, {{ me.role }}</span>
+          <router-link to="/people">People, tablets, sign out</router-link>
+        </template>
+        <template v-else>
+          <label class="head" for="person">Your name, for the logbook</label>
+          <n-input v-model:value="settings.person" placeholder="who is working" :maxlength="80" :input-props="{ id: 'person' }" />
+          <router-link to="/people">Nobody signs in yet: make the first owner</router-link>
+        </template>
         <span class="head">Units</span>
         <n-radio-group v-model:value="settings.system" aria-label="Units"
           ><n-radio-button value="metric" label="mm, kPa, °C" /><n-radio-button value="inch" label="inch, psi, °F"

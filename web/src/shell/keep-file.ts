@@ -1,3 +1,4 @@
+import { v4 as uuid } from 'uuid'
 import { type AttachedFile, FileAnswer, MAX_FILE_BYTES } from '@vectum/core'
 import { ApiError, upload } from '../api/client.ts'
 import { thumbnailOf } from './thumbnail.ts'
@@ -21,7 +22,7 @@ export async function keepFile(
       `"${file.name}" has ${(file.size / MB).toFixed(1)} MB; ${MAX_FILE_BYTES / MB} MB is the most.`,
     )
   const form = new FormData()
-  form.append('id', crypto.randomUUID())
+  form.append('id', uuid())
   form.append('item', item)
   const thumb = await thumbnailOf(file)
   if (thumb) form.append('thumb', thumb, 'thumb.jpg')

@@ -1,9 +1,11 @@
-import { createPinia, setActivePinia } from 'pinia'
+import { createPinia, disposePinia, type Pinia, setActivePinia } from 'pinia'
 import { watch } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { evaluate, mergePatch, type BuildData } from '@vectum/core'
 import { keptReadings } from '../testing/open-build.fixture.ts'
+import { nobodySignsIn, signedIn } from '../testing/me.fixture.ts'
 import { useBuild } from './build.ts'
+import { useMe } from './me.ts'
 
 /** A server in miniature: one build, versions, and a switch for its faults. */
 function fakeServer() {
@@ -58,10 +60,18 @@ function fakeServer() {
 
 let server: ReturnType<typeof fakeServer>
 const settled = () => vi.waitFor(() => expect(useBuild().saving).toBe(false))
+/** as a page that was just loaded, and knows who works here */
+let stores: Pinia | null = null
+function freshStores(): void {
+  // stores share the browser's storage: one of an earlier page would write its own back
+  if (stores) disposePinia(stores)
+  setActivePinia((stores = createPinia()))
+  useMe().take(nobodySignsIn)
+}
 beforeEach(() => {
   localStorage.clear()
   localStorage.setItem('vectum.person', 'Ada')
-  setActivePinia(createPinia())
+  freshStores()
   server = fakeServer()
   vi.stubGlobal('fetch', server.fetcher)
 })
@@ -91,13 +101,80 @@ describe('the build on the screen', () => {
     expect(builds.current!.facts.engine!.boreMm).toBe(86)
     // a reload: a new store over the same browser storage
     await new Promise((resolve) => setTimeout(resolve))
-    setActivePinia(createPinia())
+    freshStores()
     server.state.down = false
     const again = useBuild()
     await again.open('b1')
     await vi.waitFor(() => expect(again.pendingCount).toBe(0))
     expect(server.data.facts.engine!.boreMm).toBe(86)
     expect(server.data.readings.map((r) => r.value)).toEqual([{ text: 'kept' }])
+  })
+
+  it('holds what one person typed back from another, and sends it under the first when they sign in here', async () => {
+    useMe().take(signedIn('Ada'))
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.change('facts.engine.boreMm', 86)
+    builds.record('note', { text: 'by Ada' })
+    await settled()
+    server.state.down = false
+    useMe().lost()
+    await builds.flush()
+    expect(server.data.readings).toEqual([])
+    useMe().take(signedIn('Bob'))
+    builds.record('note', { text: 'by Bob' })
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    expect(server.data.readings.map((r) => r.value)).toEqual([{ text: 'by Bob' }])
+    expect(builds.held).toEqual([{ name: 'Ada', count: 2 }])
+    expect(builds.current!.facts.engine!.boreMm).not.toBe(86)
+    useMe().lost()
+    useMe().take(signedIn('Ada'))
+    await vi.waitFor(() => expect(server.data.readings.map((r) => r.value)).toEqual([{ text: 'by Bob' }, { text: 'by Ada' }]))
+    expect(server.data.facts.engine!.boreMm).toBe(86)
+    expect(builds.held).toEqual([])
+  })
+
+  it('sends nothing before it knows who works here, nor what nobody signed before somebody takes it as theirs', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.record('note', { text: 'from before' })
+    await settled()
+    server.state.down = false
+    disposePinia(stores!)
+    setActivePinia((stores = createPinia()))
+    const again = useBuild()
+    await again.open('b1')
+    await again.flush()
+    expect(server.data.readings).toEqual([])
+    useMe().take(signedIn('Bob'))
+    await again.flush()
+    expect([server.data.readings, again.held]).toEqual([[], [{ name: null, count: 1 }]])
+    again.signHeld(true)
+    await vi.waitFor(() => expect(server.data.readings).toHaveLength(1))
+  })
+
+  it('lets go of what nobody signed, and only of that', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    server.state.down = true
+    builds.record('note', { text: 'from before' })
+    await settled()
+    useMe().take(signedIn('Ada'))
+    builds.record('note', { text: 'by Ada' })
+    await settled()
+    builds.signHeld(false)
+    expect([builds.held, builds.pendingCount]).toEqual([[], 1])
+  })
+
+  it('a reader is told that nothing was changed, and nothing waits', async () => {
+    useMe().take(signedIn('Rhea', 'reader'))
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.change('facts.engine.boreMm', 86)
+    builds.record('note', { text: 'x' })
+    expect([builds.pendingCount, builds.refused]).toEqual([0, expect.stringContaining('Rhea is a reader')])
   })
 
   it('keeps what another tab of the same browser wrote in the same instant', async () => {
@@ -158,7 +235,7 @@ describe('the build on the screen', () => {
     await settled()
     Object.assign(server.data, { version: 2, facts: { engine: { cylinders: 8 } } })
     await new Promise((resolve) => setTimeout(resolve))
-    setActivePinia(createPinia())
+    freshStores()
     server.state.down = false
     const again = useBuild()
     await again.open('b1')
@@ -213,7 +290,7 @@ describe('car and rehearsal', () => {
 describe('who is working', () => {
   it('is asked once, before the first entry, which waits for the name', async () => {
     localStorage.removeItem('vectum.person')
-    setActivePinia(createPinia())
+    freshStores()
     const builds = useBuild()
     await builds.open('b1')
     builds.record('note', { text: 'seen' })
@@ -226,7 +303,7 @@ describe('who is working', () => {
   })
   it('closed without a name, nothing is recorded', async () => {
     localStorage.removeItem('vectum.person')
-    setActivePinia(createPinia())
+    freshStores()
     const builds = useBuild()
     await builds.open('b1')
     builds.record('note', { text: 'seen' })

@@ -1,3 +1,4 @@
+import { v4 as uuid } from 'uuid'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
@@ -27,7 +28,9 @@ import { useLink } from './link.ts'
 import {
   conflictsOf,
   emptyOutbox,
+  heldBack,
   nextToSend,
+  ofSigner,
   entriesOf,
   type Outbox,
   outboxAfter,
@@ -38,6 +41,7 @@ import {
   waitingIn,
   withChanges,
 } from './outbox.ts'
+import { useMe } from './me.ts'
 import { useSettings } from './settings.ts'
 
 const KEPT = 'vectum.pending'
@@ -50,6 +54,7 @@ type KeptOutboxes = Record<string, Outbox>
 export const useBuild = defineStore('build', () => {
   const link = useLink()
   const settings = useSettings()
+  const me = useMe()
   const saved = shallowRef<Build | null>(null)
   const loading = ref(false)
   const error = ref<ApiError | null>(null)
@@ -58,7 +63,10 @@ export const useBuild = defineStore('build', () => {
   const kept = useLocalStorage<KeptOutboxes>(KEPT, {})
 
   const id = computed(() => saved.value?.id ?? null)
-  const pending = computed<Outbox>(() => (id.value ? (kept.value[id.value] ?? emptyOutbox) : emptyOutbox))
+  const allPending = computed<Outbox>(() => (id.value ? (kept.value[id.value] ?? emptyOutbox) : emptyOutbox))
+  /** what leaves under who is signed in; the rest waits for whose it is */
+  const pending = computed(() => ofSigner(allPending.value, me.signer))
+  const held = computed(() => heldBack(allPending.value, me.signer))
   const pendingCount = computed(() => waitingIn(pending.value))
   const conflicts = computed(() => conflictsOf(pending.value, saved.value))
 
@@ -125,9 +133,17 @@ export const useBuild = defineStore('build', () => {
 
   /** an edit that proofs rest on: it waits until a person has said whether the car or only the record changes */
   const edit = shallowRef<{ path: string; value: unknown; lost: string[] } | null>(null)
+  /** a reader is told before they have typed more of it */
+  function onlyLooks(): boolean {
+    if (!me.mayAct && me.signer)
+      refused.value = `${me.signer.name} is a reader: nothing was changed. An owner gives another role, under People.`
+    return !me.mayAct
+  }
+  const by = computed(() => (me.signer ? { by: me.signer } : {}))
   /** Sets one fact or choice by its path, such as "facts.engine.boreMm"; undefined means not known. */
   function change(path: string, value: unknown, how?: 'car' | 'record'): void {
     const now = current.value
+    if (onlyLooks()) return
     if (!now || JSON.stringify(valueAt(now, path)) === JSON.stringify(value)) return
     const after = { ...now, ...withChanges({ facts: now.facts, choices: now.choices }, [{ path, value, base: undefined }]) }
     // what is turned while practising stands over the car's choices and leaves them, and what was proved on them, alone
@@ -139,7 +155,7 @@ export const useBuild = defineStore('build', () => {
       const turned = fieldIn(after.choices)
       const ofCar = fieldIn(withChanges({ choices: saved.value!.choices }, pending.value.changes).choices)
       const value = JSON.stringify(turned) === JSON.stringify(ofCar) ? undefined : turned
-      tell({ event: 'typed', path: over, value, saved: saved.value, order: ++clientSeq.value })
+      tell({ event: 'typed', path: over, value, saved: saved.value, order: ++clientSeq.value, ...by.value })
       refused.value = null
       void flush()
       return
@@ -150,12 +166,20 @@ export const useBuild = defineStore('build', () => {
       return
     }
     edit.value = null
-    tell({ event: 'typed', path, value, saved: saved.value, order: ++clientSeq.value, ...(how === 'record' ? { change: how } : {}) })
+    tell({
+      event: 'typed',
+      path,
+      value,
+      saved: saved.value,
+      order: ++clientSeq.value,
+      ...(how === 'record' ? { change: how } : {}),
+      ...by.value,
+    })
     refused.value = null
     void flush()
   }
 
-  const client = useLocalStorage('vectum.client', () => crypto.randomUUID())
+  const client = useLocalStorage('vectum.client', () => uuid())
   const clientSeq = useLocalStorage('vectum.client-seq', 0)
   /** entries that wait for the name of whoever makes them */
   const unnamed = shallowRef<(() => void)[]>([])
@@ -177,6 +201,7 @@ export const useBuild = defineStore('build', () => {
     more: Partial<ReadingInput> = {},
     then?: (entryId: string) => void,
   ): void {
+    if (onlyLooks()) return
     // an entry says who witnessed it: asked once, before the first, which then goes on its way
     if (!settings.person) {
       unnamed.value = [...unnamed.value, () => record(kind, value, more, then)]
@@ -193,14 +218,14 @@ export const useBuild = defineStore('build', () => {
       ...(settings.person ? { who: settings.person } : {}),
       ...more,
     }
-    const entryId = crypto.randomUUID()
-    tell({ event: 'recorded', reading: { id: entryId, order: clientSeq.value, body } })
+    const entryId = uuid()
+    tell({ event: 'recorded', reading: { id: entryId, order: clientSeq.value, body, ...by.value } })
     then?.(entryId)
     void flush()
   }
   /** Asks the server for a verdict on what was recorded before; kept here until it has answered. */
   function ask(kind: VerdictKind, from: VerdictFrom): void {
-    tell({ event: 'recorded', reading: { id: crypto.randomUUID(), order: ++clientSeq.value, ask: { kind, from } } })
+    tell({ event: 'recorded', reading: { id: uuid(), order: ++clientSeq.value, ask: { kind, from }, ...by.value } })
     void flush()
   }
   /**
@@ -224,8 +249,8 @@ export const useBuild = defineStore('build', () => {
   /** The rehearsal's settings, field by field, done on the car as well; or dropped. */
   function endRehearsal(take: readonly RehearsedField[]): void {
     const order = ++clientSeq.value
-    for (const { path, rehearsed } of take) tell({ event: 'typed', path, value: rehearsed, saved: saved.value, order })
-    tell({ event: 'typed', path: 'choices.rehearsal', value: undefined, saved: saved.value, order })
+    for (const { path, rehearsed } of take) tell({ event: 'typed', path, value: rehearsed, saved: saved.value, order, ...by.value })
+    tell({ event: 'typed', path: 'choices.rehearsal', value: undefined, saved: saved.value, order, ...by.value })
     void flush()
   }
 
@@ -240,7 +265,7 @@ export const useBuild = defineStore('build', () => {
       again = true
       return
     }
-    if (!saved.value || pendingCount.value === 0 || conflicts.value.length > 0) return
+    if (!saved.value || !me.known || pendingCount.value === 0 || conflicts.value.length > 0) return
     saving.value = true
     try {
       for (let next = nextToSend(pending.value); next && conflicts.value.length === 0; next = nextToSend(pending.value))
@@ -300,14 +325,22 @@ export const useBuild = defineStore('build', () => {
 
   /** A person has decided between their own value and the one that came in between. */
   function settle(path: string, take: 'mine' | 'theirs'): void {
-    tell({ event: 'settled', path, take, saved: saved.value })
+    tell({ event: 'settled', path, take, saved: saved.value, ...by.value })
     if (conflicts.value.length === 0) void flush()
   }
 
-  link.onBack(() => {
+  /** What was typed here before anybody signed in is taken as one's own, or let go. */
+  function signHeld(take: boolean): void {
+    tell({ event: 'unsigned', take: take ? me.signer : null })
+    void flush()
+  }
+
+  const comeBack = (): void => {
     if (saved.value) void flush()
     else if (error.value && lastAsked) void open(lastAsked)
-  })
+  }
+  link.onBack(comeBack)
+  me.onEntered(comeBack)
   let lastAsked: string | null = null
   const openAndRemember = (buildId: string) => {
     lastAsked = buildId
@@ -323,6 +356,8 @@ export const useBuild = defineStore('build', () => {
     error,
     saving,
     pendingCount,
+    held,
+    signHeld,
     conflicts,
     refused,
     open: openAndRemember,

@@ -2,12 +2,15 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { LiveMessage, type DeviceKind, type Frame, type Reply, type Said, type SanityCheck } from '@vectum/core'
 import { useBuild } from './build.ts'
+import { useMe } from './me.ts'
 import { useSettings } from './settings.ts'
 
 export type Answer = Omit<Reply, 'type' | 'id'>
 export type Heard = Pick<Extract<LiveMessage, { type: 'heard' }>, 'what' | 'timeS'>
 const KEEP_FRAMES = 1500
 const REPLY_MS = 6000
+/** the server closed the stream because its sign-in ended */
+const SIGNED_OUT = 4401
 
 /** The live stream of the device in use. Reconnects by itself; the session on the server goes on meanwhile. */
 export const useLive = defineStore('live', () => {
@@ -60,7 +63,8 @@ export const useLive = defineStore('live', () => {
         else console.warn('a live message that is not known here was left out', message.error.issues)
       }
     }
-    mine.onclose = () => {
+    mine.onclose = ({ code }) => {
+      if (code === SIGNED_OUT) useMe().lost()
       if (socket !== mine) return
       socket = null
       for (const { resolve, timer } of waiting.values()) {

@@ -8,9 +8,14 @@ import {
   type VerdictFrom,
   type VerdictKind,
 } from '@vectum/core'
+import type { Signer } from './me.ts'
 
+/** Whose it is: it leaves under that person alone. Nobody's was typed before anybody signed in here. */
+interface Signed {
+  by?: Signer
+}
 /** A field as it was typed, on its way to the server. */
-export interface PendingChange {
+export interface PendingChange extends Signed {
   path: string
   value: unknown
   /** what stood there when it was typed: if that changed underneath, a person decides */
@@ -23,14 +28,14 @@ export interface PendingChange {
   change?: 'record'
 }
 /** An entry on its way. */
-interface PendingEntry {
+interface PendingEntry extends Signed {
   id: string
   order?: number
   body: ReadingInput
   ask?: undefined
 }
 /** A verdict asked of the server: it is worked out from the entries before it in the queue, and asked again by the same id is given once. */
-interface PendingAsk {
+interface PendingAsk extends Signed {
   id: string
   order?: number
   ask: { kind: VerdictKind; from: VerdictFrom }
@@ -50,15 +55,17 @@ export interface Conflict {
 /** What can happen to it. An answer that never came is no event: everything stays and is sent again. */
 export type OutboxEvent =
   /** `saved` is the build as this browser last had it from the server */
-  | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record'; order?: number }
+  | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record'; order?: number; by?: Signer }
   | { event: 'recorded'; reading: PendingReading }
   | { event: 'sending'; changes: PendingChange[] }
   /** the server has these changes, or will never take them */
   | { event: 'changes-done'; changes: PendingChange[] }
   /** the server has this reading, or will never take it */
   | { event: 'reading-done'; id: string }
+  /** who is signed in takes what nobody had signed as their own, or lets it go */
+  | { event: 'unsigned'; take: Signer | null }
   /** a person has decided between their own value and the one that came in between */
-  | { event: 'settled'; path: string; take: 'mine' | 'theirs'; saved: object | null }
+  | { event: 'settled'; path: string; take: 'mine' | 'theirs'; saved: object | null; by?: Signer }
 
 /** The entries among what waits; a verdict is no entry before the server has worked it out. */
 export const entriesOf = (readings: readonly PendingReading[]): PendingEntry[] =>
@@ -66,6 +73,19 @@ export const entriesOf = (readings: readonly PendingReading[]): PendingEntry[] =
 
 export const emptyOutbox: Outbox = { changes: [], readings: [] }
 export const waitingIn = (box: Outbox): number => box.changes.length + box.readings.length
+
+const isOf = (one: Signed, signer: Signer | null): boolean => signer === null || one.by?.id === signer.id
+/** What may leave while this person is signed in; everything, while nobody signs in at all. */
+export const ofSigner = (box: Outbox, signer: Signer | null): Outbox => ({
+  changes: box.changes.filter((c) => isOf(c, signer)),
+  readings: box.readings.filter((r) => isOf(r, signer)),
+})
+/** What waits for somebody else to sign in here: how much of each, nobody's under null. */
+export function heldBack(box: Outbox, signer: Signer | null): { name: string | null; count: number }[] {
+  const held = [...box.changes, ...box.readings].filter((one) => !isOf(one, signer))
+  const names = [...new Set(held.map((one) => one.by?.name ?? null))]
+  return names.map((name) => ({ name, count: held.filter((one) => (one.by?.name ?? null) === name).length }))
+}
 
 /** Equal by what they say, in whatever order the server keeps the keys. */
 const same = (a: unknown, b: unknown): boolean => changesBetween(a, b).length === 0
@@ -77,13 +97,13 @@ const like = (c: PendingChange, these: PendingChange[]): PendingChange | undefin
 export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
   switch (event.event) {
     case 'typed': {
-      const { path, value, saved, change, order } = event
-      const before = box.changes.find((c) => c.path === path) ?? { base: valueAt(saved, path) }
+      const { path, value, saved, change, order, by } = event
+      const before = box.changes.find((c) => c.path === path && c.by?.id === by?.id) ?? { base: valueAt(saved, path) }
       return {
         ...box,
         changes: [
-          ...box.changes.filter((c) => c.path !== path),
-          { ...before, path, value, ...(change ? { change } : {}), ...(order === undefined ? {} : { order }) },
+          ...box.changes.filter((c) => c.path !== path || c.by?.id !== by?.id),
+          { ...before, path, value, ...(by ? { by } : {}), ...(change ? { change } : {}), ...(order === undefined ? {} : { order }) },
         ],
       }
     }
@@ -95,11 +115,17 @@ export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
       return { ...box, changes: box.changes.filter((c) => !like(c, event.changes)) }
     case 'reading-done':
       return { ...box, readings: box.readings.filter((r) => r.id !== event.id) }
+    case 'unsigned': {
+      const { take } = event
+      const signed = <T extends Signed>(list: T[]): T[] =>
+        take ? list.map((one) => (one.by ? one : { ...one, by: take })) : list.filter((one) => one.by)
+      return { changes: signed(box.changes), readings: signed(box.readings) }
+    }
     case 'settled': {
-      const { path, take, saved } = event
+      const { path, take, saved, by } = event
+      const asked = (c: PendingChange) => c.path === path && c.by?.id === by?.id
       const mine = { base: valueAt(saved, path), sent: undefined }
-      const changes =
-        take === 'mine' ? box.changes.map((c) => (c.path === path ? { ...c, ...mine } : c)) : box.changes.filter((c) => c.path !== path)
+      const changes = take === 'mine' ? box.changes.map((c) => (asked(c) ? { ...c, ...mine } : c)) : box.changes.filter((c) => !asked(c))
       return { ...box, changes }
     }
   }

@@ -16,6 +16,8 @@ import {
 } from '@vectum/core'
 import { soundBuild } from '../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../stores/build.ts'
+import { useMe } from '../stores/me.ts'
+import { nobodySignsIn } from './me.fixture.ts'
 
 /** Readings as the server keeps them: in order, with who witnessed them and what a proof was taken on. */
 export const keptReadings = (data: BuildData): BuildData['readings'] =>
@@ -68,6 +70,7 @@ export async function openBuild(patch: object = {}, readings: BuildData['reading
   localStorage.setItem('vectum.person', 'Ada')
   last = createPinia()
   setActivePinia(last)
+  useMe().take(nobodySignsIn)
   asked.length = 0
   const data = { ...soundBuild(patch, readings), version: 1 }
   const full = () => ({ ...data, readings: (data.readings = keptReadings(data)), createdAt: '', updatedAt: '', ...evaluate(data) })

@@ -1,18 +1,9 @@
 import { z } from 'zod'
+import { roles } from './roles.ts'
 
 const when = z.string().describe('ISO 8601, UTC')
 
-/** What somebody may do: an owner also says who comes in; a reader changes nothing, but may always stop a running engine. */
-export const Role = z.enum(['owner', 'fitter', 'reader'])
-export type Role = z.infer<typeof Role>
-export const roleWords: Readonly<Record<Role, string>> = {
-  owner: 'works on the cars, and says who comes in',
-  fitter: 'works on the cars',
-  reader: 'looks, changes nothing; may stop an engine',
-}
-const rank: Readonly<Record<Role, number>> = { reader: 0, fitter: 1, owner: 2 }
-export const mayAs = (role: Role, needed: Role): boolean => rank[role] >= rank[needed]
-
+export const RoleName = z.enum(roles)
 export const PersonName = z
   .string()
   .trim()
@@ -33,7 +24,7 @@ export const Code = z
 export const Member = z.object({
   id: z.string(),
   name: z.string(),
-  role: Role,
+  role: RoleName,
   since: when,
   leftAt: when.nullable(),
   /** false: has not signed in yet, or waits for a new secret */
@@ -44,8 +35,8 @@ export const Members = z.array(Member)
 
 export const Me = z.object({
   access: z.enum(['open', 'signed-in', 'signed-out']).describe('open: nobody signs in yet, whoever sits at this machine is everybody'),
-  person: z.object({ id: z.string(), name: z.string(), role: Role }).nullable(),
-  role: Role.nullable(),
+  person: z.object({ id: z.string(), name: z.string(), role: RoleName }).nullable(),
+  role: RoleName.nullable(),
   /** a secret may be set without the old one: signed in by a code that was made for it */
   wantsSecret: z.boolean(),
   /** the first owner can be made from here */
@@ -56,8 +47,8 @@ export type Me = z.infer<typeof Me>
 export const FirstOwner = z.strictObject({ name: PersonName, secret: Secret })
 export const SignIn = z.strictObject({ name: z.string().max(200), secret: z.string().max(1000) })
 export const SignInByCode = z.strictObject({ code: Code })
-export const NewPerson = z.strictObject({ name: PersonName, role: Role })
-export const ChangedPerson = z.strictObject({ role: Role.optional(), leaves: z.literal(true).optional() })
+export const NewPerson = z.strictObject({ name: PersonName, role: RoleName })
+export const ChangedPerson = z.strictObject({ role: RoleName.optional(), leaves: z.literal(true).optional() })
 export const NewSecret = z.strictObject({ secret: Secret, current: z.string().max(1000).optional() })
 export const CodeFor = z.strictObject({ personId: z.uuid().optional() })
 export const OneTimeCode = z.object({

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { v4 as uuid } from 'uuid'
 import type { BoardEntry } from '@vectum/core'
 import { NButton, NInput, NSpin } from 'naive-ui'
 import { onMounted, ref } from 'vue'
@@ -6,6 +7,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import { useLink } from '../../stores/link.ts'
+import { useMe } from '../../stores/me.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarStrip from '../../shell/CarStrip.vue'
 import FindPalette from '../../shell/FindPalette.vue'
@@ -17,6 +19,7 @@ import StateMark from '../../shell/StateMark.vue'
 const wire = () => import('../../api/wire.ts')
 const router = useRouter()
 const link = useLink()
+const me = useMe()
 const settings = useSettings()
 const builds = ref<BoardEntry[] | null>(null)
 const error = ref<ApiError | null>(null)
@@ -41,15 +44,16 @@ async function load(): Promise<void> {
 }
 onMounted(load)
 link.onBack(() => void load())
+me.onEntered(() => void load())
 
 // the same id on every try, so that a retry after a lost answer opens no second build
-let newId = crypto.randomUUID()
+let newId = uuid()
 async function add(): Promise<void> {
   if (title.value.trim() === '') return
   adding.value = true
   try {
     const build = await api('/builds', (await wire()).BuildAnswer, { method: 'POST', body: { id: newId, title: title.value.trim() } })
-    newId = crypto.randomUUID()
+    newId = uuid()
     await router.push({ name: 'survey', params: { id: build.id } })
   } catch (e) {
     if ((e as ApiError).code === 'ALREADY_EXISTS') await router.push({ name: 'survey', params: { id: newId } })
@@ -67,6 +71,10 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
       ><strong class="head">Board</strong> <span class="soft">every car, where it stands, what it waits for</span></car-strip
     >
     <main>
+      <p v-if="me.me?.access === 'open'" class="open soft" data-testid="open-house">
+        Open on this machine alone: whoever sits here is everybody.
+        <router-link to="/people">Make the first owner</router-link> to sign in by name and to let tablets in.
+      </p>
       <p v-if="error" class="stop" role="alert">{{ error.message }} <n-button size="small" @click="load">Try again</n-button></p>
       <n-spin v-if="!builds && !error" description="reading the builds" />
       <template v-if="builds">
@@ -209,6 +217,12 @@ a {
 .new label {
   font-size: var(--t4);
   white-space: nowrap;
+}
+.open {
+  margin: 0;
+}
+.open a {
+  text-decoration: underline;
 }
 .empty {
   font-size: var(--t4);

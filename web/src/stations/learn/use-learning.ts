@@ -1,3 +1,4 @@
+import { v4 as uuid } from 'uuid'
 import * as Comlink from 'comlink'
 import { computed, ref, shallowRef } from 'vue'
 import {
@@ -48,7 +49,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
   const imported = shallowRef<ImportedLog | null>(null)
   let sender: AbortController | null = null
   // one id for one file, so that a second try after a lost answer brings no second log
-  let uploadId = crypto.randomUUID()
+  let uploadId = uuid()
 
   const inCar = computed(() => builds.current?.tunes.find((t) => t.status === 'in-car'))
   const log = computed(() => builds.current?.logs.find((l) => l.id === chosen.value))
@@ -104,7 +105,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           logId = twinIn(e)
           throw e
         } finally {
-          if (logId) uploadId = crypto.randomUUID()
+          if (logId) uploadId = uuid()
         }
       },
       () => (signal.aborted ? { at: 'waiting' } : { ...standing, sentShare: null }),
@@ -196,7 +197,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
         const made = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, {
           method: 'POST',
           body: {
-            id: crypto.randomUUID(),
+            id: uuid(),
             document: proposed.document,
             origin: 'learned',
             parentId: solved.tune!.id,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { v4 as uuid } from 'uuid'
 import { NButton, useMessage } from 'naive-ui'
 import { tableSpecs, TuneDocument, type TableName, type Tune, TuneAnswer } from '@vectum/core'
 import { api, personHeader } from '../../api/client.ts'
@@ -54,7 +55,7 @@ async function loadJson(event: Event): Promise<void> {
   const made = await props.busy(() =>
     api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, {
       method: 'POST',
-      body: { id: crypto.randomUUID(), document: data, origin: 'imported' },
+      body: { id: uuid(), document: data, origin: 'imported' },
     }),
   )
   if (!made) return

@@ -1,3 +1,4 @@
+import { v4 as uuid } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { computeBaseTune, CoreError, learnedOnBench, type Tune, TuneAnswer, type TuneDocument } from '@vectum/core'
 import { api, type ApiError } from '../../api/client.ts'
@@ -52,7 +53,7 @@ export function useTuneVersions() {
   }
   async function store(body: object): Promise<Tune | null> {
     const url = `/builds/${build.value.id}/tunes`
-    const made = await doing(() => api(url, TuneAnswer, { method: 'POST', body: { id: crypto.randomUUID(), ...body } }))
+    const made = await doing(() => api(url, TuneAnswer, { method: 'POST', body: { id: uuid(), ...body } }))
     if (made) chosen.value = made.id
     return made
   }
