@@ -6,7 +6,12 @@ test.describe.configure({ mode: 'serial' })
 
 const ADA = 'copper heron under glass'
 const FINN = 'winter barley at noon'
-const lowland = async (page: Page) => page.getByTestId('build').filter({ hasText: 'Lowland' }).getByRole('link', { name: /^Survey/ }).click()
+const lowland = async (page: Page) =>
+  page
+    .getByTestId('build')
+    .filter({ hasText: 'Lowland' })
+    .getByRole('link', { name: /^Survey/ })
+    .click()
 async function signIn(page: Page, name: string, secret: string): Promise<void> {
   await page.getByLabel('Name', { exact: true }).fill(name)
   await page.getByLabel('Secret', { exact: true }).fill(secret)

@@ -7,7 +7,7 @@ import fastifyStatic from '@fastify/static'
 import swagger from '@fastify/swagger'
 import swaggerUi from '@fastify/swagger-ui'
 import websocket from '@fastify/websocket'
-import Fastify, { type FastifyInstance } from 'fastify'
+import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify'
 import type { DataSource } from 'typeorm'
 import { calcRoutes } from './calc/routes.ts'
 import { type Config, staysHere } from './config.ts'
@@ -52,6 +52,12 @@ export async function buildApp(
     logger: { level: config.logLevel },
     bodyLimit: BODY_LIMIT,
     forceCloseConnections: true,
+    // an address that no route can be looked up for
+    frameworkErrors: (error, _request, reply) =>
+      (reply as FastifyReply)
+        .code(400)
+        .type('application/problem+json')
+        .send(problemBody(400, 'INVALID_INPUT', problemTitles.INVALID_INPUT, `The address cannot be read: ${error.message}`)),
     ajv: { customOptions: { coerceTypes: false } },
   })
   installErrorHandler(app)

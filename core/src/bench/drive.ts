@@ -90,10 +90,15 @@ const streamLogChannels = ['rpm', ...frameChannels] as const satisfies (keyof Fr
 
 /** Frames as the columns of a log, time from the first of them; what a sensor does not tell is not a number. */
 export function framesToLog(frames: readonly Frame[]): Pick<BenchDrive, 'timeS' | 'channels'> {
-  return {
-    timeS: Float64Array.from(frames, (f) => f.timeS - frames[0].timeS),
-    channels: Object.fromEntries(streamLogChannels.map((id) => [id, Float32Array.from(frames, (f) => f[id] ?? NaN)])),
+  // plain loops: typed arrays made from another list by a function are ten times slower, and a server waits for this
+  const timeS = new Float64Array(frames.length)
+  for (let i = 0; i < frames.length; i++) timeS[i] = frames[i].timeS - frames[0].timeS
+  const channels: Partial<Record<ChannelId, Float32Array>> = {}
+  for (const id of streamLogChannels) {
+    const column = (channels[id] = new Float32Array(frames.length))
+    for (let i = 0; i < frames.length; i++) column[i] = frames[i][id] ?? NaN
   }
+  return { timeS, channels }
 }
 
 export interface BenchDrive {

@@ -1,3 +1,4 @@
+import type { FastifyReply } from 'fastify'
 import { Piscina } from 'piscina'
 import {
   CoreError,
@@ -9,6 +10,7 @@ import {
   type SpeedSpike,
   type Trace,
 } from '@vectum/core'
+import { Problem } from '../http/problem.ts'
 import type {
   DriveResult,
   DriveTask,
@@ -18,28 +20,73 @@ import type {
   ImportResult,
   ImportTask,
   LearnTask,
+  PackTask,
   ScopeTask,
   SpikesTask,
   UnpackTask,
 } from './tasks.ts'
 
+/** Seconds a task may take, waiting for a thread included: several times what the largest that is allowed takes. */
+const LIMITS_S: Readonly<Record<HeavyTask['kind'], number>> = {
+  import: 120,
+  learn: 60,
+  idle: 60,
+  spikes: 60,
+  drive: 120,
+  dyno: 120,
+  scope: 60,
+  unpack: 60,
+  pack: 60,
+}
+const RETRY_AFTER_S = 5
+
+/** Whoever asked has gone: what is worked out for them alone need not be finished. */
+export function gone(reply: FastifyReply): AbortSignal {
+  const controller = new AbortController()
+  reply.raw.once('close', () => {
+    if (!reply.raw.writableFinished) controller.abort()
+  })
+  return controller.signal
+}
+
 /** The worker pool of one server. */
 export class HeavyPool {
   private readonly pool: Piscina
-  constructor(workerFile: string) {
-    this.pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: 2, idleTimeout: 30_000, maxQueue: 32 })
+  constructor(
+    workerFile: string,
+    private readonly limits: { threads: number; queue: number; seconds?: number } = { threads: 2, queue: 32 },
+  ) {
+    // one thread always: when the last is ended with its task, nobody else would take what waits
+    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: limits.threads, idleTimeout: 30_000 })
   }
 
-  run(task: ImportTask): Promise<ImportResult>
-  run(task: LearnTask): Promise<LearnResult>
-  run(task: IdleTask): Promise<IdleVerdict>
-  run(task: SpikesTask): Promise<SpeedSpike[]>
-  run(task: DriveTask): Promise<DriveResult>
-  run(task: DynoTask): Promise<DynoRow[]>
-  run(task: ScopeTask): Promise<Trace>
-  run(task: UnpackTask): Promise<Pick<LogData, 'timeS' | 'channels'>>
-  async run(task: HeavyTask): Promise<unknown> {
-    const answer = (await this.pool.run(task)) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }
+  run(task: ImportTask, gone?: AbortSignal): Promise<ImportResult>
+  run(task: LearnTask, gone?: AbortSignal): Promise<LearnResult>
+  run(task: IdleTask, gone?: AbortSignal): Promise<IdleVerdict>
+  run(task: SpikesTask, gone?: AbortSignal): Promise<SpeedSpike[]>
+  run(task: DriveTask, gone?: AbortSignal): Promise<DriveResult>
+  run(task: DynoTask, gone?: AbortSignal): Promise<DynoRow[]>
+  run(task: ScopeTask, gone?: AbortSignal): Promise<Trace>
+  run(task: UnpackTask, gone?: AbortSignal): Promise<Pick<LogData, 'timeS' | 'channels'>>
+  run(task: PackTask, gone?: AbortSignal): Promise<ImportResult['columns']>
+  /** @throws Problem TOO_MANY_REQUESTS with a full queue, TOOK_TOO_LONG past the limit, CANCELLED when `gone` tells so; the thread is free again */
+  async run(task: HeavyTask, gone?: AbortSignal): Promise<unknown> {
+    const { queue, seconds = LIMITS_S[task.kind] } = this.limits
+    if (this.pool.queueSize >= queue)
+      throw new Problem(429, 'TOO_MANY_REQUESTS', `${queue} pieces of heavy work wait already. Try again in ${RETRY_AFTER_S} s.`, {
+        retryAfterS: RETRY_AFTER_S,
+      })
+    const late = AbortSignal.timeout(seconds * 1000)
+    const answer = (await this.pool.run(task, { signal: gone ? AbortSignal.any([gone, late]) : late }).catch((error: unknown) => {
+      if (gone?.aborted) throw new Problem(499, 'CANCELLED', 'Whoever asked for this has gone; it was not finished and nothing was stored.')
+      if (late.aborted)
+        throw new Problem(
+          504,
+          'TOOK_TOO_LONG',
+          `This took longer than ${seconds} s and was stopped; nothing was stored. Send less at once, or try again when less is going on.`,
+        )
+      throw error
+    })) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }
     if (answer.error) throw revive(answer.error)
     return answer.result
   }

@@ -89,7 +89,13 @@ export interface DynoTask {
 export interface UnpackTask extends StoredLog {
   kind: 'unpack'
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | ScopeTask
+/** A log as it is in memory, to be stored. */
+export interface PackTask {
+  kind: 'pack'
+  timeS: Float64Array
+  channels: Partial<Record<ChannelId, Float32Array>>
+}
+export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | PackTask | ScopeTask
 
 const HEAD_BYTES = 1 << 18
 
@@ -104,8 +110,7 @@ export async function importLog(task: ImportTask): Promise<ImportResult> {
   const reader = new LogReader(preview.dialect, mapping)
   for await (const piece of createReadStream(task.path, { highWaterMark: 1 << 20 })) reader.push(piece as Uint8Array)
   const log = reader.finish()
-  const columns: ImportResult['columns'] = [{ channel: 'timeS', data: packColumn(log.timeS) }]
-  for (const [channel, data] of Object.entries(log.channels)) columns.push({ channel: channel as ChannelId, data: packColumn(data) })
+  const columns = packLog(log)
   return {
     rows: log.rows,
     durationS: log.timeS[log.rows - 1],
@@ -128,7 +133,10 @@ function topOf(values: Float32Array | undefined): number | null {
   return looked.length ? looked[Math.floor(TOP_SHARE * (looked.length - 1))] : null
 }
 
-export const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
+const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
+
+export const packLog = ({ timeS, channels }: Pick<LogData, 'timeS' | 'channels'>): ImportResult['columns'] =>
+  Object.entries({ timeS, ...channels }).map(([channel, data]) => ({ channel: channel as ChannelId, data: packColumn(data) }))
 
 export const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
   columnsToLog(stored.columns.map(({ channel, data }) => ({ channel, shuffled: inflateRawSync(data) })))
@@ -148,8 +156,7 @@ export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tu
 /** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
 export function drive(task: DriveTask): DriveResult {
   const { timeS, channels, distanceKm, stalls } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed))
-  const columns: DriveResult['columns'] = [{ channel: 'timeS', data: packColumn(timeS) }]
-  for (const [channel, data] of Object.entries(channels)) columns.push({ channel: channel as ChannelId, data: packColumn(data) })
+  const columns = packLog({ timeS, channels })
   return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns }
 }
 

@@ -1,5 +1,5 @@
 import { CoreError } from '@vectum/core'
-import { drive, dyno, idle, importLog, learn, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
+import { drive, dyno, idle, importLog, learn, packLog, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -19,6 +19,8 @@ export default async function run(
         return { result: dyno(task) }
       case 'unpack':
         return { result: unpackLog(task) }
+      case 'pack':
+        return { result: packLog(task) }
       case 'scope':
         return { result: scope(task) }
       case 'spikes':

@@ -31,6 +31,8 @@ export const problemTitles = {
   TOO_MANY_FILES: 'This build holds as many files as it can',
   FILE_MISSING: 'No file came with the request',
   DATABASE_DOWN: 'The database does not answer',
+  TOOK_TOO_LONG: 'This took too long',
+  CANCELLED: 'Cancelled',
   TOO_MANY_REQUESTS: 'Too many requests',
   GATE_SHUT: 'Not yet safe',
   INTERNAL: 'Something went wrong in the server',
@@ -91,8 +93,10 @@ function isDeadlock(error: unknown): boolean {
 export function installErrorHandler(app: FastifyInstance): void {
   const send = (reply: FastifyReply, body: ProblemBody) => reply.code(body.status).type('application/problem+json').send(body)
   app.setErrorHandler((error: FastifyError | Error, request: FastifyRequest, reply) => {
-    if (error instanceof Problem)
+    if (error instanceof Problem) {
+      if (typeof error.extra.retryAfterS === 'number') reply.header('retry-after', error.extra.retryAfterS)
       return send(reply, problemBody(error.status, error.code, problemTitles[error.code], error.message, error.extra))
+    }
     if (error instanceof InvalidInput)
       return send(reply, problemBody(400, 'INVALID_INPUT', problemTitles.INVALID_INPUT, error.message, { errors: error.errors }))
     if (error instanceof CoreError || error.name === 'CoreError') {

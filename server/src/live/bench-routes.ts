@@ -1,7 +1,7 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
 import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData, BenchDriveAnswer, DynoAnswer } from '@vectum/core'
-import type { HeavyPool } from '../heavy/pool.ts'
+import { gone, type HeavyPool } from '../heavy/pool.ts'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
@@ -41,13 +41,16 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       const { minutes } = request.body
       const { id, facts } = build
       const driven = logs.filter((l) => l.source === 'bench').length
-      const result = await pool.run({
-        kind: 'drive',
-        build,
-        tune: document,
-        minutes,
-        seed: seedOf(`${id} ${driven}`),
-      })
+      const result = await pool.run(
+        {
+          kind: 'drive',
+          build,
+          tune: document,
+          minutes,
+          seed: seedOf(`${id} ${driven}`),
+        },
+        gone(reply),
+      )
       const name = `Bench drive ${minutes} min, tune ${tune.number}`
       const logId = await LogStore.add(
         store,
@@ -82,11 +85,11 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         body: DynoPlan,
       }),
     },
-    async (request) => {
+    async (request, reply) => {
       const { build, tune, document } = await onBench(request.params.id)
       return {
         tune: { id: tune.id, number: tune.number },
-        rows: await pool.run({ kind: 'dyno', build, tune: document, plan: request.body }),
+        rows: await pool.run({ kind: 'dyno', build, tune: document, plan: request.body }, gone(reply)),
       }
     },
   )

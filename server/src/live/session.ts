@@ -6,7 +6,6 @@ import {
   controlsTiming,
   CoreError,
   evaluate,
-  framesToLog,
   leakState,
   rowFate,
   startGates,
@@ -17,7 +16,6 @@ import {
   tuneTaking,
   tuneInCar,
   type CarInstrumentId,
-  type ChannelId,
   type DeskCommand,
   type DeskState,
   type EntryKind,
@@ -30,7 +28,6 @@ import {
   type LiveCommand,
 } from '@vectum/core'
 import type { HeavyPool } from '../heavy/pool.ts'
-import { packColumn } from '../heavy/tasks.ts'
 import { Problem } from '../http/problem.ts'
 import { appendReading } from '../job/readings.ts'
 import { unpackTune, type Build, type BuildStore, seenFrom } from '../job/store.ts'
@@ -38,6 +35,7 @@ import { LogStore } from '../logfile/store.ts'
 import type { BenchDevice, BenchThreads } from './bench-threads.ts'
 import type { Device, DeviceEvents } from './device.ts'
 import { LineDevice, ReplayDevice } from './other-devices.ts'
+import { logOfFrames } from './trace.ts'
 
 const MAX_TRACE_FRAMES = 90_000
 const RECENT_FRAMES = 1500
@@ -460,7 +458,8 @@ export class LiveSession {
     const frames = [...this.trace]
     if (frames.length < LEAST_TRACE_FRAMES)
       throw new CoreError('LOG_TOO_SHORT', 'trace', `${frames.length} frames so far; let it run for two seconds or more`)
-    const log = framesToLog(frames)
+    const log = await logOfFrames(frames)
+    const columns = await this.pool.run({ kind: 'pack', ...log })
     const logId = await LogStore.add(
       this.store,
       this.build.id,
@@ -472,10 +471,7 @@ export class LiveSession {
         rejected: [],
         mapping: { channels: {}, stoichAfr: 14.7, barometerKpa: contextOf(this.build).resolved.barometerKpa },
         fingerprint: 'bench',
-        columns: [
-          { channel: 'timeS' as const, data: packColumn(log.timeS) },
-          ...Object.entries(log.channels).map(([channel, data]) => ({ channel: channel as ChannelId, data: packColumn(data) })),
-        ],
+        columns,
         tuneId: this.sentTune?.id ?? null,
         remember: false,
       },

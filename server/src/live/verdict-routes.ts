@@ -9,7 +9,6 @@ import {
   benchReadingKinds,
   contextOf,
   type EntryKind,
-  framesToLog,
   idleTargetRpm,
   isRehearsed,
   JudgedReadingAnswer,
@@ -28,7 +27,6 @@ import {
 } from '@vectum/core'
 import { FileEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
-import { packColumn } from '../heavy/tasks.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
@@ -37,6 +35,7 @@ import { type Build, type BuildStore, evaluated, seenFrom, unpackTune } from '..
 import { LogStore } from '../logfile/store.ts'
 import type { LiveSessions } from './routes.ts'
 import { liveReadingKinds } from './session.ts'
+import { logOfFrames } from './trace.ts'
 
 const AskVerdict = z.strictObject({ kind: z.enum(verdictKinds), from: VerdictFrom })
 const benchKinds = [...new Set([...benchReadingKinds, ...liveReadingKinds])] as [EntryKind, ...EntryKind[]]
@@ -90,11 +89,7 @@ export function verdictRoutes(app: FastifyInstance, store: BuildStore, pool: Hea
       instrument = seen.device === 'bench' ? 'bench unit' : seen.name.slice(0, 80)
       if (KINDS_WITH_FRAMES.has(kind)) evidence.frames = seen.frames
       else {
-        const log = framesToLog(seen.frames)
-        const columns = Object.entries({ timeS: log.timeS, ...log.channels }).map(([channel, data]) => ({
-          channel,
-          data: packColumn(data),
-        }))
+        const columns = await pool.run({ kind: 'pack', ...(await logOfFrames(seen.frames)) })
         evidence.idle = await pool.run({ kind: 'idle', columns, targetRpm: idleTarget(build) })
       }
     }

@@ -21,7 +21,7 @@ import {
   SpeedSpikes,
 } from '@vectum/core'
 import { LogChannelEntity, type LogRow } from '../db/entities.ts'
-import type { HeavyPool } from '../heavy/pool.ts'
+import { gone, type HeavyPool } from '../heavy/pool.ts'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
@@ -126,7 +126,10 @@ export function logRoutes(
         if (id && !id.success) throw new InvalidInput([{ path: 'id', message: 'must be a UUID' }])
         const tuneId = tuneFrom(build.tunes, fields.tuneId)
         const mapping = mappingFrom(fields.mapping)
-        const result = await pool.run({ kind: 'import', path, mapping, remembered: mapping ? {} : await LogStore.remembered(store) })
+        const result = await pool.run(
+          { kind: 'import', path, mapping, remembered: mapping ? {} : await LogStore.remembered(store) },
+          gone(reply),
+        )
         const logId = await LogStore.add(
           store,
           build.id,
@@ -202,7 +205,7 @@ export function logRoutes(
         answer: LearnResult,
       }),
     },
-    async (request) => {
+    async (request, reply) => {
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
       const view = row.source === 'bench' ? 'rehearsal' : 'car'
@@ -212,7 +215,7 @@ export function logRoutes(
         rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
         mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),
       }
-      return pool.run({ kind: 'learn', columns: await LogStore.columns(store, row.id), setup: { ...setup, axes } })
+      return pool.run({ kind: 'learn', columns: await LogStore.columns(store, row.id), setup: { ...setup, axes } }, gone(reply))
     },
   )
 
@@ -226,21 +229,24 @@ export function logRoutes(
         params: LogParams,
       }),
     },
-    async (request) => pool.run({ kind: 'spikes', columns: await LogStore.columns(store, request.params.logId) }),
+    async (request, reply) => pool.run({ kind: 'spikes', columns: await LogStore.columns(store, request.params.logId) }, gone(reply)),
   )
 
   app.get<{ Params: { logId: string } }>(
     '/api/logs/:logId/idle',
     { schema: docs({ summary: 'What kind of idle the log shows', tags: ['logs'], params: LogParams, answer: IdleVerdict }) },
-    async (request) => {
+    async (request, reply) => {
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
       const known = build.facts.engine !== undefined || build.facts.cam !== undefined
-      return pool.run({
-        kind: 'idle',
-        columns: await LogStore.columns(store, row.id),
-        targetRpm: known ? idleTargetRpm(resolveFacts(build)) : null,
-      })
+      return pool.run(
+        {
+          kind: 'idle',
+          columns: await LogStore.columns(store, row.id),
+          targetRpm: known ? idleTargetRpm(resolveFacts(build)) : null,
+        },
+        gone(reply),
+      )
     },
   )
 }

@@ -85,7 +85,7 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
         </p>
         <form v-if="store.me?.firstOwner" class="narrow" @submit.prevent="makeFirst">
           <label for="first-name">Name, as it will stand in every logbook</label>
-          <n-input placeholder="" v-model:value="name" :maxlength="80" :input-props="{ id: 'first-name', autocomplete: 'username' }" />
+          <n-input v-model:value="name" placeholder="" :maxlength="80" :input-props="{ id: 'first-name', autocomplete: 'username' }" />
           <secret-fields id="first-secret" v-model="secret" />
           <n-button
             type="primary"
@@ -113,8 +113,8 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
         <form v-if="changing" class="narrow" @submit.prevent="newSecret">
           <label for="old-secret">Secret until now</label>
           <n-input
-            placeholder=""
             v-model:value="current"
+            placeholder=""
             type="password"
             :input-props="{ id: 'old-secret', autocomplete: 'current-password' }"
           />
@@ -167,7 +167,7 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
         <form v-if="store.role === 'owner'" class="narrow" @submit.prevent="invite">
           <h2>Somebody new</h2>
           <label for="invited">Name, as it will stand in every logbook</label>
-          <n-input placeholder="" v-model:value="invited" :maxlength="80" :input-props="{ id: 'invited', autocomplete: 'off' }" />
+          <n-input v-model:value="invited" placeholder="" :maxlength="80" :input-props="{ id: 'invited', autocomplete: 'off' }" />
           <n-radio-group v-model:value="role" aria-label="Role">
             <n-radio v-for="r in roles" :key="r" :value="r" class="may">{{ r }}: {{ roleWords[r] }}</n-radio>
           </n-radio-group>

@@ -13,8 +13,8 @@ const short = computed(() => secret.value.length > 0 && secret.value.length < SE
   <div>
     <label :for="props.id">Secret</label>
     <n-input
-      placeholder=""
       v-model:value="secret"
+      placeholder=""
       type="password"
       show-password-on="click"
       :maxlength="SECRET_LENGTH.max"

@@ -52,16 +52,16 @@ async function enterByCode(): Promise<void> {
         <form @submit.prevent="enter">
           <label for="sign-name">Name</label>
           <n-input
-            placeholder=""
             v-model:value="name"
+            placeholder=""
             size="large"
             :maxlength="80"
             :input-props="{ id: 'sign-name', autocomplete: 'username' }"
           />
           <label for="sign-secret">Secret</label>
           <n-input
-            placeholder=""
             v-model:value="secret"
+            placeholder=""
             size="large"
             type="password"
             show-password-on="click"
