@@ -53,11 +53,12 @@ export async function buildApp(
     bodyLimit: BODY_LIMIT,
     forceCloseConnections: true,
     // an address that no route can be looked up for
-    frameworkErrors: (error, _request, reply) =>
-      (reply as FastifyReply)
+    frameworkErrors: (error, _request, reply) => {
+      void (reply as FastifyReply)
         .code(400)
         .type('application/problem+json')
-        .send(problemBody(400, 'INVALID_INPUT', problemTitles.INVALID_INPUT, `The address cannot be read: ${error.message}`)),
+        .send(problemBody(400, 'INVALID_INPUT', problemTitles.INVALID_INPUT, `The address cannot be read: ${error.message}`))
+    },
     ajv: { customOptions: { coerceTypes: false } },
   })
   installErrorHandler(app)

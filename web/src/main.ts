@@ -1,3 +1,4 @@
+import './no-jit.ts'
 import '@fontsource/barlow/latin-400.css'
 import '@fontsource/barlow/latin-600.css'
 import '@fontsource/barlow-condensed/latin-500.css'

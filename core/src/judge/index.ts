@@ -13,8 +13,6 @@ export { isUnreadable, readChoices, readEntry, readFacts, STORED_VERSION } from 
 export {
   Anything,
   BenchDriveAnswer,
-  Board,
-  BoardEntry,
   type Build,
   BuildAnswer,
   CatalogueAnswer,
@@ -23,7 +21,6 @@ export {
   FileAnswer,
   Files,
   FuelAnswer,
-  Health,
   ImportedLog,
   JointsAnswer,
   JudgedReadingAnswer,
@@ -43,6 +40,7 @@ export {
   TuneAnswer,
   Tunes,
 } from './wire/http.ts'
+export { Board, BoardEntry, Health } from './wire/board.ts'
 export { commandSchema, DeviceKind, type LiveCommand, LiveMessage, Reply, SessionCommand } from './wire/live.ts'
 export {
   ChangedPerson,

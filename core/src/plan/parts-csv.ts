@@ -5,11 +5,13 @@ import type { Part } from './parts.ts'
 
 const CSV_COLUMNS = ['id', 'name', 'spec', 'quantity', 'unit', 'used', 'price', 'status', 'arrives', 'note'] as const
 
+/** What a spreadsheet would work out instead of showing (OWASP, CSV Injection), also when more lines follow in the same cell. */
+const FORMULA = /^[=+\-@\t\r\n]/
 /** The parts list as CSV, RFC 4180. A field that a spreadsheet would take for a formula is led by an apostrophe. */
 export const partsToCsv = (parts: readonly Part[]): string =>
   Papa.unparse(
     parts.map((p) => CSV_COLUMNS.map((column) => p[column] ?? '')),
-    { newline: '\r\n', escapeFormulae: true },
+    { newline: '\r\n', escapeFormulae: FORMULA },
   ).replace(/^/, `${CSV_COLUMNS.join(',')}\r\n`)
 
 /**
@@ -35,7 +37,10 @@ export function partsFromCsv(text: string, parts: readonly Part[]): Record<strin
       if (value !== part[column]) entry[column] = value
     }
     for (const column of ['status', 'arrives', 'note'] as const) {
-      const cell = row[column]?.trim().replace(/^'(?=[=+\-@])/, '')
+      const cell = row[column]
+        ?.trim()
+        .replace(/^'(?=[=+\-@\t\r\n])/, '')
+        .trim()
       if (cell && cell !== part[column]) entry[column] = cell
     }
     if (Object.keys(entry).length === 0) continue

@@ -33,7 +33,8 @@ export const personHeader = (): Record<string, string> => {
  */
 export async function api<S extends z.ZodType>(
   path: string,
-  answer: S,
+  /** or the promise of it, where it is loaded while the answer is on its way */
+  answer: S | Promise<S>,
   options: { method?: string; body?: unknown; headers?: Record<string, string>; text?: string; signal?: AbortSignal } = {},
 ): Promise<z.output<S>> {
   const link = useLink()
@@ -64,7 +65,7 @@ export async function api<S extends z.ZodType>(
   }
   link.found()
   return understood(
-    answer,
+    await answer,
     await (type.includes('json') ? response.json() : type.includes('octet') ? response.arrayBuffer() : response.text()),
   )
 }

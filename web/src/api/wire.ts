@@ -1,2 +1,2 @@
-/** The answers the board reads, in a part of their own: the first screen does not wait for the schemas of all others. */
-export { Board, BuildAnswer } from '@vectum/core'
+/** What the first page reads, in a part of its own: it does not wait for the schemas of all others. */
+export { Board, Me } from '@vectum/core'

@@ -5,8 +5,7 @@ import { onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '../shell/keys.ts'
 import CarStrip from '../shell/CarStrip.vue'
-import FindPalette from '../shell/FindPalette.vue'
-import HelpSheet from '../shell/HelpSheet.vue'
+import { FindPalette, HelpSheet } from '../shell/sheets.ts'
 import { useMe } from '../stores/me.ts'
 import { useSettings } from '../stores/settings.ts'
 import CodeCard from './OneTimeCode.vue'
@@ -175,8 +174,8 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
         </form>
       </template>
     </main>
-    <help-sheet v-model:show="help" />
-    <find-palette v-model:show="palette" :build="null" />
+    <help-sheet v-if="help" v-model:show="help" />
+    <find-palette v-if="palette" v-model:show="palette" :build="null" />
   </div>
 </template>
 

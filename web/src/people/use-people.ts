@@ -30,7 +30,6 @@ export function usePeople() {
   return {
     busy,
     refused,
-    load: () => doing(async () => store.take(await api('/me', Me))),
     makeFirst: (name: string, secret: string) => entered('/people/first', { name, secret }),
     signIn: (name: string, secret: string) => entered('/sign-in', { name, secret }),
     byCode: (code: string) => entered('/sign-in/code', { code }),

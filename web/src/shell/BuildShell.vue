@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton, NSpin } from 'naive-ui'
+import { NButton, NMessageProvider, NSpin } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
 import { useBuild } from '../stores/build.ts'
@@ -7,13 +7,12 @@ import CarStrip from './CarStrip.vue'
 import ConflictSheet from './ConflictSheet.vue'
 import Docket from './Docket.vue'
 import EditSheet from './EditSheet.vue'
-import FindPalette from './FindPalette.vue'
 import HeldBar from './HeldBar.vue'
-import HelpSheet from './HelpSheet.vue'
 import JobLine from './JobLine.vue'
 import NamePrompt from './NamePrompt.vue'
 import RehearsalBar from './RehearsalBar.vue'
 import { useKeys } from './keys.ts'
+import { FindPalette, HelpSheet } from './sheets.ts'
 import { provideLanding } from './landing.ts'
 
 const props = defineProps<{ id: string }>()
@@ -56,7 +55,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
         </p>
         <held-bar />
         <rehearsal-bar />
-        <router-view :key="build.id" />
+        <n-message-provider placement="top"><router-view :key="build.id" /></n-message-provider>
       </main>
       <docket v-if="!wide" class="right" :build="build" />
     </template>
@@ -69,8 +68,8 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
       </div>
       <n-spin v-else size="large" description="reading the build" style="margin-top: 120px" />
     </main>
-    <help-sheet v-model:show="help" :stations="build?.stations" />
-    <find-palette v-model:show="palette" :build="build" />
+    <help-sheet v-if="help" v-model:show="help" :stations="build?.stations" />
+    <find-palette v-if="palette" v-model:show="palette" :build="build" />
     <name-prompt />
     <edit-sheet />
     <conflict-sheet />

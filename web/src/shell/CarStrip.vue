@@ -1,10 +1,8 @@
 <script setup lang="ts">
 import type { Build, View } from '@vectum/core'
-import { NPopover, NRadioButton, NRadioGroup, NInput } from 'naive-ui'
-import { computed } from 'vue'
+import { type Component, computed, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useLink } from '../stores/link.ts'
-import { useMe } from '../stores/me.ts'
 import { useSettings } from '../stores/settings.ts'
 
 /** The slim strip on top: which car, which tune is in it, is everything saved, units, help. It stands over the board too, so it asks no store of builds. */
@@ -12,7 +10,6 @@ const props = defineProps<{ build?: Build | null; pending?: { count: number; sav
 const emit = defineEmits<{ help: []; view: [view: View] }>()
 const settings = useSettings()
 const link = useLink()
-const me = useMe()
 
 const viewWords = [
   { id: 'car', title: 'Car', says: 'what people and loggers saw on the car' },
@@ -34,6 +31,11 @@ const inCar = computed(() => props.build?.tunes.find((t) => t.status === 'in-car
 const unitWords = computed(
   () => `${settings.system === 'metric' ? 'mm · kPa' : 'in · psi'} · ${settings.mixture === 'lambda' ? 'λ' : 'AFR'}`,
 )
+// loaded when it is first opened: the first page does without what floats
+const StripSettings = shallowRef<Component | null>(null)
+async function openSettings(): Promise<void> {
+  StripSettings.value = (await import('./StripSettings.vue')).default
+}
 const saveState = computed(() => {
   if (link.state === 'server') return { word: 'server away: kept here', bad: true }
   if (link.state === 'database') return { word: 'database away: kept here', bad: true }
@@ -75,36 +77,8 @@ const saveState = computed(() => {
         <circle v-else cx="6" cy="6" r="5" /></svg
       >{{ saveState.word }}
     </span>
-    <n-popover trigger="click" placement="bottom-end">
-      <template #trigger
-        ><button class="chip" data-testid="settings">{{ unitWords }}</button></template
-      >
-      <div class="settings">
-        <template v-if="me.signer">
-          <span class="head">{{ me.signer.name }}, {{ me.role }}</span>
-          <router-link to="/people">People, tablets, sign out</router-link>
-        </template>
-        <template v-else>
-          <label class="head" for="person">Your name, for the logbook</label>
-          <n-input v-model:value="settings.person" placeholder="who is working" :maxlength="80" :input-props="{ id: 'person' }" />
-          <router-link to="/people">Nobody signs in yet: make the first owner</router-link>
-        </template>
-        <span class="head">Units</span>
-        <n-radio-group v-model:value="settings.system" aria-label="Units"
-          ><n-radio-button value="metric" label="mm, kPa, °C" /><n-radio-button value="inch" label="inch, psi, °F"
-        /></n-radio-group>
-        <span class="head">Mixture</span>
-        <n-radio-group v-model:value="settings.mixture" aria-label="Mixture"
-          ><n-radio-button value="lambda" label="lambda" /><n-radio-button value="AFR" label="AFR"
-        /></n-radio-group>
-        <span class="head">Light</span>
-        <n-radio-group v-model:value="settings.theme" aria-label="Theme"
-          ><n-radio-button value="auto" label="as the device" /><n-radio-button value="light" label="day" /><n-radio-button
-            value="dark"
-            label="night"
-        /></n-radio-group>
-      </div>
-    </n-popover>
+    <component :is="StripSettings" v-if="StripSettings" :words="unitWords" />
+    <button v-else class="chip" data-testid="settings" @click="openSettings">{{ unitWords }}</button>
     <button class="chip" aria-label="Help and keys" @click="emit('help')">?</button>
   </header>
 </template>
@@ -137,22 +111,6 @@ const saveState = computed(() => {
   font-size: var(--t4);
   margin-right: var(--s3);
 }
-.chip {
-  display: inline-flex;
-  align-items: center;
-  gap: var(--s2);
-  min-height: 36px;
-  padding: 0 var(--s3);
-  border: 1px solid var(--ink);
-  background: var(--sheet);
-  color: var(--ink);
-  text-decoration: none;
-  font: 600 var(--t2) var(--head);
-  white-space: nowrap;
-}
-button.chip {
-  cursor: pointer;
-}
 .state {
   border-color: var(--hair);
 }
@@ -180,11 +138,6 @@ button.chip {
 .rehearsal .views [aria-checked='true'] {
   outline: 2px dashed var(--sheet);
   outline-offset: -5px;
-}
-.settings {
-  display: grid;
-  gap: var(--s2);
-  padding: var(--s1);
 }
 @media (max-width: 1000px) {
   .brand {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BoardEntry } from '@vectum/core'
+import { Board, type BoardEntry } from '@vectum/core'
 import { NInput, NModal } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -8,20 +8,14 @@ import { api } from '../api/client.ts'
 /** Find a station of this build, or another build, by typing. */
 const props = defineProps<{ build: { id: string; stations: readonly { id: string; title: string }[] } | null }>()
 const show = defineModel<boolean>('show', { required: true })
-const wire = () => import('../api/wire.ts')
 const router = useRouter()
 const query = ref('')
 const at = ref(0)
 const builds = ref<BoardEntry[]>([])
-watch(show, (open) => {
-  if (!open) return
-  query.value = ''
-  at.value = 0
-  wire()
-    .then(({ Board }) => api('/builds', Board))
-    .then((list) => (builds.value = list))
-    .catch(() => (builds.value = []))
-})
+// made anew each time it is asked for
+api('/builds', Board)
+  .then((list) => (builds.value = list))
+  .catch(() => (builds.value = []))
 const hits = computed(() => {
   const { build } = props
   const here = build

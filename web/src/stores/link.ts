@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { onScopeDispose, ref } from 'vue'
 
 /** Whether server and database answer. While they do not, it asks every few seconds. */
 export const useLink = defineStore('link', () => {
@@ -31,5 +31,8 @@ export const useLink = defineStore('link', () => {
   function onBack(tell: () => void): void {
     back.add(tell)
   }
+  onScopeDispose(() => {
+    if (timer) clearTimeout(timer)
+  })
   return { state, lost, found, onBack }
 })

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { DynoRow } from '../../bench/index.ts'
-import type { Evaluation, NextAction } from '../roof.ts'
+import type { Evaluation } from '../roof.ts'
 import {
   type BuildData,
   Finding,
@@ -15,41 +15,12 @@ import {
 import type { LogMapping } from '../../logfile/index.ts'
 import type { SpeedSpike } from '../../spark/index.ts'
 import { TuneDocument } from '../../tune/index.ts'
+import { id, Next, Said, when } from './board.ts'
 
 /** Every answer of the HTTP interface, once: the server documents and checks by these, the screens read by them. */
-const Said = z.union([z.string(), SayingSchema])
-const when = z.string().describe('ISO 8601, UTC')
-const id = z.string().describe('UUID')
 
 /** An answer that nobody reads. */
 export const Anything = z.unknown()
-
-export const Health = z.object({ ok: z.boolean(), database: z.enum(['up', 'down']), version: z.string() })
-
-const Next = z.object({
-  station: z.string(),
-  action: z.string().describe('metric text'),
-  said: Said,
-  where: Where,
-}) as unknown as z.ZodType<NextAction>
-export const BoardEntry = z.object({
-  id,
-  title: z.string(),
-  car: z
-    .object({
-      year: z.int().optional(),
-      make: z.string().optional(),
-      model: z.string().optional(),
-      body: z.string().optional(),
-      owner: z.string().optional(),
-    })
-    .loose(),
-  updatedAt: when,
-  stations: z.array(z.object({ id: z.string(), title: z.string(), state: StationState, stops: z.array(z.string()) })),
-  next: Next,
-})
-export type BoardEntry = z.infer<typeof BoardEntry>
-export const Board = z.array(BoardEntry)
 
 const Quantity = z.object({ value: z.number(), dimension: z.string() })
 const DerivedNumberOnWire = z.object({

@@ -1,10 +1,9 @@
 import { z } from 'zod'
+import { when } from './board.ts'
 import { roles } from './roles.ts'
 
-const when = z.string().describe('ISO 8601, UTC')
-
 export const RoleName = z.enum(roles)
-export const PersonName = z
+const PersonName = z
   .string()
   .trim()
   .min(1)
@@ -12,7 +11,7 @@ export const PersonName = z
   .regex(/^\P{C}*$/u, 'must hold no control characters')
 export const SECRET_LENGTH = { min: 12, max: 200 } as const
 /** NIST SP 800-63B, 3.1.1: long, any characters, no rule of composition. */
-export const Secret = z.string().min(SECRET_LENGTH.min).max(SECRET_LENGTH.max)
+const Secret = z.string().min(SECRET_LENGTH.min).max(SECRET_LENGTH.max)
 /** As it is read out or typed with dirty hands: letters and digits that cannot be taken for each other (no I, L, O, U, 0, 1), in two groups. */
 export const CODE_LETTERS = 'ABCDEFGHJKMNPQRSTVWXYZ23456789'
 export const CODE_LENGTH = 10

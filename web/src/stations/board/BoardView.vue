@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { v4 as uuid } from 'uuid'
 import type { BoardEntry } from '@vectum/core'
-import { NButton, NInput, NSpin } from 'naive-ui'
-import { onMounted, ref } from 'vue'
+import { defineAsyncComponent, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
@@ -10,21 +8,19 @@ import { useLink } from '../../stores/link.ts'
 import { useMe } from '../../stores/me.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarStrip from '../../shell/CarStrip.vue'
-import FindPalette from '../../shell/FindPalette.vue'
-import HelpSheet from '../../shell/HelpSheet.vue'
+import { FindPalette, HelpSheet } from '../../shell/sheets.ts'
 import { routeTo } from '../../shell/landing.ts'
 import { useKeys } from '../../shell/keys.ts'
 import StateMark from '../../shell/StateMark.vue'
 
-const wire = () => import('../../api/wire.ts')
 const router = useRouter()
 const link = useLink()
 const me = useMe()
 const settings = useSettings()
+// after the board, which most come for
+const OpenBuild = defineAsyncComponent(() => import('./OpenBuild.vue'))
 const builds = ref<BoardEntry[] | null>(null)
 const error = ref<ApiError | null>(null)
-const title = ref('')
-const adding = ref(false)
 const help = ref(false)
 const palette = ref(false)
 useKeys(
@@ -37,31 +33,18 @@ useKeys(
 async function load(): Promise<void> {
   error.value = null
   try {
-    builds.value = await api('/builds', (await wire()).Board)
+    builds.value = await api(
+      '/builds',
+      import('../../api/wire.ts').then((wire) => wire.Board),
+    )
   } catch (e) {
     error.value = e as ApiError
   }
 }
 onMounted(load)
 link.onBack(() => void load())
-me.onEntered(() => void load())
+me.onEntered(() => void (builds.value ?? load()))
 
-// the same id on every try, so that a retry after a lost answer opens no second build
-let newId = uuid()
-async function add(): Promise<void> {
-  if (title.value.trim() === '') return
-  adding.value = true
-  try {
-    const build = await api('/builds', (await wire()).BuildAnswer, { method: 'POST', body: { id: newId, title: title.value.trim() } })
-    newId = uuid()
-    await router.push({ name: 'survey', params: { id: build.id } })
-  } catch (e) {
-    if ((e as ApiError).code === 'ALREADY_EXISTS') await router.push({ name: 'survey', params: { id: newId } })
-    else error.value = e as ApiError
-  } finally {
-    adding.value = false
-  }
-}
 const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?.stops[0] ?? null
 </script>
 
@@ -75,8 +58,8 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
         Open on this machine alone: whoever sits here is everybody.
         <router-link to="/people">Make the first owner</router-link> to sign in by name and to let tablets in.
       </p>
-      <p v-if="error" class="stop" role="alert">{{ error.message }} <n-button size="small" @click="load">Try again</n-button></p>
-      <n-spin v-if="!builds && !error" description="reading the builds" />
+      <p v-if="error" class="stop" role="alert">{{ error.message }} <button class="plain again" @click="load">Try again</button></p>
+      <p v-if="!builds && !error" class="soft">Reading the builds …</p>
       <template v-if="builds">
         <p v-if="!builds.length" class="empty">No cars yet. Open the first build below; the survey asks what it needs.</p>
         <article v-for="b in builds" :key="b.id" class="car" data-testid="build">
@@ -100,21 +83,11 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
             <span class="head">{{ settings.say(b.next.said) }}</span>
           </router-link>
         </article>
-        <form class="new" @submit.prevent="add">
-          <label for="new-title" class="head">Open a build</label>
-          <n-input
-            id="new-title"
-            v-model:value="title"
-            placeholder="what the car is called"
-            :maxlength="120"
-            :input-props="{ 'aria-label': 'Title of the new build' }"
-          />
-          <n-button attr-type="submit" type="primary" :loading="adding" :disabled="!title.trim()">Open</n-button>
-        </form>
+        <open-build @refused="(e) => (error = e)" />
       </template>
     </main>
-    <help-sheet v-model:show="help" />
-    <find-palette v-model:show="palette" :build="null" />
+    <help-sheet v-if="help" v-model:show="help" />
+    <find-palette v-if="palette" v-model:show="palette" :build="null" />
   </div>
 </template>
 
@@ -207,21 +180,11 @@ a {
 .next:hover {
   background: var(--wash);
 }
-.new {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  padding-top: var(--s5);
-  max-width: 700px;
-}
-.new label {
-  font-size: var(--t4);
-  white-space: nowrap;
-}
 .open {
   margin: 0;
 }
-.open a {
+.open a,
+.again {
   text-decoration: underline;
 }
 .empty {

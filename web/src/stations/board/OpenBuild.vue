@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui'
+import { v4 as uuid } from 'uuid'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, type ApiError } from '../../api/client.ts'
+
+/** Opens a build by what the car is called; the survey asks the rest. */
+const emit = defineEmits<{ refused: [error: ApiError] }>()
+const router = useRouter()
+const title = ref('')
+const adding = ref(false)
+// the same id on every try, so that a retry after a lost answer opens no second build
+let newId = uuid()
+async function add(): Promise<void> {
+  if (title.value.trim() === '') return
+  adding.value = true
+  try {
+    // the schemas of a whole build come when one is opened
+    const { BuildAnswer } = await import('../../api/build-answer.ts')
+    const build = await api('/builds', BuildAnswer, { method: 'POST', body: { id: newId, title: title.value.trim() } })
+    newId = uuid()
+    await router.push({ name: 'survey', params: { id: build.id } })
+  } catch (e) {
+    if ((e as ApiError).code === 'ALREADY_EXISTS') await router.push({ name: 'survey', params: { id: newId } })
+    else emit('refused', e as ApiError)
+  } finally {
+    adding.value = false
+  }
+}
+</script>
+
+<template>
+  <form class="new" @submit.prevent="add">
+    <label for="new-title" class="head">Open a build</label>
+    <n-input
+      id="new-title"
+      v-model:value="title"
+      placeholder="what the car is called"
+      :maxlength="120"
+      :input-props="{ 'aria-label': 'Title of the new build' }"
+    />
+    <n-button attr-type="submit" type="primary" :loading="adding" :disabled="!title.trim()">Open</n-button>
+  </form>
+</template>
+
+<style scoped>
+.new {
+  display: flex;
+  gap: var(--s3);
+  align-items: center;
+  padding-top: var(--s5);
+  max-width: 700px;
+}
+.new label {
+  font-size: var(--t4);
+  white-space: nowrap;
+}
+</style>
