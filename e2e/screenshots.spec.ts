@@ -85,4 +85,17 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(4, 'survey'))
   await page.getByRole('button', { name: /^Electrics/ }).click()
   await shot(page, 'tablet-survey')
+
+  // last: once there is an owner, everybody signs in
+  await page.emulateMedia({ colorScheme: 'light' })
+  await page.setViewportSize({ width: 1280, height: 800 })
+  await page.goto('/people')
+  await page.getByLabel('Name, as it will stand').fill('Ada')
+  await page.getByLabel('Secret').fill('copper heron under glass')
+  await page.getByRole('button', { name: 'Make the first owner' }).click()
+  await expect(page.getByRole('heading', { name: 'Ada' })).toBeVisible()
+  await page.getByLabel('Name, as it will stand').fill('Finn')
+  await page.getByTestId('invite').click()
+  await expect(page.getByTestId('one-time-code')).toBeVisible()
+  await shot(page, 'people')
 })

@@ -89,6 +89,7 @@ export function naiveOverrides(p: Palette): GlobalThemeOverrides {
     Select: { peers: { InternalSelection: { border: `1px solid ${p.soft}`, fontSizeMedium: '18px' } } },
     Modal: { peers: { Card: { titleFontSizeMedium: '22px', titleFontWeight: '600' } } },
     Card: { titleFontWeight: '600' },
+    Radio: { buttonColorActive: p.ink, buttonTextColorActive: p.onInk, buttonBorderColorActive: p.ink },
     Tooltip: { color: p.ink, textColor: p.onInk },
     Switch: { railColorActive: p.ink },
     Typography: { headerFontWeight: heading },

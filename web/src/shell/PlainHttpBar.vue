@@ -14,6 +14,9 @@ const plain = location.protocol === 'http:' && !here
 <style scoped>
 .bar {
   margin: 0;
+  /* over the sign-in sheet as well: that is where a secret is typed */
+  position: relative;
+  z-index: 6500;
   padding: var(--s1) var(--s4);
   background: var(--warn);
   color: var(--sheet);

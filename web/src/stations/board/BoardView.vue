@@ -95,7 +95,7 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
 .board {
   display: grid;
   grid-template-rows: 56px minmax(0, 1fr);
-  height: 100vh;
+  height: 100%;
 }
 .top {
   border-bottom: 2px solid var(--ink);
