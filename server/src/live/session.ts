@@ -1,27 +1,21 @@
 import { randomUUID } from 'node:crypto'
 import type { LiveMessage, Reply, SessionCommand } from '@vectum/core'
 import {
-  carInstruments,
   contextOf,
   controlsTiming,
   CoreError,
-  evaluate,
   leakState,
   rowFate,
-  startGates,
-  stopsBefore,
   StreamWatch,
   throttleReading,
   tuneDifferences,
   tuneTaking,
   tuneInCar,
-  type CarInstrumentId,
   type DeskCommand,
   type DeskState,
   type EntryKind,
   type Frame,
   type Heard,
-  type StartStep,
   type StreamEvent,
   type View,
   wordsOf,
@@ -34,6 +28,8 @@ import { unpackTune, type Build, type BuildStore, seenFrom } from '../job/store.
 import { LogStore } from '../logfile/store.ts'
 import type { BenchDevice, BenchThreads } from './bench-threads.ts'
 import type { Device, DeviceEvents } from './device.ts'
+import { readInstrument } from './bench-instruments.ts'
+import { stepOf, unmetGates } from './order-gates.ts'
 import { LineDevice, ReplayDevice } from './other-devices.ts'
 import { logOfFrames } from './trace.ts'
 
@@ -42,10 +38,6 @@ const RECENT_FRAMES = 1500
 const LEAST_TRACE_FRAMES = 50
 const SLOW_CLIENT_BYTES = 1 << 20
 const CHECKS_EVERY = 12
-
-/** Kinds that instruments at the bench car give, as it stands or runs. */
-export const liveReadingKinds = ['fuel.pressure', 'fuel.leak-check', 'fuel.recheck', 'start.crank-light', 'spark.timing-light'] as const
-type LiveReadingKind = (typeof liveReadingKinds)[number]
 
 export interface Listener {
   send: (line: string) => void
@@ -291,45 +283,9 @@ export class LiveSession {
   async readBench(kind: EntryKind): Promise<{ value: object; instrument: string }> {
     const { device } = this
     if (device?.kind !== 'bench') throw new CoreError('NOT_ALLOWED', 'bench', 'the bench is not the device in use')
-    const running = this.running
-    const instrument = async (id: CarInstrumentId) => ({
-      instrument: carInstruments[id].title,
-      values: ((await device.ask({ command: 'instrument', instrument: id })) as { values: Record<string, number | string | null> }).values,
-    })
-    const light = async (flashes: number) =>
-      (await device.ask({ command: 'light', flashes })) as { rpm: number; observedDeg: number; commandedDeg: number }
-    switch (kind as LiveReadingKind) {
-      case 'fuel.pressure': {
-        const { instrument: title, values } = await instrument('fuel-gauge')
-        return { instrument: title, value: { pressureKpa: values.pressureKpa, engineRunning: running } }
-      }
-      case 'fuel.leak-check':
-      case 'fuel.recheck': {
-        const { instrument: title, values } = await instrument('leak-inspection')
-        const dry = values.where === null
-        return {
-          instrument: title,
-          value: { ...(kind === 'fuel.recheck' ? { when: 'hot' } : {}), dry, ...(dry ? {} : { where: values.where }) },
-        }
-      }
-      case 'start.crank-light': {
-        const { observedDeg, commandedDeg } = await light(10)
-        return { instrument: 'Timing light', value: { observedDeg, commandedDeg } }
-      }
-      case 'spark.timing-light': {
-        if (!this.setting) throw new CoreError('NOT_ALLOWED', 'timing light', 'the unit does not time the spark: there is nothing to fit')
-        return { instrument: 'Timing light', value: { ...(await light(1)), ...this.setting } }
-      }
-    }
+    return readInstrument(kind, { ask: (order) => device.ask(order), running: this.running, setting: this.setting })
   }
 
-  private async gatesFor(step: StartStep): Promise<{ label: string; why: string; station: string }[]> {
-    await this.reload()
-    const seen = this.seen
-    return startGates(contextOf(seen), stopsBefore(evaluate(seen).stations, 'start'))
-      [step].filter((gate) => !gate.met)
-      .map(({ label, why, station }) => ({ label, why: wordsOf(why), station }))
-  }
   private async reload(): Promise<void> {
     this.build = await this.store.get(this.build.id)
     if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.seen)
@@ -380,17 +336,11 @@ export class LiveSession {
 
   /** Gates that keep a dangerous order back; an order that the car refuses anyway is left to the car. */
   private async shutGates(order: DeskCommand): Promise<{ detail: string; gates: NonNullable<Reply['gates']> } | null> {
-    const asked = ((): [StartStep, string] | null => {
-      if (order.command === 'key') return ['key-on', 'The key stays off until these are met.']
-      if (!this.desk?.keyOn) return null
-      if (order.command === 'pump' && order.allowed) return ['prime', 'The pump fuse stays out until these are met.']
-      if (order.command === 'crank' && order.on)
-        return [(order.fuel ?? true) ? 'crank' : 'dry-crank', 'The starter stays off until these are met.']
-      return null
-    })()
+    const asked = stepOf(order, this.desk)
     if (!asked || this.device?.kind !== 'bench') return null
-    const gates = await this.gatesFor(asked[0])
-    return gates.length ? { detail: asked[1], gates } : null
+    await this.reload()
+    const gates = unmetGates(this.seen, asked.step)
+    return gates.length ? { detail: asked.detail, gates } : null
   }
 
   private async keyTurned(): Promise<void> {

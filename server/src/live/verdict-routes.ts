@@ -34,7 +34,7 @@ import { appendReading, judgedReading } from '../job/readings.ts'
 import { type Build, type BuildStore, evaluated, seenFrom, unpackTune } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
 import type { LiveSessions } from './routes.ts'
-import { liveReadingKinds } from './session.ts'
+import { liveReadingKinds } from './bench-instruments.ts'
 import { logOfFrames } from './trace.ts'
 
 const AskVerdict = z.strictObject({ kind: z.enum(verdictKinds), from: VerdictFrom })

@@ -21,7 +21,6 @@ import { type PeopleStore, personOf } from './store.ts'
 
 const tags = ['people']
 const PersonParams = z.object({ personId: z.uuid() })
-const NO_CONTENT = z.null()
 
 /** Tries from one address, and at one name, in five minutes. */
 const TRIES = { byAddress: 30, byName: 10, timeWindow: '5 minutes' } as const
@@ -127,11 +126,11 @@ export function peopleRoutes(app: FastifyInstance, people: PeopleStore, addresse
   )
   app.post(
     '/api/sign-out',
-    { config: { access: 'reader' }, schema: docs({ summary: 'Ends this sign-in', tags, answer: NO_CONTENT, answerStatus: 204 }) },
+    { config: { access: 'reader' }, schema: docs({ summary: 'Ends this sign-in', tags, answer: Me }) },
     async (request, reply) => {
       await people.signOut(self(request).signInId)
       takeCookie(request, reply)
-      return reply.code(204).send(null)
+      return meOf(request, null)
     },
   )
   app.post<{ Body: z.infer<typeof NewSecret> }>(

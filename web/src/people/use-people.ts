@@ -1,4 +1,4 @@
-import { Anything, Invited, Me, Members, OneTimeCode, Member, type Role } from '@vectum/core'
+import { Invited, Me, Members, OneTimeCode, Member, type Role } from '@vectum/core'
 import { ref } from 'vue'
 import { api, type ApiError } from '../api/client.ts'
 import { useMe } from '../stores/me.ts'
@@ -36,8 +36,7 @@ export function usePeople() {
     setSecret: (secret: string, current?: string) => entered('/me/secret', { secret, ...(current ? { current } : {}) }),
     signOut: () =>
       doing(async () => {
-        await api('/sign-out', Anything, post())
-        store.lost()
+        store.take(await api('/sign-out', Me, post()))
       }),
     list: () => doing(() => api('/people', Members)),
     invite: (name: string, role: Role) => doing(() => api('/people', Invited, post({ name, role }))),

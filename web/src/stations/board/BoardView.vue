@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { BoardEntry } from '@vectum/core'
-import { defineAsyncComponent, onMounted, ref } from 'vue'
+import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
@@ -12,13 +12,12 @@ import { FindPalette, HelpSheet } from '../../shell/sheets.ts'
 import { routeTo } from '../../shell/landing.ts'
 import { useKeys } from '../../shell/keys.ts'
 import StateMark from '../../shell/StateMark.vue'
+import OpenBuild from './OpenBuild.vue'
 
 const router = useRouter()
 const link = useLink()
 const me = useMe()
 const settings = useSettings()
-// after the board, which most come for
-const OpenBuild = defineAsyncComponent(() => import('./OpenBuild.vue'))
 const builds = ref<BoardEntry[] | null>(null)
 const error = ref<ApiError | null>(null)
 const help = ref(false)

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { NButton, NInput } from 'naive-ui'
 import { v4 as uuid } from 'uuid'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, type ApiError } from '../../api/client.ts'
 
-/** Opens a build by what the car is called; the survey asks the rest. */
+/** Opens a build by what the car is called; the survey asks the rest. In plain HTML: the first page carries no library of parts. */
 const emit = defineEmits<{ refused: [error: ApiError] }>()
 const router = useRouter()
 const title = ref('')
@@ -33,14 +32,8 @@ async function add(): Promise<void> {
 <template>
   <form class="new" @submit.prevent="add">
     <label for="new-title" class="head">Open a build</label>
-    <n-input
-      id="new-title"
-      v-model:value="title"
-      placeholder="what the car is called"
-      :maxlength="120"
-      :input-props="{ 'aria-label': 'Title of the new build' }"
-    />
-    <n-button attr-type="submit" type="primary" :loading="adding" :disabled="!title.trim()">Open</n-button>
+    <input id="new-title" v-model="title" placeholder="what the car is called" maxlength="120" aria-label="Title of the new build" />
+    <button type="submit" class="press" :disabled="adding || !title.trim()">Open</button>
   </form>
 </template>
 
@@ -55,5 +48,33 @@ async function add(): Promise<void> {
 .new label {
   font-size: var(--t4);
   white-space: nowrap;
+}
+input,
+.press {
+  min-height: 44px;
+  padding: 0 var(--s3);
+  border: 1px solid var(--soft);
+  border-radius: 1px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: var(--t3) var(--text);
+}
+input {
+  flex: 1;
+}
+input::placeholder {
+  color: var(--soft);
+}
+.press {
+  padding: 0 var(--s4);
+  border-color: var(--ink);
+  background: var(--ink);
+  color: var(--onInk);
+  font: 600 var(--t2) var(--text);
+  cursor: pointer;
+}
+.press:disabled {
+  opacity: 0.5;
+  cursor: not-allowed;
 }
 </style>
