@@ -1,4 +1,5 @@
 import { type Browser, expect, type Page, test } from '@playwright/test'
+import { axeFindings } from './axe.ts'
 import { saved, type, zone } from './hands.ts'
 
 // one after the other on a server of their own: once there is an owner, nobody comes in unasked
@@ -38,12 +39,14 @@ test('open on this machine and says so; with the first owner everybody signs in,
   await expect(page.getByRole('heading', { name: 'Ada' })).toBeVisible()
   await page.getByLabel('Name, as it will stand').fill('Finn')
   await page.getByTestId('invite').click()
+  expect(await axeFindings(page, null)).toEqual([])
   const code = (await page.getByTestId('one-time-code').locator('.code').innerText()).replace(' ', '')
 
   const tablet = await another(browser, baseURL)
   await tablet.goto('/')
   await expect(tablet.getByRole('dialog', { name: 'Who is working?' })).toBeVisible()
   await expect(tablet.getByTestId('build')).toHaveCount(0)
+  expect(await axeFindings(tablet, null)).toEqual([])
   await tablet.goto(`/pair#${code}`)
   await tablet.locator('#fresh-secret').fill(FINN)
   await tablet.getByRole('button', { name: 'Keep it' }).click()
