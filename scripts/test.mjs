@@ -159,9 +159,9 @@ async function checks() {
   await ensureBuild()
 }
 
-/** Beside the checks, about as long as they are. */
-async function unitAndFormat() {
-  await unit('unit tests', 'core', 'web')()
+/** How it is written: beside the server's tests, which wait more than they work. */
+async function style() {
+  await stage('lint', 'npm', ['run', '-s', 'check:lint'])
   await stage('format', 'npm', ['run', '-s', 'check:format'])
 }
 
@@ -170,14 +170,13 @@ async function main() {
   ensureDatabase()
   if (only !== 'server') ensureChromium()
   mkdirSync(scratch, { recursive: true })
-  if (!only) await together(checks(), unitAndFormat())
+  if (!only) await together(checks(), unit('unit tests', 'core', 'web')())
   else await ensureBuild()
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
   if (only === 'e2e' && named.length) return inSpecs(...named)
   if (only === 'e2e') return browserTests()
-  // the tests of the server wait more than they work: the linter fits beside them
-  await together(serverTests(), stage('lint', 'npm', ['run', '-s', 'check:lint']))
+  await together(serverTests(), style())
   await browserTests()
 }
 

@@ -155,6 +155,10 @@ describe('once there is an owner', () => {
     )
     expect([bare.status, bare.json.code]).toEqual([403, 'ORIGIN_NOT_ALLOWED'])
     expect((await as(`vectum-session=${'A'.repeat(43)}`)('GET', '/api/builds')).status).toBe(401)
+    // another person signs in on the same browser: the first is signed out there
+    const first = cookieOf({ 'set-cookie': await cookie('Ada') })
+    expect((await as(first)('POST', '/api/sign-in', { name: 'Ada', secret: SECRET })).status).toBe(200)
+    expect((await as(first)('GET', '/api/builds')).status).toBe(401)
     const leaving = await signIn('Ada')
     expect((await leaving('POST', '/api/sign-out')).json).toMatchObject({ access: 'signed-out', person: null })
     expect((await leaving('GET', '/api/builds')).status).toBe(401)
@@ -268,6 +272,10 @@ describe('once there is an owner', () => {
       ),
     ).toBe(401)
     const rhea = cookieOf({ 'set-cookie': await cookie('Rhea') })
+    const bare = new WebSocket(`ws://localhost:${port}/api/builds/${build.id}/live`, { headers: { cookie: rhea } })
+    expect(
+      await new Promise((resolve) => bare.on('unexpected-response', (_, answer) => resolve(answer.statusCode)).on('error', () => {})),
+    ).toBe(403)
     const socket = open(rhea)
     const replies: Record<string, unknown>[] = []
     socket.on('message', (data: Buffer) => {

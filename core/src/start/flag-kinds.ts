@@ -1,5 +1,7 @@
+import { degC, type Said, say } from '../kernel/index.ts'
+
 /** What a flag of the unit's own checks means and where to look. A flag of another device is shown by its own words. */
-export const faultFlagKinds: Record<string, { title: string; means: string; look: string }> = {
+export const faultFlagKinds: Record<string, { title: string; means: Said; look: string }> = {
   'throttle-range': {
     title: 'throttle sensor out of range',
     means: 'Its wire gives less than 0.2 V or more than 4.8 V.',
@@ -12,12 +14,12 @@ export const faultFlagKinds: Record<string, { title: string; means: string; look
   },
   'coolant-range': {
     title: 'coolant sensor out of range',
-    means: 'Colder than -38 °C or hotter than 135 °C: open or shorted.',
+    means: say`Colder than ${degC(-38)} or hotter than ${degC(135)}: open or shorted.`,
     look: 'Ohms at its plug against the curve at Base tune.',
   },
   'air-range': {
     title: 'intake air sensor out of range',
-    means: 'Colder than -38 °C or hotter than 100 °C: open or shorted.',
+    means: say`Colder than ${degC(-38)} or hotter than ${degC(100)}: open or shorted.`,
     look: 'Ohms at its plug against the curve at Base tune.',
   },
   'supply-range': {

@@ -6,6 +6,7 @@ import { stopsBefore } from '../judge/roof.ts'
 import type { TuneSummary } from '../kernel/build.ts'
 import { nextTaking, provisionalLimit, takingRules, tuneTaking } from '../tune/taking.ts'
 import { flagRegister, flagRules, openFlags } from './fault-flags.ts'
+import { faultFlagKinds } from './flag-kinds.ts'
 import { madeFrame } from './frame.fixture.ts'
 import { type Frame, FrameLine, frameOfLine, frameOfLog, stateOfSpeed } from './frame.ts'
 import { startGates } from './gates.ts'
@@ -152,6 +153,13 @@ describe('a frame of another device', () => {
 
 describe('flags of the unit', () => {
   const c = (readings: ReturnType<typeof madeReading>[]) => contextOf(soundBuild({}, readings))
+  it('a flag says its limits in the units of whoever reads it', () => {
+    const inch = { system: 'inch', mixture: 'AFR', stoichAfr: 14.7 } as const
+    const { means } = faultFlagKinds['coolant-range']
+    // -38 x 9 / 5 + 32 = -36.4; 135 x 9 / 5 + 32 = 275
+    expect(wordsOf(means, inch)).toBe('Colder than -36 °F or hotter than 275 °F: open or shorted.')
+    expect(wordsOf(means)).toBe('Colder than -38 °C or hotter than 135 °C: open or shorted.')
+  })
   it('each stands once with how often it was seen, until something cleared it; seen again it stands again', () => {
     const seen = () => madeReading('start.flag', { flag: 'map-range' })
     const cleared = madeReading('start.flag', { flag: 'map-range', clearedBy: 'plug dried' })

@@ -168,7 +168,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       severity: 'warn',
       message: 'The fan goes off before it goes on',
       because: say`On at ${degC(p.fanOnC)}, off at ${degC(p.fanOffC)}.`,
-      remedy: 'Off 4-5 °C below on.',
+      remedy: say`Off ${{ value: 4, dimension: 'temperatureStep' }} to ${{ value: 5, dimension: 'temperatureStep' }} below on.`,
     })
   if (
     (r.camClass === 'hot' || r.camClass === 'wild') &&

@@ -35,6 +35,8 @@ export const isLoopback = (address: string): boolean => address === '::1' || /^(
 export const isHere = (request: FastifyRequest): boolean =>
   isLoopback(request.ip) && (request.ips !== undefined || !(request.headers['x-forwarded-for'] ?? request.headers.forwarded))
 
+/** The token that a browser of ours brings, if any. */
+export const tokenOf = (request: FastifyRequest): string | undefined => request.cookies[cookieName(request)]
 export function giveCookie(request: FastifyRequest, reply: FastifyReply, token: string): void {
   const secure = request.protocol === 'https'
   reply.setCookie(cookieName(request), token, { path: '/', httpOnly: true, sameSite: 'strict', secure, maxAge: ABSOLUTE_MS / 1000 })
@@ -73,7 +75,7 @@ export function keepIdentities(app: FastifyInstance, people: PeopleStore, apiTok
       return SCRIPT
     }
     if (!(await people.exist())) return isHere(request) ? { kind: 'open', role: 'owner', name: nameSent(request) } : null
-    const token = request.cookies[cookieName(request)]
+    const token = tokenOf(request)
     if (token === undefined) return null
     const found = await people.whoIs(token, request.headers.upgrade === undefined)
     if (!found) {
@@ -96,9 +98,10 @@ export function keepIdentities(app: FastifyInstance, people: PeopleStore, apiTok
         : 'Nobody signs in here yet, so only this machine itself may come in. Make the first owner there.'
       throw new Problem(401, 'SIGN_IN_FIRST', detail)
     }
-    // browsers name the page with every write: one without it, and with their cookie, is something else
-    if (request.identity.kind === 'person' && !READS.has(request.method) && request.headers.origin === undefined)
-      throw new Problem(403, 'ORIGIN_NOT_ALLOWED', 'A write by cookie must name its page (Origin). Scripts use VECTUM_API_TOKEN.')
+    // browsers name the page with every write and stream: one without it, and with their cookie, is something else
+    const acts = !READS.has(request.method) || request.headers.upgrade !== undefined
+    if (request.identity.kind === 'person' && acts && request.headers.origin === undefined)
+      throw new Problem(403, 'ORIGIN_NOT_ALLOWED', 'A write or stream by cookie must name its page (Origin). Scripts use VECTUM_API_TOKEN.')
     if (!mayAs(request.identity.role, needed))
       throw new Problem(403, 'ROLE_TOO_LOW', `This needs the role "${needed}"; ${request.identity.name} is "${request.identity.role}".`)
   })

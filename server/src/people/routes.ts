@@ -16,7 +16,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { z } from 'zod'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { docs } from '../http/schema.ts'
-import { giveCookie, type Identity, isHere, takeCookie } from './identity.ts'
+import { giveCookie, type Identity, isHere, takeCookie, tokenOf } from './identity.ts'
 import { type PeopleStore, personOf } from './store.ts'
 
 const tags = ['people']
@@ -47,6 +47,9 @@ export function peopleRoutes(app: FastifyInstance, people: PeopleStore, addresse
     }
   }
   const signedIn = async (request: FastifyRequest, reply: FastifyReply, personId: string, setsSecret = false) => {
+    // who was signed in on this browser until now is no longer
+    const before = tokenOf(request)
+    if (before !== undefined) await people.signOutToken(before)
     const token = await people.signIn(personId, device(request), setsSecret)
     giveCookie(request, reply, token)
     const { who } = (await people.whoIs(token, false))!

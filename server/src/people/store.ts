@@ -171,6 +171,7 @@ export class PeopleStore {
   async signIn(personId: string, device: string, setsSecret = false): Promise<string> {
     const token = newToken()
     const at = new Date(this.now())
+    await this.signIns.delete({ createdAt: LessThan(new Date(this.now() - ABSOLUTE_MS)) })
     await this.signIns.insert({
       id: randomUUID(),
       tokenHash: hashToken(token),
@@ -183,6 +184,10 @@ export class PeopleStore {
       setsSecret,
     })
     return token
+  }
+  async signOutToken(token: string): Promise<void> {
+    const who = await this.whoIs(token, false)
+    if (who) await this.signOut(who.who.signInId)
   }
   async signOut(signInId: string): Promise<void> {
     await this.signIns.delete({ id: signInId })

@@ -19,7 +19,7 @@ const picture = computed(() => {
 </script>
 
 <template>
-  <div class="made" data-testid="one-time-code">
+  <div class="boxed made" data-testid="one-time-code">
     <svg :viewBox="`0 0 ${picture.side} ${picture.side}`" role="img" :aria-label="`Code as a picture, for ${whose}`">
       <rect :width="picture.side" :height="picture.side" fill="#fff" />
       <path :d="picture.path" fill="#000" />
@@ -44,9 +44,6 @@ const picture = computed(() => {
   grid-template-columns: 200px minmax(0, 1fr);
   gap: var(--s5);
   align-items: center;
-  border: 2px solid var(--ink);
-  padding: var(--s4);
-  margin: var(--s3) 0;
 }
 .code {
   font-size: var(--t6);

@@ -1,33 +1,22 @@
 <script setup lang="ts">
 import type { BoardEntry } from '@vectum/core'
 import { onMounted, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink } from 'vue-router'
 import type { ApiError } from '../../api/client.ts'
 import { api } from '../../api/client.ts'
 import { useLink } from '../../stores/link.ts'
 import { useMe } from '../../stores/me.ts'
 import { useSettings } from '../../stores/settings.ts'
-import CarStrip from '../../shell/CarStrip.vue'
-import { FindPalette, HelpSheet } from '../../shell/sheets.ts'
+import HousePage from '../../shell/HousePage.vue'
 import { routeTo } from '../../shell/landing.ts'
-import { useKeys } from '../../shell/keys.ts'
 import StateMark from '../../shell/StateMark.vue'
 import OpenBuild from './OpenBuild.vue'
 
-const router = useRouter()
 const link = useLink()
 const me = useMe()
 const settings = useSettings()
 const builds = ref<BoardEntry[] | null>(null)
 const error = ref<ApiError | null>(null)
-const help = ref(false)
-const palette = ref(false)
-useKeys(
-  router,
-  () => null,
-  () => (help.value = true),
-  () => (palette.value = true),
-)
 
 async function load(): Promise<void> {
   error.value = null
@@ -48,62 +37,42 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
 </script>
 
 <template>
-  <div class="board">
-    <car-strip class="top" @help="help = true"
-      ><strong class="head">Board</strong> <span class="soft">every car, where it stands, what it waits for</span></car-strip
-    >
-    <main>
-      <p v-if="me.me?.access === 'open'" class="open soft" data-testid="open-house">
-        Open on this machine alone: whoever sits here is everybody.
-        <router-link to="/people">Make the first owner</router-link> to sign in by name and to let tablets in.
-      </p>
-      <p v-if="error" class="stop" role="alert">{{ error.message }} <button class="plain again" @click="load">Try again</button></p>
-      <p v-if="!builds && !error" class="soft">Reading the builds …</p>
-      <template v-if="builds">
-        <p v-if="!builds.length" class="empty">No cars yet. Open the first build below; the survey asks what it needs.</p>
-        <article v-for="b in builds" :key="b.id" class="car" data-testid="build">
-          <router-link class="who" :to="{ name: b.next.station, params: { id: b.id } }">
-            <h2>{{ b.title }}</h2>
-            <span class="soft">{{ [b.car.year, b.car.body].filter(Boolean).join(' ') }}</span>
-            <span v-if="b.car.owner" class="soft owner">{{ b.car.owner }}</span>
-          </router-link>
-          <ol class="marks" :aria-label="`${b.title}, stations`">
-            <li v-for="s in b.stations" :key="s.id">
-              <router-link :to="{ name: s.id, params: { id: b.id } }" :title="s.stops.join('; ')">
-                <state-mark :state="s.state" :size="24" />
-                <strong class="head">{{ s.title }}</strong>
-                <small>{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
-              </router-link>
-            </li>
-          </ol>
-          <router-link class="next" :to="routeTo(b.next.where, b.id)">
-            <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
-            <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
-            <span class="head">{{ settings.say(b.next.said) }}</span>
-          </router-link>
-        </article>
-        <open-build @refused="(e) => (error = e)" />
-      </template>
-    </main>
-    <help-sheet v-if="help" v-model:show="help" />
-    <find-palette v-if="palette" v-model:show="palette" :build="null" />
-  </div>
+  <house-page title="Board" says="every car, where it stands, what it waits for">
+    <p v-if="me.me?.access === 'open'" class="open soft" data-testid="open-house">
+      Open on this machine alone: whoever sits here is everybody.
+      <router-link to="/people">Make the first owner</router-link> to sign in by name and to let tablets in.
+    </p>
+    <p v-if="error" class="stop" role="alert">{{ error.message }} <button class="plain again" @click="load">Try again</button></p>
+    <p v-if="!builds && !error" class="soft">Reading the builds …</p>
+    <template v-if="builds">
+      <p v-if="!builds.length" class="empty">No cars yet. Open the first build below; the survey asks what it needs.</p>
+      <article v-for="b in builds" :key="b.id" class="car" data-testid="build">
+        <router-link class="who" :to="{ name: b.next.station, params: { id: b.id } }">
+          <h2>{{ b.title }}</h2>
+          <span class="soft">{{ [b.car.year, b.car.body].filter(Boolean).join(' ') }}</span>
+          <span v-if="b.car.owner" class="soft owner">{{ b.car.owner }}</span>
+        </router-link>
+        <ol class="marks" :aria-label="`${b.title}, stations`">
+          <li v-for="s in b.stations" :key="s.id">
+            <router-link :to="{ name: s.id, params: { id: b.id } }" :title="s.stops.join('; ')">
+              <state-mark :state="s.state" :size="24" />
+              <strong class="head">{{ s.title }}</strong>
+              <small>{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
+            </router-link>
+          </li>
+        </ol>
+        <router-link class="next" :to="routeTo(b.next.where, b.id)">
+          <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
+          <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
+          <span class="head">{{ settings.say(b.next.said) }}</span>
+        </router-link>
+      </article>
+      <open-build @refused="(e) => (error = e)" />
+    </template>
+  </house-page>
 </template>
 
 <style scoped>
-.board {
-  display: grid;
-  grid-template-rows: 56px minmax(0, 1fr);
-  height: 100%;
-}
-.top {
-  border-bottom: 2px solid var(--ink);
-}
-main {
-  overflow: auto;
-  background: var(--sheet);
-  padding: var(--s3) var(--s5) var(--s6);
-}
 .car {
   display: grid;
   grid-template-columns: 230px minmax(0, 1fr) 330px;

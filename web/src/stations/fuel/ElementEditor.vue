@@ -24,7 +24,7 @@ const yes = [
 </script>
 
 <template>
-  <section v-if="element" class="editor" :aria-label="`${elementLabel(element)}, ${section}`">
+  <section v-if="element" class="boxed" :aria-label="`${elementLabel(element)}, ${section}`">
     <div class="head-row">
       <h2>
         {{ elementLabel(element) }} <small class="soft">{{ section }}, {{ element.id }}</small>
@@ -203,11 +203,6 @@ const yes = [
 </template>
 
 <style scoped>
-.editor {
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin: var(--s3) 0;
-}
 h2 small {
   font-size: var(--t2);
   font-weight: 500;

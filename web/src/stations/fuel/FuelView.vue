@@ -117,7 +117,7 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
           :fluid="design?.states[stateId].fluid ?? null"
           @select="(k) => (selected = k)"
         />
-        <section v-else-if="panel" class="panel" :aria-label="panel.title">
+        <section v-else-if="panel" class="boxed" :aria-label="panel.title">
           <h2>{{ panel.title }}</h2>
           <div class="fields"><fact-field v-for="f in panel.fields" :key="f.path" :field="f" /></div>
         </section>
@@ -154,11 +154,6 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
   gap: var(--s3);
   align-items: center;
   margin: var(--s2) 0;
-}
-.panel {
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin: var(--s3) 0;
 }
 .hint {
   font-size: var(--t1);

@@ -51,7 +51,7 @@ function see(j: Joint, dry: boolean): void {
           ><joint-dots :sheet="sheet" :joints="joints" :states="states" :selected="selected" @tap="(id) => (tapped = id)"
         /></template>
       </circuit-drawing>
-      <div v-if="joint" class="chosen" data-testid="joint-chosen">
+      <div v-if="joint" class="boxed chosen" data-testid="joint-chosen">
         <span
           ><strong class="head">{{ joint.label }}</strong>
           <small class="soft"
@@ -93,9 +93,6 @@ function see(j: Joint, dry: boolean): void {
   flex-wrap: wrap;
   gap: var(--s3);
   align-items: center;
-  border: 2px solid var(--ink);
-  padding: var(--s2) var(--s3);
-  margin: var(--s1) 0 var(--s3);
 }
 .chosen span {
   flex: 1;

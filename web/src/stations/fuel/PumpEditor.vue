@@ -79,7 +79,7 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
 </script>
 
 <template>
-  <section class="pump" :aria-label="which === 'pump' ? 'Pump' : 'Lift pump'">
+  <section class="boxed" :aria-label="which === 'pump' ? 'Pump' : 'Lift pump'">
     <h2>{{ which === 'pump' ? 'Pressure pump' : 'Lift pump' }}</h2>
     <div class="classes">
       <span class="soft">Stand-in, until its sheet is here:</span>
@@ -147,11 +147,6 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
 </template>
 
 <style scoped>
-.pump {
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin: var(--s3) 0;
-}
 .classes {
   display: flex;
   flex-wrap: wrap;

@@ -9,7 +9,7 @@ const emit = defineEmits<{ take: []; leave: [] }>()
 </script>
 
 <template>
-  <section class="effect" aria-live="polite" data-testid="effect">
+  <section class="boxed effect" aria-live="polite" data-testid="effect">
     <h2>{{ proposal.title }} would change</h2>
     <effect-list :effect="proposal.effect" />
     <div class="row">
@@ -25,9 +25,6 @@ const emit = defineEmits<{ take: []; leave: [] }>()
   bottom: 0;
   z-index: 2;
   background: var(--sheet);
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin: var(--s3) 0;
 }
 .row {
   display: flex;

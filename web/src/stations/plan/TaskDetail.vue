@@ -20,7 +20,7 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
 </script>
 
 <template>
-  <section class="detail" :aria-label="task.title">
+  <section class="boxed" :aria-label="task.title">
     <h2>{{ task.title }}</h2>
     <p>
       {{ kind[task.kind] }}, {{ amount }}{{ task.person ? `, ${task.person}` : '' }}{{ task.helper ? ', needs a helper' : '' }};
@@ -79,11 +79,3 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
     </div>
   </section>
 </template>
-
-<style scoped>
-.detail {
-  border: 2px solid var(--ink);
-  padding: var(--s3) var(--s4);
-  margin-bottom: var(--s4);
-}
-</style>

@@ -3,9 +3,11 @@ import { computed } from 'vue'
 import { faultFlagKinds, flagRegister, flagTitle } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 
 /** The unit's fault flags: what each means, how often it was seen, and what cleared it. */
 const builds = useBuild()
+const settings = useSettings()
 const register = computed(() => flagRegister(builds.context!))
 const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
 </script>
@@ -18,7 +20,7 @@ const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
         <div>
           <strong>{{ flagTitle(e.flag) }}</strong>
           <span class="soft">{{ e.times === 1 ? 'seen once' : `seen ${e.times} times` }}, last {{ day(e.lastAt) }}</span>
-          <p v-if="faultFlagKinds[e.flag]">{{ faultFlagKinds[e.flag].means }} {{ faultFlagKinds[e.flag].look }}</p>
+          <p v-if="faultFlagKinds[e.flag]">{{ settings.say(faultFlagKinds[e.flag].means) }} {{ faultFlagKinds[e.flag].look }}</p>
         </div>
         <span v-if="e.clearedBy !== null" class="clear">cleared by {{ e.clearedBy }}</span>
         <entry-form v-else kind="start.flag" :given="{ flag: e.flag }" :needs="['clearedBy']" :each="e.flag" />
