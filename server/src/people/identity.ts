@@ -87,7 +87,9 @@ export function keepIdentities(app: FastifyInstance, people: PeopleStore, apiTok
   }
 
   app.addHook('onRequest', async (request, reply) => {
-    if (!request.url.startsWith('/api/') || FOR_ALL.test(request.url)) return
+    // by the route that was found, not by how its address was written: /%61pi/builds leads to the same
+    const at = request.routeOptions.url ?? request.url
+    if (!at.startsWith('/api/') || FOR_ALL.test(at)) return
     const needed = request.routeOptions.config?.access ?? (READS.has(request.method) ? 'reader' : 'fitter')
     if (needed === 'anyone' && !request.routeOptions.url?.startsWith('/api/me')) return
     request.identity = await identify(request, reply)

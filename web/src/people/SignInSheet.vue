@@ -24,7 +24,7 @@ watch(
   () => [route.name, route.hash],
   async () => {
     if (route.name !== 'pair') return
-    code.value = decodeURIComponent(route.hash.slice(1))
+    code.value = route.hash.slice(1)
     if (code.value && (await people.byCode(code.value))) await router.replace('/')
     else if (store.access === 'open') await router.replace('/people')
   },
