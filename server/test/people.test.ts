@@ -291,6 +291,29 @@ describe('once there is an owner', () => {
     await expect.poll(() => replies.some((r) => r.type === 'hello'), { timeout: 15_000 }).toBe(true)
     expect(await reply('key')).toMatchObject({ ok: false, code: 'ROLE_TOO_LOW' })
     expect(await reply('stop')).toMatchObject({ ok: true })
+    const ada2 = cookieOf({ 'set-cookie': await cookie('Ada') })
+    const working = open(ada2)
+    const heard: Record<string, unknown>[] = []
+    working.on('message', (data: Buffer) => {
+      for (const line of data.toString().split('\n').filter(Boolean)) heard.push(JSON.parse(line))
+    })
+    const answered = async (id: string, command: object) => {
+      working.send(JSON.stringify({ id, ...command }))
+      await expect.poll(() => heard.find((r) => r.type === 'reply' && r.id === id), { timeout: 15_000 }).toBeTruthy()
+      return heard.find((r) => r.type === 'reply' && r.id === id)!
+    }
+    await expect.poll(() => heard.some((r) => r.type === 'hello'), { timeout: 15_000 }).toBe(true)
+    expect(await answered('on', { command: 'key', on: true })).toMatchObject({ ok: true })
+    await expect.poll(() => heard.some((r) => r.type === 'frame' && r.state === 'key-on'), { timeout: 15_000 }).toBe(true)
+    let gone: unknown = null
+    working.on('close', (code) => (gone = code))
+    expect((await as(ada2)('POST', '/api/sign-out', undefined, { origin: 'http://localhost' })).status).toBe(200)
+    await expect.poll(() => heard.some((r) => r.type === 'signed-out')).toBe(true)
+    expect(await answered('sweep', { command: 'sweep' })).toMatchObject({ ok: false, code: 'ROLE_TOO_LOW' })
+    expect(gone).toBeNull()
+    expect(await answered('stop', { command: 'stop' })).toMatchObject({ ok: true })
+    await expect.poll(() => gone, { timeout: 15_000 }).toBe(4401)
+
     const closed = new Promise((resolve) => socket.on('close', resolve))
     expect((await as(rhea)('POST', '/api/sign-out', undefined, { origin: 'http://localhost' })).status).toBe(200)
     expect(await closed).toBe(4401)

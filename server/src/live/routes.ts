@@ -14,6 +14,8 @@ import { LiveSession, type Listener } from './session.ts'
 
 const KEEP_MS = 15 * 60_000
 const PING_MS = 20_000
+/** how often it is looked whether the car of one who signed out has its key off */
+const LEAVING_MS = 500
 const MAX_SOCKETS = 128
 
 /** Live sessions of this server, one for each build that is on the bench. */
@@ -134,7 +136,18 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions, people:
         })
       // a lever let go does not wait for the light that is being read
       const intake = new Intake(new Pace(...COMMAND_PACE), false, sessions.onError)
-      const unwatch = identity?.kind === 'person' ? people.watch(identity.person.signInId, () => socket.close(4401)) : null
+      // who is signed out does no more than stop, and that as long as the car has its key on
+      let leaving: ReturnType<typeof setInterval> | null = null
+      const goWhenItStands = async () => {
+        if (!(await ready)?.keyOn) socket.close(4401)
+      }
+      const signedOut = () => {
+        sender.mayAct = false
+        send({ type: 'signed-out' })
+        leaving ??= setInterval(() => void goWhenItStands(), LEAVING_MS)
+        void goWhenItStands()
+      }
+      const unwatch = identity?.kind === 'person' ? people.watch(identity.person.signInId, signedOut) : null
       let alive = true
       const ping = setInterval(() => {
         if (!alive) return socket.terminate()
@@ -147,6 +160,7 @@ export function liveRoutes(app: FastifyInstance, sessions: LiveSessions, people:
         unwatch?.()
         intake.end()
         clearInterval(ping)
+        if (leaving) clearInterval(leaving)
         void ready.then((session) => session?.leave(listener))
       })
       socket.on('message', (data: Buffer) => {

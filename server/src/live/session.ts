@@ -144,6 +144,10 @@ export class LiveSession {
     this.broadcast({ type: 'ended', reason })
   }
 
+  /** The car in use has its key on, or turns still. */
+  get keyOn(): boolean {
+    return this.device !== null && this.last !== null && this.last.state !== 'off'
+  }
   private get running(): boolean {
     return this.last !== null && this.last.state === 'running'
   }

@@ -133,6 +133,8 @@ export const useLive = defineStore('live', () => {
       case 'changed':
         void useBuild().reload()
         return
+      case 'signed-out':
+        return useMe().lost()
       case 'refused':
         state.value = 'refused'
         why.value = message.detail

@@ -93,6 +93,7 @@ export const LiveMessage = z.discriminatedUnion('type', [
   z.object({ type: z.literal('ended'), reason: z.string() }).describe('the device is gone; the session waits for another'),
   z.object({ type: z.literal('changed') }).describe('something was written down: read the build again'),
   z.object({ type: z.literal('closed'), reason: z.string() }),
+  z.object({ type: z.literal('signed-out') }).describe('this sign-in has ended: only `stop` is done from here, until the key is off'),
   z.object({ type: z.literal('refused'), code: z.string(), detail: z.string() }),
   z.object({ type: z.literal('bad'), detail: z.string() }).describe('a line that is no frame'),
   Reply,
