@@ -16,8 +16,13 @@ const SPEEDS: Record<CamClass, { torque: number; power: number }> = {
   hot: { torque: 0.62, power: 0.9 },
   wild: { torque: 0.68, power: 0.93 },
 }
+/** past its power peak an inlet passes hardly more air in a second: VE falls as nearly the inverse of speed (Taylor, section 6: choking inlet) */
+const PAST_POWER = 1.25
 /** Share of the peak that is left at cranking-like speed with the throttle open: long cams give back charge there. */
-const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.84, mild: 0.78, hot: 0.7, wild: 0.6 }
+const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.98, mild: 0.92, hot: 0.82, wild: 0.73 }
+
+/** and at a little over half of the speed of peak torque */
+const HALF_WAY_SHARE: Record<CamClass, number> = { stock: 0.99, mild: 0.965, hot: 0.9, wild: 0.89 }
 
 export const peakTorqueRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].torque * redlineRpm
 export const peakPowerRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].power * redlineRpm
@@ -27,6 +32,10 @@ export function vePeakPct(cam: CamClass, route: Route): { torque: number; power:
   return { torque: base.torque + gain, power: base.power + gain, idle: [base.idle[0], base.idle[1]] }
 }
 
+/** burnt gas never takes more than this leaves, and the straight line comes to it without a corner */
+const LEAST_SHARE = 0.2
+const eased = (share: number): number => (share >= 2 * LEAST_SHARE ? share : LEAST_SHARE + Math.max(0, share) ** 2 / (4 * LEAST_SHARE))
+
 export interface VeModelInput {
   cam: CamClass
   route: Route
@@ -35,6 +44,8 @@ export interface VeModelInput {
   idleRpm: number
   idleMapKpa: number
   compressionRatio: number
+  /** VE at full power by the papers, %; left out: the cam class's */
+  fullPowerVePct?: number
 }
 
 /**
@@ -45,12 +56,17 @@ export interface VeModelInput {
  */
 export function veModel(input: VeModelInput): (rpm: number, mapKpa: number) => number {
   const { cam, route, redlineRpm, barometerKpa, idleRpm, idleMapKpa, compressionRatio } = input
-  const ve = vePeakPct(cam, route)
+  const usual = vePeakPct(cam, route)
+  // papers move the open-throttle curve as a whole; its shape stays the class's
+  const scale = input.fullPowerVePct === undefined ? 1 : input.fullPowerVePct / usual.power
+  const ve = { torque: usual.torque * scale, power: usual.power * scale, idle: usual.idle }
   const torqueRpm = peakTorqueRpm(cam, redlineRpm)
   const powerRpm = peakPowerRpm(cam, redlineRpm)
+  // what runners of their own add comes with speed: half of it where the engine turns slowly
+  const low = ve.torque * (1 - (0.5 * ROUTE_GAIN[route]) / usual.torque)
   const open = monotoneCubic(
     [400, torqueRpm * 0.55, torqueRpm, powerRpm, redlineRpm],
-    [ve.torque * LOW_SPEED_SHARE[cam], ve.torque * 0.95, ve.torque, ve.power, ve.power * 0.93],
+    [low * LOW_SPEED_SHARE[cam], low * HALF_WAY_SHARE[cam], ve.torque, ve.power, ve.power * (powerRpm / redlineRpm) ** PAST_POWER],
   )
   const anchorPct = (ve.idle[0] + ve.idle[1]) / 2
   const anchorLoss = (1 - anchorPct / open(idleRpm)) / Math.max(0.15, 1 - idleMapKpa / barometerKpa)
@@ -64,6 +80,6 @@ export function veModel(input: VeModelInput): (rpm: number, mapKpa: number) => n
   const lowLoss = (anchorLoss - speedLoss * atIdle) / (1 - atIdle)
   return (rpm, mapKpa) => {
     const loss = lowLoss + (speedLoss - lowLoss) * towardsTorque(rpm)
-    return open(rpm) * Math.max(0.2, 1 - loss * Math.max(0, 1 - mapKpa / barometerKpa))
+    return open(rpm) * eased(1 - loss * Math.max(0, 1 - mapKpa / barometerKpa))
   }
 }

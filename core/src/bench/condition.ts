@@ -7,6 +7,9 @@ export interface Condition {
   coolantOffK: number
   intakeAirOffK: number
   mapHose: 'on' | 'off' | 'above-plates'
+  /** what a sensor goes on saying whatever is there, degC and kPa; null: it tells the truth */
+  coolantStuckC: number | null
+  mapStuckKpa: number | null
   /** added to the throttle sensor's own angle, % */
   throttleZeroPct: number
   /** where the throttle sensor is worn through, %; null: nowhere */
@@ -20,16 +23,22 @@ export interface Condition {
   vacuumLeakShare: number
   /** air taken in, against what the papers say */
   breathesShare: number
+  /** the cam stands so much later than it should, crank degrees */
+  camLateDeg: number
+  /** boost that the wastegate lets through, times what it should hold */
+  boostTimes: number
   // fuel
   pumpRuns: boolean
   pressureShare: number
   /** pressure lost by boiling in the hot line, share */
   vapourLossShare: number
   injectorsConnected: boolean
-  /** flow of the injectors against what the tune says */
+  /** flow of the injectors against what the plan says */
   injectorShare: number
   /** fuel of the last cylinder against the others */
   lastCylinderShare: number
+  /** water in what is injected, share */
+  waterShare: number
   flooded: boolean
   jointsDry: boolean
   /** times the pressure loss of a new filter; null: as the design says */
@@ -43,6 +52,11 @@ export interface Condition {
   /** times the sound sensor's lag */
   sensorLag: number
   sensorReadsShare: number
+  /** how fast the reading runs away, share a minute; and the value at which it stands still, lambda */
+  sensorDriftPerMin: number
+  sensorStuckLambda: number | null
+  /** times the sound exhaust's back-pressure */
+  exhaustBlockedTimes: number
   // electrics and oil
   /** battery while cranking, V; null: sound */
   crankingV: number | null
@@ -56,6 +70,8 @@ export const soundCondition: Readonly<Condition> = {
   coolantOffK: 0,
   intakeAirOffK: 0,
   mapHose: 'on',
+  coolantStuckC: null,
+  mapStuckKpa: null,
   throttleZeroPct: 0,
   throttleDeadSpotPct: null,
   plateSticksPct: 0,
@@ -63,12 +79,15 @@ export const soundCondition: Readonly<Condition> = {
   idleValveMoves: true,
   vacuumLeakShare: 0,
   breathesShare: 1,
+  camLateDeg: 0,
+  boostTimes: 1,
   pumpRuns: true,
   pressureShare: 1,
   vapourLossShare: 0,
   injectorsConnected: true,
   injectorShare: 1,
   lastCylinderShare: 1,
+  waterShare: 0,
   flooded: false,
   jointsDry: true,
   cloggedTimes: null,
@@ -78,6 +97,9 @@ export const soundCondition: Readonly<Condition> = {
   exhaustLeakShare: 0,
   sensorLag: 1,
   sensorReadsShare: 1,
+  sensorDriftPerMin: 0,
+  sensorStuckLambda: null,
+  exhaustBlockedTimes: 1,
   crankingV: null,
   groundOhm: 0,
   oilPressure: true,

@@ -20,6 +20,7 @@ export const DeskCommand = z.discriminatedUnion('command', [
   z.strictObject({ command: z.literal('plugs') }),
   z.strictObject({ command: z.literal('gear'), inGear: z.boolean() }),
   z.strictObject({ command: z.literal('load'), brakeNm: z.number().min(0).max(600) }),
+  z.strictObject({ command: z.literal('nitrous'), armed: z.boolean() }),
   z.strictObject({ command: z.literal('valve'), blocked: z.boolean() }),
   z.strictObject({ command: z.literal('screw'), turns: z.number().min(-4).max(4) }),
   z.strictObject({ command: z.literal('learn-zero') }),
@@ -118,6 +119,7 @@ export class BenchDesk {
     bench.throttlePct = 0
     bench.loadNm = 0
     bench.inGear = false
+    bench.nitrousArmed = false
     bench.unit.fixedAdvanceDeg = null
     bench.unit.tune = this.stored
     this.sweepFromS = null
@@ -174,6 +176,10 @@ export class BenchDesk {
         return
       case 'load':
         bench.loadNm = command.brakeNm
+        return
+      case 'nitrous':
+        if (command.armed && !bench.car.nitrous) throw refuse('There is no nitrous on this car.')
+        bench.nitrousArmed = command.armed
         return
       case 'valve':
         bench.valveBlocked = command.blocked

@@ -22,6 +22,8 @@ export class MixtureSensor {
   leakShare = 0
   slow = 1
   reads = 1
+  /** lambda it goes on telling whatever passes; null: it follows */
+  stuckAt: number | null = null
 
   constructor(private readonly car: BenchCar) {}
 
@@ -43,6 +45,7 @@ export class MixtureSensor {
   /** lambda as the sensor tells it; null until it is hot */
   get lambda(): number | null {
     if (this.heatedS < SENSOR_WARM_S) return null
+    if (this.stuckAt !== null) return this.stuckAt
     return this.phi < 1 / OFF_SCALE_LAMBDA ? OFF_SCALE_LAMBDA : Math.max(LOW_SCALE_LAMBDA, this.reads / this.phi)
   }
 }

@@ -93,7 +93,8 @@ export function benchIgnition(build: BuildData): BenchIgnition | null {
     controlsTiming(context) && setAt !== undefined
       ? setAt + setByWrongMark + handErrorDeg + (fault('reference-off') ?? 0) - laterDeg(['distributor', 'sensor'])
       : null
-  const setAlign = fitted?.value.alignDegBtdc ?? alignOf(context)
+  // a rotor whose place was read when it was fitted has moved with every turn since; else the setting has followed each of them already
+  const alignedByHand = fitted?.value.alignDegBtdc
   return {
     context,
     seed,
@@ -103,7 +104,9 @@ export function benchIgnition(build: BuildData): BenchIgnition | null {
     zeroOffsetDeg: reMarked ? 0 : slipped,
     pulseDeg,
     alignDegBtdc: hasDistributor(context)
-      ? setAlign + handAlignErrorDeg + (fault('phase-off') ?? 0) - laterDeg(['distributor', 'cap'])
+      ? (alignedByHand === undefined ? alignOf(context) : alignedByHand - laterDeg(['distributor', 'cap'])) +
+        handAlignErrorDeg +
+        (fault('phase-off') ?? 0)
       : null,
     delayUs: delayUs + (fault('delay-long') ?? 0),
     jitterDeg: Math.hypot(SOUND_JITTER_DEG, fault('drive-worn') ?? 0),
@@ -145,6 +148,8 @@ const OVERLAP_DEG = 40
 /** what a bad crimp leaves of the voltage; and what each distributor degree past the rotor's overlap takes */
 const BAD_LEAD_SHARE = 0.45
 const GAP_SHARE_PER_DEG = 0.06
+/** a gap worn to twice its width wants so much more voltage: what is left of the reach */
+const WORN_PLUG_SHARE = 0.5
 
 /** What is left of the voltage when the rotor stands away from its terminal at the spark: the gap inside the cap takes its part first. */
 function rotorShare(ignition: BenchIgnition, advanceDeg: number): number {
@@ -160,8 +165,12 @@ export function sparksOf(ignition: BenchIgnition, advanceDeg: number, mapKpa: nu
   const { fault } = ignition
   const late = fault('stroke-out') === null ? 0 : 360
   const reach = (ignition.sparkReachKpa * rotorShare(ignition, advanceDeg)) / mapKpa
+  // the one coil of a distributor is every cylinder's, a pair of plugs' own is two cylinders'
+  const coils = coilsOf(ignition.context)
+  const dead = (place: number) =>
+    fault('coil-dead') !== null && (coils === 'single' || place === 0 || (coils === 'paired' && place === ignition.firingOrder.length / 2))
   return strokesAsLed(ignition.firingOrder, ignition.order, advanceDeg, late).map(({ stroke, beforeDeg }, place) => {
-    if (fault('pulse-missing') !== null && place === 1) return { inTime: false, bang: null, reach: 0 }
+    if ((fault('pulse-missing') !== null && place === 1) || dead(place)) return { inTime: false, bang: null, reach: 0 }
     return {
       inTime: beforeDeg < EARLIEST_DEG || beforeDeg > 720 - LATEST_DEG,
       bang:
@@ -170,7 +179,10 @@ export function sparksOf(ignition: BenchIgnition, advanceDeg: number, mapKpa: nu
           : stroke === 'compression'
             ? 'kick'
             : 'exhaust',
-      reach: fault('lead-bad') !== null && place === 2 ? reach * BAD_LEAD_SHARE : reach,
+      reach:
+        reach *
+        (fault('lead-bad') !== null && place === 2 ? BAD_LEAD_SHARE : 1) *
+        (fault('plug-worn') !== null && place === 0 ? WORN_PLUG_SHARE : 1),
     }
   })
 }
@@ -214,9 +226,29 @@ export const pulseAtDeg = (ignition: BenchIgnition, rpm: number): number | null 
 export function sparkAtDeg(ignition: BenchIgnition, rpm: number, mapKpa: number, commandedDeg: number): number {
   const { spark } = ignition.context
   if (spark.trigger === 'own-curve' && spark.ownCurve) return ownAdvanceDeg(spark.ownCurve, rpm, mapKpa) ?? commandedDeg
+  if (!controlsTiming(ignition.context)) return distributorDeg(ignition, rpm, mapKpa)
   const pulse = pulseAtDeg(ignition, rpm)
   if (pulse === null || spark.referenceDeg === undefined) return commandedDeg
   return commandedDeg + pulse - spark.referenceDeg - delayDeg(rpm, ignition.delayUs - (spark.delayUs ?? 0))
+}
+
+/** usual figures of a distributor with weights and a can, crank degrees, where the survey does not tell */
+const USUAL_CURVE = { staticDeg: 8, weightsDeg: 24, fromRpm: 900, toRpm: 3400, canDeg: 14, canFullKpa: 45, canFromKpa: 12 }
+const PORTED_FROM_RPM = 1100
+/** Spark of a distributor left as it was: set by hand at rest, then weights by speed and the can by vacuum, whatever the unit commands. */
+function distributorDeg(ignition: BenchIgnition, rpm: number, mapKpa: number): number {
+  const { build, resolved } = ignition.context
+  const told = build.facts.ignition ?? {}
+  const from = told.mechanicalStartRpm ?? USUAL_CURVE.fromRpm
+  const to = told.mechanicalFullRpm ?? USUAL_CURVE.toRpm
+  const weights = (told.mechanicalAdvanceDeg ?? USUAL_CURVE.weightsDeg) * Math.min(1, Math.max(0, (rpm - from) / (to - from)))
+  const vacuumKpa = resolved.barometerKpa - mapKpa
+  const full = told.vacuumFullKpa ?? USUAL_CURVE.canFullKpa
+  const pulls = told.vacuumSource === 'manifold' || rpm > PORTED_FROM_RPM
+  const can =
+    (told.vacuumAdvanceDeg ?? USUAL_CURVE.canDeg) *
+    Math.min(1, Math.max(0, (vacuumKpa - USUAL_CURVE.canFromKpa) / (full - USUAL_CURVE.canFromKpa)))
+  return USUAL_CURVE.staticDeg + weights + (pulls ? can : 0) + (ignition.fault('reference-off') ?? 0)
 }
 
 const LIGHT_SIGMA_DEG = 0.35

@@ -13,6 +13,8 @@ const CV = 950
 const BURN_EFFICIENCY = 0.9
 /** crank degrees before top centre at which the inlet has closed in effect */
 const CLOSED_DEG = 130
+/** heat of evaporation of fuel over the heat capacity of a stoichiometric charge: 350 kJ/kg / (15.7 x 1.0 kJ/kg K) */
+const RICH_COOLS_K = 22
 const WIEBE = { a: 5, m: 2 }
 /** end gas is gone by then: a later knock is not heard */
 const HEARD_SHARE = 0.85
@@ -37,12 +39,14 @@ export function knockIntegral(c: {
   octaneRon: number
   stoichAfr: number
   heatJKg: number
+  lambda: number
 }): number {
   const volume = (deg: number) => volumeRatioAt(deg, c.compressionRatio)
   const closed = volume(-CLOSED_DEG)
-  const chargeK = c.chargeC + 273.15
+  // fuel beyond what burns evaporates in the charge and cools it, and is heated along without giving heat
+  const chargeK = c.chargeC + 273.15 - RICH_COOLS_K * Math.max(0, 1 / c.lambda - 1)
   const n = endGasN(c.rpm)
-  const fuelShare = 1 / (1 + 1.15 * c.stoichAfr)
+  const fuelShare = Math.min(1, c.lambda) / (1 + 1.15 * c.lambda * c.stoichAfr)
   const duration = burnDurationDeg(c.rpm, c.mapKpa)
   const centre = -c.advanceDeg + 0.5 * duration
   const vc = volume(centre)
@@ -65,36 +69,52 @@ export function knockIntegral(c: {
   return sum
 }
 
-export type KnockLimit = (rpm: number, mapKpa: number, chargeC: number) => number
+/** Earliest advance without knock at lambda 1, or 0.85, crank degrees BTDC. */
+export type KnockLimit = (rpm: number, mapKpa: number, chargeC: number, mixture: 'stoich' | 'rich') => number
+const MIXTURES = { stoich: 1, rich: 0.85 } as const
 
+type Burning = Pick<BenchCar, 'compressionRatio' | 'octaneRon' | 'barometerKpa' | 'fuel'>
+const known = new Map<string, KnockLimit>()
+const MOST_KNOWN = 32
 /** Earliest advance without knock, crank degrees BTDC, on a grid worked out once; never more than 15 degrees over best torque, where nobody goes. */
-export function knockLimit(car: BenchCar): KnockLimit {
+export function knockLimit(car: Burning): KnockLimit {
+  const { compressionRatio, octaneRon, barometerKpa, fuel } = car
+  const key = [compressionRatio, octaneRon, barometerKpa, fuel.stoichAfr, fuel.heatJKg].join(' ')
+  const limit = known.get(key) ?? gridOf(car)
+  if (known.size >= MOST_KNOWN) known.clear()
+  known.set(key, limit)
+  return limit
+}
+function gridOf(car: Burning): KnockLimit {
   const { compressionRatio, octaneRon } = car
   const { stoichAfr, heatJKg } = car.fuel
-  const planes = GRID.chargeC.map((chargeC) =>
-    GRID.mapKpa.flatMap((mapKpa) =>
-      GRID.rpm.map((rpm) => {
-        const knocks = (advanceDeg: number) =>
-          knockIntegral({ rpm, mapKpa, chargeC, advanceDeg, compressionRatio, octaneRon, stoichAfr, heatJKg }) >= 1
-        // the first advance that knocks: far beyond it the charge burns before it is compressed, which is no cure
-        const top = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa) + 15
-        let high = -15
-        while (high < top && !knocks(high)) high += 2
-        if (high >= top) return top
-        let low = high - 2
-        while (high - low > 0.25) {
-          const middle = (low + high) / 2
-          if (knocks(middle)) high = middle
-          else low = middle
-        }
-        return low
-      }),
-    ),
-  )
+  const planesAt = (lambda: number) =>
+    GRID.chargeC.map((chargeC) =>
+      GRID.mapKpa.flatMap((mapKpa) =>
+        GRID.rpm.map((rpm) => {
+          const knocks = (advanceDeg: number) =>
+            knockIntegral({ rpm, mapKpa, chargeC, advanceDeg, compressionRatio, octaneRon, stoichAfr, heatJKg, lambda }) >= 1
+          // the first advance that knocks: far beyond it the charge burns before it is compressed, which is no cure
+          const top = bestAdvanceDeg(rpm, mapKpa, car.barometerKpa) + 15
+          let high = -15
+          while (high < top && !knocks(high)) high += 2
+          if (high >= top) return top
+          let low = high - 2
+          while (high - low > 0.25) {
+            const middle = (low + high) / 2
+            if (knocks(middle)) high = middle
+            else low = middle
+          }
+          return low
+        }),
+      ),
+    )
+  const planes = { stoich: planesAt(MIXTURES.stoich), rich: planesAt(MIXTURES.rich) }
   const [cool, hot] = GRID.chargeC
-  return (rpm, mapKpa, chargeC) => {
+  return (rpm, mapKpa, chargeC, mixture) => {
     const share = Math.min(1, Math.max(0, (chargeC - cool) / (hot - cool)))
-    const [low, high] = planes.map((cells) => bilinear(GRID, cells, rpm, mapKpa))
-    return low + (high - low) * share
+    const [lowCells, highCells] = planes[mixture]
+    const low = bilinear(GRID, lowCells, rpm, mapKpa)
+    return low + (bilinear(GRID, highCells, rpm, mapKpa) - low) * share
   }
 }

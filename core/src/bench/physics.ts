@@ -1,4 +1,5 @@
 import { orificePsi } from '../air/index.ts'
+import { monotoneCubic } from '../kernel/index.ts'
 
 /** Laws the bench is made of, each small enough to test alone. */
 export const R_GAS = 287.05
@@ -24,13 +25,16 @@ class OrificeFlow {
 export const CRITICAL_FLOW = new OrificeFlow()
 
 /**
- * Friction mean effective pressure without pumping, kPa: Heywood, equation 13.6 (total motored friction of four-cylinder engines), less the pumping
- * part, and the mixed lubrication of a crank that hardly turns (section 13.3, the Stribeck diagram; its size is an engineering fit).
+ * Friction mean effective pressure without pumping, kPa: Chen and Flynn (SAE 650733), A + B p_max + C u + D u^2 with mean piston speed u in m/s and
+ * peak pressure, with constants of engines with pushrods and plain rings; and the mixed lubrication of a crank that hardly turns (Heywood,
+ * section 13.3, the Stribeck diagram; its size is an engineering fit).
  */
-export function fmepKpa(rpm: number): number {
-  const thousands = rpm / 1000
-  return 75 + 15 * thousands + 5 * thousands * thousands + 90 * Math.exp(-rpm / 180)
+export function fmepKpa(rpm: number, strokeM: number, mapKpa: number): number {
+  const pistonMS = (2 * strokeM * rpm) / 60
+  return 48 + 0.5 * PEAK_BAR_PER_KPA * mapKpa + 9 * pistonMS + 0.09 * pistonMS * pistonMS + 90 * Math.exp(-rpm / 180)
 }
+/** peak cylinder pressure for each kPa in the manifold, bar */
+const PEAK_BAR_PER_KPA = 0.45
 
 /** Advance of best torque, crank degrees BTDC: a thinner charge and a faster crank both need an earlier spark. An engineering fit, not a law. */
 export function bestAdvanceDeg(rpm: number, mapKpa: number, barometerKpa: number): number {
@@ -41,12 +45,45 @@ export function bestAdvanceDeg(rpm: number, mapKpa: number, barometerKpa: number
 /** Torque left when the spark is away from best, as a share; about quadratic (handbook 03: 2.5e-4 per degree squared). */
 export const sparkEfficiency = (advanceDeg: number, bestDeg: number): number => Math.max(0.2, 1 - 2.5e-4 * (advanceDeg - bestDeg) ** 2)
 
-/** Share of the cycles that burn at a mixture: all between lambda 0.68 and 1.3, none beyond 0.45 and 1.65. */
-export function burnShare(lambda: number): number {
+/**
+ * Share of the cycles that burn: all between lambda 0.62 and a lean limit of 1.35, none beyond 0.42 and 0.3 past that limit. Burnt gas left in the
+ * charge draws the lean limit in (Heywood, section 9.4.3: about 0.2 of lambda between 10 and 30 % of residual).
+ */
+export function burnShare(lambda: number, residual = 0.08): number {
   if (!(lambda > 0)) return 0
-  if (lambda < 0.68) return lambda < 0.45 ? 0 : (lambda - 0.45) / 0.23
-  if (lambda > 1.3) return lambda > 1.65 ? 0 : (1.65 - lambda) / 0.35
-  return 1
+  if (lambda < 0.62) return lambda < 0.42 ? 0 : (lambda - 0.42) / 0.2
+  const leanest = 1.35 - Math.max(0, residual - 0.1)
+  return lambda <= leanest ? 1 : Math.max(0, 1 - (lambda - leanest) / 0.3)
+}
+
+/** Torque of a given air charge over lambda, against lambda 1: most near 0.88, and most from the fuel (times lambda) near 1.05 (Heywood, section 15.3 and fig. 9-28). */
+const TORQUE_OVER_LAMBDA: readonly (readonly [number, number])[] = [
+  [0.4, 0.6],
+  [0.6, 0.87],
+  [0.7, 0.96],
+  [0.8, 1.025],
+  [0.88, 1.045],
+  [0.95, 1.03],
+  [1, 1],
+  [1.05, 0.966],
+  [1.1, 0.917],
+  [1.2, 0.817],
+  [1.35, 0.68],
+  [1.6, 0.48],
+  [2, 0.2],
+]
+const LAMBDA_STEPS = 200
+const torqueCurve = (() => {
+  const of = monotoneCubic(
+    TORQUE_OVER_LAMBDA.map(([lambda]) => lambda),
+    TORQUE_OVER_LAMBDA.map(([, torque]) => torque),
+  )
+  return Float64Array.from({ length: LAMBDA_STEPS + 1 }, (_, i) => of(0.4 + (1.6 * i) / LAMBDA_STEPS))
+})()
+export function torqueAtLambda(lambda: number): number {
+  const x = Math.min(LAMBDA_STEPS - 0.001, Math.max(0, ((lambda - 0.4) * LAMBDA_STEPS) / 1.6))
+  const i = x | 0
+  return torqueCurve[i] + (torqueCurve[i + 1] - torqueCurve[i]) * (x - i)
 }
 
 export interface CycleInput {
@@ -54,32 +91,30 @@ export interface CycleInput {
   fuelG: number
   stoichAfr: number
   heatJKg: number
-  /** share of the burnt fuel's heat that becomes work at best timing, from `thermalShare` */
+  /** share of the heat that becomes work at best timing and lambda 1, from `thermalShare` */
   thermalShare: number
   advanceDeg: number
   bestAdvanceDeg: number
 }
 
 /**
- * Share of the heat that becomes indicated work at best timing: 0.8 of the ideal efficiency at gamma 1.3, less what a slow engine loses to its
+ * Share of the heat that becomes indicated work at best timing: 0.84 of the ideal efficiency at gamma 1.3, less what a slow engine loses to its
  * walls (up to 30 %, fading over 1,500 rpm: an engineering fit). Source: Heywood, section 5.4 (fuel-air cycle), section 12.4 (heat transfer and speed).
  */
 export const thermalShare = (compressionRatio: number, rpm: number): number => idealShare(compressionRatio) * wallShare(rpm)
 /** What compression alone leaves of the heat, and what the walls leave of that at a speed. */
-export const idealShare = (compressionRatio: number): number => 0.8 * (1 - compressionRatio ** -0.3)
+export const idealShare = (compressionRatio: number): number => 0.84 * (1 - compressionRatio ** -0.3)
 export const wallShare = (rpm: number): number => 1 - 0.3 * Math.exp(-rpm / 1500)
 
 /**
- * Work on the pistons in one engine cycle, J: the fuel that finds air, times its heat, times the thermal share, times spark efficiency. Never
- * more than the heat in the fuel. Source: Heywood, section 5.4 (fuel-air cycle against ideal), section 9.3 (spark timing).
+ * Work on the pistons in one engine cycle that burns, J: the heat its air can set free, times the thermal share, times what mixture and spark make of
+ * it. Never more than the heat in the fuel. Source: Heywood, section 5.4 (fuel-air cycle against ideal), sections 9.3 and 15.3 (spark, mixture).
  */
 export function indicatedWorkJ(c: CycleInput): number {
   if (c.fuelG <= 0 || c.airG <= 0) return 0
   const lambda = c.airG / (c.fuelG * c.stoichAfr)
-  const share = burnShare(lambda)
-  if (share === 0) return 0
-  const burnt = (lambda >= 1 ? c.fuelG : (c.airG / c.stoichAfr) * (1 - 0.15 * (1 / lambda - 1))) * share
-  return (burnt / 1000) * c.heatJKg * c.thermalShare * sparkEfficiency(c.advanceDeg, c.bestAdvanceDeg)
+  const airHeatJ = (c.airG / c.stoichAfr / 1000) * c.heatJKg
+  return airHeatJ * torqueAtLambda(lambda) * c.thermalShare * sparkEfficiency(c.advanceDeg, c.bestAdvanceDeg)
 }
 
 const CONVERTER_NM_PER_L = 9

@@ -1,9 +1,10 @@
 import { plateShare } from '../air/index.ts'
-import { chargeTemperatureC } from '../injection/index.ts'
 import { alongCurve, CoreError } from '../kernel/index.ts'
 import type { EngineState, Frame } from '../start/index.ts'
 import { SensorSet, type TuneDocument, usualSensors } from '../tune/index.ts'
-import type { BenchCar } from './car.ts'
+import { Boost } from './boost.ts'
+import { exhaustKpaAt } from './breathing.ts'
+import { type BenchCar, chargeHeatShare, trueResidual, veGrid } from './car.ts'
 import { Crank } from './crank.ts'
 import { type Consumers, Electrics } from './electrics.ts'
 import { MixtureSensor } from './exhaust.ts'
@@ -37,6 +38,10 @@ const PORTED_OPENS_PCT = 6
 /** coolant from which fuel boils in a hot line, and at which all of the loss is there, degC */
 const BOILS_FROM_C = 84
 const BOILS_RANGE_K = 8
+/** water burns nothing, and this much of it drowns a fire besides, as a share of the heat */
+const WATER_QUENCHES = 0.5
+/** nitrous brings the oxygen of so much of full power's air, with its own fuel at this lambda, from this throttle and speed on */
+const NITROUS = { airShare: 0.25, lambda: 0.8, fromThrottlePct: 90, fromRpm: 2000 }
 /** a dead spot of the throttle sensor is this wide to each side, % */
 const DEAD_SPOT_PCT = 3
 
@@ -62,6 +67,7 @@ export class Bench {
   private readonly fitted: SensorSet
   private readonly knock: KnockLimit
   private readonly ideal: number
+  private readonly boost: Boost
   private steps = 0
   private ticks = 0
   private backAtS = 0
@@ -76,6 +82,7 @@ export class Bench {
     lambda: null,
     keyOn: false,
     inGear: false,
+    nitrous: false,
   }
   private readonly consumers: Consumers = {
     keyOn: false,
@@ -110,6 +117,9 @@ export class Bench {
   turbineRpm = 0
   loadNm = 0
   oilKpa = 0
+  /** the bottle is open: it flows at full throttle */
+  nitrousArmed = false
+  private nitrousAirKgS = 0
 
   constructor(
     readonly car: BenchCar,
@@ -124,6 +134,7 @@ export class Bench {
     this.knock = knockLimit(car)
     this.ideal = idealShare(car.compressionRatio)
     this.heat = new Heat(car, start.coolantC ?? car.ambientC)
+    this.boost = new Boost(car.blower, car.barometerKpa, car.breathing.fullKgS, car.powerRpm)
     this.inlet = new Inlet(car, this.chargeK())
     this.fuel = new FuelPath(car)
     this.crank = new Crank(car)
@@ -135,7 +146,13 @@ export class Bench {
   setFaults(faults: BenchChoices | undefined): void {
     const was = this.condition
     this.condition = conditionOf(faults)
-    if (!was.flooded && this.condition.flooded) this.fuel.flood()
+    if (!was.flooded && this.condition.flooded) {
+      this.fuel.flood()
+      this.crank.soak()
+    }
+    const { camLateDeg, exhaustBlockedTimes } = this.condition
+    if (camLateDeg !== was.camLateDeg || exhaustBlockedTimes !== was.exhaustBlockedTimes)
+      this.inlet.breathing = { ve: veGrid(this.car, camLateDeg, exhaustBlockedTimes) }
     this.refresh()
   }
 
@@ -157,13 +174,13 @@ export class Bench {
   }
   /** Whether an injector is heard to click when the unit opens it alone. */
   clicks(injector: number): boolean {
-    const last = this.unit.tune.parameters.injectors
+    const last = this.car.injectors
     const { injectorsConnected, lastCylinderShare } = this.condition
     return injectorsConnected && injector <= last && !(injector === last && lastCylinderShare <= 0)
   }
   /** What the plugs look like when they are taken out now. */
   plugs(): 'wet' | 'dry' {
-    return this.fuel.wet ? 'wet' : 'dry'
+    return this.crank.wet ? 'wet' : 'dry'
   }
 
   /** Advances the bench; the share of real time is the caller's business. */
@@ -181,13 +198,18 @@ export class Bench {
     fuel.step(dt, this.unit.out.pumpOn && !this.pumpInhibited, rpm, inlet.outKgS)
     const takenNm = this.inGear ? converterNm(rpm, this.turbineRpm, this.car.displacementM3).takesNm : 0
     const starterV = this.starter && this.keyOn ? this.electrics.batteryV : null
-    crank.step(dt, inlet.outKgS, fuel.arrivingGps, inlet.mapKpa, this.loadNm + takenNm, starterV)
+    const extraKgS = this.nitrousAirKgS
+    const fuelGps = extraKgS === 0 ? fuel.arrivingGps : fuel.arrivingGps + (extraKgS * 1000) / (this.car.fuel.stoichAfr * NITROUS.lambda)
+    crank.step(dt, inlet.outKgS + extraKgS, fuelGps, inlet.mapKpa, this.loadNm + takenNm, starterV)
     this.sensor.step(dt, crank.portPhi, rpm, inlet.outKgS)
     if (this.steps % this.tickSteps === 0) this.settle(UNIT_TICK_S)
   }
 
   private chargeK(): number {
-    return chargeTemperatureC(this.heat.intakeC, this.heat.coolantC, this.car.chargeHeatShare) + 273.15
+    const { heat, car } = this
+    const airC = heat.intakeC + this.riseK
+    const share = chargeHeatShare(car.chargeHeat, this.inlet ? this.inlet.outKgS / car.breathing.fullKgS : 0)
+    return airC + share * (heat.coolantC - airC) + 273.15
   }
 
   /** Where the plate really is, % of the pedal's travel: a sticking one does not come back all the way, and the screw holds it open a little. */
@@ -207,7 +229,7 @@ export class Bench {
   }
 
   private tick(): void {
-    const { input, signals, heat, electrics, fitted, condition } = this
+    const { input, signals, heat, electrics, fitted, condition, fuel } = this
     const unitV = electrics.batteryV - electrics.groundLiftV
     if (this.throttlePct > 10) this.opened = true
     // plug sparks beside the loom reset the unit now and then; it is back after a moment and begins anew
@@ -219,20 +241,23 @@ export class Bench {
     input.batteryV = unitV
     input.keyOn = this.keyOn && this.linkUp
     input.inGear = this.inGear
+    input.nitrous = this.nitrousAirKgS > 0
     const lift = electrics.groundLiftV
     const offHose = condition.mapHose === 'off' || (condition.mapHose === 'above-plates' && this.platePct < PORTED_OPENS_PCT)
-    signals.mapV = fitted.mapV(offHose ? this.car.barometerKpa : this.inlet.mapKpa) + lift
+    signals.mapV = fitted.mapV(condition.mapStuckKpa ?? (offHose ? this.car.barometerKpa : this.inlet.mapKpa)) + lift
     const dead = condition.throttleDeadSpotPct
     signals.throttleV =
       dead !== null && Math.abs(this.platePct - dead) < DEAD_SPOT_PCT ? 0 : fitted.throttleV(this.sensorPct - this.zeroPct) + lift
     if (this.ticks++ % SLOW_TICKS === 0) {
-      signals.coolantOhm = fitted.coolantOhm(heat.coolantC + condition.coolantOffK)
-      signals.airOhm = fitted.airOhm(heat.intakeC + condition.intakeAirOffK)
+      signals.coolantOhm = fitted.coolantOhm(condition.coolantStuckC ?? heat.coolantC + condition.coolantOffK)
+      signals.airOhm = fitted.airOhm(heat.intakeC + this.riseK + condition.intakeAirOffK)
     }
     const { lambda } = this.sensor
     signals.lambdaV = lambda === null ? null : fitted.lambdaV(lambda)
     this.unit.read(signals, input)
     this.unit.tick(input)
+    const primeMs = this.unit.takePrimeMs()
+    if (primeMs > 0) fuel.squirt(this.openMs(primeMs) * this.car.injectorGPerMs * this.car.injectors * this.fuelShare)
     this.refresh()
     this.sensor.heat(UNIT_TICK_S, this.keyOn)
   }
@@ -246,6 +271,9 @@ export class Bench {
     inlet.chargeK = this.chargeK()
     inlet.openShare = plateShare(this.platePct)
     inlet.breathes = condition.breathesShare
+    this.blow(UNIT_TICK_S)
+    const flows = this.nitrousArmed && this.throttlePct > NITROUS.fromThrottlePct && rpm > NITROUS.fromRpm
+    this.nitrousAirKgS = flows ? car.breathing.fullKgS * NITROUS.airShare : 0
     const idleAreaM2 = car.plateLeakM2 + 0.25 * car.idleValveAreaM2
     const valvePct = condition.idleValveMoves && !this.valveBlocked ? out.idleValvePct : 0
     inlet.fixedAreaM2 =
@@ -253,29 +281,57 @@ export class Bench {
       car.idleValveAreaM2 * (valvePct / 100) +
       idleAreaM2 * condition.vacuumLeakShare
 
-    const { parameters: p } = this.unit.tune
     fuel.tick(cold, rpm)
-    const injectorShare = condition.injectorsConnected ? condition.injectorShare : 0
-    const openMs = Math.max(0, out.pulseMs - alongCurve(p.deadTimeMs, this.electrics.batteryV))
-    fuel.gPerCycle = openMs * car.injectorGPerMs * injectorShare * p.injectors * p.injectionsPerCycle
+    fuel.gPerCycle = this.openMs(out.pulseMs) * car.injectorGPerMs * this.fuelShare * car.injectors * out.openings
     const railKpa = this.rail ? this.rail.at(this.electrics.batteryV, fuel.useLph) : car.basePressureKpa
     const boiling = Math.min(1, Math.max(0, (heat.coolantC - BOILS_FROM_C) / BOILS_RANGE_K))
     fuel.wantedKpa = condition.pumpRuns ? railKpa * condition.pressureShare * (1 - boiling * condition.vapourLossShare) : 0
     fuel.overOutletKpa = this.rail ? this.rail.overOutletKpa(inlet.mapKpa) : 0
 
     // oil is thick in a cold engine
-    crank.frictionKpa = fmepKpa(rpm) * (1 + 0.6 * cold)
-    crank.thermalShare = this.ideal * wallShare(rpm)
+    crank.frictionKpa = fmepKpa(rpm, car.breathing.strokeM, inlet.mapKpa) * car.frictionScale * (1 + 0.6 * cold)
+    const turbine = car.blower?.drive === 'exhaust' ? 1.05 * this.boost.overKpa : 0
+    crank.exhaustKpa = exhaustKpaAt(car.breathing, car.barometerKpa, inlet.outKgS, condition.exhaustBlockedTimes) + turbine
+    crank.residual = trueResidual(inlet.breathing, rpm, inlet.mapKpa)
+    crank.sharing = 1 + (car.coldSharing - 1) * cold
+    crank.thermalShare = this.ideal * wallShare(rpm) * (1 - WATER_QUENCHES * condition.waterShare)
     crank.advanceDeg = this.trueAdvanceDeg()
     if (this.ticks % FEW_TICKS === 0) {
-      crank.knockLimitDeg = this.knock(rpm, inlet.mapKpa, inlet.chargeK - 273.15)
+      const chargeC = inlet.chargeK - 273.15
+      crank.knockLimitDeg.stoich = this.knock(rpm, inlet.mapKpa, chargeC, 'stoich')
+      crank.knockLimitDeg.rich = this.knock(rpm, inlet.mapKpa, chargeC, 'rich')
       crank.lean = condition.lastCylinderShare < 1 ? { place: car.cylinders - 1, share: condition.lastCylinderShare } : null
       crank.sparks = this.ignition ? sparksOf(this.ignition, crank.advanceDeg, inlet.mapKpa) : null
     }
 
     sensor.slow = condition.sensorLag
-    sensor.reads = condition.sensorReadsShare
+    sensor.reads = condition.sensorReadsShare * (1 + (condition.sensorDriftPerMin * this.timeS) / 60)
+    sensor.stuckAt = condition.sensorStuckLambda
     sensor.leakShare = condition.exhaustLeakShare
+  }
+
+  /** What of an opening passes fuel through the injectors this car has. */
+  private openMs(pulseMs: number): number {
+    return pulseMs > 0 ? Math.max(0, pulseMs - alongCurve(this.car.deadTimeMs, this.electrics.batteryV)) : 0
+  }
+  /** Flow of its injectors against what was planned, and what of it burns. */
+  private get fuelShare(): number {
+    const { injectorsConnected, injectorShare, waterShare } = this.condition
+    return injectorsConnected ? injectorShare * (1 - waterShare) : 0
+  }
+  private riseK = 0
+  private blow(dt: number): void {
+    const { car, boost, inlet } = this
+    if (!car.blower) return
+    boost.gateShare = this.condition.boostTimes
+    boost.step(dt, inlet.outKgS, this.rpm)
+    const airK = car.ambientC + 273.15
+    this.riseK = boost.riseK(airK)
+    inlet.beforeKpa = boost.beforeKpa
+    inlet.afterTimes = boost.afterTimes
+    inlet.beforeK = airK + (car.blower.place === 'blow-through' ? this.riseK : 0)
+    inlet.refresh()
+    this.crank.accessoryNm = car.accessoryNm + boost.beltW(inlet.outKgS, airK) / Math.max(20, this.crank.omega)
   }
 
   /** Crank degrees BTDC at which the spark really comes: the unit counts from where it believes the pulse is. */

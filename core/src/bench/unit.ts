@@ -15,11 +15,15 @@ export interface UnitInputs {
   keyOn: boolean
   /** lever of an automatic in a gear */
   inGear: boolean
+  /** nitrous flows */
+  nitrous: boolean
 }
 
 /** What it does about it. */
 export interface UnitOutputs {
   pulseMs: number
+  /** openings of each injector in one cycle, as the unit was told */
+  openings: number
   advanceDegBtdc: number
   idleValvePct: number
   pumpOn: boolean
@@ -48,6 +52,10 @@ const PUMP_AFTER_STALL_S = 1.5
 const RATE_S = 0.1
 const STEADY_RPM = 60
 const MAX_ACCEL_PCT = 60
+/** the prime pulse waits for pressure */
+const PRIME_PULSE_AFTER_S = 0.8
+/** after a cut for too much boost, so far under it fuel comes back, kPa */
+const BOOST_BACK_KPA = 8
 /** how far spark is drawn back when the speed reaches its limit */
 const SOFT_RETARD_DEG = 15
 
@@ -55,6 +63,7 @@ const SOFT_RETARD_DEG = 15
 export class ControlUnit {
   readonly out: UnitOutputs = {
     pulseMs: 0,
+    openings: 1,
     advanceDegBtdc: 0,
     idleValvePct: 0,
     pumpOn: false,
@@ -68,6 +77,8 @@ export class ControlUnit {
   /** timing held at one value for the light; null follows the table */
   fixedAdvanceDeg: number | null = null
   injectorsOn = true
+  private primed = false
+  private overboost = false
   private onS = 0
   private runS = 0
   private stoppedS = 0
@@ -133,7 +144,7 @@ export class ControlUnit {
 
   reset(): void {
     this.onS = this.runS = this.stoppedS = this.firings = this.accelPct = this.idleIntegralPct = this.loopPct = 0
-    this.running = this.turned = false
+    this.running = this.turned = this.primed = this.overboost = false
     this.fixedAdvanceDeg = null
     this.flags.clear()
     Object.assign(this.out, {
@@ -150,6 +161,13 @@ export class ControlUnit {
   /** Pump fuse put in: the unit primes as at key-on. */
   primeAgain(): void {
     this.onS = 0
+    this.primed = false
+  }
+  /** The prime pulse that is due now, ms; each key-on gives one. */
+  takePrimeMs(): number {
+    if (this.primed || this.onS < PRIME_PULSE_AFTER_S || this.running || !this.injectorsOn) return 0
+    this.primed = true
+    return this.tune.parameters.primeMs
   }
 
   tick(input: UnitInputs): UnitOutputs {
@@ -184,13 +202,16 @@ export class ControlUnit {
     const shut = throttlePct < SHUT_PCT
     const idling = shut && this.running && this.smoothRpm < target + 350
     this.idleValve(idling, shut, target, coolantC, dt)
-    this.spark(idling, target, rpm, mapKpa, input.intakeAirC)
+    this.spark(idling, target, rpm, mapKpa, input)
 
     out.lambdaTarget = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
     out.enrichmentPct = this.enrichment(throttlePct, mapKpa, coolantC, dt)
     this.closedLoop(input, dt)
+    out.openings = p.injectionsPerCycle
+    this.overboost = mapKpa > p.overboostKpa - (this.overboost ? BOOST_BACK_KPA : 0)
     out.fuelCut =
-      this.running && (rpm > p.revLimitRpm || (shut && this.runS > 3 && (out.fuelCut ? rpm > p.cutReturnRpm : rpm > p.cutAboveRpm)))
+      this.running &&
+      (rpm > p.revLimitRpm || this.overboost || (shut && this.runS > 3 && (out.fuelCut ? rpm > p.cutReturnRpm : rpm > p.cutAboveRpm)))
     const cleared = !this.running && throttlePct >= p.floodClearPct
     const synchronised = this.running || this.firings > p.cylinders
     out.pulseMs = !synchronised || out.fuelCut || cleared || !this.injectorsOn ? 0 : this.pulse(input)
@@ -245,15 +266,15 @@ export class ControlUnit {
     this.out.idleValvePct = Math.min(100, Math.max(0, base + this.idleIntegralPct + proportional + dashpot + (this.running ? 0 : 12)))
   }
 
-  private spark(idling: boolean, target: number, rpm: number, mapKpa: number, airC: number): void {
+  private spark(idling: boolean, target: number, rpm: number, mapKpa: number, { intakeAirC, nitrous }: UnitInputs): void {
     const { parameters: p, axes, tables } = this.tune
     if (!this.running) this.out.advanceDegBtdc = p.crankingAdvanceDeg
     else {
       const table = bilinear(axes, tables.spark, rpm, mapKpa)
       const catching = idling ? Math.min(6, Math.max(-6, (target - rpm) * 0.03)) : 0
       const over = Math.min(1, Math.max(0, (rpm - (p.revLimitRpm - p.revSoftBelowRpm)) / Math.max(1, p.revSoftBelowRpm)))
-      const hot = p.airRetardDegPerK * Math.max(0, airC - p.airRetardFromC)
-      this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over - hot
+      const hot = p.airRetardDegPerK * Math.max(0, intakeAirC - p.airRetardFromC)
+      this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over - hot - (nitrous ? p.nitrousRetardDeg : 0)
     }
     if (this.fixedAdvanceDeg !== null) this.out.advanceDegBtdc = this.fixedAdvanceDeg
   }

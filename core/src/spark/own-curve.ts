@@ -1,7 +1,7 @@
 import { alongCurve, at, type Context, finding, type Rule } from '../kernel/index.ts'
 import type { SparkChoices } from './choices.ts'
 import { sweepOf } from './phase.ts'
-import { fullLoadAdvanceDeg, guardDeg, plannedSparkDeg } from './planned-advance.ts'
+import { guardDeg, plannedSparkDeg } from './planned-advance.ts'
 
 type OwnCurve = NonNullable<SparkChoices['ownCurve']>
 const sorted = <T>(points: readonly T[], by: (point: T) => number): T[] => [...points].sort((a, b) => by(a) - by(b))
@@ -46,7 +46,7 @@ export function ownCurveTable(c: Context): OwnCurveRow[] {
     lightDeg: ownAdvanceDeg(curve, rpm, lightKpa)!,
     plannedFullDeg: plannedSparkDeg(c.resolved, rpm, barometerKpa),
     plannedLightDeg: plannedSparkDeg(c.resolved, rpm, lightKpa),
-    guardDeg: guardDeg(fullLoadAdvanceDeg(c.resolved), barometerKpa, barometerKpa),
+    guardDeg: guardDeg(c.resolved, rpm, barometerKpa, barometerKpa),
   }))
 }
 

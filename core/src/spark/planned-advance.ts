@@ -14,11 +14,38 @@ export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressi
   return FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
 }
 const GUARD_OVER_FULL_DEG = 2
-/** Detonation guard at a load: holds at full load, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
-export const guardDeg = (fullDeg: number, mapKpa: number, barometerKpa: number): number =>
-  fullDeg + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa) - boostRetardDeg(mapKpa, barometerKpa)
-/** Degrees that boost takes from the spark at full load (handbook 05: 0.15 for each kPa over the air). */
-const boostRetardDeg = (mapKpa: number, barometerKpa: number): number => 0.15 * Math.max(0, mapKpa - barometerKpa)
+/**
+ * A slow engine gives its end gas time to light itself (Heywood, section 9.6.2: its delay runs in milliseconds, not degrees): under this speed the guard
+ * falls by so much for each 1,000 rpm, by a fifth more for each point of compression over nine, and with the pressure of a blown charge.
+ */
+const SLOW = { underRpm: 2800, degPer1000Rpm: 11, perPoint: 0.2 }
+/** the slow engine's guard counts from this share of the barometer, and whole from there */
+const SLOW_LOAD = { from: 0.6, full: 0.92 }
+function slowDeg(r: Pick<ResolvedFacts, 'compressionRatio'>, rpm: number, mapKpa: number, barometerKpa: number): number {
+  const load = mapKpa / barometerKpa
+  const share = load > 1 ? load : smooth(SLOW_LOAD.from, SLOW_LOAD.full, load)
+  const tight = 1 + SLOW.perPoint * Math.max(0, r.compressionRatio - 9)
+  return (Math.max(0, SLOW.underRpm - rpm) / 1000) * SLOW.degPer1000Rpm * tight * share
+}
+const LEAST_GUARD_DEG = 9
+/** Detonation guard at a speed and load: holds at full load, falls where the engine turns slowly, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
+export const guardDeg = (
+  r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon' | 'cooledBoost'>,
+  rpm: number,
+  mapKpa: number,
+  barometerKpa: number,
+): number => {
+  const fast =
+    fullLoadAdvanceDeg(r) + GUARD_OVER_FULL_DEG + 0.3 * Math.max(0, barometerKpa * 0.95 - mapKpa) - boostRetardDeg(r, mapKpa, barometerKpa)
+  // an engine that catches or recovers needs some spark, and is through before it knocks
+  return Math.min(fast, Math.max(LEAST_GUARD_DEG, fast - slowDeg(r, rpm, mapKpa, barometerKpa)))
+}
+/** Degrees that boost takes from the spark for each kPa over the air (handbook 05: 0.15, and a cautious 0.2 where nothing cools it). */
+const BOOST_RETARD_DEG_PER_KPA = { cooled: 0.15, hot: 0.2 }
+const boostRetardDeg = (r: Pick<ResolvedFacts, 'cooledBoost'>, mapKpa: number, barometerKpa: number): number =>
+  (r.cooledBoost ? BOOST_RETARD_DEG_PER_KPA.cooled : BOOST_RETARD_DEG_PER_KPA.hot) * Math.max(0, mapKpa - barometerKpa)
+/** a base tune stays so far under the guard */
+const UNDER_GUARD_DEG = 2
 
 /** Spark for one cell: a speed ramp at full load, a light-load addition like a vacuum can's, an idle island a little lower; never above the guard. */
 export function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm: number): number {
@@ -32,7 +59,7 @@ export function sparkDeg(rpm: number, mapKpa: number, r: ResolvedFacts, idleRpm:
   // under its target speed a little more advance catches a falling idle
   const catching = 3 * (1 - smooth(idleRpm * 0.72, idleRpm, rpm))
   const value = cruise * (1 - nearIdle) + (idle + catching) * nearIdle
-  return Math.min(value - boostRetardDeg(mapKpa, r.barometerKpa), guardDeg(full, mapKpa, r.barometerKpa))
+  return Math.min(value - boostRetardDeg(r, mapKpa, r.barometerKpa), guardDeg(r, rpm, mapKpa, r.barometerKpa) - UNDER_GUARD_DEG)
 }
 
 /** Advance the base tune would command at a point, crank degrees BTDC, from the survey alone. */

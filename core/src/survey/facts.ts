@@ -112,6 +112,8 @@ export const factCatalogue = {
       { why: 'boost needs timing control', wantedBy: 'plan' },
     ),
     boostKpa: number(0, 250, 'Highest boost', 'pressure', { why: 'over the barometer', decimals: 1 }),
+    drive: oneOf('Blower driven by', { exhaust: 'the exhaust', belt: 'a belt' }, { why: 'a turbine lags, a belt does not' }),
+    intercooler: yesNo('Intercooler', { why: 'uncooled boost knocks earlier' }),
     nitrous: yesNo('Nitrous'),
   },
   health: {

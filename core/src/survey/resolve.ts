@@ -25,6 +25,8 @@ export interface ResolvedFacts {
   fuelKind: 'petrol' | 'e10' | 'e85'
   octaneRon: number
   automatic: boolean
+  /** an intercooler takes the heat of the boost */
+  cooledBoost: boolean
   rotorRadiusMm: number
   rotorTipWidthMm: number
   terminalWidthMm: number
@@ -97,6 +99,7 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
     fuelKind: take('fuel.kind'),
     octaneRon: take('fuel.octaneRon'),
     automatic: gearing.gearbox === 'automatic',
+    cooledBoost: facts.induction?.intercooler === true,
     rotorRadiusMm: take('ignition.rotorRadiusMm'),
     rotorTipWidthMm: take('ignition.rotorTipWidthMm'),
     terminalWidthMm: take('ignition.terminalWidthMm'),

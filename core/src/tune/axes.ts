@@ -53,3 +53,9 @@ export function bilinear(axes: Axes, cells: readonly number[], rpm: number, mapK
   const high = cells[at + n] + (cells[at + n + 1] - cells[at + n]) * u
   return low + (high - low) * v
 }
+
+/** How far a value stands off the straight line between its neighbours, twice, so that even steps give the second difference. */
+export function kinkPct(axis: readonly number[], i: number, before: number, value: number, after: number): number {
+  const share = (axis[i] - axis[i - 1]) / (axis[i + 1] - axis[i - 1])
+  return 2 * Math.abs(value - before - (after - before) * share)
+}

@@ -1,4 +1,4 @@
-import { type CamClass, peakPowerRpm, veModel } from '../air/index.ts'
+import { type CamClass, peakPowerRpm } from '../air/index.ts'
 import {
   chargeTemperatureC,
   DEAD_TIME_14V_MS,
@@ -11,9 +11,10 @@ import {
 } from '../injection/index.ts'
 import { type ChoiceTable, CoreError, smooth } from '../kernel/index.ts'
 import { CRUISE_TOTAL_MAX, fullLoadAdvanceDeg, sparkDeg } from '../spark/index.ts'
-import { type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import { boostKpaOf, type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
 import { HOT_LOOP_FLOOR_RPM, WILD_LOOP_FLOOR_RPM } from './limits.ts'
 import { runnerTable } from './runner.ts'
+import { CHARGE_HEAT_SHARE, expectedVe } from './expected-ve.ts'
 import { sensorParameterKeys, usualSensors } from './sensors.ts'
 import { TuneDocument, type TuneParameters } from './tune.ts'
 
@@ -25,8 +26,11 @@ const BOOST_LAMBDA_PER_KPA = 0.001
 const LEAST_LAMBDA = 0.76
 /** a cautious start; it goes by the size of the system, which its maker's sheet tells */
 const NITROUS_RETARD_DEG = 8
+/** fuel is cut so far over what the boost should reach */
+const OVERBOOST_OVER_KPA = 20
 const THERMOSTAT_C = 82
-const CHARGE_HEAT_SHARE = 0.3
+/** closed loop ends at 85 kPa, or at this share of a thinner barometer: full load is not left to it */
+const LOOP_UNDER = 0.86
 /** Bands of full-load enrichment as share of the barometer, so that altitude works (handbook 05). */
 const RICH_FROM = 0.8
 const RICH_FULL = 0.92
@@ -69,18 +73,10 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
     if (plan[key] === undefined) throw new CoreError('FACT_MISSING', label)
   const route = plan.route ?? 'throttle-body'
   const fuel = fuels[r.fuelKind]
-  const boostKpa = facts.induction?.boostKpa ?? 0
+  const boostKpa = boostKpaOf(facts)
   const axes = tuneAxes(r.redlineRpm, r.barometerKpa, boostKpa)
   const idleRpm = idleTargetRpm(r)
-  const ve = veModel({
-    cam: r.camClass,
-    route,
-    redlineRpm: r.redlineRpm,
-    barometerKpa: r.barometerKpa,
-    idleRpm,
-    idleMapKpa: r.idleMapKpa,
-    compressionRatio: r.compressionRatio,
-  })
+  const { ve, papers, fullPowerVePct } = expectedVe(facts, choices, r)
   const fill = (decimals: number, value: (rpm: number, mapKpa: number) => number) =>
     axes.mapKpa.flatMap((map) => axes.rpm.map((rpm) => round(value(rpm, map), decimals)))
   const flowAtPressure = injectorFlowAtPressure.run({
@@ -142,7 +138,7 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
     loopMinCoolantC: 72,
     loopDelayS: 30,
     loopAuthorityPct: 25,
-    loopMaxMapKpa: 85,
+    loopMaxMapKpa: Math.round(Math.min(85, LOOP_UNDER * r.barometerKpa)),
     loopFloorRpm: LOOP_FLOOR_RPM[r.camClass],
     revLimitRpm: r.redlineRpm,
     fanOnC: THERMOSTAT_C + 10,
@@ -153,6 +149,7 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
     idleFanRpm: 50,
     accelMapPctPer100: 4,
     learnAuthorityPct: 0,
+    overboostKpa: Math.round(r.barometerKpa + boostKpa + OVERBOOST_OVER_KPA),
     nitrousRetardDeg: facts.induction?.nitrous ? NITROUS_RETARD_DEG : 0,
     airRetardFromC: 40,
     airRetardDegPerK: 0.2,
@@ -187,7 +184,11 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
       : {}),
     provenance: {
       ...(route === 'individual-runner' ? { runner: 'computed: where the plates pass what the engine takes' } : {}),
-      ve: `computed: ${r.camClass} cam, ${route}, redline ${r.redlineRpm} rpm, idle at ${r.idleMapKpa.toFixed(0)} kPa`,
+      ve: `computed: ${r.camClass} cam, ${route}, redline ${r.redlineRpm} rpm, idle at ${r.idleMapKpa.toFixed(0)} kPa; ${
+        fullPowerVePct === null
+          ? ''
+          : `full load from ${r.powerKw!.toFixed(0)} kW (${fullPowerVePct.toFixed(0)} % at ${papers.rpm.toFixed(0)} rpm), `
+      }${(100 * papers.margin).toFixed(0)} % richer there than the papers: an engine is not its papers`,
       lambdaTarget: `computed: idle ${IDLE_LAMBDA[r.camClass].toFixed(2)} for a ${r.camClass} cam, cruise 1.00, full load ${FULL_LAMBDA} from ${(RICH_FROM * r.barometerKpa).toFixed(0)} to ${(RICH_FULL * r.barometerKpa).toFixed(0)} kPa`,
       spark: `computed: ${full.toFixed(1)}° at full load (${r.chamber} chamber, ${r.compressionRatio}:1, ${r.octaneRon} RON), ${CRUISE_TOTAL_MAX}° at most in cruise`,
       injectorCcMin: `computed: ${plan.injectorCcMin} cc/min at ${plan.injectorRatedKpa} kPa, brought to ${plan.fuelPressureKpa} kPa`,
@@ -230,6 +231,7 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
       accelMapPctPer100: 'starting value',
       learnAuthorityPct: 'off: the drives and Learn come first',
       nitrousRetardDeg: facts.induction?.nitrous ? 'starting value: the maker’s sheet of the system decides' : 'no nitrous',
+      overboostKpa: boostKpa > 0 ? `computed: ${OVERBOOST_OVER_KPA} kPa over the highest boost` : 'computed: well over the barometer',
       airRetardFromC: 'starting value',
       airRetardDegPerK: 'starting value, a guard against detonation',
       revSoftBelowRpm: 'starting value',

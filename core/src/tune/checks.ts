@@ -1,7 +1,5 @@
-import { peakPowerRpm } from '../air/index.ts'
 import {
   airPerCylinderG,
-  bsfcGKwh,
   chargeTemperatureC,
   dutyPct,
   LINEAR_LIMIT_MS,
@@ -11,9 +9,10 @@ import {
   WARM_COOLANT_C,
 } from '../injection/index.ts'
 import { degC, type Finding, finding, gramsPerSecond, kW, type Said, say, type Severity, type Told } from '../kernel/index.ts'
-import { fullLoadAdvanceDeg, guardDeg } from '../spark/index.ts'
-import { idleTargetRpm, resolveFacts } from '../survey/index.ts'
-import { bilinear } from './axes.ts'
+import { guardDeg } from '../spark/index.ts'
+import { boostKpaOf, idleTargetRpm, resolveFacts } from '../survey/index.ts'
+import { bilinear, kinkPct } from './axes.ts'
+import { roughPct } from './rough.ts'
 import {
   DUTY_STOP_PCT,
   FUEL_AGREES_PCT,
@@ -21,10 +20,12 @@ import {
   HOT_LOOP_FLOOR_RPM,
   MAX_FULL_LOAD_LAMBDA,
   REV_LIMIT_FACTOR,
-  ROUGH_PCT,
+  ROUGH_FROM_SHARE,
   WILD_LOOP_FLOOR_RPM,
 } from './limits.ts'
+import { expectedVe } from './expected-ve.ts'
 import { lintTune } from './lint.ts'
+import { unusual } from './usual.ts'
 import type { TuneDocument } from './tune.ts'
 
 /** What a check of a tune has against it, as it says it. */
@@ -40,18 +41,21 @@ export type TuneProblem = Omit<Finding, 'id'> & { code: string }
 
 const RUNNING_V = 13.8
 
+const rank: Record<Severity, number> = { stop: 0, warn: 1, note: 2 }
+
 /** Fuel a tune asks for at an operating point, warm, g per engine cycle, and the pulse that makes. */
 export function tuneDemand(
   tune: TuneDocument,
   rpm: number,
   mapKpa: number,
+  airC = WARM_AIR_C,
 ): { fuelPerCycleG: number; pulseMs: number; fuelGps: number; lambda: number } {
   const { parameters: p, axes, tables } = tune
   const lambda = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
   const air = airPerCylinderG(
     bilinear(axes, tables.ve, rpm, mapKpa),
     mapKpa,
-    chargeTemperatureC(WARM_AIR_C, WARM_COOLANT_C, p.chargeHeatShare),
+    chargeTemperatureC(airC, WARM_COOLANT_C, p.chargeHeatShare),
     p.displacementCc / p.cylinders,
   )
   const fuel = (air * p.cylinders) / (p.stoichAfr * lambda)
@@ -60,8 +64,9 @@ export function tuneDemand(
 
 /** The detonation guard for each cell of a spark table, crank degrees BTDC. */
 export function sparkCeiling(told: Told, axes: TuneDocument['axes'], barometerKpa: number): (cell: number) => number {
-  const full = fullLoadAdvanceDeg(resolveFacts(told))
-  return (cell) => guardDeg(full, axes.mapKpa[Math.floor(cell / axes.rpm.length)], barometerKpa)
+  const r = resolveFacts(told)
+  const n = axes.rpm.length
+  return (cell) => guardDeg(r, axes.rpm[cell % n], axes.mapKpa[Math.floor(cell / n)], barometerKpa)
 }
 
 /** Checks that run on every tune, computed or edited: what would hurt the engine, and whether its fuel agrees with the power it is for. */
@@ -77,6 +82,7 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
     spark: null as null | { i: number; j: number; over: number; guard: number },
     bend: null as null | { i: number; j: number; value: number },
   }
+  const rough = roughPct(tune)
   const guardAt = sparkCeiling(told, axes, p.barometerKpa)
   axes.mapKpa.forEach((map, j) =>
     axes.rpm.forEach((_, i) => {
@@ -91,8 +97,8 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       const over = tables.spark[c] - guard
       if (over > 0.05 && over > (worst.spark?.over ?? 0)) worst.spark = { i, j, over, guard }
       if (i > 0 && i < nr - 1) {
-        const bend = Math.abs(tables.ve[c - 1] - 2 * tables.ve[c] + tables.ve[c + 1])
-        if (bend > ROUGH_PCT && bend > (worst.bend?.value ?? 0)) worst.bend = { i, j, value: bend }
+        const bend = kinkPct(axes.rpm, i, tables.ve[c - 1], tables.ve[c], tables.ve[c + 1])
+        if (map >= ROUGH_FROM_SHARE * p.barometerKpa && bend > rough && bend > (worst.bend?.value ?? 0)) worst.bend = { i, j, value: bend }
       }
     }),
   )
@@ -121,8 +127,13 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       remedy: 'Smooth it, unless a log has shown the step to be real.',
     })
 
-  const powerRpm = Math.min(peakPowerRpm(r.camClass, r.redlineRpm), axes.rpm[nr - 1])
-  const peak = tuneDemand(tune, powerRpm, p.barometerKpa)
+  const choices = told.choices ?? {}
+  const expected = expectedVe(told.facts, choices, r)
+  const { papers } = expected
+  const powerRpm = Math.min(papers.rpm, axes.rpm[nr - 1])
+  // full load is the highest pressure the engine reaches, with the heat of its boost
+  const fullKpa = r.barometerKpa + boostKpaOf(told.facts)
+  const peak = tuneDemand(tune, powerRpm, fullKpa, papers.airC)
   const duty = dutyPct(peak.pulseMs, powerRpm, p.injectionsPerCycle)
   if (duty > MAX_DUTY_PCT)
     problems.push({
@@ -142,8 +153,12 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       because: `${idle.pulseMs.toFixed(2)} ms at ${idleRpm} rpm; under ${LINEAR_LIMIT_MS[1]} ms injectors are not linear.`,
       remedy: 'Smaller injectors, or fewer openings a cycle.',
     })
-  if (r.powerKw !== null) {
-    const wantedGps = (r.powerKw * bsfcGKwh(r.fuelKind, false)) / 3600
+  const odd = unusual({ r, facts: told.facts, choices, p })
+  const otherFuel = odd.some((o) => o.code === 'stoich-fuel')
+  // with another fuel's ratio the fuel cannot agree, and power and cam are not to blame
+  if (r.powerKw !== null && !otherFuel) {
+    // papers speak of rated air: a thinner one makes less of everything
+    const wantedGps = (papers.fuelGps * (1 + papers.margin) * fullKpa) / papers.ratedKpa
     const off = 100 * (peak.fuelGps / wantedGps - 1)
     if (Math.abs(off) > FUEL_AGREES_PCT)
       problems.push({
@@ -181,8 +196,10 @@ export function checkTune(tune: TuneDocument, told: Told): TuneProblem[] {
       because: `Floor ${p.loopFloorRpm} rpm with a ${r.camClass} cam.`,
       remedy: `Set the floor to ${r.camClass === 'wild' ? WILD_LOOP_FLOOR_RPM : HOT_LOOP_FLOOR_RPM} rpm.`,
     })
-  return [...problems, ...lintTune(tune, told)].map(({ code, severity, message, because, remedy }) => ({
-    code,
-    ...finding(severity, message, because, remedy),
-  }))
+  return [...odd, ...problems, ...lintTune(tune, told, expected)]
+    .sort((a, b) => rank[a.severity] - rank[b.severity])
+    .map(({ code, severity, message, because, remedy }) => ({
+      code,
+      ...finding(severity, message, because, remedy),
+    }))
 }

@@ -52,7 +52,7 @@ describe('nitrous', () => {
 })
 
 describe('a boosted engine', () => {
-  const boosted = withFacts({ induction: { kind: 'turbo', boostKpa: 60 } })
+  const boosted = withFacts({ induction: { kind: 'blow-through', boostKpa: 60 } })
   const tune = computeBaseTune(boosted, b.choices)
   const n = tune.axes.rpm.length
   it('its axis and its sensor reach over the boost', () => {
@@ -60,11 +60,13 @@ describe('a boosted engine', () => {
     expect(codes(tune, boosted)).not.toContain('map-sensor-small')
     expect(codes(base, boosted)).toContain('map-sensor-small')
   })
-  it('0.15 degrees less and 0.001 lambda richer for each kPa over the air', () => {
+  it('0.2 degrees less where nothing cools the boost, 0.15 behind an intercooler, and 0.001 lambda richer, for each kPa over the air', () => {
     const [a, z] = [tune.axes.mapKpa.length - 3, tune.axes.mapKpa.length - 1]
     const i = 8
     const kpa = tune.axes.mapKpa[z] - tune.axes.mapKpa[a]
-    expect(tune.tables.spark[a * n + i] - tune.tables.spark[z * n + i]).toBeCloseTo(0.15 * kpa, 0)
+    expect(tune.tables.spark[a * n + i] - tune.tables.spark[z * n + i]).toBeCloseTo(0.2 * kpa, 0)
+    const cooled = computeBaseTune(withFacts({ induction: { kind: 'blow-through', boostKpa: 60, intercooler: true } }), b.choices)
+    expect(cooled.tables.spark[a * n + i] - cooled.tables.spark[z * n + i]).toBeCloseTo(0.15 * kpa, 0)
     expect(tune.tables.lambdaTarget[a * n + i] - tune.tables.lambdaTarget[z * n + i]).toBeCloseTo(0.001 * kpa, 2)
     expect(Math.min(...tune.tables.lambdaTarget)).toBeGreaterThanOrEqual(0.76)
   })

@@ -1,30 +1,204 @@
 import { kPa, say, type Told } from '../kernel/index.ts'
-import { type Facts, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import { guardDeg } from '../spark/index.ts'
+import { boostKpaOf, type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
+import { bilinear, kinkPct } from './axes.ts'
 import type { TuneObjection } from './checks.ts'
-import { CATALYST_BAND, LEAST_DEAD_MS, LOADED_KPA, RISE_DEG, ROUGH_PCT, SENSOR_SPARE_KPA, THROTTLE_SPAN_V } from './limits.ts'
+import type { ExpectedVe } from './expected-ve.ts'
+import {
+  CATALYST_BAND,
+  CRUISE_LAMBDA_BAND,
+  CRUISE_SPARK_DEG,
+  FULL_LOAD_SHARE,
+  FULL_SPARK_LATE_DEG,
+  IDLE_LAMBDA_BAND,
+  IDLE_SPARK_DEG,
+  LEAN_OF_PAPERS,
+  LEAST_DEAD_MS,
+  LEAST_FULL_LAMBDA,
+  LOADED_KPA,
+  PART_LOAD_OFF,
+  RICH_OF_PAPERS,
+  RISE_DEG,
+  RUNNER_LEAN,
+  SENSOR_SPARE_KPA,
+  THROTTLE_SPAN_V,
+} from './limits.ts'
+import { roughPct } from './rough.ts'
 import { mapTopKpa } from './sensors.ts'
 import type { TuneDocument } from './tune.ts'
 
 /** Further things wrong with a tune, each a rule of its own: what a careful second pair of eyes would say of the tables and sensors. */
 interface TuneRule {
   code: string
-  check: (tune: TuneDocument, r: ResolvedFacts, facts: Facts) => Omit<TuneObjection, 'code'> | null
+  check: (tune: TuneDocument, r: ResolvedFacts, facts: Facts, expected: ExpectedVe) => Omit<TuneObjection, 'code'> | null
 }
 
 const DEAD_TIME_AT_V = 14
+/** what is compared with the papers begins at this share of the redline; part load lies between these shares of the barometer */
+const SLOW_SHARE = 0.2
+const PART_FROM = 0.4
+const PART_TO = 0.85
+/** over this opening the plates of single runners hardly matter any more, % */
+const RUNNER_OPEN_PCT = 75
 /** where a car cruises, as share of the redline and of the barometer */
 const CRUISE = { rpm: [0.28, 0.6], load: [0.35, 0.72] } as const
 
+/** the worst of a list by how far each is off; null of none */
+const farthest = <T extends { off: number }>(list: readonly T[]): T | null =>
+  list.reduce<T | null>((worst, at) => (worst && Math.abs(worst.off) >= Math.abs(at.off) ? worst : at), null)
+const percent = (share: number): string => `${share > 0 ? '+' : ''}${(100 * share).toFixed(0)} %`
+
 const rules: TuneRule[] = [
   {
+    code: 've-papers',
+    check: ({ axes, tables }, r, _, expected) => {
+      const n = axes.rpm.length
+      const off = axes.mapKpa.flatMap((map, j) =>
+        axes.rpm.flatMap((rpm, i) => {
+          if (map < FULL_LOAD_SHARE * r.barometerKpa || rpm < SLOW_SHARE * r.redlineRpm || rpm > r.redlineRpm) return []
+          return [{ rpm, map, off: tables.ve[j * n + i] / expected.ve(rpm, map) - 1 }]
+        }),
+      )
+      const lean = farthest(off.filter((c) => c.off < -LEAN_OF_PAPERS))
+      const rich = farthest(off.filter((c) => c.off > RICH_OF_PAPERS))
+      const worst = lean ?? rich
+      return worst
+        ? {
+            severity: lean ? 'stop' : 'warn',
+            message: lean ? 'VE at full load is far under what the power needs' : 'VE at full load is far over what the power needs',
+            because: say`${percent(worst.off)} against the papers at ${worst.rpm.toFixed(0)} rpm and ${kPa(worst.map)}.${lean ? ' So lean it burns pistons.' : ''}`,
+            remedy:
+              'Compare with the computed tune; keep it only if a log at full load has proved that cell, and the power in Survey is then wrong.',
+          }
+        : null
+    },
+  },
+  {
+    code: 've-part-load',
+    check: ({ axes, tables }, r, _, expected) => {
+      const n = axes.rpm.length
+      const worst = farthest(
+        axes.mapKpa.flatMap((map, j) =>
+          axes.rpm.flatMap((rpm, i) => {
+            if (map < PART_FROM * r.barometerKpa || map > PART_TO * r.barometerKpa || rpm < SLOW_SHARE * r.redlineRpm) return []
+            const off = tables.ve[j * n + i] / expected.ve(rpm, map) - 1
+            return Math.abs(off) > PART_LOAD_OFF ? [{ rpm, map, off }] : []
+          }),
+        ),
+      )
+      return worst
+        ? {
+            severity: 'warn',
+            message: 'VE at part load is far from any engine of this kind',
+            because: say`${percent(worst.off)} against the computed tune at ${worst.rpm.toFixed(0)} rpm and ${kPa(worst.map)}.`,
+            remedy: 'A constant is wrong, or a fault was learned: injectors, pressure and leaks first, then the table.',
+          }
+        : null
+    },
+  },
+  {
+    code: 'runner-papers',
+    check: ({ axes, runner, parameters: p }, r, facts, expected) => {
+      if (!runner) return null
+      const n = axes.rpm.length
+      const fullKpa = r.barometerKpa + boostKpaOf(facts)
+      const worst = farthest(
+        runner.throttlePct.flatMap((pct, j) =>
+          axes.rpm.flatMap((rpm, i) => {
+            if (pct < RUNNER_OPEN_PCT || rpm < SLOW_SHARE * r.redlineRpm || rpm > r.redlineRpm) return []
+            const off = runner.ve[j * n + i] / ((expected.ve(rpm, fullKpa) * fullKpa) / p.barometerKpa) - 1
+            return off < -RUNNER_LEAN || off > RICH_OF_PAPERS ? [{ rpm, pct, off }] : []
+          }),
+        ),
+      )
+      return worst
+        ? {
+            severity: worst.off < 0 ? 'stop' : 'warn',
+            message: worst.off < 0 ? 'VE by throttle is far under what the power needs' : 'VE by throttle is far over what the power needs',
+            because: `${percent(worst.off)} against the papers at ${worst.rpm.toFixed(0)} rpm and ${worst.pct.toFixed(0)} % throttle: there the throttle alone decides the fuel.`,
+            remedy: 'Compute it anew, or bring it to what a log at full load has proved.',
+          }
+        : null
+    },
+  },
+  {
+    code: 'idle-spark',
+    check: ({ axes, tables }, r) => {
+      const deg = bilinear(axes, tables.spark, idleTargetRpm(r), r.idleMapKpa)
+      return deg < IDLE_SPARK_DEG[0] || deg > IDLE_SPARK_DEG[1]
+        ? {
+            severity: 'warn',
+            message: deg < IDLE_SPARK_DEG[0] ? 'Idle spark is too late' : 'Idle spark is too early',
+            because: `${deg.toFixed(1)}° at the idle; ${IDLE_SPARK_DEG[0]}° to ${IDLE_SPARK_DEG[1]}° is usual. ${deg < IDLE_SPARK_DEG[0] ? 'It runs hot, thirsty and weak.' : 'Nothing is left for spark to catch a falling speed with, and it kicks.'}`,
+            remedy: 'Start from 12° to 18°, 18° to 24° with a wild cam.',
+          }
+        : null
+    },
+  },
+  {
+    code: 'cruise-spark',
+    check: ({ axes, tables }, r) => {
+      const [rpm, map] = [0.45 * r.redlineRpm, 0.5 * r.barometerKpa]
+      const deg = bilinear(axes, tables.spark, rpm, map)
+      return deg < CRUISE_SPARK_DEG[0] || deg > CRUISE_SPARK_DEG[1]
+        ? {
+            severity: 'warn',
+            message: deg < CRUISE_SPARK_DEG[0] ? 'Cruise spark is too late' : 'Cruise spark is too early',
+            because: say`${deg.toFixed(1)}° at ${rpm.toFixed(0)} rpm and ${kPa(map)}; ${CRUISE_SPARK_DEG[0]}° to ${CRUISE_SPARK_DEG[1]}° is usual.`,
+            remedy: 'A thin charge burns slowly and wants 36° to 44° in all.',
+          }
+        : null
+    },
+  },
+  {
+    code: 'full-load-spark-late',
+    check: ({ axes, tables }, r, facts) => {
+      const [rpm, map] = [0.7 * r.redlineRpm, r.barometerKpa + boostKpaOf(facts)]
+      const deg = bilinear(axes, tables.spark, rpm, map)
+      const guard = guardDeg(r, rpm, map, r.barometerKpa)
+      return deg < guard - FULL_SPARK_LATE_DEG
+        ? {
+            severity: 'warn',
+            message: 'Full-load spark is very late',
+            because: say`${deg.toFixed(1)}° at ${rpm.toFixed(0)} rpm and ${kPa(map)}; the guard stands at ${guard.toFixed(1)}°. So late it burns in the exhaust.`,
+            remedy: 'Bring it to a few degrees under the guard, with a knock check.',
+          }
+        : null
+    },
+  },
+  {
+    code: 'target-lambda',
+    check: ({ axes, tables, parameters: p }, r, facts) => {
+      const fullKpa = r.barometerKpa + boostKpaOf(facts)
+      const places = [
+        { what: 'idle', rpm: idleTargetRpm(r), map: r.idleMapKpa, band: IDLE_LAMBDA_BAND },
+        { what: 'cruise', rpm: 0.45 * r.redlineRpm, map: 0.5 * r.barometerKpa, band: CRUISE_LAMBDA_BAND },
+        { what: 'full load', rpm: 0.7 * r.redlineRpm, map: fullKpa, band: [LEAST_FULL_LAMBDA, 9] as const },
+      ]
+      const bad = places
+        .map((at) => ({ ...at, lambda: bilinear(axes, tables.lambdaTarget, at.rpm, at.map) }))
+        .find((at) => at.lambda < at.band[0] || at.lambda > at.band[1])
+      return bad
+        ? {
+            severity: 'warn',
+            message: `Target lambda at ${bad.what} is too ${bad.lambda < bad.band[0] ? 'rich' : 'lean'}`,
+            because: `${bad.lambda.toFixed(3)} at ${bad.rpm.toFixed(0)} rpm; ${bad.band[0]}${bad.band[1] < 9 ? ` to ${bad.band[1]}` : ' at least'} is usual there.`,
+            remedy: `Start from 1.00 in cruise, ${p.cylinders > 0 ? 'the cam’s usual mixture at idle' : ''} and 0.86 to 0.88 at full load.`,
+          }
+        : null
+    },
+  },
+  {
     code: 've-rough-load',
-    check: ({ axes, tables }) => {
+    check: (tune) => {
+      const { axes, tables } = tune
+      const rough = roughPct(tune)
       const n = axes.rpm.length
       let worst: { i: number; j: number; bend: number } | null = null
       for (let j = 1; j < axes.mapKpa.length - 1; j++)
         for (let i = 0; i < n; i++) {
-          const bend = Math.abs(tables.ve[(j - 1) * n + i] - 2 * tables.ve[j * n + i] + tables.ve[(j + 1) * n + i])
-          if (bend > ROUGH_PCT && bend > (worst?.bend ?? 0)) worst = { i, j, bend }
+          const bend = kinkPct(axes.mapKpa, j, tables.ve[(j - 1) * n + i], tables.ve[j * n + i], tables.ve[(j + 1) * n + i])
+          if (bend > rough && bend > (worst?.bend ?? 0)) worst = { i, j, bend }
         }
       return worst
         ? {
@@ -74,7 +248,7 @@ const rules: TuneRule[] = [
     code: 'map-sensor-small',
     check: ({ parameters: p }, r, facts) => {
       const top = mapTopKpa(p)
-      const wanted = Math.max(r.barometerKpa, p.barometerKpa) + (facts.induction?.boostKpa ?? 0)
+      const wanted = Math.max(r.barometerKpa, p.barometerKpa) + boostKpaOf(facts)
       return top < wanted + SENSOR_SPARE_KPA
         ? {
             severity: 'stop',
@@ -140,10 +314,10 @@ const rules: TuneRule[] = [
 ]
 
 /** @returns what the rules have against a tune, in the order of the rules */
-export function lintTune(tune: TuneDocument, told: Told): TuneObjection[] {
+export function lintTune(tune: TuneDocument, told: Told, expected: ExpectedVe): TuneObjection[] {
   const r = resolveFacts(told)
   return rules.flatMap(({ code, check }) => {
-    const found = check(tune, r, told.facts)
+    const found = check(tune, r, told.facts, expected)
     return found ? [{ code, ...found }] : []
   })
 }

@@ -64,6 +64,7 @@ export const parameterSpecs: Record<ParameterKey, ParameterSpec> = {
   airRetardFromC: { group: 'limits', label: 'Hot air draws spark back from', unit: '°C' },
   airRetardDegPerK: { group: 'limits', label: 'by', unit: '° for each °C' },
   revLimitRpm: { group: 'limits', label: 'Rev limit', unit: 'rpm' },
+  overboostKpa: { group: 'limits', label: 'Fuel cut over manifold pressure', unit: 'kPa' },
   fanOnC: { group: 'limits', label: 'Fan on', unit: '°C' },
   fanOffC: { group: 'limits', label: 'Fan off', unit: '°C' },
   revSoftBelowRpm: { group: 'limits', label: 'Spark drawn back from', unit: 'rpm under the limit' },

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { vePeakPct } from '../air/ve-model.ts'
+import { peakPowerRpm, vePeakPct } from '../air/ve-model.ts'
 import { fuelPerCycleG, pulseMs } from '../injection/fuel-equation.ts'
 import type { Choices } from '../judge/judgement.ts'
 import { alongCurve } from '../kernel/curve.ts'
@@ -10,7 +10,7 @@ import { monotoneCubic } from '../kernel/monotone-cubic.ts'
 import { applyCorrection } from '../learn/apply-correction.ts'
 import { MAX_CHANGE_PCT } from '../learn/limits.ts'
 import type { LearnCell, LearnResult } from '../learn/result.ts'
-import { fullLoadAdvanceDeg, guardDeg } from '../spark/planned-advance.ts'
+import { guardDeg } from '../spark/planned-advance.ts'
 import type { Facts } from '../survey/facts.ts'
 import { idleTargetRpm } from '../survey/idle-target.ts'
 import { resolveFacts } from '../survey/resolve.ts'
@@ -42,20 +42,20 @@ describe.each(cars)('base tune of %s', (_name, car) => {
     expect(at(t, 'lambdaTarget', 2400, 0.5 * r.barometerKpa)).toBeCloseTo(1, 2)
   })
   it('keeps every spark cell under the guard, and no row rises with load above 60 kPa', () => {
-    const full = fullLoadAdvanceDeg(r)
     t.axes.mapKpa.forEach((map, j) =>
-      t.axes.rpm.forEach((_, i) => {
+      t.axes.rpm.forEach((rpm, i) => {
         const c = j * t.axes.rpm.length + i
-        expect(t.tables.spark[c]).toBeLessThanOrEqual(guardDeg(full, map, r.barometerKpa) + 0.05)
+        expect(t.tables.spark[c]).toBeLessThanOrEqual(guardDeg(r, rpm, map, r.barometerKpa) + 0.05)
         if (map > 60 && j + 1 < t.axes.mapKpa.length)
           expect(t.tables.spark[c + t.axes.rpm.length]).toBeLessThanOrEqual(t.tables.spark[c] + 0.05)
       }),
     )
   })
-  it('reaches the VE of its cam class at peak torque and in the idle band', () => {
+  it('has the torque over power of its cam class, and its idle band', () => {
     const peak = vePeakPct(r.camClass, car.choices.plan!.route!)
-    expect(Math.max(...t.tables.ve)).toBeGreaterThan(peak.torque - 2)
-    expect(Math.max(...t.tables.ve)).toBeLessThan(peak.torque + 1.5)
+    const atPower = at(t, 've', peakPowerRpm(r.camClass, r.redlineRpm), r.barometerKpa)
+    expect(Math.max(...t.tables.ve) / atPower).toBeGreaterThan(peak.torque / peak.power - 0.03)
+    expect(Math.max(...t.tables.ve) / atPower).toBeLessThan(peak.torque / peak.power + 0.03)
     const idle = at(t, 've', idleTargetRpm(r), r.idleMapKpa)
     expect(idle).toBeGreaterThan(peak.idle[0] - 3)
     expect(idle).toBeLessThan(peak.idle[1] + 3)

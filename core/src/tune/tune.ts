@@ -72,6 +72,7 @@ export const TuneParameters = z.strictObject({
   revSoftBelowRpm: z.number().min(0).max(1000).default(200).describe('spark is drawn back from so far below the rev limit'),
   shiftLightBelowRpm: z.number().min(0).max(2000).default(300).describe('shift light comes on so far below the rev limit'),
   tachPulsesPerRev: z.number().min(0.5).max(12).default(2),
+  overboostKpa: z.number().min(50).max(500).default(400).describe('fuel is cut over this manifold pressure, kPa absolute'),
   learnAuthorityPct: z.number().min(0).max(30).default(0).describe('how far the unit may correct itself for good; 0: it does not learn'),
   nitrousRetardDeg: z.number().min(0).max(30).default(0).describe('spark is drawn back by this while nitrous flows'),
   airRetardFromC: z.number().min(0).max(100).default(40).describe('spark is drawn back over this intake air temperature'),
