@@ -149,15 +149,31 @@ export const carInstruments = {
 export type CarInstrumentId = keyof typeof carInstruments
 export const carInstrumentIds = Object.keys(carInstruments) as [CarInstrumentId, ...CarInstrumentId[]]
 
+/** An instrument that is connected and has not settled yet. */
+export class Settling {
+  constructor(
+    /** bench time from which its reading can be trusted, s */
+    readonly readyAtS: number,
+    /** @throws CoreError NOT_ALLOWED when the engine has left the state the instrument needs */
+    readonly read: () => Seen,
+  ) {}
+}
+
 /**
- * Connects an instrument and reads it.
- * @throws CoreError NOT_ALLOWED when the engine is not in the state the instrument needs
+ * Connects an instrument: its reading comes once it has settled, and the engine must be in the state it needs now and then.
+ * @throws CoreError NOT_ALLOWED when the engine is not in that state
  */
-export function readCarInstrument(bench: Bench, id: CarInstrumentId, noise: Random): Seen {
-  const { title, needs, read }: CarInstrument = carInstruments[id]
-  const refuse = (why: string) => new CoreError('NOT_ALLOWED', title, why)
-  if (needs === 'running' && bench.state !== 'running') throw refuse('the engine must run')
-  if (needs === 'still' && bench.rpm > 20) throw refuse('the engine must stand still')
-  if (needs === 'key-on' && !bench.keyOn) throw refuse('the key must be on')
-  return read(bench, noise)
+export function connectCarInstrument(bench: Bench, id: CarInstrumentId, noise: Random): Settling {
+  const { title, needs, settlesS, read }: CarInstrument = carInstruments[id]
+  const check = () => {
+    const refuse = (why: string) => new CoreError('NOT_ALLOWED', title, why)
+    if (needs === 'running' && bench.state !== 'running') throw refuse('the engine must run')
+    if (needs === 'still' && bench.rpm > 20) throw refuse('the engine must stand still')
+    if (needs === 'key-on' && !bench.keyOn) throw refuse('the key must be on')
+  }
+  check()
+  return new Settling(bench.timeS + settlesS, () => {
+    check()
+    return read(bench, noise)
+  })
 }

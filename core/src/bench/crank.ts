@@ -18,7 +18,7 @@ const SHORT_MEMORY = 0.02
 /** a charge lit so early at so slow a crank pushes the piston back: from so many degrees, more with speed, and surely so many later */
 const KICK = { belowRpm: 350, fromDeg: 14, degPerRpm: 1 / 40, surelyDeg: 12, share: 0.7 }
 /** fuel that stays on a plug of a cycle without fire, what a fire and a breath of air leave of it, as shares */
-const WETTING = { stays: 0.35, fire: 0.6, air: 0.97 }
+const WETTING = { stays: 0.8, fire: 0.6, air: 0.97 }
 /** wet to see, and wet enough that every second spark leaks away, g for each litre of the cylinder */
 const WET_G_PER_L = 0.3
 const FOULED_G_PER_L = 1.3
@@ -77,6 +77,7 @@ export class Crank {
   private readonly intervalDeg: number
   private nextFireDeg: number
   private place = 0
+  private atStarter = false
   private airG = 0
   private fuelG = 0
   private readonly cycle: CycleInput
@@ -116,6 +117,7 @@ export class Crank {
   step(dt: number, airKgS: number, fuelGps: number, mapKpa: number, loadNm: number, starterV: number | null): void {
     const { car } = this
     const rpm = this.rpm
+    this.atStarter = starterV !== null
     const stepDeg = (this.omega * 180 * dt) / Math.PI
     let leftDeg = stepDeg
     let indicated = 0
@@ -199,7 +201,7 @@ export class Crank {
     // work of one cylinder over the angle to the next: W / (4 pi / cylinders)
     this.indicatedNm = (indicatedWorkJ(cycle) * car.cylinders) / (4 * Math.PI)
     const earlyDeg = this.advanceDeg - KICK.fromDeg - rpm * KICK.degPerRpm
-    if (earlyDeg > 0 && rpm < KICK.belowRpm && this.random.next() < earlyDeg / KICK.surelyDeg) {
+    if (earlyDeg > 0 && this.atStarter && rpm < KICK.belowRpm && this.random.next() < earlyDeg / KICK.surelyDeg) {
       this.indicatedNm *= -KICK.share
       this.heard.kick++
       return

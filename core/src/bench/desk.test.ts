@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from '../tune/base-tune.ts'
-import { type CarInstrumentId, carInstrumentIds, carInstruments, type Seen } from './car-instruments.ts'
+import { type CarInstrumentId, carInstrumentIds, carInstruments, type Seen, type Settling } from './car-instruments.ts'
 import { demoBuild } from './demo-build.fixture.ts'
 import { BenchDesk, DESK_FRAME_S, DeskCommand } from './desk.ts'
 import type { FaultId } from './faults.ts'
@@ -22,7 +22,12 @@ function runningDesk(faults: { id: FaultId; size?: number }[] = []): BenchDesk {
   run(desk, 15)
   return desk
 }
-const seen = (desk: BenchDesk, instrument: CarInstrumentId) => desk.obey({ command: 'instrument', instrument }) as Seen
+/** Connects an instrument, waits until it has settled, and reads it. */
+const seen = (desk: BenchDesk, instrument: CarInstrumentId): Seen => {
+  const settling = desk.obey({ command: 'instrument', instrument }) as Settling
+  while (desk.bench.timeS < settling.readyAtS) desk.frame()
+  return settling.read()
+}
 
 describe('hands at the bench car', () => {
   it('key, fuse, starter in their order, and refusals in words that can be read out', () => {

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { type BuildData, CoreError } from '../kernel/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
-import { carInstrumentIds, readCarInstrument } from './car-instruments.ts'
+import { carInstrumentIds, connectCarInstrument } from './car-instruments.ts'
 import { benchCarFor } from './car.ts'
 import type { Heard } from './crank.ts'
 import { outfitBench } from './drive.ts'
@@ -25,6 +25,7 @@ export const DeskCommand = z.discriminatedUnion('command', [
   z.strictObject({ command: z.literal('screw'), turns: z.number().min(-4).max(4) }),
   z.strictObject({ command: z.literal('learn-zero') }),
   z.strictObject({ command: z.literal('click'), injector: z.int().min(1).max(24) }),
+  z.strictObject({ command: z.literal('listen') }),
   z.strictObject({ command: z.literal('instrument'), instrument: z.enum(carInstrumentIds) }),
 ])
 export type DeskCommand = z.infer<typeof DeskCommand>
@@ -35,6 +36,9 @@ const FIRED_RPM = 400
 const STILL_RPM = 20
 const FACTORY_LIMIT_RPM = 9900
 const STARTER_OUT_RPM = 300
+
+/** Said to whoever pressed the button, as it stands. */
+const refuse = (why: string): CoreError => Object.assign(new CoreError('NOT_ALLOWED', 'bench'), { message: why })
 
 /** What the desk shows besides the stream: things hands have set. */
 export interface DeskState {
@@ -128,8 +132,6 @@ export class BenchDesk {
   /** @throws CoreError NOT_ALLOWED when the car is not in a state for it, in words */
   obey(command: DeskCommand): unknown {
     const { bench } = this
-    // these are said to whoever pressed the button, as they stand
-    const refuse = (why: string) => Object.assign(new CoreError('NOT_ALLOWED', 'bench'), { message: why })
     switch (command.command) {
       case 'key':
         if (command.on) bench.keyOn = true
@@ -141,18 +143,7 @@ export class BenchDesk {
         if (command.allowed) bench.unit.primeAgain()
         return
       case 'crank':
-        if (!command.on) {
-          // injectors unplugged stay so while it spins down
-          bench.starter = false
-          return
-        }
-        if (!bench.keyOn) throw refuse('The key is off.')
-        if (bench.rpm > STARTER_OUT_RPM) throw refuse('The engine runs already.')
-        if (bench.inGear) throw refuse('The lever is in a gear.')
-        bench.unit.injectorsOn = command.fuel ?? true
-        if (bench.unit.injectorsOn && bench.pumpInhibited) throw refuse('The pump fuse is out: prime first.')
-        bench.starter = true
-        return
+        return this.crank(command)
       case 'throttle':
         this.sweepFromS = null
         bench.throttlePct = command.pct
@@ -194,9 +185,27 @@ export class BenchDesk {
       case 'click':
         if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Key on and engine still: the unit opens one injector at a time.')
         return { injector: command.injector, clicks: bench.clicks(command.injector) }
+      case 'listen':
+        if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Listen at the idle valve with the key on and the engine still.')
+        return { moves: bench.condition.idleValveMoves }
       case 'instrument':
-        return readCarInstrument(bench, command.instrument, this.noise)
+        return connectCarInstrument(bench, command.instrument, this.noise)
     }
+  }
+
+  private crank({ on, fuel }: Extract<DeskCommand, { command: 'crank' }>): void {
+    const { bench } = this
+    if (!on) {
+      // injectors unplugged stay so while it spins down
+      bench.starter = false
+      return
+    }
+    if (!bench.keyOn) throw refuse('The key is off.')
+    if (bench.rpm > STARTER_OUT_RPM) throw refuse('The engine runs already.')
+    if (bench.inGear) throw refuse('The lever is in a gear.')
+    bench.unit.injectorsOn = fuel ?? true
+    if (bench.unit.injectorsOn && bench.pumpInhibited) throw refuse('The pump fuse is out: prime first.')
+    bench.starter = true
   }
 
   /** What the light shows over a number of flashes: while cranking the mark dances, and only the mean tells. */

@@ -388,12 +388,19 @@ export class Bench {
     }
   }
 
+  /** Whether the first cylinder's lead carries a spark at all: the unit must see the crank, and the coil work. */
+  get flashes(): boolean {
+    const seen = this.condition.speedSignal && (!this.ignition || pulseReaches(this.ignition, this.rpm))
+    return this.linkUp && seen && (!this.ignition || sparksOf(this.ignition, this.crank.advanceDeg, this.mapKpa)[0].reach > 0)
+  }
+
   /**
    * The bench's timing light: what a person reads on the damper, +-0.5 degrees.
    * @throws CoreError NOT_ALLOWED when the crank does not turn
    */
   timingLight(): { rpm: number; observedDeg: number; commandedDeg: number } {
     if (this.rpm < 60) throw new CoreError('NOT_ALLOWED', 'timing light', 'the crank is not turning')
+    if (!this.flashes) throw new CoreError('NOT_ALLOWED', 'timing light', 'it does not flash: there is no spark in this lead')
     const commanded = this.unit.out.advanceDegBtdc
     const trueDeg = this.trueAdvanceDeg()
     return {

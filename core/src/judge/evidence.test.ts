@@ -133,6 +133,11 @@ const cases: Partial<Record<EntryKind, Case>> = {
     passes: { rpm: 200, dropouts: 0, spikes: 0, lightDeg: 10, commandedDeg: 10 },
     other: { choices: { spark: { referenceDeg: 60 } } },
   },
+  'start.cylinders': {
+    passes: { cool: [], how: 'ports' },
+    fails: { cool: [3], how: 'ports' },
+    other: { choices: { spark: { trigger: 'toothed-wheel' } } },
+  },
   'start.ran': {
     passes: { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' },
     other: { choices: { spark: { trigger: 'toothed-wheel' } } },

@@ -150,9 +150,18 @@ describe('gates of the first start', () => {
       ),
     )
     const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })
-    expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...light]), 'start').state).toBe('cleared')
+    const valve = madeReading('start.idle-valve', { moves: true })
+    const every = madeReading('start.cylinders', { cool: [], how: 'ports' })
+    const dry = madeReading('fuel.leak-check', { dry: true })
+    expect(station(ready([dry, ran, valve, every, ...light]), 'start').state).toBe('cleared')
+    // an idle on one cylinder less, or one nobody looked at, clears nothing; a valve that stands still neither
+    expect(station(ready([dry, ran, valve, ...light]), 'start').requirements.filter((r) => !r.met).map((r) => r.id)).toEqual(['cylinders'])
+    const dead = madeReading('start.cylinders', { cool: [3], how: 'ports' })
+    expect(station(ready([dry, ran, valve, dead, ...light]), 'start').state).toBe('blocked')
+    const stuck = madeReading('start.idle-valve', { moves: false })
+    expect(station(ready([dry, ran, stuck, every, ...light]), 'start').state).not.toBe('cleared')
     const off = light.map((r) => ({ ...r, value: { ...(r.value as object), observedDeg: 19 } as never }))
-    expect(station(ready([madeReading('fuel.leak-check', { dry: true }), ran, ...off]), 'start').state).not.toBe('cleared')
+    expect(station(ready([dry, ran, valve, every, ...off]), 'start').state).not.toBe('cleared')
   })
 })
 

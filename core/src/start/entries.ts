@@ -53,6 +53,32 @@ export const startEntries = {
       `Injectors that click: ${v.clicked.join(', ') || 'none'}${v.silent.length ? `; SILENT: ${v.silent.join(', ')}` : ''}${v.spraySeen === undefined ? '' : v.spraySeen ? '; prime spray seen' : '; NO prime spray'}${v.primes === undefined ? '' : `; primed ${v.primes} times`}`,
     fields: { spraySeen: yesNoField('Prime spray seen') },
   }),
+  'start.idle-valve': entry({
+    title: 'Idle valve at key-on',
+    proof: null,
+    schema: z.strictObject({ moves: z.boolean().describe('heard or felt to step as the key goes on') }),
+    says: (v) => (v.moves ? 'Idle valve heard to move at key-on' : 'Idle valve does NOT move at key-on'),
+    answers: [
+      { label: 'It moves', value: { moves: true } },
+      { label: 'It does not move', value: { moves: false } },
+    ],
+  }),
+  'start.cylinders': entry({
+    title: 'Every cylinder works',
+    proof: { passes: (v) => v.cool.length === 0, ...onEngine, voidedBy: ['spark.moved', 'spark.fitted'] },
+    schema: z.strictObject({
+      cool: z
+        .array(z.int().min(1).max(12))
+        .max(12)
+        .describe('cylinders whose exhaust port stays cool, or that make no odds with their spark off'),
+      how: z.enum(['ports', 'leads']).describe('infrared thermometer along the ports, or one lead off at a time'),
+    }),
+    says: (v) =>
+      `${v.cool.length ? `Cylinder ${v.cool.join(', ')} does NOT work` : 'Every cylinder works'}, by ${v.how === 'ports' ? 'the heat of the exhaust ports' : 'one lead off at a time'}`,
+    fields: { how: choiceField('Found by', { ports: 'heat of the exhaust ports', leads: 'one lead off at a time' }) },
+    answers: [{ label: 'All work alike', value: { cool: [] } }],
+    tool: 'infrared thermometer',
+  }),
   'start.flag': entry({
     title: 'A flag of the unit',
     proof: null,

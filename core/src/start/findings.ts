@@ -2,13 +2,14 @@ import { finding, latest, type Rule, sinceLast } from '../kernel/index.ts'
 import { dryCrankRules } from './dry-crank.ts'
 import { flagRules } from './fault-flags.ts'
 import { floodedSince } from './gates.ts'
-import { injectorRules } from './injectors.ts'
+import { cylinderRules, injectorRules } from './injectors.ts'
 import { throttleRules } from './throttle.ts'
 
 export const startRules: Rule[] = [
   ...dryCrankRules,
   ...flagRules,
   ...injectorRules,
+  ...cylinderRules,
   ...throttleRules,
   {
     id: 'start.flooded',

@@ -13,11 +13,33 @@ import { computeBaseTune } from '../tune/base-tune.ts'
 import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
 import { type Said, wordsOf } from '../kernel/say.ts'
 import { madeFrame } from './frame.fixture.ts'
-import { type CrankAsked, crankSeen, type CrankSeen, firstFire } from './first-fire.ts'
+import { causes, type Sign, signValues, soundShows } from './causes.ts'
+import { crankSeen, type CrankSeen } from './crank-seen.ts'
+import { firstFire } from './first-fire.ts'
+import { nextTest, rankCauses } from './rank-causes.ts'
+import { type CrankAsked, signsOf } from './signs.ts'
 import type { Frame } from './frame.ts'
+import { startWanted } from './read-beside.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
 
 const FRAME_S = 0.04
+const crankedAndRan: CrankSeen = {
+  seconds: 2,
+  fuelled: true,
+  rpm: 190,
+  dropouts: 0,
+  spikes: 0,
+  pulseMs: 9,
+  pressureKpa: 300,
+  batteryV: 10.3,
+  ranMapKpa: 47,
+  stillMapKpa: 99,
+  caughtRpm: 900,
+  diedAfterS: null,
+  streamEnded: false,
+  coolantC: 18,
+  throttlePct: 0,
+}
 
 /** Key on, prime, crank until it fires or six seconds are over, then eight seconds more: frames as a logger gets them, and what is seen besides. */
 function attempt(file: string, faults: { id: FaultId; size?: number }[], coolantC = 18, throttlePct = 0) {
@@ -44,11 +66,11 @@ function attempt(file: string, faults: { id: FaultId; size?: number }[], coolant
   const { inlet, exhaust, kick } = bench.heard
   const loudest = Math.max(inlet, exhaust, kick)
   const heard: CrankAsked['heard'] = loudest < 1 ? 'nothing' : loudest === kick ? 'kick' : loudest === inlet ? 'inlet' : 'exhaust'
-  return { bench, frames, asked: { heard, plugs }, setKpa: b.choices.plan!.fuelPressureKpa! }
+  return { bench, frames, asked: { heard, plugs }, wanted: startWanted(contextOf(b))! }
 }
 const branchOf = (file: string, faults: { id: FaultId; size?: number }[], coolantC?: number, throttlePct?: number) => {
-  const { frames, asked, setKpa } = attempt(file, faults, coolantC, throttlePct)
-  return firstFire(crankSeen(frames)!, asked, setKpa)!.id
+  const { frames, asked, wanted } = attempt(file, faults, coolantC, throttlePct)
+  return firstFire(crankSeen(frames)!, asked, wanted)!.id
 }
 
 describe('each start-related fault of the bench leads to its branch', () => {
@@ -66,7 +88,7 @@ describe('each start-related fault of the bench leads to its branch', () => {
     ['2-rampart.json', 'supply-drops', 'supply'],
     ['1-lowland.json', 'map-hose-off', 'no-vacuum'],
     ['3-staffetta.json', 'map-ported', 'no-vacuum'],
-    ['1-lowland.json', 'idle-valve-shut', 'caught-died'],
+    ['1-lowland.json', 'idle-valve-shut', 'runs-badly'],
     ['1-lowland.json', 'gap-wide', 'no-signal'],
     ['2-rampart.json', 'gap-wide', 'no-signal'],
   ])('%s, %s: %s', (file, id, branch, size) => {
@@ -94,8 +116,10 @@ describe('each start-related fault of the bench leads to its branch', () => {
     expect(spikes([])).toBe(0)
     expect(spikes([{ id, ...(size === undefined ? {} : { size }) }])).toBeGreaterThan(0)
   })
-  it('a throttle that was never learned does not start the clearing of a flooded engine by itself', () =>
-    expect(branchOf('1-lowland.json', [{ id: 'throttle-zero' }])).toBe('runs'))
+  it('a throttle that was never learned does not start the clearing of a flooded engine by itself: it runs, and that is named', () => {
+    const { frames, asked, wanted } = attempt('1-lowland.json', [{ id: 'throttle-zero' }])
+    expect(firstFire(crankSeen(frames)!, asked, wanted)).toMatchObject({ id: 'runs-badly', look: [{ cause: 'throttle-zero' }, {}, {}] })
+  })
   it('wide open it is cleared, not fuelled', () => expect(branchOf('1-lowland.json', [], 18, 100)).toBe('no-pulse'))
   it('no oil pressure is stopped by the rule ten seconds after it runs', () => {
     const { bench } = attempt('2-rampart.json', [{ id: 'no-oil' }], 80)
@@ -148,12 +172,12 @@ describe('the tree', () => {
     ['nothing known: look at a plug', {}, {}, 'ask-plugs', false],
     ['too short to tell', { seconds: 0.8 }, {}, 'short', false],
   ])('%s', (_, seen, asked, id, pumpOff) => {
-    const branch = firstFire({ ...sound, ...seen }, asked, 300)!
+    const branch = firstFire({ ...sound, ...seen }, asked, { setKpa: 300 })!
     expect([branch.id, branch.pumpOff]).toEqual([id, pumpOff])
     expect(branch.look.length).toBeGreaterThan(0)
   })
   it('after a crank without fuel no branch of the fuelled tree is named, whatever else was seen', () => {
-    expect(firstFire({ ...sound, fuelled: false, batteryV: 7 }, { plugs: 'dry' }, 300)).toBeNull()
+    expect(firstFire({ ...sound, fuelled: false, batteryV: 7 }, { plugs: 'dry' }, { setKpa: 300 })).toBeNull()
     const cranked = (fuelHeld: boolean) =>
       crankSeen([0, 1, 2, 3].map((timeS) => madeFrame({ timeS, state: 'cranking', rpm: 180, ...(fuelHeld ? { fuelHeld } : {}) })))
     expect([cranked(true)!.fuelled, cranked(false)!.fuelled]).toEqual([false, true])
@@ -217,5 +241,85 @@ describe('a flooded engine', () => {
     expect(bangs(crossed.bench)).toBeGreaterThan(1)
     expect(bangs(sound.bench)).toBe(0)
     expect(crossed.bench.rpm).toBeLessThan(sound.bench.rpm)
+  })
+})
+
+describe('causes, ranked', () => {
+  it('every sign of a sound car sums to one, every cause shows only values that exist', () => {
+    for (const [sign, of] of Object.entries(soundShows))
+      expect(
+        Object.values(of).reduce((a, v) => a + v, 0),
+        sign,
+      ).toBeCloseTo(1, 6)
+    for (const cause of causes)
+      for (const [sign, of] of Object.entries(cause.shows)) {
+        expect(Object.keys(of).filter((v) => !(signValues[sign as Sign] as readonly string[]).includes(v))).toEqual([])
+        expect(
+          Object.values(of).reduce((a, v) => a + v, 0),
+          `${cause.id} ${sign}`,
+        ).toBeCloseTo(1, 6)
+      }
+  })
+  it('shares by hand: of two causes that a sign parts nine to one, at equal priors, the sign turns the odds nine to one', () => {
+    const [hose, sensor] = ['map-hose', 'map-sensor'].map((id) => causes.find((c) => c.id === id)!)
+    const odds = (signs: Parameters<typeof rankCauses>[0]) => {
+      const ranked = rankCauses(signs)
+      const of = (id: string) => ranked.find((r) => r.cause.id === id)!.share
+      return of('map-sensor') / of('map-hose')
+    }
+    expect(odds({})).toBeCloseTo(sensor.prior / hose.prior, 6)
+    // still: off with 0.95 by the sensor, 0.02 on a car whose hose is off
+    expect(odds({ still: 'off' }) / odds({})).toBeCloseTo(0.95 / 0.02, 6)
+  })
+  it('names the cheapest thing that parts what is left, and nothing when it is clear', () => {
+    const silent = nextTest({ fired: 'never', speed: 'steady', pulse: 'there', pressure: 'right', heard: 'nothing', light: 'right' })!
+    // injectors that do not click, or plugs that are wet: the click costs three minutes, the plug eight
+    expect([silent.sign, silent.minutes]).toEqual(['clicks', 3])
+    expect(
+      nextTest({ speed: 'none', pulse: 'none', fired: 'never', plugs: 'dry', clicks: 'all', valve: 'moves', heard: 'nothing' }),
+    ).toBeNull()
+  })
+  it('an engine that runs well is still asked whether every cylinder works, and one cool port makes it run badly', () => {
+    const seen = { ...crankedAndRan, run: { seconds: 5, rpm: 750, spread: 0.03, lambda: 1, throttlePct: 0 } }
+    const wanted = { setKpa: 300, barometerKpa: 99, idleRpm: 750 }
+    expect(firstFire(seen, {}, wanted)).toMatchObject({ id: 'runs', next: { sign: 'ports' } })
+    expect(firstFire(seen, { ports: 'even' }, wanted)).toMatchObject({ id: 'runs', next: null })
+    const bad = firstFire(seen, { ports: 'some cool' }, wanted)!
+    expect(bad.id).toBe('runs-badly')
+    expect(bad.look.map((l) => l.cause)).toContain('one-cylinder-spark')
+  })
+  it.each([
+    [{ rpm: 750, spread: 0.16 }, 'runs'],
+    [{ rpm: 750, spread: 0.17 }, 'runs-badly'],
+    // 1.35 x 750 and 350 more for the cold: 1,362 rpm
+    [{ rpm: 1360, spread: 0.03 }, 'runs'],
+    [{ rpm: 1364, spread: 0.03 }, 'runs-badly'],
+    // 0.72 x 750 = 540
+    [{ rpm: 541, spread: 0.03 }, 'runs'],
+    [{ rpm: 539, spread: 0.03 }, 'runs-badly'],
+  ])('%j: %s', (run, id) => {
+    const seen = { ...crankedAndRan, run: { seconds: 5, lambda: 1, throttlePct: 0, ...run } }
+    expect(firstFire(seen, {}, { setKpa: 300, barometerKpa: 99, idleRpm: 750 })!.id).toBe(id)
+  })
+  it.each([
+    [1.12, 'runs'],
+    [1.13, 'runs-badly'],
+    [0.8, 'runs'],
+    [0.79, 'runs-badly'],
+  ])('pressure at %d of what is set: %s', (share, id) => {
+    const seen = { ...crankedAndRan, pressureKpa: 300 * share, run: { seconds: 5, rpm: 750, spread: 0.03, lambda: 1, throttlePct: 0 } }
+    expect(firstFire(seen, {}, { setKpa: 300 })!.id).toBe(id)
+  })
+  it('coolant against air tells only of an engine that has stood; colder than the air is never right', () => {
+    const at = (coolantC: number, stood: boolean) =>
+      signsOf({ ...crankedAndRan, coolantC, coldAirC: 15, run: null }, { stood }, { setKpa: 300 }).cold
+    expect([at(23, true), at(23.1, true), at(60, false), at(6.9, false)]).toEqual(['agrees', 'reads hot', undefined, 'reads cold'])
+  })
+  it('a single count that its neighbours contradict is a spike; a cylinder that fires is none', () => {
+    const turned = (speeds: number[]) => crankSeen(speeds.map((rpm, i) => madeFrame({ timeS: i * 0.03, state: 'cranking', rpm })))!.spikes
+    const steady = Array.from({ length: 40 }, () => 190)
+    expect(turned(steady)).toBe(0)
+    expect(turned(steady.map((v, i) => (i === 30 ? 380 : v)))).toBe(1)
+    expect(turned(steady.map((v, i) => (i >= 28 && i < 34 ? 300 : v)))).toBe(0)
   })
 })

@@ -3,7 +3,8 @@ import { contextOf } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
 import { wordsOf } from '../kernel/say.ts'
 import { dryCrankProblems } from './dry-crank.ts'
-import { type CrankSeen, firstFire } from './first-fire.ts'
+import type { CrankSeen } from './crank-seen.ts'
+import { firstFire } from './first-fire.ts'
 import { madeFrame } from './frame.fixture.ts'
 import { observe, sanityChecks, startWatch } from './sanity.ts'
 import { startStopRules, stopRule } from './stop-rules.ts'
@@ -114,7 +115,7 @@ describe('the first-fire tree', () => {
     coolantC: 20,
     throttlePct: 0,
   }
-  const branch = (more: Partial<CrankSeen>) => firstFire({ ...crank, ...more }, {}, 300)!.id
+  const branch = (more: Partial<CrankSeen>) => firstFire({ ...crank, ...more }, {}, { setKpa: 300 })!.id
   it.each<[Partial<CrankSeen>, string]>([
     [{ batteryV: 9 }, 'ask-plugs'],
     [{ batteryV: 8.9 }, 'battery'],
@@ -131,7 +132,7 @@ describe('the first-fire tree', () => {
     [79, 'The unit commands no fuel'],
     [80, 'No fuel by the unit: it clears a flooded engine'],
   ])('no pulse at %d %% throttle: %s', (throttlePct, title) =>
-    expect(firstFire({ ...crank, pulseMs: 0, throttlePct }, {}, 300)!.title).toBe(title),
+    expect(firstFire({ ...crank, pulseMs: 0, throttlePct }, {}, { setKpa: 300 })!.title).toBe(title),
   )
 })
 

@@ -46,3 +46,23 @@ export const RAN_RPM = 300
 export const RAN_SPREAD = 0.3
 /** Mixture that petrol burns at in a cold or warm idle, lambda: beyond it the sensor or the fuelling is not what it seems. */
 export const RAN_LAMBDA = { low: 0.6, high: 1.3 }
+/** Rail pressure under this share is none at all, and over this one too much. */
+export const NO_PRESSURE_SHARE = 0.3
+export const HIGH_PRESSURE_SHARE = 1.12
+/** So many counts that their neighbours contradict make a ragged speed. */
+export const RAGGED_COUNTS = 1
+/** Coolant and air of an engine that has stood differ by less than this, K. */
+export const COLD_APART_K = 8
+/** At the starter so many times its own speed is a cylinder that fired; a starter turns at least at this, rpm. */
+export const SPUTTER_TIMES = 1.5
+export const LEAST_STARTER_RPM = 120
+/** Speed of a running engine swings by this share of its mean: some cylinders do less. */
+export const ROUGH_SPREAD = 0.16
+/** Idle with the foot off over and under its target, as factors, and what a cold engine has more, rpm. */
+export const HIGH_IDLE = 1.35
+export const LOW_IDLE = 0.72
+export const COLD_MORE_RPM = 350
+/** A test is worth naming from so much doubt taken away for each minute, bits. */
+export const LEAST_GAIN_PER_MINUTE = 0.005
+/** An exhaust port so far under the others is of a cylinder that does not work, K (handbook 09: a silent injector 80 K, runners within 40). */
+export const COOL_PORT_K = 60

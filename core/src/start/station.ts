@@ -44,7 +44,19 @@ function requirements(c: JudgedContext, stops: readonly Stop[]): Requirement[] {
     ...startGates(c, stops)
       .crank.filter((g) => !TOLD_ELSEWHERE.includes(g.id))
       .map((g) => ({ id: g.id, met: g.met, action: say`${g.label}: ${asSaying(g.why)}`, where: at('start', STEP_OF[g.id]) })),
+    {
+      id: 'idle-valve',
+      met: latest(c.readings, 'start.idle-valve')?.value.moves === true,
+      action: 'Hear the idle valve move as the key goes on',
+      where: at('start', 'key'),
+    },
     { id: 'ran', met: hasRun(c), action: 'Crank and let it run', where: at('start', 'crank') },
+    {
+      id: 'cylinders',
+      met: latest(c.readings, 'start.cylinders')?.value.cool.length === 0,
+      action: 'See that every cylinder works, by the heat of its exhaust port',
+      where: at('start', 'crank'),
+    },
     ...timingRequirement(c),
   ]
 }

@@ -49,6 +49,10 @@ export class StreamWatch {
     this.running = []
     this.rules = startStopRules()
   }
+  /** A bang or a kick was heard: what ran until now did not run as it should. */
+  bang(): void {
+    this.running = []
+  }
   get checks(): SanityCheck[] {
     return sanityChecks(this.watch, this.surroundings().facts)
   }

@@ -1,6 +1,8 @@
 import { type Context, CoreError, type EntryTable, latest, type StoredReading, tuneInCar } from '../kernel/index.ts'
 import type { DryCrank } from './dry-crank.ts'
-import { type CrankSeen, crankSeen, firstFire } from './first-fire.ts'
+import { type CrankSeen, crankSeen } from './crank-seen.ts'
+import { firstFire } from './first-fire.ts'
+import { readBeside, startWanted } from './read-beside.ts'
 import type { Frame } from './frame.ts'
 import { LEAST_CRANK_S } from './limits.ts'
 import { ranProblems } from './ran.ts'
@@ -107,9 +109,9 @@ export function attemptVerdict(c: Context, evidence: StartEvidence): Value<'star
   const { heard, plugs } =
     latest(evidence.entries, 'start.crank-heard')?.value ?? latest(evidence.entries, 'start.crank-shown')?.value ?? {}
   const asked = { ...(heard ? { heard } : {}), ...(plugs ? { plugs } : {}) }
-  const setKpa = c.fuel.regulator?.setKpa ?? c.plan.fuelPressureKpa
-  if (setKpa === undefined) throw missing('the branch', 'no fuel pressure is planned to compare with')
-  const branch = firstFire(seen, asked, setKpa)
+  const wanted = startWanted(c)
+  if (!wanted) throw missing('the branch', 'no fuel pressure is planned to compare with')
+  const branch = firstFire(seen, { ...asked, ...readBeside(c) }, wanted)
   if (!branch) throw missing('the branch', 'it was cranked without fuel, which says nothing of why it does not start')
   return {
     branch: branch.id,

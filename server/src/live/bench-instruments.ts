@@ -1,7 +1,15 @@
-import { carInstruments, type CarInstrumentId, CoreError, type DeskCommand, type EntryKind } from '@vectum/core'
+import { carInstruments, type CarInstrumentId, coolPorts, CoreError, type DeskCommand, type EntryKind } from '@vectum/core'
 
 /** Kinds that instruments at the bench car give, as it stands or runs. */
-export const liveReadingKinds = ['fuel.pressure', 'fuel.leak-check', 'fuel.recheck', 'start.crank-light', 'spark.timing-light'] as const
+export const liveReadingKinds = [
+  'fuel.pressure',
+  'fuel.leak-check',
+  'fuel.recheck',
+  'start.crank-light',
+  'start.idle-valve',
+  'start.cylinders',
+  'spark.timing-light',
+] as const
 type LiveReadingKind = (typeof liveReadingKinds)[number]
 
 /** The bench car as instruments meet it. */
@@ -41,6 +49,14 @@ export async function readInstrument(kind: EntryKind, car: AtTheCar): Promise<{ 
     case 'start.crank-light': {
       const { observedDeg, commandedDeg } = await light(10)
       return { instrument: 'Timing light', value: { observedDeg, commandedDeg } }
+    }
+    case 'start.idle-valve': {
+      const { moves } = (await car.ask({ command: 'listen' })) as { moves: boolean }
+      return { instrument: 'Ear at the idle valve', value: { moves } }
+    }
+    case 'start.cylinders': {
+      const { title, values } = await instrument('infrared-thermometer')
+      return { instrument: title, value: { how: 'ports', cool: coolPorts(values) } }
     }
     case 'spark.timing-light': {
       if (!car.setting) throw new CoreError('NOT_ALLOWED', 'timing light', 'the unit does not time the spark: there is nothing to fit')

@@ -8,6 +8,7 @@ import {
   type DeskState,
   type Frame,
   type Heard,
+  Settling,
   type TuneDocument,
 } from '@vectum/core'
 
@@ -25,7 +26,7 @@ export type FromThread =
   | { op: 'failed'; car: number; message: string }
 
 /** Runs in a worker thread: steps many bench cars in real time, so that none of them takes the server's event loop. */
-const cars = new Map<number, { desk: BenchDesk; rate: number }>()
+const cars = new Map<number, { desk: BenchDesk; rate: number; settling: { n: number; instrument: Settling }[] }>()
 const say = (message: FromThread) => parentPort!.postMessage(message)
 
 /** frames made up at most for a thread that was held up; a longer hold-up is left out */
@@ -37,8 +38,9 @@ function step(): void {
   if (late < 1) return
   dueMs += late * DESK_FRAME_S * 1000
   const due = Math.min(MOST_CATCH_UP, late)
-  for (const [car, { desk, rate }] of cars)
+  for (const [car, held] of cars)
     try {
+      const { desk, rate } = held
       const frames: Frame[] = []
       // the record is kept in the car's own time, however fast the clock is set
       for (let k = 0; k < due * rate; k++) {
@@ -46,15 +48,24 @@ function step(): void {
         if (frame) frames.push(frame)
       }
       say({ op: 'frames', car, frames, state: desk.state, heard: desk.heard() })
+      readSettled(car, held)
     } catch (error) {
       cars.delete(car)
       say({ op: 'failed', car, message: (error as Error).message })
     }
 }
 
+/** Answers what has settled by the car's own clock. */
+function readSettled(car: number, held: { desk: BenchDesk; settling: { n: number; instrument: Settling }[] }): void {
+  const ready = held.settling.filter(({ instrument }) => held.desk.bench.timeS >= instrument.readyAtS)
+  if (!ready.length) return
+  held.settling = held.settling.filter((s) => !ready.includes(s))
+  for (const { n, instrument } of ready) answering({ car, n }, () => say({ op: 'answer', car, n, data: instrument.read() }))
+}
+
 function obey(message: ToThread): void {
   const { car } = message
-  if (message.op === 'open') return void cars.set(car, { desk: new BenchDesk(message.build, message.tune), rate: 1 })
+  if (message.op === 'open') return void cars.set(car, { desk: new BenchDesk(message.build, message.tune), rate: 1, settling: [] })
   const held = cars.get(car)
   if (!held) return
   const { desk } = held
@@ -71,8 +82,12 @@ function obey(message: ToThread): void {
     case 'close':
       cars.delete(car)
       return
-    case 'ask':
-      return say({ op: 'answer', car, n: message.n, data: desk.obey(message.command) })
+    case 'ask': {
+      const data = desk.obey(message.command)
+      if (data instanceof Settling) held.settling.push({ n: message.n, instrument: data })
+      else say({ op: 'answer', car, n: message.n, data })
+      return
+    }
     case 'tune':
       if (message.action === 'send') desk.sendTune(message.document!)
       else if (message.action === 'store') desk.storeTune()
@@ -80,13 +95,15 @@ function obey(message: ToThread): void {
   }
 }
 
-parentPort!.on('message', (message: ToThread) => {
+/** Does it, and tells whoever asked when it is refused. */
+function answering(message: { car: number; n?: number }, work: () => void): void {
   try {
-    obey(message)
+    work()
   } catch (error) {
     const refused = { code: error instanceof CoreError ? error.code : 'INTERNAL', message: (error as Error).message }
-    if ('n' in message) say({ op: 'answer', car: message.car, n: message.n, refused })
+    if (message.n !== undefined) say({ op: 'answer', car: message.car, n: message.n, refused })
     else say({ op: 'failed', car: message.car, message: refused.message })
   }
-})
+}
+parentPort!.on('message', (message: ToThread) => answering(message, () => obey(message)))
 setInterval(step, (DESK_FRAME_S * 1000) / 4)

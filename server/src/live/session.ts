@@ -130,7 +130,12 @@ export class LiveSession {
     const current = () => mine === null || this.device === mine
     mine = open({
       frames: (frames, desk) => current() && this.see(frames, desk),
-      heard: (what: Heard) => current() && this.broadcast({ type: 'heard', what, timeS: this.last?.timeS ?? 0 }),
+      heard: (what: Heard) => {
+        if (!current()) return
+        // an engine that bangs does not run by itself
+        if (what !== 'knock') this.watch.bang()
+        this.broadcast({ type: 'heard', what, timeS: this.last?.timeS ?? 0 })
+      },
       ended: (reason) => current() && this.lose(reason),
     })
     this.device = mine

@@ -9,6 +9,8 @@ export type Answer = Omit<Reply, 'type' | 'id'>
 export type Heard = Pick<Extract<LiveMessage, { type: 'heard' }>, 'what' | 'timeS'>
 const KEEP_FRAMES = 1500
 const REPLY_MS = 6000
+/** an instrument answers once it has settled */
+const SETTLING_MS = 60_000
 /** the server closed the stream because its sign-in ended */
 const SIGNED_OUT = 4401
 
@@ -169,7 +171,10 @@ export const useLive = defineStore('live', () => {
     return new Promise((resolve) => {
       waiting.set(id, {
         resolve,
-        timer: setTimeout(() => (waiting.delete(id), resolve({ ok: false, detail: 'The bench did not answer in time.' })), REPLY_MS),
+        timer: setTimeout(
+          () => (waiting.delete(id), resolve({ ok: false, detail: 'The bench did not answer in time.' })),
+          command === 'instrument' ? SETTLING_MS : REPLY_MS,
+        ),
       })
       socket!.send(JSON.stringify({ id, command, ...values, ...(who ? { who } : {}) }) + '\n')
     })

@@ -2,13 +2,13 @@
 import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { crankSeen, firstFire, type CrankAsked } from '@vectum/core'
+import { crankSeen, firstFire, readBeside, startWanted, type CrankAsked } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 
-/** After an attempt that did not run: what was seen by itself, what only a person can tell, and the one branch to follow. */
+/** After an attempt, and while an engine runs badly: what was seen by itself, what only a person can tell, the likeliest causes and the next thing to look at. */
 const emit = defineEmits<{ off: [] }>()
 const settings = useSettings()
 const builds = useBuild()
@@ -24,10 +24,10 @@ const frame = computed(() => live.frame)
 const silentS = computed(() => (live.state === 'up' && live.lastFrameAtMs ? Math.max(0, (nowMs.value - live.lastFrameAtMs) / 1000) : 0))
 const seen = computed(() => crankSeen(live.frames, silentS.value))
 const turning = computed(() => frame.value?.state === 'cranking' && silentS.value < 0.6)
-const setKpa = computed(() => builds.context!.fuel.regulator?.setKpa ?? builds.context!.plan.fuelPressureKpa ?? null)
+const wanted = computed(() => startWanted(builds.context!))
 const branch = computed(() =>
-  seen.value && !turning.value && setKpa.value !== null
-    ? firstFire(seen.value, { heard: heard.value, plugs: plugs.value }, setKpa.value)
+  seen.value && !turning.value && wanted.value
+    ? firstFire(seen.value, { ...readBeside(builds.context!), heard: heard.value, plugs: plugs.value }, wanted.value)
     : null,
 )
 // a new attempt asks anew; what the bench lets hear is taken as heard
@@ -90,9 +90,13 @@ function record(): void {
     <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>
     <h2 :class="{ stop: branch.pumpOff }" data-testid="branch">{{ branch.title }}</h2>
     <p>{{ settings.say(branch.because) }}</p>
+    <p v-if="branch.next" data-testid="next-test">
+      <strong>Next, {{ branch.next.minutes }} min:</strong> {{ branch.next.text }}.
+      <span class="soft">It tells the likeliest causes apart most cheaply.</span>
+    </p>
     <ol>
-      <li v-for="l in branch.look" :key="l.text">
-        {{ l.text }}
+      <li v-for="l in branch.look" :key="l.text" :data-testid="`cause-${l.cause}`">
+        {{ l.text }} <span class="soft num">({{ l.minutes }} min)</span>
         <router-link v-if="l.station !== 'start'" :to="{ name: l.station, params: { id: builds.current!.id } }">go there</router-link>
       </li>
     </ol>

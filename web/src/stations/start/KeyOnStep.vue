@@ -7,6 +7,7 @@ import { latest } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 import FlagRegister from './FlagRegister.vue'
+import IdleValveCheck from './IdleValveCheck.vue'
 import InjectorCheck from './InjectorCheck.vue'
 import { useStartDesk } from './use-start-desk.ts'
 
@@ -53,6 +54,7 @@ const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !
       </li>
     </ul>
     <entry-form v-if="passed" kind="start.plug-opened" />
+    <idle-valve-check />
     <injector-check />
     <flag-register />
   </div>

@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { carFaultIds, floodedSince, latest, readingsOf, startGates, stopsBefore } from '@vectum/core'
+import { carFaultIds, floodedSince, readingsOf, startGates, stopsBefore } from '@vectum/core'
 import StopBar from '../../kit/StopBar.vue'
 import BenchFaults from '../../shell/BenchFaults.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -49,13 +49,13 @@ const gates = computed(() => startGates(c.value, stopsBefore(build.value.station
 const met = (id: string) => gates.value.crank.find((g) => g.id === id)?.met ?? false
 const steps = computed(() => [
   { id: 'gates', title: 'Gates', done: gates.value['key-on'].every((g) => g.met) },
-  { id: 'key', title: 'Key on, checks', done: met('sanity') },
+  { id: 'key', title: 'Key on, checks', done: met('sanity') && builds.met('start', 'idle-valve') },
   { id: 'taking', title: 'Tune into the unit', done: met('tune-taken') },
   { id: 'safety', title: 'Ready and safe', done: met('safety') && met('prepared') },
   { id: 'prime', title: 'Prime, pressure', done: met('pressure') },
   { id: 'leak', title: 'Leak check', done: met('leak') },
   { id: 'dry', title: 'Crank, no fuel', done: met('dry-crank') },
-  { id: 'crank', title: 'Crank and run', done: latest(readings.value, 'start.ran') !== null },
+  { id: 'crank', title: 'Crank and run', done: builds.met('start', 'ran') && builds.met('start', 'cylinders') },
   { id: 'light', title: 'Timing light', done: builds.met('start', 'timing') },
   {
     id: 'hot',
@@ -137,7 +137,7 @@ const knocking = computed(
     </section>
 
     <template v-if="streams">
-      <first-fire v-if="step === 'crank' && !running" @off="stopAll" />
+      <first-fire v-if="step === 'crank'" @off="stopAll" />
       <live-numbers :frame="live.frame" />
       <live-traces :frames="live.frames" :seconds="30" />
     </template>

@@ -1,0 +1,35 @@
+// npm run score: prints how often the base tune, the checks of a tune and the causes of a bad start are right on engines they have never met.
+// With --write the tables go into docs/bench.md with the date.
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { ensurePackages, root } from './lib.mjs'
+
+ensurePackages()
+const { build } = await import('esbuild')
+const dir = mkdtempSync(join(tmpdir(), 'vectum-score-'))
+const out = join(dir, 'run.mjs')
+await build({
+  absWorkingDir: root,
+  entryPoints: ['core/score/run.ts'],
+  outfile: out,
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+})
+const passed = process.argv.slice(2).filter((arg) => arg !== '--write')
+const done = spawnSync(process.execPath, [out, ...passed], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 26 })
+rmSync(dir, { recursive: true, force: true })
+const said = done.stdout.toString()
+process.stdout.write(said)
+if (done.status === 0 && process.argv.includes('--write')) {
+  const file = join(root, 'docs/bench.md')
+  const text = readFileSync(file, 'utf8')
+  const [begin, end] = ['<!-- score -->', '<!-- end of score -->']
+  const table = `${begin}\n\nRun on ${new Date().toISOString().slice(0, 10)} by \`npm run score\`. ${said.trim()}\n\n${end}`
+  writeFileSync(file, `${text.slice(0, text.indexOf(begin))}${table}${text.slice(text.indexOf(end) + end.length)}`)
+  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', file], { cwd: root, stdio: 'inherit' })
+}
+process.exit(done.status ?? 1)
