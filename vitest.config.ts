@@ -7,7 +7,7 @@ export default defineConfig({
       {
         test: {
           name: 'core',
-          include: ['core/src/**/*.test.ts'],
+          include: ['core/src/**/*.test.ts', 'core/score/**/*.test.ts'],
           setupFiles: ['scripts/property-seed.mjs'],
           environment: 'node',
           testTimeout: 60_000,

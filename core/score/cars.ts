@@ -97,7 +97,7 @@ export const scoreCars: ScoreCar[] = (
       vacuumKpa: 64,
       route: 'throttle-body',
       injectors: 1,
-      ccMin: 430,
+      ccMin: 480,
     },
     {
       name: 'four 1.6 mild, ports',

@@ -34,8 +34,7 @@ export const causeOf: { [F in FaultId]?: readonly CauseId[] } = {
   'regulator-capped': ['return'],
   'vapour-lock': ['pressure-low'],
   'injectors-dead': ['injector-plug'],
-  // a glass of what is in the rail parts these two, nothing else does
-  'injector-size': ['injector-small', 'injector-large', 'water'],
+  'injector-size': ['injector-small', 'injector-large'],
   flooded: ['flooded'],
   'coolant-sensor': ['coolant-hot', 'coolant-cold'],
   'coolant-stuck': ['coolant-hot', 'coolant-cold'],
@@ -62,7 +61,7 @@ export const causeOf: { [F in FaultId]?: readonly CauseId[] } = {
   'lead-bad': ['one-cylinder-spark'],
   'plug-worn': ['one-cylinder-spark'],
   'lean-cylinder': ['one-cylinder-fuel'],
-  'water-in-fuel': ['water', 'injector-small'],
+  'water-in-fuel': ['water'],
   'exhaust-blocked': ['exhaust'],
   'cam-tooth': ['cam'],
 }
@@ -169,6 +168,7 @@ function attempt(build: BuildData, seed: number, trial: StartTrial | null): Atte
 /** What the step named next shows, by the bench's instruments. */
 function carriedOut(sign: NonNullable<FireBranch['next']>['sign'], { bench }: Attempt): CrankAsked {
   if (sign === 'plugs') return { plugs: bench.plugs() }
+  if (sign === 'glass') return { glass: bench.condition.waterShare > 0 ? 'water' : 'fuel' }
   if (sign === 'valve') return { valve: bench.condition.idleValveMoves ? 'moves' : 'stuck' }
   if (sign === 'clicks') {
     const clicking = Array.from({ length: bench.car.injectors }, (_, i) => bench.clicks(i + 1)).filter(Boolean).length

@@ -19,10 +19,10 @@ const SPEEDS: Record<CamClass, { torque: number; power: number }> = {
 /** past its power peak an inlet passes hardly more air in a second: VE falls as nearly the inverse of speed (Taylor, section 6: choking inlet) */
 const PAST_POWER = 1.25
 /** Share of the peak that is left at cranking-like speed with the throttle open: long cams give back charge there. */
-const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.98, mild: 0.92, hot: 0.82, wild: 0.73 }
+const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.98, mild: 0.92, hot: 0.82, wild: 0.745 }
 
 /** and at a little over half of the speed of peak torque */
-const HALF_WAY_SHARE: Record<CamClass, number> = { stock: 0.99, mild: 0.965, hot: 0.9, wild: 0.89 }
+const HALF_WAY_SHARE: Record<CamClass, number> = { stock: 0.99, mild: 0.965, hot: 0.9, wild: 0.9 }
 
 export const peakTorqueRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].torque * redlineRpm
 export const peakPowerRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].power * redlineRpm
@@ -62,8 +62,8 @@ export function veModel(input: VeModelInput): (rpm: number, mapKpa: number) => n
   const ve = { torque: usual.torque * scale, power: usual.power * scale, idle: usual.idle }
   const torqueRpm = peakTorqueRpm(cam, redlineRpm)
   const powerRpm = peakPowerRpm(cam, redlineRpm)
-  // what runners of their own add comes with speed: half of it where the engine turns slowly
-  const low = ve.torque * (1 - (0.5 * ROUTE_GAIN[route]) / usual.torque)
+  // what runners of their own add comes with speed: a fifth of it is there where the engine turns slowly
+  const low = ve.torque * (1 - (0.8 * ROUTE_GAIN[route]) / usual.torque)
   const open = monotoneCubic(
     [400, torqueRpm * 0.55, torqueRpm, powerRpm, redlineRpm],
     [low * LOW_SPEED_SHARE[cam], low * HALF_WAY_SHARE[cam], ve.torque, ve.power, ve.power * (powerRpm / redlineRpm) ** PAST_POWER],

@@ -8,6 +8,7 @@ import { type BenchCar, benchCarFor, FULL_LOAD_SPREAD, trueResidual, trueVe, veG
 import { knockLimit } from './knock.ts'
 import { bestAdvanceDeg } from './physics.ts'
 import { Bench } from './rig.ts'
+import { boiling, vapourKpa } from './vapour.ts'
 
 /** A hand-made engine: 86 x 86 mm, 9:1, quiet cam. */
 const hand: Breathing = {
@@ -290,4 +291,53 @@ describe('nitrous', () => {
     expect(flowing.nm / plain.nm).toBeLessThan(1.5)
     expect(plain.advance - flowing.advance).toBeCloseTo(8, 2)
   })
+})
+
+describe('fuel vapour', () => {
+  it('is its Reid pressure at 37.8 degC, about 118 kPa at 60 degC, and boils a line that takes on the engine’s heat', () => {
+    expect(vapourKpa(37.8)).toBeCloseTo(60, 1)
+    // 60 x exp(3150 x (1/310.95 - 1/333.15)) = 60 x exp(0.675)
+    expect(vapourKpa(60)).toBeCloseTo(117.9, 0)
+    expect(boiling(20, 20, 99)).toBe(0)
+    // 20 + 0.55 x 70 = 58.5 degC: 113 kPa against 91
+    expect(boiling(90, 20, 99)).toBe(1)
+    // a lower barometer boils sooner
+    expect(boiling(76, 20, 85)).toBeGreaterThan(boiling(76, 20, 99))
+  })
+})
+
+describe('a start is hard when it should be', () => {
+  const { facts, choices } = scoreCars[5]
+  const tune = computeBaseTune(facts, choices)
+  const crankS = (change: { coolantC?: number; crankingV?: number; flooded?: true; primeMs?: number; throttlePct?: number }) => {
+    const car = { ...benchCarFor(facts, choices, 4), ambientC: change.coolantC ?? 20 }
+    const bench = new Bench(
+      car,
+      { ...tune, parameters: { ...tune.parameters, ...(change.primeMs === undefined ? {} : { primeMs: change.primeMs }) } },
+      { coolantC: change.coolantC ?? 20 },
+    )
+    bench.setFaults({
+      faults: [
+        ...(change.crankingV ? [{ id: 'battery-low' as const, size: change.crankingV }] : []),
+        ...(change.flooded ? [{ id: 'flooded' as const }] : []),
+      ],
+    })
+    bench.keyOn = true
+    bench.run(3)
+    bench.starter = true
+    let seconds = 0
+    for (; seconds < 12 && bench.rpm < 400; seconds += 0.02) bench.run(0.02)
+    return bench.rpm < 400 ? Infinity : seconds
+  }
+  it('colder takes longer', () => {
+    expect(crankS({ coolantC: 80 })).toBeLessThan(crankS({ coolantC: 12 }))
+    expect(crankS({ coolantC: 12 })).toBeLessThan(crankS({ coolantC: -15 }))
+  })
+  it('a weak battery takes longer, a very weak one does not start it', () => {
+    expect(crankS({ crankingV: 8.2 })).toBeGreaterThan(crankS({}))
+    expect(crankS({ crankingV: 5 })).toBe(Infinity)
+  })
+  it('flooded it does not fire', () => expect(crankS({ flooded: true })).toBe(Infinity))
+  it('the prime pulse wets dry walls: without it a cold start takes longer', () =>
+    expect(crankS({ coolantC: -5, primeMs: 25 })).toBeLessThan(crankS({ coolantC: -5, primeMs: 0 })))
 })

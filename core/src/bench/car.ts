@@ -87,7 +87,7 @@ const WARM_AIR_K = 8
 
 /** What cams of each class are like: overlap at 0.15 mm lift, closing of the inlet, lift over valve, mean inlet Mach index at the redline. */
 const CAMS = {
-  stock: { overlapDeg: 16, closesDeg: 50, lift: 0.22, machAtRedline: 1 },
+  stock: { overlapDeg: 16, closesDeg: 50, lift: 0.22, machAtRedline: 0.97 },
   mild: { overlapDeg: 30, closesDeg: 58, lift: 0.235, machAtRedline: 0.87 },
   hot: { overlapDeg: 46, closesDeg: 67, lift: 0.25, machAtRedline: 0.78 },
   wild: { overlapDeg: 62, closesDeg: 78, lift: 0.27, machAtRedline: 0.71 },

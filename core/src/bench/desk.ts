@@ -26,6 +26,7 @@ export const DeskCommand = z.discriminatedUnion('command', [
   z.strictObject({ command: z.literal('learn-zero') }),
   z.strictObject({ command: z.literal('click'), injector: z.int().min(1).max(24) }),
   z.strictObject({ command: z.literal('listen') }),
+  z.strictObject({ command: z.literal('sample') }),
   z.strictObject({ command: z.literal('instrument'), instrument: z.enum(carInstrumentIds) }),
 ])
 export type DeskCommand = z.infer<typeof DeskCommand>
@@ -188,6 +189,9 @@ export class BenchDesk {
       case 'listen':
         if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Listen at the idle valve with the key on and the engine still.')
         return { moves: bench.condition.idleValveMoves }
+      case 'sample':
+        if (bench.rpm > STILL_RPM) throw refuse('Take a sample with the engine still and the pressure off.')
+        return { glass: bench.condition.waterShare > 0 ? 'water' : 'fuel' }
       case 'instrument':
         return connectCarInstrument(bench, command.instrument, this.noise)
     }

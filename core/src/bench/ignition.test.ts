@@ -280,3 +280,54 @@ describe('the bench keeps its secret', () => {
     ).toBe(8)
   })
 })
+
+describe('what the unit does not time', () => {
+  const plain = chosen(demo('1-lowland.json'), { spark: { trigger: 'speed-signal' } })
+  it('sparks by the old distributor, whatever is commanded: 8 at rest, 22 of weights from 900 to 3,200 rpm, 14 of the can by 45 kPa', () => {
+    const ignition = benchIgnition(plain)!
+    // 99 kPa of air; at 99 kPa the can does nothing
+    expect(sparkAtDeg(ignition, 700, 99, 40)).toBeCloseTo(8, 6)
+    expect(sparkAtDeg(ignition, 2050, 99, 0)).toBeCloseTo(8 + 11, 6)
+    expect(sparkAtDeg(ignition, 4000, 99, 0)).toBeCloseTo(8 + 22, 6)
+    // ported: no vacuum at idle, all of it cruising
+    expect(sparkAtDeg(ignition, 700, 50, 0)).toBeCloseTo(8, 6)
+    expect(sparkAtDeg(ignition, 4000, 54, 0)).toBeCloseTo(8 + 22 + 14, 6)
+  })
+})
+
+describe('the rotor', () => {
+  const b = cars['hall']
+  const align = (build: BuildData) => benchIgnition(build)!.alignDegBtdc!
+  it('turned with the distributor is turned once, whether its place was read when it was fitted or not', () => {
+    const moved = madeReading('spark.moved', { what: 'distributor', laterDeg: 10 })
+    const told = with_(b, madeReading('spark.fitted', { referenceDeg: 58, alignDegBtdc: 20 }))
+    expect(align(told) - align(with_(told, moved))).toBeCloseTo(10, 6)
+    // not read: the setting is what is known, and it follows each turn as the fix does both
+    const untold = with_(b, madeReading('spark.fitted', { referenceDeg: 58 }))
+    const after = chosen(with_(untold, moved), { spark: { alignDegBtdc: alignOf(contextOf(untold)) - 10 } })
+    expect(align(untold) - align(after)).toBeCloseTo(10, 6)
+  })
+})
+
+describe('no spark', () => {
+  it('of the one coil is no cylinder’s, of a pair’s coil two cylinders’; the light does not flash', () => {
+    const running = (build: BuildData) => {
+      const faulty = chosen(build, { bench: { faults: [{ id: 'coil-dead' }] } })
+      const bench = new Bench(benchCarFor(build.facts, build.choices, 1), computeBaseTune(build.facts, build.choices), { coolantC: 60 })
+      bench.ignition = benchIgnition(faulty)
+      bench.keyOn = true
+      bench.run(3)
+      bench.starter = true
+      bench.run(4)
+      return bench
+    }
+    const single = running(cars['locked-magnetic'])
+    expect(single.rpm).toBeLessThan(380)
+    expect(Math.min(...single.crank.misfires)).toBeGreaterThan(2)
+    expect(() => single.timingLight()).toThrow(/does not flash/)
+    expect(single.plugs()).toBe('wet')
+    const paired = running(cars['toothed-wheel'])
+    const dead = paired.crank.misfires.map((n) => n > 3)
+    expect(dead.filter(Boolean)).toHaveLength(2)
+  })
+})

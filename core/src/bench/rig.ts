@@ -19,6 +19,7 @@ import { converterNm, fmepKpa, idealShare, wallShare } from './physics.ts'
 import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
 import { countFactor, pulseReaches } from './speed-count.ts'
+import { boiling } from './vapour.ts'
 import { ControlUnit, type Signals, UNIT_TICK_S, type UnitInputs } from './unit.ts'
 
 export const STEP_S = 0.001
@@ -35,9 +36,6 @@ const SCREW_AIR = 0.3
 const SCREW_PCT = 0.8
 /** pressure pulses that a port above the plates does not pass on */
 const PORTED_OPENS_PCT = 6
-/** coolant from which fuel boils in a hot line, and at which all of the loss is there, degC */
-const BOILS_FROM_C = 84
-const BOILS_RANGE_K = 8
 /** water burns nothing, and this much of it drowns a fire besides, as a share of the heat */
 const WATER_QUENCHES = 0.5
 /** nitrous brings the oxygen of so much of full power's air, with its own fuel at this lambda, from this throttle and speed on */
@@ -284,8 +282,8 @@ export class Bench {
     fuel.tick(cold, rpm)
     fuel.gPerCycle = this.openMs(out.pulseMs) * car.injectorGPerMs * this.fuelShare * car.injectors * out.openings
     const railKpa = this.rail ? this.rail.at(this.electrics.batteryV, fuel.useLph) : car.basePressureKpa
-    const boiling = Math.min(1, Math.max(0, (heat.coolantC - BOILS_FROM_C) / BOILS_RANGE_K))
-    fuel.wantedKpa = condition.pumpRuns ? railKpa * condition.pressureShare * (1 - boiling * condition.vapourLossShare) : 0
+    const vapour = condition.vapourLossShare > 0 ? boiling(heat.coolantC, car.ambientC, car.barometerKpa) : 0
+    fuel.wantedKpa = condition.pumpRuns ? railKpa * condition.pressureShare * (1 - vapour * condition.vapourLossShare) : 0
     fuel.overOutletKpa = this.rail ? this.rail.overOutletKpa(inlet.mapKpa) : 0
 
     // oil is thick in a cold engine

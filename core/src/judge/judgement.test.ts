@@ -155,7 +155,11 @@ describe('gates of the first start', () => {
     const dry = madeReading('fuel.leak-check', { dry: true })
     expect(station(ready([dry, ran, valve, every, ...light]), 'start').state).toBe('cleared')
     // an idle on one cylinder less, or one nobody looked at, clears nothing; a valve that stands still neither
-    expect(station(ready([dry, ran, valve, ...light]), 'start').requirements.filter((r) => !r.met).map((r) => r.id)).toEqual(['cylinders'])
+    expect(
+      station(ready([dry, ran, valve, ...light]), 'start')
+        .requirements.filter((r) => !r.met)
+        .map((r) => r.id),
+    ).toEqual(['cylinders'])
     const dead = madeReading('start.cylinders', { cool: [3], how: 'ports' })
     expect(station(ready([dry, ran, valve, dead, ...light]), 'start').state).toBe('blocked')
     const stuck = madeReading('start.idle-valve', { moves: false })

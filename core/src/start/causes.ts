@@ -21,6 +21,7 @@ export const signValues = {
   clicks: ['all', 'some', 'none'],
   valve: ['moves', 'stuck'],
   ports: ['even', 'some cool'],
+  glass: ['fuel', 'water'],
 } as const
 export type Sign = keyof typeof signValues
 export type SignValue<S extends Sign = Sign> = (typeof signValues)[S][number]
@@ -33,6 +34,7 @@ export const tests: { [S in Sign]?: { step: string; minutes: number; station: Ca
   clicks: { step: 'Open the injectors one by one with the engine still: which click?', minutes: 3, station: 'fuel' },
   light: { step: 'Crank without fuel with the light on the damper: ten flashes', minutes: 4, station: 'spark' },
   ports: { step: 'Infrared thermometer along the exhaust ports, half a minute after it fired', minutes: 3, station: 'start' },
+  glass: { step: 'A sample from the rail into a glass: does it part into two layers?', minutes: 6, station: 'fuel' },
   plugs: { step: 'Take a plug out: wet or dry?', minutes: 8, station: 'start' },
 }
 
@@ -105,6 +107,7 @@ export const soundShows: { [S in Sign]: Partial<Record<SignValue<S>, number>> } 
   clicks: { all: 0.98, some: 0.01, none: 0.01 },
   valve: { moves: 0.98, stuck: 0.02 },
   ports: { even: 0.93, 'some cool': 0.07 },
+  glass: { fuel: 0.99, water: 0.01 },
 }
 
 const neverFires = { never: 0.8, sputters: 0.15, died: 0.03, rough: 0.01, runs: 0.01 }
@@ -495,10 +498,12 @@ export const causes: Cause[] = [
     look: 'Water in the fuel: a sample from the rail in a glass',
     station: 'fuel',
     minutes: 8,
-    prior: 2,
+    prior: 3,
     shows: {
       fired: { never: 0.25, sputters: 0.25, died: 0.25, rough: 0.15, runs: 0.1 },
       plugs: { wet: 0.45, dry: 0.55 },
+      glass: { water: 0.97, fuel: 0.03 },
+      ports: { even: 0.6, 'some cool': 0.4 },
       mixture: { lean: 0.85, burns: 0.15 },
     },
   },

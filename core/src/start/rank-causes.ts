@@ -53,6 +53,6 @@ export function testOf(sign: Sign): NextTest {
   const { step, minutes, station } = tests[sign]!
   return { sign, text: step, minutes, station }
 }
-/** ports are only warm when it fired, and the light only flashes with a signal */
+/** ports only get warm where it runs on, and the light only flashes with a signal */
 const usefulNow = (sign: Sign, { fired, speed }: Signs): boolean =>
-  sign === 'ports' ? fired === 'rough' || fired === 'runs' || fired === 'died' : sign === 'light' ? speed !== 'none' : true
+  sign === 'ports' ? fired === 'rough' || fired === 'runs' : sign === 'light' ? speed !== 'none' : true

@@ -30,6 +30,7 @@ export interface CrankAsked {
   clicks?: SignValue<'clicks'>
   valve?: SignValue<'valve'>
   ports?: SignValue<'ports'>
+  glass?: SignValue<'glass'>
   /** the engine has not run for hours: coolant and air are alike */
   stood?: boolean
 }

@@ -15,6 +15,7 @@ const builds = useBuild()
 const live = useLive()
 const heard = ref<CrankAsked['heard']>()
 const plugs = ref<CrankAsked['plugs']>()
+const glass = ref<CrankAsked['glass']>()
 const refused = ref<string | null>(null)
 const nowMs = ref(Date.now())
 const clock = setInterval(() => (nowMs.value = Date.now()), 500)
@@ -27,12 +28,12 @@ const turning = computed(() => frame.value?.state === 'cranking' && silentS.valu
 const wanted = computed(() => startWanted(builds.context!))
 const branch = computed(() =>
   seen.value && !turning.value && wanted.value
-    ? firstFire(seen.value, { ...readBeside(builds.context!), heard: heard.value, plugs: plugs.value }, wanted.value)
+    ? firstFire(seen.value, { ...readBeside(builds.context!), heard: heard.value, plugs: plugs.value, glass: glass.value }, wanted.value)
     : null,
 )
 // a new attempt asks anew; what the bench lets hear is taken as heard
 watch(turning, (now) => {
-  if (now) heard.value = plugs.value = undefined
+  if (now) heard.value = plugs.value = glass.value = undefined
 })
 watch(
   () => live.heard,
@@ -40,11 +41,13 @@ watch(
     if (bang && bang.what !== 'knock') heard.value = bang.what
   },
 )
-async function look(): Promise<void> {
-  const reply = await live.send('plugs')
+async function atBench<T>(command: string): Promise<T | null> {
+  const reply = await live.send(command)
   refused.value = reply.ok ? null : (reply.detail ?? 'The bench did not answer.')
-  if (reply.ok) plugs.value = (reply.data as { plugs: 'wet' | 'dry' }).plugs
+  return reply.ok ? (reply.data as T) : null
 }
+const look = async () => (plugs.value = (await atBench<{ plugs: 'wet' | 'dry' }>('plugs'))?.plugs ?? plugs.value)
+const sample = async () => (glass.value = (await atBench<{ glass: 'fuel' | 'water' }>('sample'))?.glass ?? glass.value)
 const told = (value: number | null, decimals: number) => value?.toFixed(decimals) ?? '–'
 const recorded = ref(false)
 watch(seen, () => (recorded.value = false))
@@ -84,7 +87,19 @@ function record(): void {
           { value: 'dry', label: 'plugs dry' },
         ]"
       />
-      <n-button v-if="live.device === 'bench'" dashed data-testid="bench-plugs" @click="look">Bench: take a plug out</n-button>
+      <option-row
+        v-if="branch.next?.sign === 'glass' || glass"
+        v-model="glass"
+        label="In the glass"
+        :options="[
+          { value: 'fuel', label: 'fuel alone' },
+          { value: 'water', label: 'water under it' },
+        ]"
+      />
+      <template v-if="live.device === 'bench'">
+        <n-button dashed data-testid="bench-plugs" @click="look">Bench: take a plug out</n-button>
+        <n-button v-if="branch.next?.sign === 'glass'" dashed @click="sample">Bench: a sample into a glass</n-button>
+      </template>
     </div>
     <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
     <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>
