@@ -38,6 +38,24 @@ export default tseslint.config(
       '@typescript-eslint/await-thenable': 'error',
     },
   },
-  { files: ['scripts/**', 'e2e/**', '**/bench/**', 'server/src/main.ts', 'server/src/people/command.ts'], rules: { 'no-console': 'off' } },
+  {
+    // how the bench was set up is what is really there: no rule of judgement may look at it
+    files: ['core/src/**/*.ts'],
+    ignores: ['core/src/bench/**', 'core/src/judge/**', '**/*.test.ts', '**/*.fixture.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            "MemberExpression[property.name='bench'][object.property.name='choices'], MemberExpression[property.name='bench'][object.name='choices']",
+          message: 'What is wrong with the bench car is hidden from every rule; judge by what was seen.',
+        },
+      ],
+    },
+  },
+  {
+    files: ['scripts/**', 'e2e/**', '**/bench/**', '**/score/**', 'server/src/main.ts', 'server/src/people/command.ts'],
+    rules: { 'no-console': 'off' },
+  },
   prettier,
 )

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import {
+  everyCylinder,
   agree,
   crankAndRun,
   isolate,
@@ -73,8 +74,9 @@ async function firstStart(page: Page): Promise<void> {
     } else await agree(page)
   }
   await crankAndRun(page)
-  // cold, and it stays alive by itself
+  // cold, and it stays alive by itself, on all of its cylinders
   await steadyRpm(page, [500, 2500])
+  await everyCylinder(page)
   await page.getByTestId('off').click()
 }
 

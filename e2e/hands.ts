@@ -47,6 +47,9 @@ export async function keyOnChecks(page: Page): Promise<void> {
     await page.getByTestId('sweep').click()
     await expect(page.getByTestId('check-throttle')).toContainText(words, { timeout: 20_000 })
   }
+  await page.getByTestId('bench-valve').click()
+  await expect(page.getByTestId('valve-heard')).toHaveText('it steps')
+  await page.getByRole('button', { name: 'It moves', exact: true }).click()
   await page.getByRole('button', { name: '×5', exact: true }).click()
   await expect(page.getByRole('button', { name: /Key on, checks ?done/ })).toBeVisible({ timeout: 40_000 })
   await page.getByRole('button', { name: '×1', exact: true }).click()
@@ -74,6 +77,25 @@ export async function crankAndRun(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Crank and run/ }).click()
   await page.getByTestId('crank').click()
   await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+}
+
+/** The thermometer along the ports of an engine that has run for a little: every one of them warm. */
+export async function everyCylinder(page: Page): Promise<void> {
+  await page.getByRole('button', { name: '×5', exact: true }).click()
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="rpm"]')?.textContent) > 400)
+  await expect
+    .poll(
+      async () => {
+        await page.getByTestId('bench-ports').click()
+        await expect(page.getByTestId('ports-seen')).toContainText('exhaust ports')
+        return page.getByTestId('cylinders-record').textContent()
+      },
+      { timeout: 30_000 },
+    )
+    .toBe('Record: all work alike')
+  await page.getByTestId('cylinders-record').click()
+  await expect(page.getByTestId('cylinders-recorded')).toContainText('Every cylinder works')
+  await page.getByRole('button', { name: '×1', exact: true }).click()
 }
 
 /** Opens one of the bench procedure's steps at Spark, if it is not open. */

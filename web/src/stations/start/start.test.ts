@@ -317,6 +317,99 @@ describe('from leak to hands', () => {
   })
 })
 
+describe('what a start shows', () => {
+  /** A crank of three seconds and what came of it, as the stream tells it. */
+  const cranked = (all: Awaited<ReturnType<typeof shown>>, after: Parameters<typeof liveFrame>[0][]) => {
+    const still = { state: 'key-on', rpm: 0, mapKpa: 99, throttlePct: 0, coolantC: 15, intakeAirC: 15 } as const
+    for (let i = 0; i < 10; i++) all.live.frame({ ...still, timeS: i * 0.03 })
+    for (let i = 0; i < 100; i++)
+      all.live.frame({
+        ...still,
+        state: 'cranking',
+        rpm: 190,
+        mapKpa: 95,
+        pulseMs: 9,
+        fuelPressureKpa: 300,
+        batteryV: 10.3,
+        timeS: 1 + i * 0.03,
+      })
+    after.forEach((f, i) => all.live.frame({ ...still, fuelPressureKpa: 300, timeS: 4 + i * 0.1, ...f }))
+  }
+  it('the idle valve is listened to at key-on, and one that stands still is a finding', async () => {
+    const all = await shown([], { listen: () => ({ data: { moves: false } }) })
+    w = all.w
+    all.live.frame({ state: 'key-on' })
+    await step(w, /Key on/)
+    await w.find('[data-testid="bench-valve"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="valve-heard"]').text()).toBe('nothing moves')
+    await button(w, 'It does not move').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="valve-recorded"]').text()).toContain('does NOT move')
+    expect(
+      useBuild()
+        .station('start')!
+        .findings.map((f) => f.message),
+    ).toContain('The idle valve does not move')
+  })
+  it('after an attempt the likeliest causes stand there with their minutes, and the cheapest thing to look at next', async () => {
+    const all = await shown([], { plugs: () => ({ data: { plugs: 'wet' } }) })
+    w = all.w
+    await step(w, /Crank and run/)
+    cranked(all, [{ state: 'key-on', rpm: 0 }])
+    await flushPromises()
+    const fire = w.find('[data-testid="first-fire"]')
+    expect(fire.find('[data-testid="branch"]').text()).toBe('Take a plug out and look')
+    expect(fire.findAll('li')).toHaveLength(3)
+    expect(fire.find('[data-testid="next-test"]').text()).toMatch(/^Next, \d+ min:/)
+    await fire.find('[data-testid="bench-plugs"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="branch"]').text()).toContain('Wet plugs')
+    await button(w, 'Record this attempt').trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'start.crank-heard', value: { plugs: 'wet' } })
+    expect(asked.at(-1)).toMatchObject({ kind: 'start.attempt' })
+  })
+  it('an engine that runs on one cylinder less is told so while it runs, and is a stop once it is written down', async () => {
+    const all = await shown([], {
+      instrument: () => ({
+        data: { says: 'exhaust ports 1: 300, 2: 290, 3: 60, 4: 310 °C', values: { port1C: 300, port2C: 290, port3C: 60, port4C: 310 } },
+      }),
+    })
+    w = all.w
+    await step(w, /Crank and run/)
+    cranked(
+      all,
+      Array.from({ length: 120 }, (_, i) => ({ state: 'running' as const, rpm: 750 + (i % 2 ? 90 : -90), mapKpa: 55 })),
+    )
+    await flushPromises()
+    expect(w.find('[data-testid="branch"]').text()).toBe('It runs, but badly')
+    await w.find('[data-testid="bench-ports"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="ports-seen"]').text()).toContain('3: 60')
+    expect(w.find('[data-testid="cool-3"]').attributes('aria-pressed')).toBe('true')
+    await w.find('[data-testid="cylinders-record"]').trigger('click')
+    await flushPromises()
+    expect(useBuild().context!.readings.at(-1)!.value).toEqual({ cool: [3], how: 'ports' })
+    expect(w.find('[data-testid="cylinders-recorded"]').text()).toContain('Cylinder 3 does NOT work')
+    expect(useBuild().station('start')!.state).toBe('blocked')
+  })
+  it('one lead off at a time is asked with its caution', async () => {
+    w = (await shown([madeReading('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: 't1' })])).w
+    await step(w, /Crank and run/)
+    expect(w.text()).not.toContain('pacemaker')
+    await w
+      .findAll('[role="radio"]')
+      .find((r) => r.text() === 'one lead off at a time')!
+      .trigger('click')
+    await flushPromises()
+    expect(w.text()).toContain('pacemaker')
+    await w.find('[data-testid="cylinders-record"]').trigger('click')
+    await flushPromises()
+    expect(w.find('[data-testid="cylinders-recorded"]').text()).toContain('one lead off at a time')
+  })
+})
+
 describe('a car without a logger', () => {
   const byHand = async (readings: Parameters<typeof openBuild>[1] = []) => {
     const all = await shown(readings)
