@@ -89,7 +89,7 @@ function tuneTable(outcomes: TuneOutcome[]): void {
       outcomes.filter((o) => o.car === car.name),
     )
   line(
-    '**the twelve**',
+    '**those developed on**',
     outcomes.filter((o) => scoreCars.some((c) => c.name === o.car)),
   )
   line(

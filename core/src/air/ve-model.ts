@@ -16,13 +16,15 @@ const SPEEDS: Record<CamClass, { torque: number; power: number }> = {
   hot: { torque: 0.62, power: 0.9 },
   wild: { torque: 0.68, power: 0.93 },
 }
+/** where in its idle band a cam of the class starts: a quiet one near the top, a wild one, which floods more easily than it starves, near the bottom */
+const IDLE_IN_BAND: Record<CamClass, number> = { stock: 0.85, mild: 0.85, hot: 0.5, wild: 0.15 }
 /** past its power peak an inlet passes hardly more air in a second: VE falls as nearly the inverse of speed (Taylor, section 6: choking inlet) */
 const PAST_POWER = 1.25
 /** Share of the peak that is left at cranking-like speed with the throttle open: long cams give back charge there. */
-const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.98, mild: 0.92, hot: 0.82, wild: 0.745 }
+const LOW_SPEED_SHARE: Record<CamClass, number> = { stock: 0.98, mild: 0.92, hot: 0.82, wild: 0.76 }
 
 /** and at a little over half of the speed of peak torque */
-const HALF_WAY_SHARE: Record<CamClass, number> = { stock: 0.99, mild: 0.965, hot: 0.9, wild: 0.9 }
+const HALF_WAY_SHARE: Record<CamClass, number> = { stock: 0.99, mild: 0.965, hot: 0.9, wild: 0.92 }
 
 export const peakTorqueRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].torque * redlineRpm
 export const peakPowerRpm = (cam: CamClass, redlineRpm: number): number => SPEEDS[cam].power * redlineRpm
@@ -33,7 +35,7 @@ export function vePeakPct(cam: CamClass, route: Route): { torque: number; power:
 }
 
 /** burnt gas never takes more than this leaves, and the straight line comes to it without a corner */
-const LEAST_SHARE = 0.2
+const LEAST_SHARE = 0.28
 const eased = (share: number): number => (share >= 2 * LEAST_SHARE ? share : LEAST_SHARE + Math.max(0, share) ** 2 / (4 * LEAST_SHARE))
 
 export interface VeModelInput {
@@ -68,7 +70,7 @@ export function veModel(input: VeModelInput): (rpm: number, mapKpa: number) => n
     [400, torqueRpm * 0.55, torqueRpm, powerRpm, redlineRpm],
     [low * LOW_SPEED_SHARE[cam], low * HALF_WAY_SHARE[cam], ve.torque, ve.power, ve.power * (powerRpm / redlineRpm) ** PAST_POWER],
   )
-  const anchorPct = (ve.idle[0] + ve.idle[1]) / 2
+  const anchorPct = ve.idle[0] + IDLE_IN_BAND[cam] * (ve.idle[1] - ve.idle[0])
   const anchorLoss = (1 - anchorPct / open(idleRpm)) / Math.max(0.15, 1 - idleMapKpa / barometerKpa)
   // at speed only the clearance volume's residuals count: about 1/(r - 1) of the pressure ratio lost
   const speedLoss = 1.1 / (compressionRatio - 1)

@@ -339,5 +339,5 @@ describe('a start is hard when it should be', () => {
   })
   it('flooded it does not fire', () => expect(crankS({ flooded: true })).toBe(Infinity))
   it('the prime pulse wets dry walls: without it a cold start takes longer', () =>
-    expect(crankS({ coolantC: -5, primeMs: 25 })).toBeLessThan(crankS({ coolantC: -5, primeMs: 0 })))
+    expect(crankS({ coolantC: -20, primeMs: 45 })).toBeLessThan(crankS({ coolantC: -20, primeMs: 0 })))
 })

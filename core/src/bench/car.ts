@@ -1,6 +1,6 @@
 import { plateShare } from '../air/index.ts'
 import { fuels } from '../injection/index.ts'
-import { type ChoiceTable, CoreError } from '../kernel/index.ts'
+import { alongCurve, type ChoiceTable, CoreError } from '../kernel/index.ts'
 import { boostKpaOf, type Facts, idleTargetRpm, overlapDeg, resolveFacts } from '../survey/index.ts'
 import { type Blower, Boost } from './boost.ts'
 import { breathe, type Breathing, exhaustKpaAt, tunedRpm, unexplained } from './breathing.ts'
@@ -92,6 +92,23 @@ const CAMS = {
   hot: { overlapDeg: 46, closesDeg: 67, lift: 0.25, machAtRedline: 0.78 },
   wild: { overlapDeg: 62, closesDeg: 78, lift: 0.27, machAtRedline: 0.71 },
 } as const
+/** What an idle that was measured tells of overlap and closing, kPa to crank degrees: an engine near the edge of its class has a cam near that edge. */
+const BY_IDLE_MAP = {
+  overlapDeg: [
+    [30, 12],
+    [36, 16],
+    [45, 30],
+    [56, 46],
+    [66, 62],
+    [74, 74],
+  ],
+  closesDeg: [
+    [36, 50],
+    [45, 58],
+    [56, 67],
+    [66, 78],
+  ],
+} as const satisfies Record<string, readonly (readonly [number, number])[]>
 /** overlap told at 1.27 mm lift is so much less than at 0.15 mm, crank degrees */
 const OVERLAP_LIFT_DEG = 42
 /** Manifolds of each route: runner length, gain of its wave, spread of air and of fuel from cylinder to cylinder, cold sharing, heat of a still charge. */
@@ -213,7 +230,9 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
   const byNumbers =
     told.inletDurationDeg && told.exhaustDurationDeg && told.lobeSeparationDeg
       ? Math.min(90, Math.max(8, overlapDeg(told.inletDurationDeg, told.exhaustDurationDeg, told.lobeSeparationDeg) + OVERLAP_LIFT_DEG))
-      : cam.overlapDeg
+      : told.idleVacuumKpa === undefined
+        ? cam.overlapDeg
+        : alongCurve(BY_IDLE_MAP.overlapDeg, r.idleMapKpa)
   const boostKpa = boostKpaOf(facts)
   const breathing: Breathing = {
     boreM,
@@ -221,10 +240,10 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
     compressionRatio: r.compressionRatio,
     cylinderM3,
     overlapDeg: byNumbers * (1 + spread(0.12)),
-    inletClosesDegAbdc: cam.closesDeg + spread(3),
+    inletClosesDegAbdc: (told.idleVacuumKpa === undefined ? cam.closesDeg : alongCurve(BY_IDLE_MAP.closesDeg, r.idleMapKpa)) + spread(2),
     valveToBore,
     liftToValve: cam.lift,
-    flowCoefficient: ((2 * strokeM * r.redlineRpm) / 60 / (valveToBore ** 2 * 345 * cam.machAtRedline)) * (1 + spread(0.04)),
+    flowCoefficient: ((2 * strokeM * r.redlineRpm) / 60 / (valveToBore ** 2 * 345 * cam.machAtRedline)) * (1 + spread(0.025)),
     tunedRpm:
       tunedRpm(manifold.runnerM, (Math.PI / 4) * (0.9 * valveToBore * boreM) ** 2, cylinderM3, r.compressionRatio) * (1 + spread(0.06)),
     tunedGain: manifold.gain * (1 + spread(0.3)),
@@ -343,16 +362,17 @@ function lostJ(car: BenchCar, rpm: number, mapKpa: number, kgS: number): number 
   return (friction + exhaustKpa - mapKpa) * 1000 * car.displacementM3 + car.accessoryNm * 4 * Math.PI
 }
 
-/** Factor over speed that brings the engine's full-load air to `off` times its paper's, and leaves of its own shape what stays within the bound. */
+/** Factor over speed that brings the engine's full-load air to `off` times its paper's on the whole, and leaves of its own shape what stays within the bound. */
 function fullLoadKept(car: BenchCar, paper: BenchCar, off: number, bound: number): (rpm: number) => number {
   const step = car.redlineRpm / 24
-  const factors = Array.from({ length: 30 }, (_, i) => {
+  const fullKpa = car.highestMapKpa - OPEN_DROP_KPA
+  const ratios = Array.from({ length: 30 }, (_, i) => {
     const rpm = Math.max(LEAST_RPM, i * step)
-    const fullKpa = car.highestMapKpa - OPEN_DROP_KPA
-    const own = breatheAt(car, car.breathing, rpm, fullKpa).vePct
-    const papers = breatheAt(paper, paper.breathing, rpm, fullKpa).vePct
-    return (papers * Math.min(1 + bound, Math.max(1 - bound, (off * own) / papers))) / own
+    return breatheAt(car, car.breathing, rpm, fullKpa).vePct / breatheAt(paper, paper.breathing, rpm, fullKpa).vePct
   })
+  const driven = ratios.slice(4, 25)
+  const whole = driven.reduce((sum, ratio) => sum + ratio, 0) / driven.length
+  const factors = ratios.map((ratio) => Math.min(1 + bound, Math.max(1 - bound, (off * ratio) / whole)) / ratio)
   return (rpm) => {
     const x = Math.min(factors.length - 1.001, rpm / step)
     const i = x | 0

@@ -59,6 +59,7 @@ export interface DynoRun {
 const FRAME_S = 0.05
 const CONTROL_S = 0.005
 const WARM_C = 84
+const COOLED_C = 92
 const SWEEP_ROW_S = 0.25
 /** of a steady step, the share in which speed settles and nothing is counted */
 const SETTLE_SHARE = 0.5
@@ -107,6 +108,8 @@ export function benchDyno(build: BuildData, tune: TuneDocument, plan: DynoPlan):
       integral = Math.min(2000, Math.max(0, integral + error * KI_NM_PER_RPM_S * CONTROL_S))
       brakeNm = Math.max(0, integral + KP_NM_PER_RPM * error)
       bench.loadNm = brakeNm
+      // a test bed cools by water from outside
+      bench.heat.coolantC = Math.min(bench.heat.coolantC, COOLED_C)
       if (i === countFrom) {
         rpmStart = bench.rpm
         knocks = bench.heard.knock

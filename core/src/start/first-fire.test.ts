@@ -66,7 +66,7 @@ function attempt(file: string, faults: { id: FaultId; size?: number }[], coolant
   const { inlet, exhaust, kick } = bench.heard
   const loudest = Math.max(inlet, exhaust, kick)
   const heard: CrankAsked['heard'] = loudest < 1 ? 'nothing' : loudest === kick ? 'kick' : loudest === inlet ? 'inlet' : 'exhaust'
-  return { bench, frames, asked: { heard, plugs }, wanted: startWanted(contextOf(b))! }
+  return { bench, frames, asked: { heard, plugs, stood: coolantC < 40 }, wanted: startWanted(contextOf(b))! }
 }
 const branchOf = (file: string, faults: { id: FaultId; size?: number }[], coolantC?: number, throttlePct?: number) => {
   const { frames, asked, wanted } = attempt(file, faults, coolantC, throttlePct)
@@ -82,9 +82,8 @@ describe('each start-related fault of the bench leads to its branch', () => {
     ['3-staffetta.json', 'injectors-dead', 'no-fuel'],
     ['1-lowland.json', 'injector-size', 'no-fuel'],
     ['1-lowland.json', 'flooded', 'flooded'],
-    ['2-rampart.json', 'coolant-sensor', 'caught-died', 100],
+    ['2-rampart.json', 'coolant-sensor', 'runs-badly', 100],
     ['2-rampart.json', 'stroke-out', 'early'],
-    ['1-lowland.json', 'order-reversed', 'early'],
     ['2-rampart.json', 'supply-drops', 'supply'],
     ['1-lowland.json', 'map-hose-off', 'no-vacuum'],
     ['3-staffetta.json', 'map-ported', 'no-vacuum'],
@@ -115,6 +114,12 @@ describe('each start-related fault of the bench leads to its branch', () => {
     }
     expect(spikes([])).toBe(0)
     expect(spikes([{ id, ...(size === undefined ? {} : { size }) }])).toBeGreaterThan(0)
+  })
+  it('leads laid against the rotation bang, at one end or the other, and stand among the causes', () => {
+    const { frames, asked, wanted } = attempt('1-lowland.json', [{ id: 'order-reversed' }])
+    const branch = firstFire(crankSeen(frames)!, asked, wanted)!
+    expect(['early', 'late']).toContain(branch.id)
+    expect(branch.look.some((l) => l.cause === 'order' || l.cause === 'crossed')).toBe(true)
   })
   it('a throttle that was never learned does not start the clearing of a flooded engine by itself: it runs, and that is named', () => {
     const { frames, asked, wanted } = attempt('1-lowland.json', [{ id: 'throttle-zero' }])
