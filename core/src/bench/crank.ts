@@ -1,4 +1,5 @@
-import { type BenchCar, dilutionShare } from './car.ts'
+import type { BenchCar } from './car.ts'
+import { dilutionShare } from './fit-car.ts'
 import type { SparkOfCylinder } from './ignition.ts'
 import { bestAdvanceDeg, burnShare, type CycleInput, indicatedWorkJ } from './physics.ts'
 import { Random } from './random.ts'

@@ -150,7 +150,7 @@ export class BenchDesk {
         bench.throttlePct = command.pct
         return
       case 'sweep':
-        if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Sweep the throttle with the key on and the engine still.')
+        this.keyOnAndStill('Sweep the throttle with the key on and the engine still.')
         this.sweepFromS = bench.timeS
         return
       case 'fix-timing':
@@ -184,10 +184,10 @@ export class BenchDesk {
         bench.learnZero()
         return
       case 'click':
-        if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Key on and engine still: the unit opens one injector at a time.')
+        this.keyOnAndStill('Key on and engine still: the unit opens one injector at a time.')
         return { injector: command.injector, clicks: bench.clicks(command.injector) }
       case 'listen':
-        if (!bench.keyOn || bench.rpm > STILL_RPM) throw refuse('Listen at the idle valve with the key on and the engine still.')
+        this.keyOnAndStill('Listen at the idle valve with the key on and the engine still.')
         return { moves: bench.condition.idleValveMoves }
       case 'sample':
         if (bench.rpm > STILL_RPM) throw refuse('Take a sample with the engine still and the pressure off.')
@@ -197,6 +197,9 @@ export class BenchDesk {
     }
   }
 
+  private keyOnAndStill(why: string): void {
+    if (!this.bench.keyOn || this.bench.rpm > STILL_RPM) throw refuse(why)
+  }
   private crank({ on, fuel }: Extract<DeskCommand, { command: 'crank' }>): void {
     const { bench } = this
     if (!on) {

@@ -1,4 +1,5 @@
-import { type BenchCar, trueVe } from './car.ts'
+import type { BenchCar } from './car.ts'
+import { trueVe } from './ve-grid.ts'
 import { CRITICAL_FLOW, R_GAS } from './physics.ts'
 
 /**
