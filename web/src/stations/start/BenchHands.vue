@@ -14,6 +14,7 @@ const read = ref<{ id: CarInstrumentId; says: string }[]>([])
 const minutes = ref(0)
 const inGear = ref(false)
 const blocked = ref(false)
+const bottle = ref(false)
 const brakeNm = ref(0)
 const turns = ref(0)
 async function connect(id: CarInstrumentId): Promise<void> {
@@ -28,6 +29,9 @@ async function turn(by: number): Promise<void> {
 }
 async function lever(to: boolean | undefined): Promise<void> {
   if ((await say('gear', { inGear: to === true })).ok) inGear.value = to === true
+}
+async function open(to: boolean | undefined): Promise<void> {
+  if ((await say('nitrous', { armed: to === true })).ok) bottle.value = to === true
 }
 async function hand(to: boolean | undefined): Promise<void> {
   if ((await say('valve', { blocked: to === true })).ok) blocked.value = to === true
@@ -75,6 +79,17 @@ async function hand(to: boolean | undefined): Promise<void> {
           { value: true, label: 'in gear' },
         ]"
         @update:model-value="lever"
+      />
+      <option-row
+        v-if="builds.context?.facts.induction?.nitrous"
+        :model-value="bottle"
+        firm
+        label="Nitrous"
+        :options="[
+          { value: false, label: 'bottle shut' },
+          { value: true, label: 'bottle open' },
+        ]"
+        @update:model-value="open"
       />
       <label class="brake"
         >brake
