@@ -150,8 +150,8 @@ function branchOf(
     }
   return {
     id: 'ask-plugs',
-    title: 'Take a plug out and look',
-    because: 'Speed, pulse and pressure are as they should be. Wet or dry? And was anything heard?',
+    title: 'It turns, and does not fire',
+    because: 'Speed, pulse and pressure are as they should be.',
   }
 }
 

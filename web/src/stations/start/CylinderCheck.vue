@@ -77,3 +77,12 @@ function record(): void {
     </p>
   </section>
 </template>
+
+<style scoped>
+h3 {
+  margin: var(--s4) 0 var(--s2);
+}
+.act .n-button {
+  min-width: 44px;
+}
+</style>

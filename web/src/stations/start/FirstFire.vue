@@ -111,8 +111,8 @@ function record(): void {
     </p>
     <ol>
       <li v-for="l in branch.look" :key="l.text" :data-testid="`cause-${l.cause}`">
-        {{ l.text }} <span class="soft num">({{ l.minutes }} min)</span>
-        <router-link v-if="l.station !== 'start'" :to="{ name: l.station, params: { id: builds.current!.id } }">go there</router-link>
+        {{ l.text }}, <span class="minutes">{{ l.minutes }} min</span>{{ ' '
+        }}<router-link v-if="l.station !== 'start'" :to="{ name: l.station, params: { id: builds.current!.id } }">go there</router-link>
       </li>
     </ol>
     <n-button size="small" :disabled="recorded" @click="record">{{ recorded ? 'Recorded' : 'Record this attempt' }}</n-button>
@@ -155,5 +155,9 @@ ol {
   font: 700 var(--t5) var(--head);
   cursor: pointer;
   margin-bottom: var(--s2);
+}
+.minutes {
+  white-space: nowrap;
+  color: var(--soft);
 }
 </style>

@@ -359,7 +359,7 @@ describe('what a start shows', () => {
     cranked(all, [{ state: 'key-on', rpm: 0 }])
     await flushPromises()
     const fire = w.find('[data-testid="first-fire"]')
-    expect(fire.find('[data-testid="branch"]').text()).toBe('Take a plug out and look')
+    expect(fire.find('[data-testid="branch"]').text()).toBe('It turns, and does not fire')
     expect(fire.findAll('li')).toHaveLength(3)
     expect(fire.find('[data-testid="next-test"]').text()).toMatch(/^Next, \d+ min:/)
     await fire.find('[data-testid="bench-plugs"]').trigger('click')
