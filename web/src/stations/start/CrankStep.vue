@@ -6,7 +6,6 @@ import EntryForm from '../../kit/EntryForm.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
-import CylinderCheck from './CylinderCheck.vue'
 import ThrottleSlider from './ThrottleSlider.vue'
 import { useStartDesk } from './use-start-desk.ts'
 
@@ -62,6 +61,5 @@ async function saveTrace(): Promise<void> {
       <n-button v-if="running || !hands" @click="saveTrace">Save the trace as a log</n-button>
       <throttle-slider v-if="hands" :max="100" />
     </div>
-    <cylinder-check v-if="running || ran" />
   </div>
 </template>

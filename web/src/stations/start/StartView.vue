@@ -11,6 +11,7 @@ import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import BenchHands from './BenchHands.vue'
 import CrankStep from './CrankStep.vue'
+import CylinderCheck from './CylinderCheck.vue'
 import DevicePick from './DevicePick.vue'
 import DryCrank from './DryCrank.vue'
 import FirstFire from './FirstFire.vue'
@@ -137,10 +138,11 @@ const knocking = computed(
     </section>
 
     <template v-if="streams">
-      <first-fire v-if="step === 'crank'" @off="stopAll" />
       <live-numbers :frame="live.frame" />
+      <first-fire v-if="step === 'crank'" @off="stopAll" />
       <live-traces :frames="live.frames" :seconds="30" />
     </template>
+    <cylinder-check v-if="step === 'crank' && (running || builds.met('start', 'ran'))" />
 
     <template v-if="hands">
       <bench-hands />
