@@ -111,6 +111,12 @@ describe('laws of the model', () => {
     expect(1 - sparkEfficiency(12, 28)).toBeCloseTo(4 * (1 - sparkEfficiency(20, 28)), 9)
   })
 
+  it('turns less of the heat into work than the ideal cycle: 1 - 9^-0.4 = 58.5 % of air, 1 - 9^-0.3 = 48.3 % of burnt gas, of which it takes 84 %', () => {
+    expect(thermalShare(9, 1e6)).toBeCloseTo(0.84 * 0.4827, 3)
+    for (const rpm of [300, 1000, 3000, 6000]) expect(thermalShare(9, rpm)).toBeLessThan(1 - 9 ** -0.4)
+    // walls take most from a slow engine
+    expect(thermalShare(9, 500)).toBeLessThan(thermalShare(9, 5000))
+  })
   it('gives most torque for its air near lambda 0.88, and most for its fuel near 1.05', () => {
     const grid = Array.from({ length: 61 }, (_, i) => 0.7 + 0.01 * i)
     const best = (of: (lambda: number) => number) => grid.reduce((a, v) => (of(v) > of(a) ? v : a))
