@@ -13,6 +13,7 @@ import { computeBaseTune } from '../tune/base-tune.ts'
 import { dryCrankOf, dryCrankRules } from './dry-crank.ts'
 import { type Said, wordsOf } from '../kernel/say.ts'
 import { madeFrame } from './frame.fixture.ts'
+import { coolPorts } from './injectors.ts'
 import { causes, type Sign, signValues, soundShows } from './causes.ts'
 import { crankSeen, type CrankSeen } from './crank-seen.ts'
 import { firstFire } from './first-fire.ts'
@@ -326,5 +327,33 @@ describe('causes, ranked', () => {
     expect(turned(steady)).toBe(0)
     expect(turned(steady.map((v, i) => (i === 30 ? 380 : v)))).toBe(1)
     expect(turned(steady.map((v, i) => (i >= 28 && i < 34 ? 300 : v)))).toBe(0)
+  })
+})
+
+describe('signs, on both sides of each limit', () => {
+  const wanted = { setKpa: 300 }
+  const signs = (more: Partial<CrankSeen>) => signsOf({ ...crankedAndRan, caughtRpm: null, run: null, ...more }, {}, wanted)
+  it.each([
+    [89, 'none'],
+    [91, 'low'],
+    [239, 'low'],
+    [241, 'right'],
+    [336, 'right'],
+    [337, 'high'],
+  ])('%d of 300 kPa is %s', (pressureKpa, sign) => expect(signs({ pressureKpa }).pressure).toBe(sign))
+  it.each([
+    [1, 'steady'],
+    [2, 'ragged'],
+  ])('%d counts that contradict their neighbours: %s', (spikes, sign) => expect(signs({ spikes }).speed).toBe(sign))
+  // one and a half times 190 rpm is 285; one and a half times the least of a starter, 120 rpm, is 180
+  it.each([
+    [190, 285, 'never'],
+    [190, 286, 'sputters'],
+    [100, 180, 'never'],
+    [100, 181, 'sputters'],
+  ])('at %d rpm, %d at the highest: %s', (rpm, topCrankRpm, sign) => expect(signs({ rpm, topCrankRpm }).fired).toBe(sign))
+  it('a port 60 K under the middle one is cool, 59 K is not', () => {
+    expect(coolPorts({ port1C: 300, port2C: 300, port3C: 241, port4C: 300, housingC: 20 })).toEqual([])
+    expect(coolPorts({ port1C: 300, port2C: 300, port3C: 239, port4C: 300, housingC: 20 })).toEqual([3])
   })
 })
