@@ -5,6 +5,7 @@ import type { BuildData } from '../src/kernel/index.ts'
 import { contextOf } from '../src/judge/index.ts'
 import {
   type CauseId,
+  coolPorts,
   type CrankAsked,
   crankSeen,
   firstFire,
@@ -174,11 +175,9 @@ function carriedOut(sign: NonNullable<FireBranch['next']>['sign'], { bench }: At
     const clicking = Array.from({ length: bench.car.injectors }, (_, i) => bench.clicks(i + 1)).filter(Boolean).length
     return { clicks: clicking === bench.car.injectors ? 'all' : clicking === 0 ? 'none' : 'some' }
   }
-  const { portK } = bench.crank
-  const middle = [...portK].sort((a, b) => a - b)[portK.length >> 1]
-  return { ports: portK.some((k) => k < middle - COOL_K) ? 'some cool' : 'even' }
+  const ports = Object.fromEntries(bench.crank.portK.map((k, place) => [`port${place + 1}C`, k]))
+  return { ports: coolPorts(ports).length ? 'some cool' : 'even' }
 }
-const COOL_K = 60
 
 export interface StartOutcome {
   car: string

@@ -22,6 +22,12 @@ const BELT_EFFICIENCY = 0.92
 /** fuel that evaporates in a compressor takes a part of the rise */
 const WET_RISE = 0.75
 
+/** a turbine dams the exhaust by about as much as it blows */
+const TURBINE_DAMS = 1.05
+/** What a blower's turbine adds to the exhaust pressure at a boost, kPa; a belt adds nothing. */
+export const turbineKpa = (blower: Blower | null, overKpa: number): number =>
+  blower?.drive === 'exhaust' ? TURBINE_DAMS * Math.max(0, overKpa) : 0
+
 /**
  * Pressure and heat of the blower. A turbine's boost grows with the square of the flow up to its wastegate and lags it in first order, slower with little
  * flow; a belt's follows crank speed at once. Source: Heywood, sections 6.8 (compressor work and efficiency) and 6.8.4 (turbine and wastegate).

@@ -1,5 +1,5 @@
 import { plateShare } from '../air/index.ts'
-import { Boost } from './boost.ts'
+import { Boost, turbineKpa } from './boost.ts'
 import { exhaustKpaAt } from './breathing.ts'
 import type { BenchCar } from './car.ts'
 import { bestAdvanceDeg, CRITICAL_FLOW, fmepKpa, indicatedWorkJ, R_GAS, thermalShare } from './physics.ts'
@@ -43,8 +43,7 @@ function openPower(here: BenchCar, rpm: number): { powerW: number; kgS: number; 
 
 /** Friction, pumping and what drives the accessories, J in one engine cycle. */
 function lostJ(car: BenchCar, rpm: number, mapKpa: number, kgS: number): number {
-  const turbine = car.blower?.drive === 'exhaust' ? 1.05 * Math.max(0, mapKpa - car.barometerKpa) : 0
-  const exhaustKpa = exhaustKpaAt(car.breathing, car.barometerKpa, kgS) + turbine
+  const exhaustKpa = exhaustKpaAt(car.breathing, car.barometerKpa, kgS) + turbineKpa(car.blower, mapKpa - car.barometerKpa)
   const friction = fmepKpa(rpm, car.breathing.strokeM, mapKpa) * car.frictionScale
   return (friction + exhaustKpa - mapKpa) * 1000 * car.displacementM3 + car.accessoryNm * 4 * Math.PI
 }

@@ -2,7 +2,7 @@ import { plateShare } from '../air/index.ts'
 import { alongCurve, CoreError } from '../kernel/index.ts'
 import type { EngineState, Frame } from '../start/index.ts'
 import { SensorSet, type TuneDocument, usualSensors } from '../tune/index.ts'
-import { Boost } from './boost.ts'
+import { Boost, turbineKpa } from './boost.ts'
 import { exhaustKpaAt } from './breathing.ts'
 import type { BenchCar } from './car.ts'
 import { chargeHeatShare, trueResidual, veGrid } from './ve-grid.ts'
@@ -289,8 +289,9 @@ export class Bench {
 
     // oil is thick in a cold engine
     crank.frictionKpa = fmepKpa(rpm, car.breathing.strokeM, inlet.mapKpa) * car.frictionScale * (1 + 0.6 * cold)
-    const turbine = car.blower?.drive === 'exhaust' ? 1.05 * this.boost.overKpa : 0
-    crank.exhaustKpa = exhaustKpaAt(car.breathing, car.barometerKpa, inlet.outKgS, condition.exhaustBlockedTimes) + turbine
+    crank.exhaustKpa =
+      exhaustKpaAt(car.breathing, car.barometerKpa, inlet.outKgS, condition.exhaustBlockedTimes) +
+      turbineKpa(car.blower, this.boost.overKpa)
     crank.residual = trueResidual(inlet.breathing, rpm, inlet.mapKpa)
     crank.sharing = 1 + (car.coldSharing - 1) * cold
     crank.thermalShare = this.ideal * wallShare(rpm) * (1 - WATER_QUENCHES * condition.waterShare)

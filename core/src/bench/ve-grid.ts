@@ -1,3 +1,4 @@
+import { turbineKpa } from './boost.ts'
 import { breathe, type Breathing, exhaustKpaAt } from './breathing.ts'
 import type { BenchCar } from './car.ts'
 import { R_GAS } from './physics.ts'
@@ -47,7 +48,7 @@ export function breatheAt(
   mapKpa: number,
   blocked = 1,
 ) {
-  const turbine = car.blower?.drive === 'exhaust' ? 1.05 * Math.max(0, mapKpa - car.barometerKpa) : 0
+  const turbine = turbineKpa(car.blower, mapKpa - car.barometerKpa)
   let at = { vePct: 80, residual: 0.1 }
   let kgS = 0
   for (let round = 0; round < 2; round++) {

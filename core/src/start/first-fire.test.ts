@@ -140,23 +140,7 @@ describe('each start-related fault of the bench leads to its branch', () => {
 })
 
 describe('the tree', () => {
-  const sound: CrankSeen = {
-    seconds: 5,
-    fuelled: true,
-    rpm: 190,
-    dropouts: 0,
-    spikes: 0,
-    pulseMs: 9,
-    pressureKpa: 300,
-    batteryV: 10.3,
-    ranMapKpa: null,
-    stillMapKpa: null,
-    caughtRpm: null,
-    diedAfterS: null,
-    streamEnded: false,
-    coolantC: 18,
-    throttlePct: 0,
-  }
+  const sound: CrankSeen = { ...crankedAndRan, seconds: 5, ranMapKpa: null, stillMapKpa: null, caughtRpm: null }
   it.each<[string, Partial<CrankSeen>, CrankAsked, string, boolean]>([
     ['what endangers comes before all', { streamEnded: true, rpm: 0, pressureKpa: 0 }, {}, 'supply', true],
     ['a kick stops the cranking', {}, { heard: 'kick' }, 'early', true],

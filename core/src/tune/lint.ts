@@ -168,7 +168,7 @@ const rules: TuneRule[] = [
   },
   {
     code: 'target-lambda',
-    check: ({ axes, tables, parameters: p }, r, facts) => {
+    check: ({ axes, tables }, r, facts) => {
       const fullKpa = r.barometerKpa + boostKpaOf(facts)
       const places = [
         { what: 'idle', rpm: idleTargetRpm(r), map: r.idleMapKpa, band: IDLE_LAMBDA_BAND },
@@ -183,7 +183,7 @@ const rules: TuneRule[] = [
             severity: 'warn',
             message: `Target lambda at ${bad.what} is too ${bad.lambda < bad.band[0] ? 'rich' : 'lean'}`,
             because: `${bad.lambda.toFixed(3)} at ${bad.rpm.toFixed(0)} rpm; ${bad.band[0]}${bad.band[1] < 9 ? ` to ${bad.band[1]}` : ' at least'} is usual there.`,
-            remedy: `Start from 1.00 in cruise, ${p.cylinders > 0 ? 'the cam’s usual mixture at idle' : ''} and 0.86 to 0.88 at full load.`,
+            remedy: 'Start from 1.00 in cruise, the cam’s usual mixture at idle and 0.86 to 0.88 at full load.',
           }
         : null
     },
