@@ -119,7 +119,7 @@ const knocking = computed(
       </ul>
     </div>
 
-    <section class="panel">
+    <section class="step">
       <ul v-if="step === 'gates'" class="gates">
         <li v-for="g in gates['key-on']" :key="g.id" :class="{ met: g.met }">
           <strong>{{ g.met ? 'met' : 'open' }}</strong> {{ g.label }}: {{ settings.say(g.why) }}
@@ -178,10 +178,10 @@ const knocking = computed(
 .alarm {
   font-size: var(--t4);
 }
-.panel {
+.step {
   min-height: 112px;
 }
-.panel p {
+.step p {
   margin: 2px 0 var(--s2);
 }
 .gates {
