@@ -11,6 +11,7 @@ const floors = [
   'tach',
   'spark',
   'tune',
+  'unit',
   'start',
   'idle',
   'learn',

@@ -23,6 +23,8 @@ export interface TuneSummary {
   inCarSince: string | null
   /** findings of the tune's own checks, computed when it was stored */
   problems: StoredProblem[]
+  /** its single numbers, for what a unit asks on a display (`tune/figures.ts`); worked out like the problems */
+  figures?: Readonly<Record<string, number>>
 }
 export interface LogSummary {
   id: string

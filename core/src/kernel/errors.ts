@@ -20,6 +20,8 @@ export const coreErrors = {
   SCHEDULE_NO_TIME: (task: string, why = '') => `the task "${task}" never comes to its turn${why ? `: ${why}` : ''}`,
   PARTS_INVALID: (field: string, why = '') => `the parts list cannot be read at ${field}${why ? `: ${why}` : ''}`,
   SCOPE_UNREADABLE: (_: string, why = '') => `the scope trace cannot be read${why ? `: ${why}` : ''}`,
+  UNIT_FILE_UNREADABLE: (_: string, why = '') => `the unit’s file cannot be read${why ? `: ${why}` : ''}`,
+  LEARNED_INVALID: (field: string, why = '') => `the learned table cannot be read at ${field}${why ? `: ${why}` : ''}`,
   EVIDENCE_MISSING: (what: string, why = '') => `${what} cannot be worked out${why ? `: ${why}` : ''}`,
   NOT_ALLOWED: (_: string, why = '') => `not allowed now${why ? `: ${why}` : ''}`,
 } as const

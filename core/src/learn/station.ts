@@ -1,5 +1,6 @@
 import { at, readingsOf, station } from '../kernel/index.ts'
 import { idleEntries } from '../idle/index.ts'
+import { releaseRequirement } from '../unit/index.ts'
 import { learnEntries } from './entries.ts'
 import { converged, currentLearn, learnRules } from './findings.ts'
 
@@ -35,6 +36,7 @@ export const learn = station({
         action: 'Accept the correction, put the new version in the car and drive again',
         where: at('learn'),
       },
+      ...releaseRequirement(c, ['learning-off', 'loop-off']),
     ]
   },
   cautions: ['drive'],

@@ -1,6 +1,7 @@
 import { asSaying, at, type JudgedContext, latest, type Requirement, say, station, type Stop, tuneInCar } from '../kernel/index.ts'
 import { controlsTiming, currentTiming, TIMING_PROVED_DEG } from '../spark/index.ts'
 import { takingRules } from '../tune/index.ts'
+import { releaseRequirement, unitEntries, unitRules, UnitChoices } from '../unit/index.ts'
 import { startEntries } from './entries.ts'
 import { startRules } from './findings.ts'
 import { hasRun, startGates } from './gates.ts'
@@ -58,6 +59,7 @@ function requirements(c: JudgedContext, stops: readonly Stop[]): Requirement[] {
       where: at('start', 'crank'),
     },
     ...timingRequirement(c),
+    ...releaseRequirement(c, ['fixed-timing', 'low-limit']),
   ]
 }
 
@@ -68,8 +70,9 @@ export const start = station({
   question: 'Is it safe to turn the key, and is the timing what the unit says?',
   key: 'f',
   after: ['fuel', 'spark', 'tune'],
-  entries: startEntries,
-  rules: [...takingRules, ...startRules],
+  choices: { unit: UnitChoices },
+  entries: { ...startEntries, ...unitEntries },
+  rules: [...takingRules, ...unitRules, ...startRules],
   requirements,
   cautions: ['vapour', 'crank', 'two-people', 'flooded', 'moving', 'sensor'],
   contributes: {

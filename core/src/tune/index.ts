@@ -2,6 +2,7 @@ export { Axes, bilinear, checkAxis, lowerIndex, nearestIndex, place } from './ax
 export { computeBaseTune, tuneAxes } from './base-tune.ts'
 export { checkTune, sparkCeiling } from './checks.ts'
 export { runnerFromCsv, runnerToCsv, tableFromCsv, tableToCsv } from './csv.ts'
+export { type FigureKey, type TuneFigures, tuneFigures } from './figures.ts'
 export { learnedOnBench, problemFinding } from './findings.ts'
 export { addBlock, type Block, interpolateBlock, largestStep, scaleBlock, setBlock, settle, smoothBlock } from './grid-edit.ts'
 export { lambdaCalculation } from './lambda.ts'

@@ -23,13 +23,13 @@ export function tuneTaking(c: Context): Taking {
   let differences: number | null = null
   let revLimitRpm: number | null = null
   const own = readingsOf(c.readings, 'tune.taking').filter((r) => r.value.tuneId === tune?.id)
-  for (const { value } of own) {
+  for (const { value, source } of own) {
     if (value.step === 'sent') [step, differences, revLimitRpm] = ['sent', null, null]
     else if (takingSteps.indexOf(value.step) === takingSteps.indexOf(step) + 1 || (value.step === 'read-back' && step === 'read-back')) {
       step = value.step
       if (value.step === 'read-back') {
-        // read back with nothing compared says nothing
-        differences = value.differences ?? null
+        // read back with nothing compared says nothing, and a person's own count is no comparison
+        differences = source === 'person' ? null : (value.differences ?? null)
         revLimitRpm = value.revLimitRpm ?? null
       }
     }

@@ -17,6 +17,7 @@ import {
   changesBetween,
   changeSays,
   checkTune,
+  tuneFigures,
   evaluate,
   mergePatch,
   pathWords,
@@ -191,17 +192,22 @@ export class BuildStore {
   }
 
   /** What each tune's checks say of the car as it is now; good until facts or choices change. */
-  private readonly checked = new Map<string, { version: number; problems: TuneSummary['problems'] }>()
+  private readonly checked = new Map<string, { version: number } & Pick<TuneSummary, 'problems' | 'figures'>>()
   private async judgeTunes(build: Build): Promise<void> {
     const stale = build.tunes.filter((t) => this.checked.get(t.id)?.version !== build.version)
     if (stale.length) {
       const rows = await this.db
         .getRepository(TuneEntity)
         .find({ select: { id: true, document: true }, where: { id: In(stale.map((t) => t.id)) } })
-      for (const { id, document } of rows)
-        this.checked.set(id, { version: build.version, problems: checkTune(unpackTune(document), build) })
+      for (const { id, document } of rows) {
+        const tune = unpackTune(document)
+        this.checked.set(id, { version: build.version, problems: checkTune(tune, build), figures: tuneFigures(tune, build) })
+      }
     }
-    for (const tune of build.tunes) tune.problems = this.checked.get(tune.id)?.problems ?? tune.problems
+    for (const tune of build.tunes) {
+      const known = this.checked.get(tune.id)
+      if (known) Object.assign(tune, { problems: known.problems, figures: known.figures })
+    }
   }
 
   async create(input: { id?: string; title: string; facts?: Facts; choices?: Choices }, who: string): Promise<Build> {

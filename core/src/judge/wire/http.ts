@@ -109,6 +109,7 @@ const TuneSummaryAnswer = z.object({
   createdAt: when,
   inCarSince: when.nullable(),
   problems: z.array(Problem),
+  figures: z.record(z.string(), z.number()).optional().describe('single numbers of the tune that a unit asks on a display'),
 })
 export const TuneAnswer = TuneSummaryAnswer.extend({ document: TuneDocument })
 export type Tune = z.infer<typeof TuneAnswer>
