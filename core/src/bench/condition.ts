@@ -12,6 +12,10 @@ export interface Condition {
   mapStuckKpa: number | null
   /** added to the throttle sensor's own angle, % */
   throttleZeroPct: number
+  /** of the unit's own learning: held where it is, lost with the key, one cell that holds a wrong value, % */
+  learningFrozen: boolean
+  learnedForgotten: boolean
+  poisonedCellPct: number | null
   /** where the throttle sensor is worn through, %; null: nowhere */
   throttleDeadSpotPct: number | null
   // air
@@ -40,6 +44,8 @@ export interface Condition {
   /** water in what is injected, share */
   waterShare: number
   flooded: boolean
+  /** vapour that the canister lets in now and then, share of the idle's fuel */
+  purgeShare: number
   jointsDry: boolean
   /** times the pressure loss of a new filter; null: as the design says */
   cloggedTimes: number | null
@@ -49,6 +55,8 @@ export interface Condition {
   // exhaust and its sensor
   /** air drawn in before the sensor at idle, share */
   exhaustLeakShare: number
+  /** the sensor's heater works */
+  sensorHeated: boolean
   /** times the sound sensor's lag */
   sensorLag: number
   sensorReadsShare: number
@@ -73,6 +81,9 @@ export const soundCondition: Readonly<Condition> = {
   coolantStuckC: null,
   mapStuckKpa: null,
   throttleZeroPct: 0,
+  learningFrozen: false,
+  learnedForgotten: false,
+  poisonedCellPct: null,
   throttleDeadSpotPct: null,
   plateSticksPct: 0,
   screwOpenTurns: 0,
@@ -89,12 +100,14 @@ export const soundCondition: Readonly<Condition> = {
   lastCylinderShare: 1,
   waterShare: 0,
   flooded: false,
+  purgeShare: 0,
   jointsDry: true,
   cloggedTimes: null,
   returnBoreMm: null,
   pumpWireOhm: 0,
   regulatorHose: true,
   exhaustLeakShare: 0,
+  sensorHeated: true,
   sensorLag: 1,
   sensorReadsShare: 1,
   sensorDriftPerMin: 0,

@@ -24,6 +24,8 @@ const AIR_KG_M3 = 1.2
 const G = 9.81
 const ROLLING = 0.014
 const BRAKE_M_S2 = 2.2
+/** a unit that learns by itself goes so far where nobody said how far, % */
+const USUAL_LEARN_LIMIT_PCT = 20
 
 export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle {
   const g = facts.gearing ?? {}
@@ -44,6 +46,18 @@ export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle 
 export function outfitBench(bench: Bench, build: BuildData): void {
   bench.ignition = benchIgnition(build)
   bench.rail = benchRail(build)
+  const { learns, learnLimitPct, learnSettleS, learnFromCoolantC, learnFromRpm, learnToMapKpa, learnedRpm, learnedMapKpa } =
+    build.choices.unit ?? {}
+  bench.unit.setLearning(
+    {
+      ...(learns === 'itself' ? { mostPct: learnLimitPct ?? USUAL_LEARN_LIMIT_PCT } : learns === undefined ? {} : { mostPct: 0 }),
+      ...(learnSettleS === undefined ? {} : { settleS: learnSettleS }),
+      ...(learnFromCoolantC === undefined ? {} : { fromCoolantC: learnFromCoolantC }),
+      ...(learnFromRpm === undefined ? {} : { fromRpm: learnFromRpm }),
+      ...(learnToMapKpa === undefined ? {} : { toMapKpa: learnToMapKpa }),
+    },
+    { rpm: learnedRpm, mapKpa: learnedMapKpa },
+  )
   bench.setFaults(build.choices.bench)
 }
 /** Force of the road against the car, N. Source: Heywood, section 2.4 (road-load power), with a slope. */
@@ -106,11 +120,15 @@ export interface BenchDrive {
   channels: Partial<Record<ChannelId, Float32Array>>
   distanceKm: number
   stalls: number
+  /** what the unit holds at the end, with the axes it holds it on */
+  learned: { rpm: readonly number[]; mapKpa: readonly number[]; pct: readonly number[] }
 }
 
 /**
  * Drives the bench car over a plan as fast as the machine allows and keeps the log a logger would: frames twenty times a second with road speed
  * and gear. The driver holds the speed with a slow foot, shifts by engine speed, lets the clutch in at a launch and starts a stalled engine again.
+ * @param onFrame looks at the bench itself at each frame: for scores, never for judgement
+ * @param learned what the unit had learned before, on its own cells, %
  * @param onProgress share done, 0 to 1; returning false cancels
  * @throws CoreError NOT_ALLOWED when the engine does not start on this tune, or when it was cancelled
  */
@@ -118,10 +136,16 @@ export function benchDrive(
   build: BuildData,
   tune: TuneDocument,
   legs: readonly DriveLeg[],
-  options: { coolantC?: number; onProgress?: (share: number) => boolean | void } = {},
+  options: {
+    coolantC?: number
+    learned?: readonly number[]
+    onFrame?: (bench: Bench) => void
+    onProgress?: (share: number) => boolean | void
+  } = {},
 ): BenchDrive {
   const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC: options.coolantC ?? 60 })
   outfitBench(bench, build)
+  if (options.learned) bench.unit.recallLearned(options.learned)
   const v = benchVehicle(build)
   const redline = bench.car.redlineRpm
   const frames: { frame: Frame; kmh: number; gear: number }[] = []
@@ -199,6 +223,7 @@ export function benchDrive(
         bench.run(STEP_S)
         move(clutchNm, leg.slope, brake)
       }
+      options.onFrame?.(bench)
       frames.push({ frame: bench.frame(), kmh: speed * 3.6, gear: standing ? 0 : gear + 1 })
     }
     if (options.onProgress?.(Math.min(1, doneS / total)) === false) throw new CoreError('NOT_ALLOWED', 'bench drive', 'cancelled')
@@ -213,5 +238,6 @@ export function benchDrive(
     },
     distanceKm: metres / 1000,
     stalls,
+    learned: bench.unit.learned,
   }
 }

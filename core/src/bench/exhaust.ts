@@ -11,6 +11,10 @@ const OFF_SCALE_LAMBDA = 2.2
 const LOW_SCALE_LAMBDA = 0.6
 /** gas flow at which a leaking joint draws in half of what it does at rest, kg/s */
 const LEAK_FLOW_KG_S = 0.006
+/** an unheated tip is half warm at this gas flow, follows it in so many seconds, and reads so much too lean when stone cold */
+const TIP_FLOW_KG_S = 0.012
+const TIP_S = 25
+const COLD_READS_LEAN = 0.25
 
 /** From the port to the number: transport delay, dilution by a leaking joint, first-order lag, heater. What goes by is fuel-air equivalence ratio. */
 export class MixtureSensor {
@@ -22,6 +26,10 @@ export class MixtureSensor {
   leakShare = 0
   slow = 1
   reads = 1
+  /** its heater works; without it only hot gas keeps the tip warm */
+  heated = true
+  /** how warm the tip is: 1 where it tells the truth */
+  private tip = 1
   /** lambda it goes on telling whatever passes; null: it follows */
   stuckAt: number | null = null
 
@@ -38,7 +46,9 @@ export class MixtureSensor {
     this.phi += ((arriving - this.phi) * dt) / (this.car.sensorLagS * this.slow)
   }
 
-  heat(dt: number, on: boolean): void {
+  heat(dt: number, on: boolean, airOutKgS: number): void {
+    const warm = this.heated ? 1 : airOutKgS / (airOutKgS + TIP_FLOW_KG_S)
+    this.tip += ((warm - this.tip) * dt) / TIP_S
     this.heatedS = on ? Math.min(SENSOR_WARM_S + 10, this.heatedS + dt) : Math.max(0, this.heatedS - dt)
   }
 
@@ -46,6 +56,8 @@ export class MixtureSensor {
   get lambda(): number | null {
     if (this.heatedS < SENSOR_WARM_S) return null
     if (this.stuckAt !== null) return this.stuckAt
-    return this.phi < 1 / OFF_SCALE_LAMBDA ? OFF_SCALE_LAMBDA : Math.max(LOW_SCALE_LAMBDA, this.reads / this.phi)
+    return this.phi < 1 / OFF_SCALE_LAMBDA
+      ? OFF_SCALE_LAMBDA
+      : Math.max(LOW_SCALE_LAMBDA, (this.reads * (1 + COLD_READS_LEAN * (1 - this.tip))) / this.phi)
   }
 }

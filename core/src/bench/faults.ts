@@ -196,6 +196,21 @@ const carFaults = {
     befalls: any,
     spoils: (sensorLag) => ({ sensorLag }),
   },
+  'sensor-cold': { title: 'Mixture sensor not heated', size: null, befalls: any, spoils: () => ({ sensorHeated: false }) },
+  purge: {
+    title: 'Canister lets vapour in now and then',
+    size: { unit: '% of the idle fuel', usual: 40, min: 5, max: 150 },
+    befalls: any,
+    spoils: (pct) => ({ purgeShare: pct / 100 }),
+  },
+  'unit-frozen': { title: 'Unit does not learn', size: null, befalls: any, spoils: () => ({ learningFrozen: true }) },
+  'unit-forgets': { title: 'Unit forgets what it learned', size: null, befalls: any, spoils: () => ({ learnedForgotten: true }) },
+  'unit-poisoned': {
+    title: 'Unit holds a poisoned cell',
+    size: { unit: '% learned', usual: 18, min: -30, max: 30 },
+    befalls: any,
+    spoils: (poisonedCellPct) => ({ poisonedCellPct }),
+  },
   'sensor-contaminated': {
     title: 'Mixture sensor contaminated',
     size: { unit: '% lean', usual: 8, min: -15, max: 20 },

@@ -140,7 +140,7 @@ describe('the fuel path', () => {
 describe('the mixture sensor', () => {
   const hot = () => {
     const sensor = new MixtureSensor(car)
-    for (let t = 0; t < SENSOR_WARM_S + 1; t += 0.1) sensor.heat(0.1, true)
+    for (let t = 0; t < SENSOR_WARM_S + 1; t += 0.1) sensor.heat(0.1, true, 0.02)
     return sensor
   }
   const settle = (sensor: MixtureSensor, phi: number, kgS = 0.02, s = 4) => {
@@ -154,7 +154,7 @@ describe('the mixture sensor', () => {
   })
   it('forgets its heat with the key off', () => {
     const sensor = settle(hot(), 1)
-    for (let t = 0; t < 40; t += 0.1) sensor.heat(0.1, false)
+    for (let t = 0; t < 40; t += 0.1) sensor.heat(0.1, false, 0)
     expect(sensor.lambda).toBeNull()
   })
   it('after the delay it follows with the lag it was given: 63 % of a step in one lag, 86 % in two', () => {

@@ -41,6 +41,10 @@ const PORTED_OPENS_PCT = 6
 const WATER_QUENCHES = 0.5
 /** nitrous brings the oxygen of so much of full power's air, with its own fuel at this lambda, from this throttle and speed on */
 const NITROUS = { airShare: 0.25, lambda: 0.8, fromThrottlePct: 90, fromRpm: 2000 }
+/** air of a warm idle against full power's, for what a canister gives */
+const IDLE_AIR_SHARE = 0.025
+/** the canister is emptied warm, for so long in so long, s */
+const PURGE = { fromCoolantC: 65, openS: 45, everyS: 110 }
 /** a dead spot of the throttle sensor is this wide to each side, % */
 const DEAD_SPOT_PCT = 3
 
@@ -119,6 +123,8 @@ export class Bench {
   /** the bottle is open: it flows at full throttle */
   nitrousArmed = false
   private nitrousAirKgS = 0
+  private purgeGps = 0
+  private readonly idleFuelGps: number
 
   constructor(
     readonly car: BenchCar,
@@ -138,6 +144,7 @@ export class Bench {
     this.fuel = new FuelPath(car)
     this.crank = new Crank(car)
     this.sensor = new MixtureSensor(car)
+    this.idleFuelGps = (IDLE_AIR_SHARE * car.breathing.fullKgS * 1000) / car.fuel.stoichAfr
     this.refresh()
   }
 
@@ -198,7 +205,8 @@ export class Bench {
     const takenNm = this.inGear ? converterNm(rpm, this.turbineRpm, this.car.displacementM3).takesNm : 0
     const starterV = this.starter && this.keyOn ? this.electrics.batteryV : null
     const extraKgS = this.nitrousAirKgS
-    const fuelGps = extraKgS === 0 ? fuel.arrivingGps : fuel.arrivingGps + (extraKgS * 1000) / (this.car.fuel.stoichAfr * NITROUS.lambda)
+    const extraGps = extraKgS === 0 ? 0 : (extraKgS * 1000) / (this.car.fuel.stoichAfr * NITROUS.lambda)
+    const fuelGps = fuel.arrivingGps + extraGps + (rpm > 300 ? this.purgeGps : 0)
     crank.step(dt, inlet.outKgS + extraKgS, fuelGps, inlet.mapKpa, this.loadNm + takenNm, starterV)
     this.sensor.step(dt, crank.portPhi, rpm, inlet.outKgS)
     if (this.steps % this.tickSteps === 0) this.settle(UNIT_TICK_S)
@@ -258,7 +266,7 @@ export class Bench {
     const primeMs = this.unit.takePrimeMs()
     if (primeMs > 0) fuel.squirt(this.openMs(primeMs) * this.car.injectorGPerMs * this.car.injectors * this.fuelShare)
     this.refresh()
-    this.sensor.heat(UNIT_TICK_S, this.keyOn)
+    this.sensor.heat(UNIT_TICK_S, this.keyOn, this.inlet.outKgS)
   }
 
   /** What changes slowly against a step, worked out once for each tick of the unit. */
@@ -308,6 +316,11 @@ export class Bench {
     sensor.reads = condition.sensorReadsShare * (1 + (condition.sensorDriftPerMin * this.timeS) / 60)
     sensor.stuckAt = condition.sensorStuckLambda
     sensor.leakShare = condition.exhaustLeakShare
+    sensor.heated = condition.sensorHeated
+    this.unit.frozen = condition.learningFrozen
+    this.unit.forgetful = condition.learnedForgotten
+    this.unit.poisonPct = condition.poisonedCellPct
+    this.purgeGps = this.purging() ? condition.purgeShare * this.idleFuelGps : 0
   }
 
   /** What of an opening passes fuel through the injectors this car has. */
@@ -318,6 +331,9 @@ export class Bench {
   private get fuelShare(): number {
     const { injectorsConnected, injectorShare, waterShare } = this.condition
     return injectorsConnected ? injectorShare * (1 - waterShare) : 0
+  }
+  private purging(): boolean {
+    return this.condition.purgeShare > 0 && this.heat.coolantC > PURGE.fromCoolantC && this.timeS % PURGE.everyS < PURGE.openS
   }
   private riseK = 0
   private blow(dt: number): void {

@@ -1,7 +1,7 @@
 import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../injection/index.ts'
 import { alongCurve } from '../kernel/index.ts'
 import { bilinear, runnerShare, SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, type TuneDocument } from '../tune/index.ts'
-import { UnitMemory } from './unit-memory.ts'
+import { type Learning, UnitMemory, usualLearning } from './unit-memory.ts'
 
 /** What the control unit can see. */
 export interface UnitInputs {
@@ -50,7 +50,11 @@ const CRANK_TO_RUN_RPM = 400
 const SHUT_PCT = 1.5
 const PUMP_AFTER_STALL_S = 1.5
 const RATE_S = 0.1
+/** it learns where speed, pressure and throttle have stood still for so long: the loop has had time to find what is missing here */
 const STEADY_RPM = 60
+const STEADY_KPA = 2
+const STEADY_S = 1.2
+const SETTLING_S = 0.5
 const MAX_ACCEL_PCT = 60
 /** the prime pulse waits for pressure */
 const PRIME_PULSE_AFTER_S = 0.8
@@ -91,8 +95,16 @@ export class ControlUnit {
   private smoothRpm = 0
   private turned = false
   private slowMapKpa = 0
+  private settlingMapKpa = 0
+  private steadyS = 0
   private current!: TuneDocument
-  private memory: UnitMemory | null = null
+  private memory!: UnitMemory
+  private learning: Learning = usualLearning
+  private memoryAxes: { rpm?: readonly number[]; mapKpa?: readonly number[] } = {}
+  /** learning is held where it is */
+  frozen = false
+  /** it loses what it learned as its key goes off */
+  forgetful = false
   private lastCoolantOhm = 0
   private lastAirOhm = 0
   private coolantC = 0
@@ -110,11 +122,36 @@ export class ControlUnit {
   set tune(tune: TuneDocument) {
     if (this.current === tune) return
     // what was learned on another table is not true of this one
-    if (!this.memory || JSON.stringify(this.current.tables.ve) !== JSON.stringify(tune.tables.ve))
-      this.memory = new UnitMemory(tune.axes.rpm.at(-1)!)
+    const anew = !this.current || JSON.stringify(this.current.tables.ve) !== JSON.stringify(tune.tables.ve)
     this.current = tune
+    if (anew) this.memory = this.emptyMemory()
     this.sensors = new SensorSet(tune.parameters)
     this.lastCoolantOhm = this.lastAirOhm = 0
+  }
+
+  private emptyMemory(): UnitMemory {
+    return new UnitMemory(this.current.axes.rpm.at(-1)!, this.memoryAxes)
+  }
+  /** How this unit learns: as it was said to, else as far as its tune lets it. Other axes begin with nothing learned. */
+  setLearning(learning: Partial<Learning>, axes: { rpm?: readonly number[]; mapKpa?: readonly number[] } = {}): void {
+    this.learning = { ...usualLearning, ...learning }
+    if (JSON.stringify(axes) === JSON.stringify(this.memoryAxes)) return
+    this.memoryAxes = axes
+    this.memory = this.emptyMemory()
+  }
+  /** What it has learned, with the axes it is held on. */
+  get learned(): { rpm: readonly number[]; mapKpa: readonly number[]; pct: readonly number[] } {
+    return { ...this.memory.axes, pct: this.memory.learnedPct }
+  }
+  recallLearned(pct: readonly number[]): void {
+    this.memory.recall(pct)
+  }
+  forgetLearned(): void {
+    this.memory.forget()
+  }
+  /** A cell that goes on holding what it once learned wrongly, %; null: none. */
+  set poisonPct(pct: number | null) {
+    this.memory.poison(pct)
   }
 
   /** What the unit takes its sensors to say, by the sensor values of its tune, and which of them are beyond belief. */
@@ -175,7 +212,10 @@ export class ControlUnit {
     const { out } = this
     const { parameters: p, axes, tables } = this.tune
     if (!input.keyOn) {
-      if (this.onS > 0) this.reset()
+      if (this.onS > 0) {
+        if (this.forgetful) this.memory.forget()
+        this.reset()
+      }
       return out
     }
     this.onS += dt
@@ -295,10 +335,21 @@ export class ControlUnit {
       this.loopPct = Math.min(p.loopAuthorityPct, Math.max(-p.loopAuthorityPct, this.loopPct + error * 100 * 0.6 * dt))
     } else this.loopPct *= 1 - dt / 4
     this.out.correctionPct = this.loopPct
-    if (p.learnAuthorityPct > 0 && this.memory) {
+    const { learning } = this
+    const mostPct = learning.mostPct ?? p.learnAuthorityPct
+    if (mostPct > 0) {
       // only what stands still is worth remembering
-      if (active && this.accelPct < 1 && Math.abs(input.rpm - this.smoothRpm) < STEADY_RPM)
-        this.memory.learn(input.rpm, input.mapKpa, this.loopPct, p.learnAuthorityPct, dt)
+      this.settlingMapKpa += ((input.mapKpa - this.settlingMapKpa) * dt) / SETTLING_S
+      const still =
+        active &&
+        this.accelPct < 1 &&
+        Math.abs(input.rpm - this.smoothRpm) < STEADY_RPM &&
+        Math.abs(input.mapKpa - this.settlingMapKpa) < STEADY_KPA
+      this.steadyS = still ? this.steadyS + dt : 0
+      const steady = this.steadyS > STEADY_S
+      const allowed = input.coolantC >= learning.fromCoolantC && input.rpm >= learning.fromRpm && input.mapKpa <= learning.toMapKpa
+      if (steady && allowed && !this.frozen)
+        this.memory.learn(input.rpm, input.mapKpa, this.loopPct, { mostPct, settleS: learning.settleS }, dt)
       this.out.learnedPct = this.running ? this.memory.at(input.rpm, input.mapKpa) : 0
     } else this.out.learnedPct = 0
   }

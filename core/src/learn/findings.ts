@@ -1,4 +1,6 @@
 import { type Context, type EntryTable, finding, latest, type Rule, sayAll } from '../kernel/index.ts'
+import type { LearnResult } from './result.ts'
+import { unsoundCodes } from './pattern.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
 
@@ -11,6 +13,20 @@ export const currentLearn = (c: Context) => {
   const result = latest(c.readings, 'learn.result')
   const tune = c.build.tunes.find((t) => t.status === 'in-car')
   return result && tune && result.value.tuneId === tune.id ? result : null
+}
+
+/** What a solve says of a unit that learns by itself: that it has settled, or what keeps it from that. */
+export function settledNow({ totals, cells, verdicts }: LearnResult): { settled: boolean; because: string[] } {
+  const { settledTimePct, remainderRmsPct } = totals
+  const unsound = verdicts.filter((v) => unsoundCodes.includes(v.code)).map((v) => v.code)
+  const unsafe = cells.filter((c) => c.state === 'unsafe').length
+  const because = [
+    ...unsound,
+    ...(unsafe ? ['unsafe-lean'] : []),
+    ...((settledTimePct ?? 0) < CONVERGED_TIME_PCT ? ['time'] : []),
+    ...((remainderRmsPct ?? Infinity) > CONVERGED_RMS_PCT ? ['remainder'] : []),
+  ]
+  return { settled: because.length === 0, because }
 }
 
 /** Whether a solve says that learning has converged: enough of the time proven, little error left. */

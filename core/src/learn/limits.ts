@@ -10,6 +10,20 @@ export const PROVEN_ERROR_PCT = 3
 export const UNSAFE_OVER_LAMBDA = 0.05
 export const UNSAFE_BAROMETER_SHARE = 0.85
 export const UNSAFE_RUN_S = 0.5
+/** What a unit holds at a settled cell moved by less than this since the visit before, %. */
+export const SETTLED_MOVED_PCT = 1
+/** Neighbours further apart in what was learned than this are no engine's, %. */
+export const LEARNED_STEP_PCT = 8
+/** Learned within this of the limit counts as at it, % ; and for so much of the time it is told. */
+export const NEAR_LIMIT_PCT = 0.5
+export const AT_LIMIT_SHARE = 0.15
+/** Lean rising this much from the highest to the lowest flow is no table's, %, when the flow explains this share of it. */
+export const LOW_FLOW_LEAN_PCT = 9
+export const LOW_FLOW_R2 = 0.6
+/** Blocks of seconds at one place that differ by more than this from each other, rms %, tell of something that comes and goes. */
+export const COMES_AND_GOES_PCT = 2
+/** A shut throttle reads under this, %. */
+export const SHUT_THROTTLE_PCT = 1.5
 /** Most a cell may change in one pass, % (step 8): a second log confirms the rest. */
 export const MAX_CHANGE_PCT = 10
 /** A correction of this size everywhere alike is a constant, %. */

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import type { Axes } from '../tune/index.ts'
+import type { Learns } from '../unit/index.ts'
 import type { SampleLimits } from './samples.ts'
 
 export const CellState = z.enum(['proven', 'needs-correction', 'thin', 'passed-through', 'untouched', 'unsafe'])
@@ -15,6 +17,10 @@ export const LearnCell = z.object({
   missingSeconds: z.number().describe('for a thin cell: seconds still to be driven, estimated; else 0'),
   nearestMeanPct: z.number().nullable().describe('what plain averaging into the nearest cell gives, for comparison only'),
   state: CellState,
+  learnedPct: z.number().nullable().optional().describe('where the unit learns by itself: what it holds at this cell now, %'),
+  neededBasePct: z.number().nullable().optional().describe('(1 + learned) (1 + remainder) - 1: what the base is off by, %'),
+  movedPct: z.number().nullable().optional().describe('how far what is held moved since the visit before the last, %; null: visited once'),
+  settled: z.boolean().optional().describe('proven, visited twice, and moved by less than the limit'),
 })
 export type LearnCell = z.infer<typeof LearnCell>
 
@@ -29,6 +35,13 @@ export const LearnResult = z.object({
     excluded: z.record(z.string(), z.int()),
     provenTimePct: z.number().nullable(),
     errorRmsPct: z.number().nullable().describe('rms of the error still in the table, weighted by used time'),
+    settledTimePct: z
+      .number()
+      .nullable()
+      .optional()
+      .describe('share of the used time in settled cells, where the unit learns by itself, %'),
+    remainderRmsPct: z.number().nullable().optional().describe('rms of what is left beyond what it has learned, weighted by used time, %'),
+    movedRmsPct: z.number().nullable().optional().describe('rms of how far what is held moved between visits, weighted by used time, %'),
     noisePct: z.number().nullable(),
     autocorrelationFactor: z.number().nullable(),
   }),
@@ -40,6 +53,14 @@ export type LearnResult = z.infer<typeof LearnResult>
 export interface LearnOptions {
   limits?: Partial<SampleLimits>
   barometerKpa?: number
+  /** who corrects the fuel; left out: not told, and a learned column counts as what the table is off by */
+  learns?: Learns
+  /** what it held at the cells after the drive before this one, %, on the same axes: a cell visited once is held against it */
+  before?: readonly (number | null)[]
+  /** breakpoints of the unit's own learned cells, where they are known */
+  learnedAxes?: Axes
+  /** most that the unit may learn, % */
+  learnLimitPct?: number
   /** target from the tune in force, for a log that carries none */
   targetLambdaAt?: (rpm: number, mapKpa: number) => number
   onProgress?: (share: number) => void

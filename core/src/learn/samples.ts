@@ -60,6 +60,8 @@ export interface Samples {
   error: Float32Array
   /** lambda measured less target, at the cause's operating point; NaN where unknown */
   overTarget: Float32Array
+  /** what the unit had learned when the fuel was metered, %; null: the log does not tell */
+  learnedPct: Float32Array | null
   stepS: Float32Array
   used: number
   delay: DelayModel
@@ -200,6 +202,7 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
   const causeMapKpa = new Float32Array(n).fill(NaN)
   const error = new Float32Array(n).fill(NaN)
   const overTarget = new Float32Array(n).fill(NaN)
+  const learnedPct = channels.learnedPct ? new Float32Array(n) : null
   const stepS = new Float32Array(n)
   const cause = new Cause(timeS)
   let used = 0
@@ -215,6 +218,7 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
     const wanted = lambdaTarget ? cause.at(lambdaTarget) : targetLambdaAt!(causeRpm[i], causeMapKpa[i])
     let total = lambda[i] / wanted
     for (const pct of factors) total *= 1 + cause.at(pct) / 100
+    if (learnedPct) learnedPct[i] = cause.at(channels.learnedPct!)
     error[i] = total - 1
     overTarget[i] = lambda[i] - wanted
     const reason = reasonOf(i, cause, error[i], log, history, limits)
@@ -222,5 +226,5 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
     else used++
   }
   const missing = (['correctionPct', 'coolantC'] as const).filter((name) => !channels[name])
-  return { fate, causeRpm, causeMapKpa, error, overTarget, stepS, used, delay, missing }
+  return { fate, causeRpm, causeMapKpa, error, overTarget, learnedPct, stepS, used, delay, missing }
 }

@@ -1,6 +1,8 @@
 import type { Told } from '../kernel/index.ts'
 import { resolveFacts } from '../survey/index.ts'
 import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
+import type { Learns } from '../unit/index.ts'
+import { PROVEN_SECONDS } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
@@ -9,6 +11,11 @@ export interface LearnSetup {
   barometerKpa: number
   coolantMinC: number
   target: Pick<TuneDocument, 'axes' | 'tables'> | null
+  learns?: Learns
+  learnLimitPct?: number
+  learnedAxes?: Axes
+  /** what the unit held at these cells after the drive before, % */
+  before?: readonly (number | null)[]
 }
 
 const MIN_COOLANT_C = 70
@@ -18,13 +25,22 @@ const USUAL_WARMUP_END_C = 72
 export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
   const { redlineRpm, barometerKpa } = resolveFacts(told)
   const warmupEndC = tune?.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? USUAL_WARMUP_END_C
+  const unit = told.choices?.unit ?? {}
+  const limitPct = unit.learnLimitPct ?? tune?.parameters.learnAuthorityPct
   return {
     axes: tune?.axes ?? tuneAxes(redlineRpm, barometerKpa),
     barometerKpa,
     coolantMinC: Math.max(MIN_COOLANT_C, warmupEndC),
     target: tune ? { axes: tune.axes, tables: tune.tables } : null,
+    ...(unit.learns === undefined ? {} : { learns: unit.learns }),
+    ...(unit.learnedRpm && unit.learnedMapKpa ? { learnedAxes: { rpm: unit.learnedRpm, mapKpa: unit.learnedMapKpa } } : {}),
+    ...(limitPct ? { learnLimitPct: limitPct } : {}),
   }
 }
+
+/** What the unit holds at each cell after a drive: of this one where it was driven long enough, else as it was known before. */
+export const heldNow = ({ cells }: LearnResult, before?: readonly (number | null)[]): (number | null)[] =>
+  cells.map((c, i) => (c.seconds >= PROVEN_SECONDS && c.learnedPct != null ? c.learnedPct : (before?.[i] ?? null)))
 
 /** What the logbook keeps of a solve. */
 export function learnReading(result: LearnResult, logId: string, tuneId: string | null) {

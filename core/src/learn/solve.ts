@@ -16,10 +16,12 @@ import {
   residuals,
   robustSigma,
 } from './grid-fit.ts'
-import { PROVEN_SE_PCT, PROVEN_SECONDS, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
+import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
+import { PROVEN_SE_PCT, PROVEN_SECONDS, SETTLED_MOVED_PCT, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import type { LearnSetup } from './setup.ts'
+import { judgePattern } from './pattern.ts'
 import { judgeWhole } from './verdicts.ts'
 
 /** Solves with the setup of a build, see `learnSetup`. */
@@ -32,6 +34,10 @@ export function solveWithSetup(
   return solveLearn(log, setup.axes, {
     barometerKpa: setup.barometerKpa,
     limits: { coolantMinC: setup.coolantMinC },
+    learns: setup.learns,
+    before: setup.before,
+    learnedAxes: setup.learnedAxes,
+    learnLimitPct: setup.learnLimitPct,
     targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
     onProgress,
   })
@@ -162,13 +168,22 @@ function passedThrough(samples: Samples, axes: Axes): Uint8Array {
 }
 
 /** Steps 5 and 6: what each cell needs, how sure that is, and the state it is in. */
-function judgeCells(grid: GridSamples, fit: Fit, axes: Axes, barometerKpa: number, passed: Uint8Array, unsafe: Float64Array): LearnCell[] {
+function judgeCells(
+  grid: GridSamples,
+  fit: Fit,
+  axes: Axes,
+  barometerKpa: number,
+  passed: Uint8Array,
+  unsafe: Float64Array,
+  held: Float64Array | null,
+): LearnCell[] {
   const nr = axes.rpm.length
   const n = fit.cells.length
   const seconds = secondsPerCell(grid, nr, n)
   const nearest = nearestMeans(grid, axes)
   const misfit = lackOfFit(grid, fit.residuals, fit.weights, nr, n, fit.sigma)
-  return Array.from(fit.cells, (correctionPct, c) => {
+  return Array.from(fit.cells, (fitted, c) => {
+    const correctionPct = held ? 100 * ((1 + fitted / 100) / (1 + held[c] / 100) - 1) : fitted
     const i = c % nr
     const j = (c - i) / nr
     const spread = fit.sigma * Math.sqrt(fit.factor * fit.inverseDiagonal[c])
@@ -199,6 +214,35 @@ function judgeCells(grid: GridSamples, fit: Fit, axes: Axes, barometerKpa: numbe
 /** Seconds still to be driven in a thin cell: up to the least time, and until the error, falling with the root of time, is small enough. */
 const missingSeconds = (seconds: number, standardErrorPct: number): number =>
   Math.max(PROVEN_SECONDS - seconds, seconds * ((standardErrorPct / PROVEN_SE_PCT) ** 2 - 1), 0)
+
+/** What the unit had learned at each used sample, %. */
+const learnedOf = (samples: Samples, grid: GridSamples): Float64Array =>
+  Float64Array.from({ length: grid.n }, (_, k) => samples.learnedPct![grid.row[k]])
+/** Puts what is held now beside what is left, and says which cells have settled. */
+function putLayers(cells: LearnCell[], layer: LearnedLayer, before?: readonly (number | null)[]): void {
+  cells.forEach((cell, c) => {
+    const touched = cell.correctionPct !== null
+    cell.learnedPct = touched ? layer.nowPct[c] : null
+    cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
+    const then = before?.length === cells.length ? before[c] : null
+    cell.movedPct = Number.isFinite(layer.movedPct[c]) ? layer.movedPct[c] : then != null && touched ? layer.nowPct[c] - then : null
+    cell.settled = cell.state === 'proven' && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
+  })
+}
+/** Share of the time in settled cells, and the rms of what is left and of what moved, by used time. */
+function settledTotals(cells: readonly LearnCell[]) {
+  const seconds = cells.reduce((sum, c) => sum + c.seconds, 0)
+  const rms = (of: (c: LearnCell) => number | null) => {
+    const seen = cells.filter((c) => of(c) !== null && c.seconds > 0)
+    const time = seen.reduce((sum, c) => sum + c.seconds, 0)
+    return time > 0 ? Math.sqrt(seen.reduce((sum, c) => sum + c.seconds * of(c)! ** 2, 0) / time) : null
+  }
+  return {
+    settledTimePct: seconds > 0 ? (100 * cells.reduce((sum, c) => sum + (c.settled ? c.seconds : 0), 0)) / seconds : null,
+    remainderRmsPct: rms((c) => c.correctionPct),
+    movedRmsPct: rms((c) => c.movedPct ?? null),
+  }
+}
 
 function totalsOf(samples: Samples, grid: GridSamples, fit: Fit, cells: LearnCell[]): LearnResult['totals'] {
   const excluded: Record<string, number> = {}
@@ -244,19 +288,28 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const samples = judgeSamples(log, limits, options.targetLambdaAt)
   progress(0.4)
   const grid = placeOnGrid(samples, axes)
+  const needPct = grid.y
+  const layer =
+    options.learns === 'itself' && samples.learnedPct
+      ? learnedLayer(samples, grid, axes, learnedOf(samples, grid), log.timeS, options.learnedAxes)
+      : null
+  // with the unit's own axes known the smooth need of the engine is fitted; else what is left, whose bends inside a cell are not known
+  if (layer && !layer.exact) grid.y = layer.remainderPct
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
-  const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe)
+  const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe, layer?.exact ? layer.nowPct : null)
+  if (layer) putLayers(cells, layer, options.before)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
   const result: LearnResult = {
     rpm: [...axes.rpm],
     mapKpa: [...axes.mapKpa],
     cells,
-    totals: totalsOf(samples, grid, fit, cells),
+    totals: { ...totalsOf(samples, grid, fit, cells), ...(layer ? settledTotals(cells) : {}) },
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
   }
   result.verdicts = judgeWhole(log, samples, result)
+  result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options }))
   progress(1)
   return result
 }

@@ -70,7 +70,7 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
     })
 
   if (solid.length >= MIN_CELLS) {
-    const values = solid.map((c) => c.correctionPct!)
+    const values = solid.map((c) => c.neededBasePct ?? c.correctionPct!)
     const mean = values.reduce((a, b) => a + b, 0) / values.length
     const spread = Math.sqrt(values.reduce((a, b) => a + (b - mean) ** 2, 0) / values.length)
     if (Math.abs(mean) >= UNIFORM_MIN_PCT && spread < Math.abs(mean) / 3)

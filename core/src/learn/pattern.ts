@@ -1,0 +1,187 @@
+import type { LogData } from '../logfile/index.ts'
+import { weightedLine } from '../kernel/index.ts'
+import type { GridSamples } from './grid-fit.ts'
+import {
+  AT_LIMIT_SHARE,
+  COMES_AND_GOES_PCT,
+  LEARNED_STEP_PCT,
+  LOW_FLOW_LEAN_PCT,
+  LOW_FLOW_R2,
+  NEAR_LIMIT_PCT,
+  PROVEN_SECONDS,
+  SHUT_THROTTLE_PCT,
+} from './limits.ts'
+import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
+import type { Samples } from './samples.ts'
+
+interface Verdict {
+  code: string
+  message: string
+}
+export interface PatternSeen {
+  log: Pick<LogData, 'timeS' | 'channels'>
+  samples: Samples
+  result: LearnResult
+  grid: GridSamples
+  /** whole need over the base at each sample of the grid, % */
+  needPct: Float64Array
+  options: LearnOptions
+}
+
+/**
+ * Patterns that are no property of the engine: while one stands, what was learned is not to be believed, however near lambda is to its target
+ * (handbook 10).
+ */
+export const unsoundCodes: readonly string[] = [
+  'uniform-error',
+  'short-pulse',
+  'drift',
+  'lean-at-low-flow',
+  'poisoned-cell',
+  'learned-at-limit',
+  'comes-and-goes',
+  'throttle-zero',
+  'correction-saturated',
+]
+
+/** Whether what a unit has learned is believable, and whether the log can tell at all. */
+export function judgePattern(seen: PatternSeen): Verdict[] {
+  const { samples, options, log } = seen
+  const learned = samples.learnedPct
+  if (options.learns !== 'itself') {
+    const holds = learned && log.channels.learnedPct!.some((v) => Math.abs(v) > 0.5)
+    return holds && options.learns === undefined
+      ? [
+          {
+            code: 'learned-not-told',
+            message:
+              'The log has learned values, and who learns was not said: they are counted as what the table is off by. Say at the unit whether it learns by itself.',
+          },
+        ]
+      : []
+  }
+  if (!learned)
+    return [
+      {
+        code: 'missing-learned',
+        message:
+          'The unit learns by itself and this log does not tell what it has learned: only what is left can be judged, not whether what was learned is believable. Log the learned value too, or bring its learned table.',
+      },
+    ]
+  return [lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen)].filter((v): v is Verdict => v !== null)
+}
+
+/** Cells that were driven long enough to carry a pattern. */
+const solid = (result: LearnResult): LearnCell[] => result.cells.filter((c) => c.seconds >= PROVEN_SECONDS && c.neededBasePct != null)
+const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
+
+/** Air of a cell against that at 3,000 rpm and 100 kPa. */
+const flowOf = (rpm: number, mapKpa: number): number => (rpm * mapKpa) / 3e5
+/** flow at which outside air drawn in by the exhaust has halved, on the same scale */
+const LEAK_HALF_FLOW = 0.1
+
+/** Lean rising as flow falls: air that comes in before the sensor, or a sensor that only hot gas keeps warm. */
+function lowFlow({ result }: PatternSeen): Verdict | null {
+  const cells = solid(result)
+  if (cells.length < 8) return null
+  const x = cells.map((c) => 1 / (1 + flowOf(c.rpm, c.mapKpa) / LEAK_HALF_FLOW))
+  const y = cells.map((c) => c.neededBasePct!)
+  const w = cells.map((c) => Math.min(20, c.seconds))
+  const total = w.reduce((a, b) => a + b, 0)
+  const mean = y.reduce((sum, v, i) => sum + w[i] * v, 0) / total
+  const { a, b } = weightedLine(x, y, w)
+  const left = y.reduce((sum, v, i) => sum + w[i] * (v - a - b * x[i]) ** 2, 0)
+  const all = y.reduce((sum, v, i) => sum + w[i] * (v - mean) ** 2, 0)
+  const rise = b * (Math.max(...x) - Math.min(...x))
+  return rise > LOW_FLOW_LEAN_PCT && 1 - left / all > LOW_FLOW_R2
+    ? {
+        code: 'lean-at-low-flow',
+        message: `What it wants rises by ${rise.toFixed(0)} % as the flow falls. That is outside air before the sensor, a sensor that is not hot, or idle air the unit does not know of: smoke the exhaust joints, look at the heater and smell the tail pipe before it learns any further. Go back to what was saved before.`,
+      }
+    : null
+}
+
+/** One learned value that stands off from its neighbours, while what the engine needs does not. */
+function poisoned({ result }: PatternSeen): Verdict | null {
+  const nr = result.rpm.length
+  const { cells } = result
+  for (const c of solid(result)) {
+    const k = c.j * nr + c.i
+    const near = [c.i > 0 ? k - 1 : -1, c.i < nr - 1 ? k + 1 : -1, k - nr, k + nr]
+      .filter((n) => n >= 0 && n < cells.length)
+      .map((n) => cells[n])
+      .filter((n) => n.seconds >= PROVEN_SECONDS && n.learnedPct != null)
+    if (near.length < 2) continue
+    const mean = (of: (n: LearnCell) => number) => near.reduce((sum, n) => sum + of(n), 0) / near.length
+    const step = c.learnedPct! - mean((n) => n.learnedPct!)
+    const needStep = c.neededBasePct! - mean((n) => n.neededBasePct!)
+    if (Math.abs(step) > LEARNED_STEP_PCT && Math.abs(needStep) < Math.abs(step) / 2)
+      return {
+        code: 'poisoned-cell',
+        message: `At ${c.rpm} rpm, ${c.mapKpa} kPa it has learned ${signed(c.learnedPct!)} %, its neighbours ${signed(mean((n) => n.learnedPct!))} %, and the engine needs no such step. Clear that cell, or go back to what was saved before.`,
+      }
+  }
+  return null
+}
+
+/** Learned as far as it may: it would go on if it could. */
+function atLimit({ samples, grid, options, result }: PatternSeen): Verdict | null {
+  const limit = options.learnLimitPct
+  if (!limit || grid.n === 0) return null
+  let seconds = 0
+  for (let k = 0; k < grid.n; k++) if (Math.abs(samples.learnedPct![grid.row[k]]) > limit - NEAR_LIMIT_PCT) seconds += grid.stepS[k]
+  return seconds > AT_LIMIT_SHARE * result.totals.usedSeconds
+    ? {
+        code: 'learned-at-limit',
+        message: `It stands at the limit of its learning (${limit} %) for ${((100 * seconds) / result.totals.usedSeconds).toFixed(0)} % of the time: that is no learning at all. Find what it has to make up for: flow, pressure, a cylinder that does not work, a leak.`,
+      }
+    : null
+}
+
+const BLOCK_S = 4
+/** The same place wants another mixture at another time: vapour that comes and goes, pressure, a wandering sensor. */
+function comesAndGoes({ grid, needPct, result, log }: PatternSeen): Verdict | null {
+  const nr = result.rpm.length
+  const need = result.cells.map((c) => c.neededBasePct ?? 0)
+  // means of a few seconds of what is wanted beyond the cell's own need
+  const blocks: { t: number; over: number; s: number }[] = []
+  for (let k = 0; k < grid.n;) {
+    let sum = 0
+    let seconds = 0
+    const from = k
+    for (; k < grid.n && seconds < BLOCK_S && (k === from || grid.row[k] === grid.row[k - 1] + 1); k++) {
+      const a = grid.at[k]
+      const low = need[a] + (need[a + 1] - need[a]) * grid.u[k]
+      const high = need[a + nr] + (need[a + nr + 1] - need[a + nr]) * grid.u[k]
+      sum += grid.stepS[k] * (needPct[k] - low - (high - low) * grid.v[k])
+      seconds += grid.stepS[k]
+    }
+    if (seconds >= BLOCK_S / 2) blocks.push({ t: log.timeS[grid.row[from]], over: sum / seconds, s: seconds })
+  }
+  if (blocks.length < 12) return null
+  const time = blocks.reduce((sum, b) => sum + b.s, 0)
+  const rms = Math.sqrt(blocks.reduce((sum, b) => sum + b.s * b.over * b.over, 0) / time)
+  return rms > COMES_AND_GOES_PCT
+    ? {
+        code: 'comes-and-goes',
+        message: `The same places wanted more fuel at one time than at another, by ${rms.toFixed(1)} % rms. Something comes and goes: vapour from the canister or the crankcase, fuel pressure, a sensor that wanders. Shut the purge line off and watch the fuel pressure on the next drive; hold learning until then.`,
+      }
+    : null
+}
+
+/** A throttle that never reads shut: the unit does not know that the foot is off, so it neither holds the idle nor cuts fuel. */
+function throttleZero({ log }: PatternSeen): Verdict | null {
+  const { throttlePct, rpm } = log.channels
+  if (!throttlePct) return null
+  const values: number[] = []
+  for (let i = 0; i < throttlePct.length; i += 5) if (rpm![i] > 400 && Number.isFinite(throttlePct[i])) values.push(throttlePct[i])
+  if (values.length < 200) return null
+  values.sort((a, b) => a - b)
+  const least = values[Math.floor(values.length / 100)]
+  return least > SHUT_THROTTLE_PCT
+    ? {
+        code: 'throttle-zero',
+        message: `The throttle never reads under ${least.toFixed(1)} %, though the car stood and rolled with the foot off: its zero is not learned, so idle and overrun are learned as driving. Learn the zero with the key on, and go back to what was saved before.`,
+      }
+    : null
+}
