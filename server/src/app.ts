@@ -29,6 +29,7 @@ import { keepIdentities } from './people/identity.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { PeopleStore } from './people/store.ts'
 import { planRoutes } from './plan/routes.ts'
+import { unitRoutes } from './unit/routes.ts'
 import { tuneRoutes } from './tune/routes.ts'
 
 const BODY_LIMIT = 4 * 1024 * 1024
@@ -108,7 +109,7 @@ export async function buildApp(
         version: config.version,
         description: 'Converting classic cars to fuel injection: builds, readings, tunes, logs, live bench, and the calculation catalogue.',
       },
-      tags: ['people', 'job', 'plan', 'fuel', 'tune', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
+      tags: ['people', 'job', 'plan', 'fuel', 'tune', 'unit', 'logs', 'live', 'calc', 'service'].map((name) => ({ name })),
     },
   })
   await app.register(swaggerUi, { routePrefix: DOCS, staticCSP: true })
@@ -143,6 +144,7 @@ export async function buildApp(
   tuneRoutes(app, store)
   logRoutes(app, store, pool, config)
   fileRoutes(app, store)
+  unitRoutes(app, store, pool)
   planRoutes(app, store)
   fuelRoutes(app, store)
   liveRoutes(app, sessions, people)

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { type BuildData, CoreError } from '../kernel/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
+import { tuneOfAnswers, type TypedAnswers } from './answered.ts'
 import { carInstrumentIds, connectCarInstrument } from './car-instruments.ts'
 import { benchCarFor } from './car.ts'
 import type { Heard } from './crank.ts'
@@ -27,6 +28,7 @@ export const DeskCommand = z.discriminatedUnion('command', [
   z.strictObject({ command: z.literal('click'), injector: z.int().min(1).max(24) }),
   z.strictObject({ command: z.literal('listen') }),
   z.strictObject({ command: z.literal('sample') }),
+  z.strictObject({ command: z.literal('learned') }),
   z.strictObject({ command: z.literal('instrument'), instrument: z.enum(carInstrumentIds) }),
 ])
 export type DeskCommand = z.infer<typeof DeskCommand>
@@ -37,6 +39,8 @@ const FIRED_RPM = 400
 const STILL_RPM = 20
 const FACTORY_LIMIT_RPM = 9900
 const STARTER_OUT_RPM = 300
+/** what it holds after a key-off is what it held, within this, % */
+const SAME_LEARNED_PCT = 1
 
 /** Said to whoever pressed the button, as it stands. */
 const refuse = (why: string): CoreError => Object.assign(new CoreError('NOT_ALLOWED', 'bench'), { message: why })
@@ -54,6 +58,10 @@ export class BenchDesk {
   private readonly noise: Random
   /** what the unit keeps with the key off */
   private stored: TuneDocument
+  /** answers on its display: those it works with, and those it keeps; null: it was never asked */
+  private answers: { working: TypedAnswers | null; kept: TypedAnswers | null } = { working: null, kept: null }
+  private keyOff: { atS: number; learned: readonly number[] } | null = null
+  private lastOffS = 0
   private sweepFromS: number | null = null
   private readonly told: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0, knock: 0 }
 
@@ -98,6 +106,37 @@ export class BenchDesk {
       ? tune
       : { ...this.stored, parameters: { ...this.stored.parameters, revLimitRpm: FACTORY_LIMIT_RPM } }
   }
+  /** Answers on the unit's display: it makes its own base from them and runs on it until the key goes off. */
+  enterAnswers(typed: TypedAnswers): void {
+    const answers = { ...this.answers.working, ...typed }
+    this.bench.unit.tune = tuneOfAnswers(answers)
+    this.answers.working = answers
+  }
+  /** Keeps what was answered; a unit that forgets comes back with its maker's limit. */
+  storeAnswers(): void {
+    const { working } = this.answers
+    if (!working) throw refuse('Nothing was answered on its display yet.')
+    const kept = this.bench.condition.storesTunes ? working : { ...working, 'rev-limit': FACTORY_LIMIT_RPM }
+    this.answers.kept = kept
+    this.stored = tuneOfAnswers(kept)
+  }
+  /** What its display shows now, and for how long the key was off before. */
+  readAnswers(): { typed: TypedAnswers; offS: number } {
+    return { typed: this.answers.working ?? {}, offS: this.lastOffS }
+  }
+  /** Its learned table, and whether it is still what it was as the key went off; null: the key was not off. */
+  readLearned(): {
+    rpm: readonly number[]
+    mapKpa: readonly number[]
+    learnedPct: readonly number[]
+    offS: number
+    stillThere: boolean | null
+  } {
+    const { rpm, mapKpa, pct } = this.bench.unit.learned
+    const then = this.keyOff?.learned
+    const stillThere = then ? pct.every((v, i) => Math.abs(v - then[i]) < SAME_LEARNED_PCT) : null
+    return { rpm, mapKpa, learnedPct: [...pct], offS: this.lastOffS, stillThere }
+  }
   readTune(): TuneDocument {
     return this.bench.unit.tune
   }
@@ -117,9 +156,11 @@ export class BenchDesk {
 
   cutOff(): void {
     const { bench } = this
+    if (bench.keyOn) this.keyOff = { atS: bench.timeS, learned: [...bench.unit.learned.pct] }
     bench.starter = false
     bench.unit.injectorsOn = true
     bench.keyOn = false
+    this.answers.working = this.answers.kept
     bench.pumpInhibited = true
     bench.throttlePct = 0
     bench.loadNm = 0
@@ -135,8 +176,11 @@ export class BenchDesk {
     const { bench } = this
     switch (command.command) {
       case 'key':
-        if (command.on) bench.keyOn = true
-        else this.cutOff()
+        if (!command.on) this.cutOff()
+        else if (!bench.keyOn) {
+          this.lastOffS = this.keyOff ? bench.timeS - this.keyOff.atS : 0
+          bench.keyOn = true
+        }
         return
       case 'pump':
         if (command.allowed && !bench.keyOn) throw refuse('Key on first: the unit runs the pump.')
@@ -192,6 +236,9 @@ export class BenchDesk {
       case 'sample':
         if (bench.rpm > STILL_RPM) throw refuse('Take a sample with the engine still and the pressure off.')
         return { glass: bench.condition.waterShare > 0 ? 'water' : 'fuel' }
+      case 'learned':
+        if (!bench.keyOn) throw refuse('The key must be on to read what it has learned.')
+        return this.readLearned()
       case 'instrument':
         return connectCarInstrument(bench, command.instrument, this.noise)
     }

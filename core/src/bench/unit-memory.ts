@@ -4,6 +4,8 @@ const RPM_CELLS = 9
 const MAP_KPA = [20, 30, 40, 50, 60, 72, 85, 100]
 /** time in one cell in which a steady correction is mostly learned, s */
 const SETTLE_S = 12
+/** a trim within this of nothing is left to the trim: the unit does not chase its own noise, % */
+const DEAD_BAND_PCT = 1
 
 /** How a unit learns by itself: where, how fast, how far, and from when. */
 export interface Learning {
@@ -67,7 +69,9 @@ export class UnitMemory {
     const { index: i, fraction: u } = place(axes.rpm, rpm)
     const { index: j, fraction: v } = place(axes.mapKpa, mapKpa)
     const n = axes.rpm.length
-    const move = (loopPct * dt) / settleS
+    const beyond = Math.sign(loopPct) * Math.max(0, Math.abs(loopPct) - DEAD_BAND_PCT)
+    if (beyond === 0) return
+    const move = (beyond * dt) / settleS
     const add = (cell: number, weight: number) => (cells[cell] = Math.min(mostPct, Math.max(-mostPct, cells[cell] + move * weight)))
     add(j * n + i, (1 - u) * (1 - v))
     add(j * n + i + 1, u * (1 - v))

@@ -53,7 +53,7 @@ const RATE_S = 0.1
 /** it learns where speed, pressure and throttle have stood still for so long: the loop has had time to find what is missing here */
 const STEADY_RPM = 60
 const STEADY_KPA = 2
-const STEADY_S = 1.2
+const STEADY_S = 3
 const SETTLING_S = 0.5
 const MAX_ACCEL_PCT = 60
 /** the prime pulse waits for pressure */

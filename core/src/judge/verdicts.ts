@@ -7,7 +7,7 @@ import { attemptVerdict, dryCrankVerdict, ranVerdict, sanityVerdict, type StartE
 /** What the server gathers for a verdict: the entries named, and what it read from the session, log or file named. */
 export interface VerdictEvidence extends StartEvidence {
   entries: readonly StoredReading[]
-  learned: { logId: string; tuneId: string | null; result: LearnResult } | null
+  learned: { logId: string; tuneId: string | null; before?: readonly (number | null)[]; result: LearnResult } | null
   idle: IdleVerdict | null
   trace: Trace | null
 }
@@ -35,7 +35,7 @@ const verdicts = {
     from: ['logId'],
     work: (_, { learned }) => {
       if (!learned) throw missing('what was learned', 'it wants a log')
-      return learnReading(learned.result, learned.logId, learned.tuneId)
+      return learnReading(learned.result, learned.logId, learned.tuneId, learned.before)
     },
   },
   'idle.verdict': {

@@ -89,6 +89,16 @@ export {
 export { inputWords, shown } from './shown.ts'
 export { type Contributes, type Gate, type Requirement, type Rule, type Station, station, type Stop } from './station.ts'
 export type { ChoiceTable, EntryTable } from './told.ts'
-export { type Dimension, dimensions, displayUnit, formatQuantity, parseQuantity, toDisplay, toMetric, type Unit, type UnitPreferences } from './units.ts'
+export {
+  type Dimension,
+  dimensions,
+  displayUnit,
+  formatQuantity,
+  parseQuantity,
+  toDisplay,
+  toMetric,
+  type Unit,
+  type UnitPreferences,
+} from './units.ts'
 export { huberWeights, weightedLine } from './weighted-line.ts'
 export { zodErrors } from './wording.ts'

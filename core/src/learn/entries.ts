@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { onFuelling } from '../fuel/index.ts'
-import { entry, type EntryValues } from '../kernel/index.ts'
+import { METERS_AGREE_PCT } from './limits.ts'
+import { entry, type EntryValues, quantityField, textField } from '../kernel/index.ts'
 
 export const learnEntries = {
   'learn.result': entry({
@@ -13,10 +14,50 @@ export const learnEntries = {
       provenTimePct: z.number().min(0).max(100).nullable(),
       errorRmsPct: z.number().min(0).nullable(),
       unsafeCells: z.int().min(0),
+      // of a unit that learns by itself
+      settledTimePct: z.number().min(0).max(100).nullable().optional(),
+      remainderRmsPct: z.number().min(0).nullable().optional(),
+      movedRmsPct: z.number().min(0).nullable().optional(),
+      learnedMeanPct: z.number().nullable().optional().describe('mean of what it holds, by used time, %'),
+      settled: z.boolean().optional().describe('by this log alone'),
+      codes: z.array(z.string().max(40)).max(40).optional().describe('what the pattern says'),
+      held: z.array(z.number().nullable()).max(600).optional().describe('what it holds now at the cells of the tune, %'),
     }),
     says: (v) =>
-      `Log solved: ${v.provenTimePct === null ? 'nothing' : `${v.provenTimePct.toFixed(0)} % of the time`} proven, ${v.unsafeCells} unsafe cells`,
+      `Log solved: ${v.settled === undefined ? '' : v.settled ? 'settled; ' : `not settled, ${(v.settledTimePct ?? 0).toFixed(0)} % of the time; `}${v.provenTimePct === null ? 'nothing' : `${v.provenTimePct.toFixed(0)} % of the time`} proven, ${v.unsafeCells} unsafe cells`,
     writtenBy: 'app',
+  }),
+  'learn.exhaust': entry({
+    title: 'Exhaust looked at for leaks',
+    proof: { passes: (v) => v.tight, parts: ['facts.exhaust'], basis: ({ facts }) => ({ exhaust: facts.exhaust }) },
+    schema: z.strictObject({ tight: z.boolean(), where: z.string().trim().min(1).max(200).optional() }),
+    says: (v) => (v.tight ? 'Exhaust tight up to the sensor' : `Exhaust LEAKS${v.where ? `: ${v.where}` : ''}`),
+    fields: {
+      where: textField('Where it leaks'),
+    },
+    answers: [
+      { label: 'Tight: no smoke, no tick, no soot', value: { tight: true } },
+      { label: 'It leaks', value: { tight: false } },
+    ],
+    tool: 'smoke, or soapy water and an ear, cold',
+  }),
+  'learn.meter': entry({
+    title: 'Mixture sensor against a second meter',
+    proof: {
+      parts: ['facts.exhaust.bung'],
+      basis: ({ facts }) => ({ bung: facts.exhaust?.bung }),
+      limits: (_, v) =>
+        Math.abs(100 * (v.unitLambda / v.meterLambda - 1)) <= METERS_AGREE_PCT
+          ? null
+          : `the unit reads lambda ${v.unitLambda.toFixed(2)}, the other meter ${v.meterLambda.toFixed(2)}; within ${METERS_AGREE_PCT} % is wanted: a sensor that is cold, old, or behind a leak`,
+    },
+    schema: z.strictObject({ unitLambda: z.number().min(0.5).max(2.5), meterLambda: z.number().min(0.5).max(2.5) }),
+    says: (v) => `The unit reads lambda ${v.unitLambda.toFixed(2)}, a second meter ${v.meterLambda.toFixed(2)}`,
+    fields: {
+      unitLambda: quantityField('The unit reads', 'lambda', 'warm, at a steady idle'),
+      meterLambda: quantityField('A second meter reads', 'lambda', 'at the tail pipe, or both in free air'),
+    },
+    tool: 'second mixture meter',
   }),
   'learn.same-car': entry({
     title: 'The log is this car’s',

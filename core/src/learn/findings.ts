@@ -1,6 +1,6 @@
-import { type Context, type EntryTable, finding, latest, type Rule, sayAll } from '../kernel/index.ts'
-import type { LearnResult } from './result.ts'
-import { unsoundCodes } from './pattern.ts'
+import { type EntryTable, finding, type Rule, sayAll } from '../kernel/index.ts'
+import { currentLearn } from './current.ts'
+import { learningRules } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
 
@@ -8,32 +8,14 @@ import { logDoubtsSaid } from './other-car.ts'
 export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>
   !!tune?.inCarSince && log.createdAt >= tune.inCarSince
 
-/** The latest solve, when it was made against the tune now in the car. */
-export const currentLearn = (c: Context) => {
-  const result = latest(c.readings, 'learn.result')
-  const tune = c.build.tunes.find((t) => t.status === 'in-car')
-  return result && tune && result.value.tuneId === tune.id ? result : null
-}
-
-/** What a solve says of a unit that learns by itself: that it has settled, or what keeps it from that. */
-export function settledNow({ totals, cells, verdicts }: LearnResult): { settled: boolean; because: string[] } {
-  const { settledTimePct, remainderRmsPct } = totals
-  const unsound = verdicts.filter((v) => unsoundCodes.includes(v.code)).map((v) => v.code)
-  const unsafe = cells.filter((c) => c.state === 'unsafe').length
-  const because = [
-    ...unsound,
-    ...(unsafe ? ['unsafe-lean'] : []),
-    ...((settledTimePct ?? 0) < CONVERGED_TIME_PCT ? ['time'] : []),
-    ...((remainderRmsPct ?? Infinity) > CONVERGED_RMS_PCT ? ['remainder'] : []),
-  ]
-  return { settled: because.length === 0, because }
-}
-
 /** Whether a solve says that learning has converged: enough of the time proven, little error left. */
 export const converged = (result: EntryTable['learn.result']): boolean =>
-  (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
+  result.settled !== undefined
+    ? result.settled
+    : (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
 
 export const learnRules: Rule[] = [
+  ...learningRules,
   {
     id: 'learn.other-car',
     check: (c) => {
@@ -66,7 +48,7 @@ export const learnRules: Rule[] = [
     id: 'learn.not-converged',
     check: (c) => {
       const result = currentLearn(c)
-      if (!result || result.value.provenTimePct === null) return null
+      if (!result || result.value.provenTimePct === null || result.value.settled !== undefined) return null
       const { provenTimePct, errorRmsPct } = result.value
       return provenTimePct < CONVERGED_TIME_PCT || (errorRmsPct ?? 0) > CONVERGED_RMS_PCT
         ? finding(

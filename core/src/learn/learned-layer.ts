@@ -29,17 +29,18 @@ const VISIT_GAP_S = 10
 const VISIT_END_S = 3
 /** Learned values that scatter less than this about their mean at a place stand still: each sample then knows its own, %. */
 const STILL_PCT = 1
-const SMOOTHING = 0.02
-const RIDGE = 1e-4
+/** on the unit's own axes its values are straight lines without noise; on others they bend inside a cell */
+const SMOOTHING = { exact: 0.005, other: 0.02 }
+const RIDGE_SHARE = 0.005
 
 /** Bilinear surface of a layer on the cells, by weighted least squares with weak smoothing. */
-function surface(grid: GridSamples, axes: Axes, values: Float64Array, weights: Float64Array): Float64Array {
+function surface(grid: GridSamples, axes: Axes, values: Float64Array, weights: Float64Array, smoothing: number): Float64Array {
   const n = axes.rpm.length * axes.mapKpa.length
   const normal = new Float64Array(n * n)
   const right = new Float64Array(n)
   accumulate({ ...grid, y: values }, weights, axes.rpm.length, normal, right)
-  addSmoothing(normal, axes, SMOOTHING)
-  for (let c = 0; c < n; c++) normal[c * n + c] += RIDGE
+  addSmoothing(normal, axes, smoothing)
+  for (let c = 0; c < n; c++) normal[c * n + c] += RIDGE_SHARE * smoothing
   return solveSpd(normal, right, false).x
 }
 function at(grid: GridSamples, cells: Float64Array, nr: number, k: number): number {
@@ -123,7 +124,7 @@ export function learnedLayer(
   unitAxes?: Axes,
 ): LearnedLayer {
   if (unitAxes) {
-    const own = learnedLayer(samples, placedOn(grid, samples, unitAxes), unitAxes, learnedPct, timeS)
+    const own = layerOn(placedOn(grid, samples, unitAxes), unitAxes, learnedPct, timeS, SMOOTHING.exact)
     const held = placedOn(grid, samples, unitAxes)
     return {
       nowPct: readAt(axes, unitAxes, own.nowPct),
@@ -136,10 +137,14 @@ export function learnedLayer(
       exact: true,
     }
   }
+  return layerOn(grid, axes, learnedPct, timeS, SMOOTHING.other)
+}
+
+function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array, smoothing: number): LearnedLayer {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
-  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1))
-  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n))
+  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), smoothing)
+  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n), smoothing)
   const over = new Float64Array(grid.n)
   const square = new Float64Array(n)
   const count = new Float64Array(n)

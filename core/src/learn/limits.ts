@@ -17,9 +17,22 @@ export const LEARNED_STEP_PCT = 8
 /** Learned within this of the limit counts as at it, % ; and for so much of the time it is told. */
 export const NEAR_LIMIT_PCT = 0.5
 export const AT_LIMIT_SHARE = 0.15
-/** Lean rising this much from the highest to the lowest flow is no table's, %, when the flow explains this share of it. */
-export const LOW_FLOW_LEAN_PCT = 9
-export const LOW_FLOW_R2 = 0.6
+/** Lean rising this much from the highest to the lowest flow is no table's, %, when it is so many times its own uncertainty. */
+export const LOW_FLOW_LEAN_PCT = 26
+export const LOW_FLOW_SIGMAS = 4
+/** A constant of this size is worth mending, %, when it is so many times its own uncertainty. */
+export const CONSTANT_PCT = 8
+export const CONSTANT_SIGMAS = 2.5
+/** The need drifts over one log by more than this, %. */
+export const DRIFT_PCT = 4
+/** Two mixture meters that look at the same gas agree within, %. */
+export const METERS_AGREE_PCT = 4
+/** What was learned is settled when this much is left, %: a trim finds the rest. */
+export const SETTLED_TO_PCT = 2
+/** Delivered fuel stays within this when a constant is mended, %. */
+export const MENDED_WITHIN_PCT = 0.5
+/** The mean of what is learned that moves by more than this from drive to drive, three times the same way, drifts, %. */
+export const DRIFTING_PCT = 1.5
 /** Blocks of seconds at one place that differ by more than this from each other, rms %, tell of something that comes and goes. */
 export const COMES_AND_GOES_PCT = 2
 /** A shut throttle reads under this, %. */

@@ -1,16 +1,19 @@
 import type { LogData } from '../logfile/index.ts'
-import { weightedLine } from '../kernel/index.ts'
 import type { GridSamples } from './grid-fit.ts'
 import {
   AT_LIMIT_SHARE,
   COMES_AND_GOES_PCT,
+  CONSTANT_PCT,
+  CONSTANT_SIGMAS,
   LEARNED_STEP_PCT,
   LOW_FLOW_LEAN_PCT,
-  LOW_FLOW_R2,
+  LOW_FLOW_SIGMAS,
   NEAR_LIMIT_PCT,
   PROVEN_SECONDS,
+  SETTLED_MOVED_PCT,
   SHUT_THROTTLE_PCT,
 } from './limits.ts'
+import { needShape } from './need-shape.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
 import type { Samples } from './samples.ts'
 
@@ -33,8 +36,6 @@ export interface PatternSeen {
  * (handbook 10).
  */
 export const unsoundCodes: readonly string[] = [
-  'uniform-error',
-  'short-pulse',
   'drift',
   'lean-at-low-flow',
   'poisoned-cell',
@@ -68,35 +69,33 @@ export function judgePattern(seen: PatternSeen): Verdict[] {
           'The unit learns by itself and this log does not tell what it has learned: only what is left can be judged, not whether what was learned is believable. Log the learned value too, or bring its learned table.',
       },
     ]
-  return [lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen)].filter((v): v is Verdict => v !== null)
+  return [constant(seen), lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen)].filter(
+    (v): v is Verdict => v !== null,
+  )
 }
 
 /** Cells that were driven long enough to carry a pattern. */
 const solid = (result: LearnResult): LearnCell[] => result.cells.filter((c) => c.seconds >= PROVEN_SECONDS && c.neededBasePct != null)
 const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 
-/** Air of a cell against that at 3,000 rpm and 100 kPa. */
-const flowOf = (rpm: number, mapKpa: number): number => (rpm * mapKpa) / 3e5
-/** flow at which outside air drawn in by the exhaust has halved, on the same scale */
-const LEAK_HALF_FLOW = 0.1
-
 /** Lean rising as flow falls: air that comes in before the sensor, or a sensor that only hot gas keeps warm. */
 function lowFlow({ result }: PatternSeen): Verdict | null {
-  const cells = solid(result)
-  if (cells.length < 8) return null
-  const x = cells.map((c) => 1 / (1 + flowOf(c.rpm, c.mapKpa) / LEAK_HALF_FLOW))
-  const y = cells.map((c) => c.neededBasePct!)
-  const w = cells.map((c) => Math.min(20, c.seconds))
-  const total = w.reduce((a, b) => a + b, 0)
-  const mean = y.reduce((sum, v, i) => sum + w[i] * v, 0) / total
-  const { a, b } = weightedLine(x, y, w)
-  const left = y.reduce((sum, v, i) => sum + w[i] * (v - a - b * x[i]) ** 2, 0)
-  const all = y.reduce((sum, v, i) => sum + w[i] * (v - mean) ** 2, 0)
-  const rise = b * (Math.max(...x) - Math.min(...x))
-  return rise > LOW_FLOW_LEAN_PCT && 1 - left / all > LOW_FLOW_R2
+  const shape = needShape(solid(result))
+  return shape && shape.lowFlowPct > LOW_FLOW_LEAN_PCT && shape.lowFlowPct > LOW_FLOW_SIGMAS * shape.lowFlowSePct
     ? {
         code: 'lean-at-low-flow',
-        message: `What it wants rises by ${rise.toFixed(0)} % as the flow falls. That is outside air before the sensor, a sensor that is not hot, or idle air the unit does not know of: smoke the exhaust joints, look at the heater and smell the tail pipe before it learns any further. Go back to what was saved before.`,
+        message: `What it wants rises by ${shape.lowFlowPct.toFixed(0)} ± ${shape.lowFlowSePct.toFixed(0)} % as the flow falls. That is outside air before the sensor, a sensor that is not hot, or idle air the unit does not know of: smoke the exhaust joints, look at the heater and smell the tail pipe before it learns any further. Go back to what was saved before.`,
+      }
+    : null
+}
+
+/** The same per cent everywhere: a constant that was answered wrongly, which is better mended than learned. */
+function constant({ result }: PatternSeen): Verdict | null {
+  const shape = needShape(solid(result))
+  return shape && Math.abs(shape.constantPct) > CONSTANT_PCT && Math.abs(shape.constantPct) > CONSTANT_SIGMAS * shape.constantSePct
+    ? {
+        code: 'constant-to-mend',
+        message: `It holds about ${signed(shape.constantPct)} ± ${shape.constantSePct.toFixed(0)} % everywhere: that is injector flow, fuel pressure, displacement or fuel, not the engine. Read the pressure at idle, then mend the answer and scale what was learned, so that the fuel stays the same.`,
       }
     : null
 }
@@ -106,6 +105,8 @@ function poisoned({ result }: PatternSeen): Verdict | null {
   const nr = result.rpm.length
   const { cells } = result
   for (const c of solid(result)) {
+    // on its way it may stand off; what stands still and is wrong does not learn
+    if (c.movedPct == null || Math.abs(c.movedPct) >= SETTLED_MOVED_PCT) continue
     const k = c.j * nr + c.i
     const near = [c.i > 0 ? k - 1 : -1, c.i < nr - 1 ? k + 1 : -1, k - nr, k + nr]
       .filter((n) => n >= 0 && n < cells.length)

@@ -2,6 +2,7 @@ import type { Told } from '../kernel/index.ts'
 import { resolveFacts } from '../survey/index.ts'
 import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
+import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
@@ -38,13 +39,29 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
   }
 }
 
+/** What is kept besides, where the unit learns by itself: whether it has settled, what it holds, and what the pattern says. */
+function ofLearningUnit(result: LearnResult, before?: readonly (number | null)[]) {
+  const { settledTimePct, remainderRmsPct, movedRmsPct } = result.totals
+  const seen = result.cells.filter((c) => c.learnedPct != null)
+  const seconds = seen.reduce((sum, c) => sum + c.seconds, 0)
+  return {
+    settledTimePct,
+    remainderRmsPct,
+    movedRmsPct,
+    learnedMeanPct: seconds > 0 ? seen.reduce((sum, c) => sum + c.seconds * c.learnedPct!, 0) / seconds : null,
+    settled: settledNow(result).settled,
+    codes: result.verdicts.map((v) => v.code),
+    held: heldNow(result, before).map((v) => (v === null ? null : Math.round(v * 100) / 100)),
+  }
+}
+
 /** What the unit holds at each cell after a drive: of this one where it was driven long enough, else as it was known before. */
 export const heldNow = ({ cells }: LearnResult, before?: readonly (number | null)[]): (number | null)[] =>
   cells.map((c, i) => (c.seconds >= PROVEN_SECONDS && c.learnedPct != null ? c.learnedPct : (before?.[i] ?? null)))
 
 /** What the logbook keeps of a solve. */
-export function learnReading(result: LearnResult, logId: string, tuneId: string | null) {
-  const { usedSeconds, provenTimePct, errorRmsPct } = result.totals
+export function learnReading(result: LearnResult, logId: string, tuneId: string | null, before?: readonly (number | null)[]) {
+  const { usedSeconds, provenTimePct, errorRmsPct, settledTimePct } = result.totals
   return {
     logId,
     tuneId,
@@ -52,5 +69,6 @@ export function learnReading(result: LearnResult, logId: string, tuneId: string 
     provenTimePct,
     errorRmsPct,
     unsafeCells: result.cells.filter((cell) => cell.state === 'unsafe').length,
+    ...(settledTimePct === undefined ? {} : ofLearningUnit(result, before)),
   }
 }

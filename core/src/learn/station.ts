@@ -2,7 +2,9 @@ import { at, readingsOf, station } from '../kernel/index.ts'
 import { idleEntries } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
 import { learnEntries } from './entries.ts'
-import { converged, currentLearn, learnRules } from './findings.ts'
+import { currentLearn } from './current.ts'
+import { converged, learnRules } from './findings.ts'
+import { learningRequirements, learnsItself } from './learning-findings.ts'
 
 export const learn = station({
   id: 'learn',
@@ -33,9 +35,12 @@ export const learn = station({
       {
         id: 'converged',
         met: result !== null && converged(result.value),
-        action: 'Accept the correction, put the new version in the car and drive again',
+        action: learnsItself(c)
+          ? 'Drive on with learning on until the unit has settled, and bring that log'
+          : 'Accept the correction, put the new version in the car and drive again',
         where: at('learn'),
       },
+      ...learningRequirements(c),
       ...releaseRequirement(c, ['learning-off', 'loop-off']),
     ]
   },

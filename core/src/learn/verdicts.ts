@@ -1,5 +1,5 @@
 import type { LogData } from '../logfile/index.ts'
-import { LEAN_STEADY_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
+import { DRIFT_PCT, LEAN_STEADY_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from './samples.ts'
 
@@ -70,7 +70,7 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
     })
 
   if (solid.length >= MIN_CELLS) {
-    const values = solid.map((c) => c.neededBasePct ?? c.correctionPct!)
+    const values = solid.map((c) => c.correctionPct!)
     const mean = values.reduce((a, b) => a + b, 0) / values.length
     const spread = Math.sqrt(values.reduce((a, b) => a + (b - mean) ** 2, 0) / values.length)
     if (Math.abs(mean) >= UNIFORM_MIN_PCT && spread < Math.abs(mean) / 3)
@@ -122,7 +122,7 @@ function judgeResiduals(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sampl
   if (left.length < 200) return verdicts
   const drift = lineFit(timeS, left)
   const minutes = (timeS[timeS.length - 1] - timeS[0]) / 60
-  if (drift.r2 > 0.25 && Math.abs(drift.slope * minutes * 60) > 2)
+  if (drift.r2 > 0.25 && Math.abs(drift.slope * minutes * 60) > DRIFT_PCT)
     verdicts.push({
       code: 'drift',
       message: `The need drifts by ${(drift.slope * minutes * 60).toFixed(1)} % over the log with the engine warm. Look at fuel pressure and the sensor before learning from it.`,

@@ -1,4 +1,4 @@
-export { PartStatus, Person, type SizeId } from './choices.ts'
+export { PartStatus, Person, type SizeId, UnitSpec } from './choices.ts'
 export { atLeast, type Load, type PartNeed, type PlanTask, type SizeProposal, type UnitFunction } from './contribution.ts'
 export { criticalPath } from './critical-path.ts'
 export { neededFunctions } from './findings.ts'

@@ -28,6 +28,8 @@ export interface Answer {
   /** a temporary answer stands in its place until it is released */
   temporary: boolean
   question: Question
+  /** of the fuel told, for mixtures in AFR */
+  stoichAfr?: number
 }
 
 /** The tune that the answers are of: the one in the car, else the newest that is ready, else the newest. */
@@ -100,7 +102,7 @@ export function answerCard(c: Context, temporary: Standing = new Map()): Answer[
     if (!worked) return []
     const line = {
       ...{ id: q.id, group: q.group, words: asked?.words ?? q.words, ifHigh: q.ifHigh, ifLow: q.ifLow },
-      ...{ dangerous: q.dangerous === true, temporary: temporary.has(q.id), question: q },
+      ...{ dangerous: q.dangerous === true, temporary: temporary.has(q.id), question: q, stoichAfr: figures.stoichAfr },
     }
     const open = { value: null, shown: '–', exact: null, rounded: null }
     const shownUnit = isNumber(q) ? unitOf(q, unit, figures.stoichAfr) : null
@@ -125,10 +127,15 @@ export function answerCard(c: Context, temporary: Standing = new Map()): Answer[
   })
 }
 
-/** An answer in the metric unit of its question, for what the unit makes of it. */
-export function answerMetric(answer: Answer, typed: number, stoichAfr?: number): number {
-  const q = answer.question
-  if (!isNumber(q)) return typed
-  const shown = unitsFor(q.dimension, stoichAfr).find((u) => u.id === answer.unit)
+/** A typed value in the metric unit of its question, for what the unit makes of it. `unit`: what it was typed in, else what the card asks in. */
+export function answerMetric(answer: Answer, typed: number, unit = answer.unit): number {
+  const shown = shownUnit(answer, unit)
   return shown ? toMetric(typed, shown) : typed
 }
+/** A metric value as the unit shows it. */
+export function answerShown(answer: Answer, metric: number): number {
+  const shown = shownUnit(answer, answer.unit)
+  return shown ? Number(toDisplay(metric, shown).toPrecision(9)) : metric
+}
+const shownUnit = ({ question, stoichAfr }: Answer, unit: string): Unit | undefined =>
+  isNumber(question) ? unitsFor(question.dimension, stoichAfr).find((u) => u.id === unit) : undefined

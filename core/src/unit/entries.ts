@@ -49,7 +49,22 @@ export const unitEntries = {
       worst: z.string().max(200),
     }),
     says: (v) => `Export of the unit, ${v.part}: ${v.different === 0 ? 'equal' : `${v.different} of ${v.compared} values differ`}`,
-    writtenBy: 'app',
+    writtenBy: 'server',
+  }),
+  'unit.file': entry({
+    title: 'File of the unit kept',
+    proof: null,
+    schema: z.strictObject({
+      fileId: z.uuid(),
+      tuneId: z.uuid().nullable().describe('the version of the tune it belongs to'),
+      name: z.string().max(200),
+      sha256: z.string().regex(/^[0-9a-f]{64}$/),
+      size: z.int().min(1),
+      foreign: z.boolean().describe('of another car'),
+      firmware: z.string().max(60).optional(),
+    }),
+    says: (v) => `File of the unit kept: ${v.name}${v.foreign ? ', of ANOTHER car' : ''}, hash ${v.sha256.slice(0, 12)}`,
+    writtenBy: 'server',
   }),
   'unit.temporary': entry({
     title: 'An answer for the time being',

@@ -1,5 +1,5 @@
 import { type Context, readingsOf, type StoredReading, tuneInCar } from '../kernel/index.ts'
-import { type Answer, answerCard, answerMetric, type Standing } from './answers.ts'
+import { type Answer, answerCard, answerMetric, answerShown, type Standing } from './answers.ts'
 import { isNumber } from './questions.ts'
 import { KEY_OFF_S, SAME_STEPS } from './limits.ts'
 import { standingTemporary } from './temporary.ts'
@@ -41,9 +41,7 @@ const readBacks = (c: Context): StoredReading<'unit.read-back'>[] =>
 /** A number as it was typed, in the unit the card asks in now. */
 function inUnitOf(answer: Answer, told: { value: number | string; unit: string }): number | string {
   if (typeof told.value !== 'number' || told.unit === answer.unit || !isNumber(answer.question)) return told.value
-  const metric = answerMetric({ ...answer, unit: told.unit }, told.value)
-  const one = answerMetric(answer, 1) - answerMetric(answer, 0)
-  return (metric - answerMetric(answer, 0)) / one
+  return answerShown(answer, answerMetric(answer, told.value, told.unit))
 }
 
 /**

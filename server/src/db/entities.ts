@@ -239,6 +239,25 @@ export const MetaEntity = new EntitySchema<MetaRow>({
   columns: { name: { type: 'varchar', length: 40, primary: true }, value: { type: 'varchar', length: 200 } },
 })
 
+/** What a shop knows of a kind of unit, under a name of its own. */
+export interface UnitProfileRow {
+  id: string
+  name: string
+  document: string
+  who: string
+  updatedAt: Date
+}
+export const UnitProfileEntity = new EntitySchema<UnitProfileRow>({
+  name: 'unit_profile',
+  columns: {
+    id: { ...uuid, primary: true },
+    name: { type: 'varchar', length: 60 },
+    document: json,
+    who: { type: 'varchar', length: 80 },
+    updatedAt: { ...moment, name: 'updated_at' },
+  },
+})
+
 /** A write that carried an id of its own, with the answer it got: a repeat gets that answer again. */
 export interface EventRow {
   id: string
@@ -339,4 +358,5 @@ export const entities = [
   PersonEntity,
   SignInEntity,
   CodeEntity,
+  UnitProfileEntity,
 ]

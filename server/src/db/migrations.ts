@@ -161,6 +161,21 @@ class People1764500000000 implements MigrationInterface {
   }
 }
 
+/** Units as the shop knows them, used again on the next car. */
+class UnitProfiles1764600000000 implements MigrationInterface {
+  name = 'UnitProfiles1764600000000'
+
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(`CREATE TABLE IF NOT EXISTS unit_profile (
+      id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY, name VARCHAR(60) NOT NULL,
+      document MEDIUMTEXT NOT NULL CHECK (JSON_VALID(document)), who VARCHAR(80) NOT NULL, updated_at DATETIME(3) NOT NULL,
+      UNIQUE KEY unit_profile_name (name)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci`)
+  }
+  async down(db: QueryRunner): Promise<void> {
+    await db.query('DROP TABLE unit_profile')
+  }
+}
+
 export const migrations = [
   Initial1764000000000,
   Files1764100000000,
@@ -168,4 +183,5 @@ export const migrations = [
   Evidence1764300000000,
   Verdicts1764400000000,
   People1764500000000,
+  UnitProfiles1764600000000,
 ]

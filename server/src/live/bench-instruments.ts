@@ -1,4 +1,4 @@
-import { carInstruments, type CarInstrumentId, coolPorts, CoreError, type DeskCommand, type EntryKind } from '@vectum/core'
+import { type BenchDesk, carInstruments, type CarInstrumentId, coolPorts, CoreError, type DeskCommand, type EntryKind } from '@vectum/core'
 
 /** Kinds that instruments at the bench car give, as it stands or runs. */
 export const liveReadingKinds = [
@@ -9,6 +9,10 @@ export const liveReadingKinds = [
   'start.idle-valve',
   'start.cylinders',
   'spark.timing-light',
+  'learn.exhaust',
+  'learn.meter',
+  'unit.learned',
+  'unit.saved',
 ] as const
 type LiveReadingKind = (typeof liveReadingKinds)[number]
 
@@ -18,6 +22,9 @@ interface AtTheCar {
   running: boolean
   /** what the unit is told of its pick-up; null where it does not time the spark */
   setting: { referenceDeg: number; delayUs: number } | null
+  /** what the unit's own sensor reads */
+  lambda: number | null
+  tuneId: string | null
 }
 
 /**
@@ -57,6 +64,36 @@ export async function readInstrument(kind: EntryKind, car: AtTheCar): Promise<{ 
     case 'start.cylinders': {
       const { title, values } = await instrument('infrared-thermometer')
       return { instrument: title, value: { how: 'ports', cool: coolPorts(values) } }
+    }
+    case 'learn.exhaust': {
+      const { title, values } = await instrument('smoke-test')
+      const where = String(values.where ?? '')
+      const leaks = where.includes('exhaust')
+      return { instrument: title, value: { tight: !leaks, ...(leaks ? { where } : {}) } }
+    }
+    case 'learn.meter': {
+      const { title, values } = await instrument('wideband-display')
+      if (car.lambda === null) throw new CoreError('NOT_ALLOWED', title, 'the unit’s own sensor reads nothing yet: let it warm up')
+      return { instrument: title, value: { unitLambda: Math.round(car.lambda * 100) / 100, meterLambda: values.lambda } }
+    }
+    case 'unit.learned':
+    case 'unit.saved': {
+      if (!car.tuneId) throw new CoreError('NOT_ALLOWED', 'unit', 'it holds no tune')
+      const { rpm, mapKpa, learnedPct, offS, stillThere } = (await car.ask({ command: 'learned' })) as ReturnType<BenchDesk['readLearned']>
+      if (kind === 'unit.learned')
+        return {
+          instrument: 'export of the unit',
+          value: {
+            tuneId: car.tuneId,
+            rpm: [...rpm],
+            mapKpa: [...mapKpa],
+            learnedPct: learnedPct.map((v) => Math.round(v * 100) / 100),
+            form: 'percent',
+            name: 'read from the unit',
+          },
+        }
+      if (stillThere === null) throw new CoreError('NOT_ALLOWED', 'unit', 'its key was not off yet: key off for 10 s, then on, and look')
+      return { instrument: 'display of the unit', value: { tuneId: car.tuneId, offS: Math.round(offS), stillThere, then: 'goes-on' } }
     }
     case 'spark.timing-light': {
       if (!car.setting) throw new CoreError('NOT_ALLOWED', 'timing light', 'the unit does not time the spark: there is nothing to fit')

@@ -10,6 +10,7 @@ import {
   type Heard,
   Settling,
   type TuneDocument,
+  type TypedAnswers,
 } from '@vectum/core'
 
 /** Messages between the server and a thread of benches; every car goes by its number. */
@@ -19,6 +20,7 @@ export type ToThread =
   | { op: 'rate'; car: number; rate: number }
   | { op: 'cut-off' | 'let-go' | 'close'; car: number }
   | { op: 'ask'; car: number; n: number; command: DeskCommand }
+  | { op: 'answers'; car: number; n: number; action: 'enter' | 'store' | 'read-back'; typed?: TypedAnswers }
   | { op: 'tune'; car: number; n: number; action: 'send' | 'store' | 'read-back'; document?: TuneDocument }
 export type FromThread =
   | { op: 'frames'; car: number; frames: Frame[]; state: DeskState; heard: Heard[] }
@@ -88,6 +90,10 @@ function obey(message: ToThread): void {
       else say({ op: 'answer', car, n: message.n, data })
       return
     }
+    case 'answers':
+      if (message.action === 'enter') desk.enterAnswers(message.typed!)
+      else if (message.action === 'store') desk.storeAnswers()
+      return say({ op: 'answer', car, n: message.n, data: message.action === 'read-back' ? desk.readAnswers() : undefined })
     case 'tune':
       if (message.action === 'send') desk.sendTune(message.document!)
       else if (message.action === 'store') desk.storeTune()

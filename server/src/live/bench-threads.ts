@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os'
 import { Worker } from 'node:worker_threads'
-import { CoreError, type BuildData, type CoreErrorCode, type DeskCommand, type TuneDocument } from '@vectum/core'
+import { CoreError, type BuildData, type CoreErrorCode, type DeskCommand, type TuneDocument, type TypedAnswers } from '@vectum/core'
 import type { FromThread, ToThread } from './bench-thread.ts'
 import type { Device, DeviceEvents } from './device.ts'
 
@@ -108,6 +108,12 @@ export class BenchDevice implements Device {
   tune(action: 'read-back'): Promise<TuneDocument>
   tune(action: 'send' | 'store' | 'read-back', document?: TuneDocument): Promise<never> {
     return this.answer((n) => ({ op: 'tune', car: this.car, n, action, document }))
+  }
+  answers(action: 'enter', typed: TypedAnswers): Promise<void>
+  answers(action: 'store'): Promise<void>
+  answers(action: 'read-back'): Promise<{ typed: TypedAnswers; offS: number }>
+  answers(action: 'enter' | 'store' | 'read-back', typed?: TypedAnswers): Promise<never> {
+    return this.answer((n) => ({ op: 'answers', car: this.car, n, action, typed }))
   }
   outfit(build: BuildData): void {
     this.post({ op: 'outfit', car: this.car, build })

@@ -1,4 +1,4 @@
-import type { DeskCommand, DeskState, Frame, Heard, TuneDocument } from '@vectum/core'
+import type { DeskCommand, DeskState, Frame, Heard, TuneDocument, TypedAnswers } from '@vectum/core'
 
 /** What a device tells the session. */
 export interface DeviceEvents {
@@ -23,5 +23,9 @@ export interface Device {
   tune(action: 'send', document: TuneDocument): Promise<void>
   tune(action: 'store'): Promise<void>
   tune(action: 'read-back'): Promise<TuneDocument>
+  /** answers on the display of a unit that is set by questions; @throws CoreError NOT_ALLOWED where there is none */
+  answers(action: 'enter', typed: TypedAnswers): Promise<void>
+  answers(action: 'store'): Promise<void>
+  answers(action: 'read-back'): Promise<{ typed: TypedAnswers; offS: number }>
   close(): void
 }

@@ -13,6 +13,9 @@ abstract class Onlooker implements Device {
   tune(): Promise<never> {
     return Promise.reject(new CoreError('NOT_ALLOWED', 'tune', this.refusal))
   }
+  answers(): Promise<never> {
+    return Promise.reject(new CoreError('NOT_ALLOWED', 'answers', this.refusal))
+  }
   cutOff(): void {}
   letGo(): void {}
   setRate(_rate: number): void {}

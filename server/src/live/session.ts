@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import type { LiveMessage, Reply, SessionCommand } from '@vectum/core'
 import {
+  answerMetric,
+  answerShown,
+  compareAnswers,
   contextOf,
   controlsTiming,
   CoreError,
@@ -8,6 +11,7 @@ import {
   rowFate,
   StreamWatch,
   throttleReading,
+  tuneAnswered,
   tuneDifferences,
   tuneTaking,
   tuneInCar,
@@ -292,7 +296,13 @@ export class LiveSession {
   async readBench(kind: EntryKind): Promise<{ value: object; instrument: string }> {
     const { device } = this
     if (device?.kind !== 'bench') throw new CoreError('NOT_ALLOWED', 'bench', 'the bench is not the device in use')
-    return readInstrument(kind, { ask: (order) => device.ask(order), running: this.running, setting: this.setting })
+    return readInstrument(kind, {
+      ask: (order) => device.ask(order),
+      running: this.running,
+      setting: this.setting,
+      lambda: this.last?.lambda ?? null,
+      tuneId: this.sentTune?.id ?? tuneInCar(this.seen)?.id ?? null,
+    })
   }
 
   private async reload(): Promise<void> {
@@ -328,6 +338,8 @@ export class LiveSession {
         return done(await this.replay(command.logId))
       case 'tune':
         return done(await this.tune(command))
+      case 'answers':
+        return done(await this.answers(command))
     }
     const { id: _, ...order } = command
     const device = this.device
@@ -386,6 +398,42 @@ export class LiveSession {
     const value = { differences: differences.length, revLimitRpm: back.parameters.revLimitRpm }
     await this.record('tune.taking', { tuneId: row.id, step: 'read-back', ...value })
     return { ...value, labels: differences.map((d) => d.label) }
+  }
+
+  /** Answers on the display of the unit: typed, stored, and read again after a key-off, each value written down. */
+  private async answers({ action, values = {} }: Extract<SessionCommand, { command: 'answers' }>): Promise<unknown> {
+    const { device } = this
+    if (!device) throw new CoreError('NOT_ALLOWED', 'answers', 'no device is in use')
+    if (device.kind === 'bench' && !this.desk?.keyOn)
+      throw new CoreError('NOT_ALLOWED', 'answers', 'key on first: the display needs its supply')
+    await this.reload()
+    const c = contextOf(this.seen)
+    const tuneId = tuneAnswered(c.build)?.id
+    if (!tuneId) throw new Problem(409, 'GATE_SHUT', 'There is no tune to answer from. Compute one at Base tune.')
+    const card = new Map(compareAnswers(c).map(({ answer }) => [answer.id, answer]))
+    if (action === 'enter') {
+      if (this.running) throw new CoreError('NOT_ALLOWED', 'answers', 'answer with the engine still')
+      const unknown = Object.keys(values).find((key) => !card.has(key))
+      if (unknown) throw new CoreError('NOT_ALLOWED', 'answers', `this unit asks no question “${unknown}”`)
+      return device.answers(
+        'enter',
+        Object.fromEntries(
+          Object.entries(values).map(([key, { value, unit }]) => [
+            key,
+            typeof value === 'number' ? answerMetric(card.get(key)!, value, unit) : value,
+          ]),
+        ),
+      )
+    }
+    if (action === 'store') return device.answers('store')
+    const { typed, offS } = await device.answers('read-back')
+    const shown = Object.entries(typed).flatMap(([key, value]) => {
+      const answer = card.get(key)
+      return answer ? [[key, { value: typeof value === 'number' ? answerShown(answer, value) : value, unit: answer.unit }] as const] : []
+    })
+    const wanted = Object.fromEntries([...card.values()].flatMap(({ id, value }) => (value === null ? [] : [[id, value]])))
+    await this.record('unit.read-back', { tuneId, offS: Math.round(offS), values: Object.fromEntries(shown), wanted })
+    return { offS, values: Object.fromEntries(shown) }
   }
 
   private async replay(logId: string): Promise<{ rows: number }> {

@@ -12,7 +12,7 @@ import {
   idleTargetRpm,
   isRehearsed,
   JudgedReadingAnswer,
-  learnSetup,
+  learnSetupOf,
   logDoubtsSaid,
   resolveFacts,
   type StoredReading,
@@ -102,8 +102,13 @@ export function verdictRoutes(app: FastifyInstance, store: BuildStore, pool: Hea
       else {
         const { tuneId } = await LogStore.get(store, log.id)
         const tune = tuneId ? await store.tune(build.id, tuneId) : await store.tuneInUse(build, view)
-        const setup = learnSetup(seenFrom(build, view), tune ? unpackTune(tune.document) : null)
-        evidence.learned = { logId: log.id, tuneId: tune?.id ?? null, result: await pool.run({ kind: 'learn', columns, setup }) }
+        const setup = learnSetupOf(contextOf(seenFrom(build, view)), tune ? unpackTune(tune.document) : null, log.id)
+        evidence.learned = {
+          logId: log.id,
+          tuneId: tune?.id ?? null,
+          before: setup.before,
+          result: await pool.run({ kind: 'learn', columns, setup }),
+        }
       }
     }
     if (from.fileId) evidence.trace = await pool.run({ kind: 'scope', text: await fileText(build.id, from.fileId) })

@@ -6,13 +6,14 @@ import { pipeline } from 'node:stream/promises'
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
 import {
+  contextOf,
   Axes,
   channelIds,
   checkAxis,
   idleTargetRpm,
   IdleVerdict,
   LearnResult,
-  learnSetup,
+  learnSetupOf,
   LogMapping,
   resolveFacts,
   zodErrors,
@@ -210,7 +211,7 @@ export function logRoutes(
       const build = await store.get(row.buildId)
       const view = row.source === 'bench' ? 'rehearsal' : 'car'
       const inUse = await store.tuneInUse(build, view)
-      const setup = learnSetup(seenFrom(build, view), inUse ? unpackTune(inUse.document) : null)
+      const setup = learnSetupOf(contextOf(seenFrom(build, view)), inUse ? unpackTune(inUse.document) : null, row.id)
       const axes = {
         rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
         mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),

@@ -107,6 +107,20 @@ export const SessionCommand = z.discriminatedUnion('command', [
   z.strictObject({ id, command: z.literal('clock'), rate: z.int().min(1).max(20) }),
   z.strictObject({ id, command: z.literal('save-trace'), name: z.string().trim().min(1).max(120).optional() }),
   z.strictObject({ id, command: z.literal('tune'), action: z.enum(['send', 'store', 'read-back']) }),
+  z
+    .strictObject({
+      id,
+      command: z.literal('answers'),
+      action: z.enum(['enter', 'store', 'read-back']),
+      values: z
+        .record(
+          z.string().max(41),
+          z.strictObject({ value: z.union([z.number(), z.string().max(60)]), unit: z.string().max(12).optional() }),
+        )
+        .optional()
+        .describe('question to what is typed on the display, for `enter`'),
+    })
+    .describe('a unit that is set by questions: type answers, store them, read them again after a key-off'),
   z.strictObject({ id, command: z.literal('device'), use: z.literal('bench') }),
   z.strictObject({ id, command: z.literal('replay'), logId: z.uuid() }),
 ])

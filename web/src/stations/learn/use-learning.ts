@@ -9,7 +9,7 @@ import {
   LogAnswer,
   type LearnResult,
   logDoubtsSaid,
-  learnSetup,
+  learnSetupOf,
   type LogMapping,
   type LogPreview,
   type Tune,
@@ -140,7 +140,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       const onProgress = Comlink.proxy((share: number) => {
         if (state.value.at === 'solving') state.value = { at: 'solving', share }
       })
-      const result = await worker.tasks().solve(logId, channels, learnSetup(build, tune?.document ?? null), onProgress)
+      const result = await worker.tasks().solve(logId, channels, learnSetupOf(builds.context!, tune?.document ?? null, logId), onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
       const strip = await worker.tasks().strip(logId, channels, 'rpm', 720)
       // cancelled, or another log chosen, while this one was being solved

@@ -1,0 +1,17 @@
+import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
+import { unsoundCodes } from './pattern.ts'
+import type { LearnResult } from './result.ts'
+
+/** What a solve says of a unit that learns by itself: that it has settled, or what keeps it from that. */
+export function settledNow({ totals, cells, verdicts }: LearnResult): { settled: boolean; because: string[] } {
+  const { settledTimePct, remainderRmsPct } = totals
+  const unsound = verdicts.filter((v) => unsoundCodes.includes(v.code)).map((v) => v.code)
+  const unsafe = cells.filter((c) => c.state === 'unsafe').length
+  const because = [
+    ...unsound,
+    ...(unsafe ? ['unsafe-lean'] : []),
+    ...((settledTimePct ?? 0) < CONVERGED_TIME_PCT ? ['time'] : []),
+    ...((remainderRmsPct ?? Infinity) > CONVERGED_RMS_PCT ? ['remainder'] : []),
+  ]
+  return { settled: because.length === 0, because }
+}

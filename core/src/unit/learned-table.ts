@@ -1,0 +1,134 @@
+import Papa from 'papaparse'
+import { alongCurve, CoreError } from '../kernel/index.ts'
+import { bilinear, checkAxis, tuneDemand, type TuneDocument } from '../tune/index.ts'
+import type { LearnedForm } from './choices.ts'
+
+/** A unit's learned values on its own cells, as per cent of fuel; row by row, MAP the slow index. */
+export interface LearnedTable {
+  rpm: number[]
+  mapKpa: number[]
+  learnedPct: number[]
+}
+/** What the numbers of the file mean: asked, because nothing in them tells. */
+export interface LearnedAs {
+  form: LearnedForm
+  /** a positive number adds fuel, or takes it */
+  sign: 'adds' | 'takes'
+  /** most that this unit learns, %; left out: not known */
+  limitPct?: number
+}
+
+/** Beyond this no unit learns, %. */
+const MOST_PCT = 60
+/** battery at which a pulse is worked out, V */
+const RUNNING_V = 13.8
+
+interface Grid {
+  rpm: number[]
+  mapKpa: number[]
+  values: number[]
+}
+/** A grid of any size with its axes in the first row and column, speeds across or down: the larger axis is the speed. */
+function readGrid(text: string): Grid {
+  const { data, meta } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), {
+    skipEmptyLines: true,
+    delimitersToGuess: [',', ';', '\t'],
+  })
+  const decimalComma = meta.delimiter !== ','
+  const read = (cell: string | undefined, where: string): number => {
+    const trimmed = (cell ?? '').trim().replace(/\s*%$/, '')
+    if (trimmed === '')
+      throw new CoreError('LEARNED_INVALID', where, 'the cell is empty; give every cell a value, 0 where nothing was learned')
+    const value = Number(decimalComma ? trimmed.replace(',', '.') : trimmed)
+    if (!Number.isFinite(value)) throw new CoreError('LEARNED_INVALID', where, `"${trimmed}" is not a number`)
+    return value
+  }
+  if (data.length < 3 || (data[0]?.length ?? 0) < 3)
+    throw new CoreError('LEARNED_INVALID', 'the file', 'one row and one column of breakpoints and at least 2 × 2 cells are needed')
+  const across = data[0].slice(1).map((cell, i) => read(cell, `row 1, column ${i + 2}`))
+  const down: number[] = []
+  const rows = data.slice(1).map((row, j) => {
+    if (row.length !== across.length + 1)
+      throw new CoreError('LEARNED_INVALID', `row ${j + 2}`, `it has ${row.length - 1} cells; ${across.length} are needed`)
+    down.push(read(row[0], `row ${j + 2}, column 1`))
+    return row.slice(1).map((cell, i) => read(cell, `row ${j + 2}, column ${i + 2}`))
+  })
+  const rpmAcross = Math.max(...across) >= Math.max(...down)
+  const [rpm, mapKpa] = rpmAcross ? [across, down] : [down, across]
+  const values = mapKpa.flatMap((_, j) => rpm.map((__, i) => (rpmAcross ? rows[j][i] : rows[i][j])))
+  checkAxis('engine speed', rpm)
+  checkAxis('manifold pressure', mapKpa)
+  if (Math.max(...rpm) < 1000)
+    throw new CoreError('LEARNED_INVALID', 'engine speeds', `they end at ${Math.max(...rpm)}; speeds in rpm are needed on one axis`)
+  if (mapKpa[0] < 5 || mapKpa.at(-1)! > 450)
+    throw new CoreError(
+      'LEARNED_INVALID',
+      'manifold pressures',
+      `they run from ${mapKpa[0]} to ${mapKpa.at(-1)}; 5 to 450 kPa absolute are needed`,
+    )
+  return { rpm, mapKpa, values }
+}
+
+/** What the numbers look like; `sure` is false where two forms fit. */
+export function guessForm(text: string): { form: LearnedForm; sure: boolean } {
+  const { values } = readGrid(text)
+  const nearOne = values.filter((v) => v > 0.5 && v < 1.7).length / values.length
+  if (nearOne > 0.95) return { form: 'ratio', sure: true }
+  const most = Math.max(...values.map(Math.abs))
+  return most < 1.5 ? { form: 'ms', sure: false } : { form: 'percent', sure: false }
+}
+
+/**
+ * Reads a unit's learned table: any grid as CSV, in the form and sign that were said.
+ * @param tune the tune it was learned over: VE points and milliseconds mean something only against it
+ * @throws CoreError LEARNED_INVALID naming row and column, AXIS_INVALID, with the bound where a value is beyond what the unit learns
+ */
+export function readLearned(text: string, { form, sign, limitPct }: LearnedAs, tune: TuneDocument): LearnedTable {
+  const { rpm, mapKpa, values } = readGrid(text)
+  const most = limitPct ?? MOST_PCT
+  const learnedPct = values.map((value, k) => {
+    const at = [rpm[k % rpm.length], mapKpa[Math.floor(k / rpm.length)]] as const
+    const pct = toPct(value, form, tune, ...at) * (sign === 'adds' ? 1 : -1)
+    if (Math.abs(pct) > most + 0.05)
+      throw new CoreError(
+        'LEARNED_INVALID',
+        `${at[0]} rpm, ${at[1]} kPa`,
+        `${value} would be ${pct.toFixed(1)} %; ${limitPct === undefined ? 'no unit learns' : 'this unit does not learn'} more than ±${most} %. Is the form or the sign another?`,
+      )
+    return Math.round(pct * 100) / 100
+  })
+  return { rpm, mapKpa, learnedPct }
+}
+function toPct(value: number, form: LearnedForm, tune: TuneDocument, rpm: number, mapKpa: number): number {
+  switch (form) {
+    case 'percent':
+      return value
+    case 'ratio':
+      return 100 * (value - 1)
+    case 've-points':
+      return (100 * value) / bilinear(tune.axes, tune.tables.ve, rpm, mapKpa)
+    case 'ms': {
+      const { pulseMs } = tuneDemand(tune, rpm, mapKpa)
+      return (100 * value) / Math.max(0.1, pulseMs - alongCurve(tune.parameters.deadTimeMs, RUNNING_V))
+    }
+  }
+}
+
+/** A learned table read at other cells, held at its edges. */
+export const learnedAt = (table: LearnedTable, rpm: number, mapKpa: number): number =>
+  bilinear({ rpm: table.rpm, mapKpa: table.mapKpa }, table.learnedPct, rpm, mapKpa)
+
+/** What moved from one learned table to a later one, on the cells of the later: differences and their rms, %, and the cell that moved most. */
+export function movedBetween(
+  earlier: LearnedTable,
+  later: LearnedTable,
+): { movedPct: number[]; rmsPct: number; most: { rpm: number; mapKpa: number; pct: number } } {
+  const n = later.rpm.length
+  const movedPct = later.learnedPct.map((v, k) => v - learnedAt(earlier, later.rpm[k % n], later.mapKpa[Math.floor(k / n)]))
+  const at = movedPct.reduce((best, v, k) => (Math.abs(v) > Math.abs(movedPct[best]) ? k : best), 0)
+  return {
+    movedPct,
+    rmsPct: Math.sqrt(movedPct.reduce((sum, v) => sum + v * v, 0) / movedPct.length),
+    most: { rpm: later.rpm[at % n], mapKpa: later.mapKpa[Math.floor(at / n)], pct: movedPct[at] },
+  }
+}
