@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test'
-import { agree, recordPrepared, saved, type } from './hands.ts'
+import { agree, recordPrepared, saved, type, typeBack } from './hands.ts'
 
 /** A real car without a logger: everything the gates want is read off the unit's display by a person, and nothing of the bench is in it. */
 async function provedCar(request: APIRequestContext): Promise<string> {
@@ -63,12 +63,17 @@ test('a car without a logger is started and its timing proved by a person alone'
     await done(page, 'Key on, checks')
   })
 
-  await test.step('the tune typed into the unit and compared by eye', async () => {
+  await test.step('the unit is set by questions: what it shows is typed back after a key-off, and one wrong value is found', async () => {
     await step(page, /Tune into the unit/)
-    for (let i = 0; i < 3; i++) await page.getByTestId('taken-by-hand').click()
-    await type(page, 'Values that came back other', '0')
-    await type(page, 'Rev limit, as the unit tells it', '5200')
-    await page.getByTestId('record-tune.taking').click()
+    await expect(page.getByTestId('asked-unit')).toContainText('not compared')
+    await page.getByRole('link', { name: 'Walk through the questions' }).click()
+    await expect(page.getByTestId('answer')).toBeVisible()
+    await typeBack(page, request, id, { 'rev-limit': '7000' })
+    await expect(page.getByTestId('held')).toContainText(/^\d+ of \d+ compared equal/)
+    await expect(page.getByText('The unit holds another value than was meant').first()).toBeVisible()
+    await typeBack(page, request, id)
+    await expect(page.getByText('Every value was read in the unit')).toBeVisible()
+    await page.goto(`/builds/${id}/start`)
     await done(page, 'Tune into the unit')
   })
 

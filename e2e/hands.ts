@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { type APIRequestContext, expect, type Page } from '@playwright/test'
 
 /** What a person does again and again on the screen, by the words they see. */
 export async function type(page: Page, label: string, value: string): Promise<void> {
@@ -134,4 +134,30 @@ export async function steadyRpm(page: Page, [low, high]: [number, number]): Prom
     return last.length === 5 && new Set(last).size > 1 && Math.max(...last) - Math.min(...last) < 40
   }
   await expect.poll(isSteady, { timeout: 20_000, intervals: [200] }).toBe(true)
+}
+
+interface CardLine {
+  id: string
+  words: string
+  value: number | string | null
+  options: Record<string, string> | null
+  state: string
+}
+/** Types back what the unit shows after a key-off of 12 s: the card's own answers, but for those named. Questions that are known to be equal are not asked again. */
+export async function typeBack(page: Page, request: APIRequestContext, buildId: string, other: Record<string, string> = {}): Promise<void> {
+  const { answers } = (await (await request.get(`/api/builds/${buildId}/unit/card`)).json()) as { answers: CardLine[] }
+  await page.getByRole('radio', { name: 'Type back after a key-off' }).click()
+  await page.getByTestId('off-s').fill('12')
+  for (const line of answers.filter((a) => a.state !== 'equal')) {
+    await expect(page.getByRole('heading', { name: line.words, exact: true })).toBeVisible()
+    // what stands on the card is not shown before something is typed
+    await expect(page.getByTestId('answer')).toHaveCount(0)
+    const label = line.options && Object.keys(line.options).length ? line.options[String(line.value)] : null
+    if (label) await page.getByRole('radiogroup', { name: 'The unit shows' }).getByRole('radio', { name: label, exact: true }).click()
+    else await page.getByTestId('typed-back').fill(other[line.id] ?? String(line.value))
+    await expect(page.getByTestId('same')).toHaveText(other[line.id] ? /^Not what was meant/ : 'The same.')
+    await page.getByTestId('next-question').click()
+  }
+  await page.getByTestId('record-read-back').click()
+  await saved(page)
 }

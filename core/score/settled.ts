@@ -1,5 +1,5 @@
 import { type BenchChoices, benchDrive, drivePlan, type FaultId } from '../src/bench/index.ts'
-import { heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
+import { heldNow, type LearnResult, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
@@ -27,7 +27,15 @@ export interface SettledOutcome {
   car: string
   fault: FaultId | null
   /** after each drive: what the app says and what is true */
-  drives: { said: boolean; because: string[]; codes: string[]; trueRmsPct: number; trueTwicePct: number; totals: any; cells: any }[]
+  drives: {
+    said: boolean
+    because: string[]
+    codes: string[]
+    trueRmsPct: number
+    trueTwicePct: number
+    totals: LearnResult['totals']
+    cells: LearnResult['cells']
+  }[]
 }
 
 interface Seen {

@@ -12,6 +12,7 @@ export {
   benchReading,
   type BenchReadingKind,
   benchReadingKinds,
+  answersTold,
   tuneOfAnswers,
   type TypedAnswers,
   carFaultIds,
@@ -238,6 +239,8 @@ export {
 export {
   applyCorrection,
   averagingGapPct,
+  CONVERGED_RMS_PCT,
+  CONVERGED_TIME_PCT,
   currentLearn,
   drivenWith,
   learnedOverDrives,

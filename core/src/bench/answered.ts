@@ -1,9 +1,19 @@
 import { fuels } from '../injection/index.ts'
-import { CoreError } from '../kernel/index.ts'
+import { type Context, CoreError } from '../kernel/index.ts'
 import { TuneDocument } from '../tune/index.ts'
+import { answerMetric, compareAnswers, setByQuestions } from '../unit/index.ts'
 
 /** What was typed on the unit's display: a number in the metric unit of its question, or the id of an option. */
 export type TypedAnswers = Readonly<Record<string, number | string>>
+
+/** Answers that the unit of a build told after its last key-off, in metric; null: it is set by tables, or it told none yet. */
+export function answersTold(c: Context): TypedAnswers | null {
+  if (!setByQuestions(c)) return null
+  const told = compareAnswers(c).flatMap(({ answer, told: t }) =>
+    t ? [[answer.id, typeof t.value === 'number' ? answerMetric(answer, t.value, t.unit) : t.value] as const] : [],
+  )
+  return told.length ? Object.fromEntries(told) : null
+}
 
 /** What its maker put in for each cam that it can be told. */
 const CAMS = {

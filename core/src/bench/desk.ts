@@ -65,13 +65,19 @@ export class BenchDesk {
   private sweepFromS: number | null = null
   private readonly told: Record<Heard, number> = { inlet: 0, exhaust: 0, kick: 0, knock: 0 }
 
-  /** @throws CoreError FACT_MISSING when the survey is too thin for a bench car */
-  constructor(build: BuildData, tune: TuneDocument) {
-    this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune)
-    this.stored = tune
+  /**
+   * @param answers what a unit that is set by questions was told before, in metric; null: it works on the tune
+   * @param learned what it had learned, on its own cells, %
+   * @throws CoreError FACT_MISSING when the survey is too thin for a bench car
+   */
+  constructor(build: BuildData, tune: TuneDocument, answers: TypedAnswers | null = null, learned?: readonly number[]) {
+    this.stored = answers ? tuneOfAnswers(answers) : tune
+    this.answers = { working: answers, kept: answers }
+    this.bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), this.stored)
     this.noise = new Random(seedOf(build.id) ^ 0xde5c)
     this.bench.pumpInhibited = true
     this.outfit(build)
+    if (learned) this.bench.unit.recallLearned(learned)
   }
 
   outfit(build: BuildData): void {

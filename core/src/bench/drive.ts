@@ -124,6 +124,17 @@ export interface BenchDrive {
   learned: { rpm: readonly number[]; mapKpa: readonly number[]; pct: readonly number[] }
 }
 
+function standingBench(
+  build: BuildData,
+  tune: TuneDocument,
+  { coolantC = 60, learned }: { coolantC?: number; learned?: readonly number[] },
+): Bench {
+  const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC })
+  outfitBench(bench, build)
+  if (learned) bench.unit.recallLearned(learned)
+  return bench
+}
+
 /**
  * Drives the bench car over a plan as fast as the machine allows and keeps the log a logger would: frames twenty times a second with road speed
  * and gear. The driver holds the speed with a slow foot, shifts by engine speed, lets the clutch in at a launch and starts a stalled engine again.
@@ -143,9 +154,7 @@ export function benchDrive(
     onProgress?: (share: number) => boolean | void
   } = {},
 ): BenchDrive {
-  const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC: options.coolantC ?? 60 })
-  outfitBench(bench, build)
-  if (options.learned) bench.unit.recallLearned(options.learned)
+  const bench = standingBench(build, tune, options)
   const v = benchVehicle(build)
   const redline = bench.car.redlineRpm
   const frames: { frame: Frame; kmh: number; gear: number }[] = []

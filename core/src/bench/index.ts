@@ -7,7 +7,7 @@ export { benchDyno, DynoPlan, type DynoRow, dynoSummary, usualSweep } from './dy
 export { BenchChoices, benchFaults, carFaultIds, type FaultId, faultsFor } from './faults.ts'
 export { benchIgnition } from './ignition.ts'
 export { BenchHeldAt, type HeldAt, type IgnitionInstrument, ignitionInstruments, readIgnition } from './instruments.ts'
-export { tuneOfAnswers, type TypedAnswers } from './answered.ts'
+export { answersTold, tuneOfAnswers, type TypedAnswers } from './answered.ts'
 export { benchReading, type BenchReadingKind, benchReadingKinds } from './read.ts'
 export { Random, seedOf } from './random.ts'
 export { Bench, type BenchFrame } from './rig.ts'

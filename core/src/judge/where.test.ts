@@ -7,7 +7,8 @@ import { Choices, contextOf, entryKinds, evaluate, rules } from './judgement.ts'
 import { madeReading, soundBuild } from './made-up.fixture.ts'
 import { stations } from './stations.ts'
 
-const line: readonly string[] = stations.map((s) => s.id)
+// the control unit has a room beside the line
+const line: readonly string[] = [...stations.map((s) => s.id), 'unit']
 const steps = (trigger: string) => sparkProcedure(contextOf(soundBuild({ choices: { spark: { trigger } } }))).map((s) => s.id)
 const allSteps = new Set(['locked-magnetic', 'hall', 'crank-cam', 'toothed-wheel', 'own-curve', 'speed-signal'].flatMap(steps))
 

@@ -1,6 +1,7 @@
 export { applyCorrection } from './apply-correction.ts'
 export { currentLearn, learnedOverDrives, learnSetupOf } from './current.ts'
 export { drivenWith } from './findings.ts'
+export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
 export { needShape } from './need-shape.ts'

@@ -84,6 +84,21 @@ export const unitRules: Rule[] = [
     },
   },
   {
+    id: 'unit.learned-not-logged',
+    where: at('unit', 'thing'),
+    check: (c) => {
+      const { learns, logs } = c.build.choices.unit ?? {}
+      return learns === 'itself' && logs !== undefined && !logs.includes('learned')
+        ? finding(
+            'note',
+            'Its log does not tell what it has learned',
+            'The unit learns by itself, and the learned value is not among what it logs.',
+            'Bring its learned table as a file after each drive: without one only what is left can be judged, not whether what it learned is believable.',
+          )
+        : null
+    },
+  },
+  {
     id: 'unit.sources',
     where: at('unit', 'thing'),
     check: (c) => {

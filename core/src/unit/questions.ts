@@ -189,7 +189,7 @@ export const questions: readonly Question[] = [
   {
     id: 'fuel-pressure',
     group: 'fuel',
-    words: 'Fuel pressure, which that flow is at',
+    words: 'Fuel pressure of that flow',
     dimension: 'pressure',
     step: 1,
     side: 'down',

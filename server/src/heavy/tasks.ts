@@ -70,6 +70,8 @@ export interface DriveTask {
   kind: 'drive'
   build: BuildData
   tune: TuneDocument
+  /** what the unit had learned before, on its own cells, % */
+  learned?: readonly number[]
   minutes: number
   seed: number
 }
@@ -79,6 +81,8 @@ export interface DriveResult {
   distanceKm: number
   stalls: number
   columns: ImportResult['columns']
+  /** what the unit holds after it */
+  learned: { rpm: number[]; mapKpa: number[]; learnedPct: number[] }
 }
 export interface DynoTask {
   kind: 'dyno'
@@ -155,9 +159,16 @@ export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tu
 
 /** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
 export function drive(task: DriveTask): DriveResult {
-  const { timeS, channels, distanceKm, stalls } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed))
+  const { timeS, channels, distanceKm, stalls, learned } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed), {
+    learned: task.learned,
+  })
   const columns = packLog({ timeS, channels })
-  return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns }
+  const held = {
+    rpm: [...learned.rpm],
+    mapKpa: [...learned.mapKpa],
+    learnedPct: learned.pct.map((v) => Math.round(v * 100) / 100),
+  }
+  return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns, learned: held }
 }
 
 export const idle = (task: IdleTask): IdleVerdict =>

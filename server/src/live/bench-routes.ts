@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
 import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData, BenchDriveAnswer, DynoAnswer } from '@vectum/core'
@@ -6,6 +7,8 @@ import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
 import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
+import { appendReading } from '../job/readings.ts'
+import { benchUnitOf } from './bench-unit.ts'
 import { LogStore } from '../logfile/store.ts'
 
 const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven, min') })
@@ -21,7 +24,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       throw new Problem(409, 'GATE_SHUT', 'The engine has not run yet: it is loaded after First start, not before.')
     const { id, title, facts, choices, readings, logs } = build
     const data: BuildData = { id, title, facts, choices, readings, tunes: [], logs: [] }
-    return { build: data, tune, document: unpackTune(tune.document), logs }
+    return { build: data, tune, unit: benchUnitOf(build, tune.id, unpackTune(tune.document)), logs }
   }
 
   app.post<{ Params: { id: string }; Body: z.infer<typeof Drive> }>(
@@ -37,7 +40,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       }),
     },
     async (request, reply) => {
-      const { build, tune, document, logs } = await onBench(request.params.id)
+      const { build, tune, unit, logs } = await onBench(request.params.id)
       const { minutes } = request.body
       const { id, facts } = build
       const driven = logs.filter((l) => l.source === 'bench').length
@@ -45,7 +48,8 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         {
           kind: 'drive',
           build,
-          tune: document,
+          tune: unit.tune,
+          learned: unit.learned,
           minutes,
           seed: seedOf(`${id} ${driven}`),
         },
@@ -68,6 +72,16 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         },
         whoOf(request),
       )
+      // the unit keeps what it learned for the next drive, and its table can be looked at
+      if (result.learned.learnedPct.some((v) => v !== 0))
+        await appendReading(
+          store,
+          id,
+          randomUUID(),
+          { kind: 'unit.learned', value: { tuneId: tune.id, ...result.learned, form: 'percent', name }, instrument: 'bench: the unit' },
+          whoOf(request),
+          { source: 'bench' },
+        )
       return reply
         .code(201)
         .send({ id: logId, name, rows: result.rows, durationS: result.durationS, distanceKm: result.distanceKm, stalls: result.stalls })
@@ -86,10 +100,10 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       }),
     },
     async (request, reply) => {
-      const { build, tune, document } = await onBench(request.params.id)
+      const { build, tune, unit } = await onBench(request.params.id)
       return {
         tune: { id: tune.id, number: tune.number },
-        rows: await pool.run({ kind: 'dyno', build, tune: document, plan: request.body }, gone(reply)),
+        rows: await pool.run({ kind: 'dyno', build, tune: unit.tune, plan: request.body }, gone(reply)),
       }
     },
   )

@@ -15,7 +15,7 @@ import {
 
 /** Messages between the server and a thread of benches; every car goes by its number. */
 export type ToThread =
-  | { op: 'open'; car: number; build: BuildData; tune: TuneDocument }
+  | { op: 'open'; car: number; build: BuildData; tune: TuneDocument; answers: TypedAnswers | null; learned?: readonly number[] }
   | { op: 'outfit'; car: number; build: BuildData }
   | { op: 'rate'; car: number; rate: number }
   | { op: 'cut-off' | 'let-go' | 'close'; car: number }
@@ -67,7 +67,8 @@ function readSettled(car: number, held: { desk: BenchDesk; settling: { n: number
 
 function obey(message: ToThread): void {
   const { car } = message
-  if (message.op === 'open') return void cars.set(car, { desk: new BenchDesk(message.build, message.tune), rate: 1, settling: [] })
+  if (message.op === 'open')
+    return void cars.set(car, { desk: new BenchDesk(message.build, message.tune, message.answers, message.learned), rate: 1, settling: [] })
   const held = cars.get(car)
   if (!held) return
   const { desk } = held

@@ -6,6 +6,13 @@ import type { Device, DeviceEvents } from './device.ts'
 
 const MOST_THREADS = 4
 
+/** What the unit of a bench car comes with: its tune, the answers it was told instead, what it has learned. */
+export interface BenchUnit {
+  tune: TuneDocument
+  answers: TypedAnswers | null
+  learned?: readonly number[]
+}
+
 interface Thread {
   worker: Worker
   cars: Map<number, BenchDevice>
@@ -20,7 +27,7 @@ export class BenchThreads {
   constructor(private readonly file: string) {}
 
   /** A bench car for a build on a tune. */
-  open(build: BuildData, tune: TuneDocument, events: DeviceEvents): BenchDevice {
+  open(build: BuildData, unit: BenchUnit, events: DeviceEvents): BenchDevice {
     const thread = this.lightest()
     const car = this.next++
     const device = new BenchDevice(
@@ -30,7 +37,7 @@ export class BenchThreads {
       () => thread.cars.delete(car),
     )
     thread.cars.set(car, device)
-    thread.worker.postMessage({ op: 'open', car, build, tune } satisfies ToThread)
+    thread.worker.postMessage({ op: 'open', car, build, ...unit } satisfies ToThread)
     return device
   }
 

@@ -30,6 +30,7 @@ import { Problem } from '../http/problem.ts'
 import { appendReading } from '../job/readings.ts'
 import { unpackTune, type Build, type BuildStore, seenFrom } from '../job/store.ts'
 import { LogStore } from '../logfile/store.ts'
+import { benchUnitOf } from './bench-unit.ts'
 import type { BenchDevice, BenchThreads } from './bench-threads.ts'
 import type { Device, DeviceEvents } from './device.ts'
 import { readInstrument } from './bench-instruments.ts'
@@ -102,8 +103,9 @@ export class LiveSession {
     const tune = await this.store.tuneInUse(this.build, 'rehearsal')
     if (!tune)
       throw new Problem(409, 'GATE_SHUT', 'No tune is in the car. Mark a version as in the car at Base tune; the bench runs on it.')
-    const document = unpackTune(tune.document)
-    this.take((events) => this.threads.open(seenFrom(this.build, 'rehearsal'), document, events))
+    const build = seenFrom(this.build, 'rehearsal')
+    const unit = benchUnitOf(build, tune.id, unpackTune(tune.document))
+    this.take((events) => this.threads.open(build, unit, events))
     this.sentTune = { id: tune.id, number: tune.number }
   }
   /**

@@ -13,6 +13,8 @@ const props = defineProps<{ build: Build }>()
 const route = useRoute()
 const router = useRouter()
 const settings = useSettings()
+/** a room beside the line shows what the stations found that leads into it */
+const beside = computed(() => props.build.stations.flatMap((s) => s.findings).filter((f) => f.where?.station === route.name))
 const here = computed(() => props.build.stations.find((s) => s.id === route.name) ?? null)
 const nextTitle = computed(() => props.build.stations.find((s) => s.id === props.build.next.station)?.title ?? '')
 /** on an upright tablet it is one line until it is asked for */
@@ -46,6 +48,7 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
           <working-number v-for="n in here.numbers" :key="n.id" :number="n" />
         </template>
       </template>
+      <finding-card v-for="f in here ? [] : beside" :key="f.id" :finding="f" :build-id="build.id" />
       <slot />
     </div>
     <button class="plain next" data-testid="next" @click="router.push(routeTo(build.next.where, build.id))">

@@ -22,6 +22,7 @@ const hits = computed(() => {
     ? [
         ...build.stations.map((s) => ({ text: s.title, to: { name: s.id, params: { id: build.id } } })),
         { text: 'Logbook', to: { name: 'logbook', params: { id: build.id } } },
+        { text: 'Control unit', to: { name: 'unit', params: { id: build.id } } },
       ]
     : []
   const all = [

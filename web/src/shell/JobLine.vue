@@ -29,6 +29,7 @@ const route = useRoute()
       <router-link :to="{ name: 'logbook', params: { id: buildId } }" class="aside" :class="{ here: route.name === 'logbook' }"
         >Logbook</router-link
       >
+      <router-link :to="{ name: 'unit', params: { id: buildId } }" class="aside" :class="{ here: route.name === 'unit' }">Unit</router-link>
       <router-link to="/" class="aside">Board</router-link>
     </div>
   </nav>

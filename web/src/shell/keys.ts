@@ -11,6 +11,7 @@ export const stationKeys = (stations: readonly { id: string; title: string; key:
   ...stations.map((s) => ({ keys: `g ${s.key}`, does: s.title, name: s.id })),
   { keys: 'g b', does: 'Board', name: 'board' },
   { keys: 'g o', does: 'Logbook', name: 'logbook' },
+  { keys: 'g u', does: 'Control unit', name: 'unit' },
 ]
 export const gridKeys: Shortcut[] = [
   { keys: 'arrows', does: 'move in a table' },

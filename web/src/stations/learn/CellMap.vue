@@ -2,9 +2,10 @@
 import { cellWords } from './cell-words.ts'
 import { computed } from 'vue'
 import type { LearnCell, LearnResult } from '@vectum/core'
+import type { CellLayer } from './cell-words.ts'
 
 /** Each cell says its state by shape and number: filled proven, tinted with a sign needs correction, dashed thin with seconds, a stroke passed through, blank untouched, barred unsafe. */
-const props = defineProps<{ result: LearnResult; show: 'coverage' | 'correction' | 'nearest' }>()
+const props = defineProps<{ result: LearnResult; show: CellLayer }>()
 const selected = defineModel<LearnCell | null>('selected')
 const nr = computed(() => props.result.rpm.length)
 const W = 52
@@ -17,6 +18,8 @@ const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 function label(c: LearnCell): string {
   if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
   if (c.correctionPct === null) return ''
+  if (props.show === 'learned') return c.learnedPct == null ? '' : signed(c.learnedPct)
+  if (props.show === 'needed') return c.neededBasePct == null ? '' : signed(c.neededBasePct)
   if (props.show === 'correction') return c.state === 'thin' ? `(${signed(c.correctionPct)})` : signed(c.correctionPct)
   return c.state === 'thin' ? `${c.missingSeconds > 99 ? '99+' : Math.ceil(c.missingSeconds)} s` : signed(c.correctionPct)
 }

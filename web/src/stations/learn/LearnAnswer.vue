@@ -2,27 +2,42 @@
 import { computed, ref, shallowRef } from 'vue'
 import { averagingGapPct, type LearnCell } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
-import { cellWords } from './cell-words.ts'
+import { useBuild } from '../../stores/build.ts'
+import { type CellLayer, cellWords } from './cell-words.ts'
 import CellMap from './CellMap.vue'
+import LearnedCellWords from './LearnedCellWords.vue'
+import SettledLine from './SettledLine.vue'
 import TimeStrip from './TimeStrip.vue'
 import type { Solved } from './use-learning.ts'
 
 /** What a log has taught: the map, a cell's words, the verdicts and where every row went. */
 const props = defineProps<{ solved: Solved }>()
-const tabs = [
-  { id: 'coverage', title: 'Coverage' },
-  { id: 'correction', title: 'Correction' },
-  { id: 'nearest', title: 'Plain averaging, for comparison' },
-] as const
-const tab = ref<(typeof tabs)[number]['id']>('coverage')
+const builds = useBuild()
 const selected = shallowRef<LearnCell | null>(null)
 const result = computed(() => props.solved.result)
+const learning = computed(() => result.value.totals.settledTimePct !== undefined)
+const tabs = computed((): { id: CellLayer; title: string }[] =>
+  learning.value
+    ? [
+        { id: 'correction', title: 'What is left' },
+        { id: 'learned', title: 'What it holds' },
+        { id: 'needed', title: 'What the base needs' },
+        { id: 'coverage', title: 'Coverage' },
+      ]
+    : [
+        { id: 'coverage', title: 'Coverage' },
+        { id: 'correction', title: 'Correction' },
+        { id: 'nearest', title: 'Plain averaging, for comparison' },
+      ],
+)
+const tab = ref<CellLayer>(learning.value ? 'correction' : 'coverage')
 const count = (state: LearnCell['state']) => result.value.cells.filter((c) => c.state === state).length
 const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))
 const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </script>
 
 <template>
+  <settled-line v-if="learning" :result="result" />
   <room-tabs v-model="tab" class="rooms" label="What the log shows" :tabs="tabs" />
   <p v-if="tab === 'nearest'" class="soft legend">
     What averaging into the nearest cell would give; it smears.<template v-if="nearestGap !== null">
@@ -44,7 +59,13 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
       <template v-if="selected.correctionPct !== null"
         >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
         {{ selected.standardErrorPct?.toFixed(2) }} % from {{ selected.seconds.toFixed(1) }} s. </template
-      ><template v-if="selected.state === 'thin'"
+      ><learned-cell-words
+        v-if="selected.learnedPct != null"
+        :cell="selected"
+        :used-seconds="result.totals.usedSeconds"
+        :driven-s="solved.strip?.durationS ?? 0"
+        :settle-s="builds.current?.choices.unit?.learnSettleS"
+      /><template v-if="selected.state === 'thin'"
         >About {{ Math.ceil(selected.missingSeconds) }} s more of steady driving here.</template
       ></template
     ><span v-else class="soft">rpm across, manifold pressure kPa up; a number is the fuel still to be added, %. Tap a cell.</span>

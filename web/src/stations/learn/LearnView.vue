@@ -1,12 +1,18 @@
 <script setup lang="ts">
 import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
-import { logDoubtsSaid } from '@vectum/core'
+import { learnsItself, logDoubtsSaid } from '@vectum/core'
+import RoomTabs from '../../kit/RoomTabs.vue'
 import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import { useRouteQuery } from '../../shell/use-route-query.ts'
 import BenchDyno from './BenchDyno.vue'
+import BesideTheLog from './BesideTheLog.vue'
+import DrivesLine from './DrivesLine.vue'
+import LearnedTables from './LearnedTables.vue'
+import MendConstant from './MendConstant.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
 import { MAX_LOG_MB, useLearning } from './use-learning.ts'
@@ -15,6 +21,13 @@ const builds = useBuild()
 const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
+const rooms = [
+  { id: 'log', title: 'Logs' },
+  { id: 'beside', title: 'What no log tells' },
+  { id: 'tables', title: 'Learned tables' },
+] as const
+const itself = computed(() => learnsItself(builds.context!))
+const tab = useRouteQuery('tab', 'log')
 const settings = useSettings()
 /** what this engine cannot have done, while nobody has said that it did */
 const doubts = computed(() => {
@@ -53,8 +66,11 @@ onMounted(() => void solve())
       <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
       <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
     </div>
+    <room-tabs v-if="itself && state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="rooms" />
+    <div v-if="itself && tab === 'beside'" class="pad"><beside-the-log /></div>
+    <div v-else-if="itself && tab === 'tables'" class="pad"><learned-tables /></div>
     <mapping-sheet
-      v-if="state.at === 'mapping'"
+      v-else-if="state.at === 'mapping'"
       :preview="state.preview"
       :file-name="state.file.name"
       :busy="state.sentShare !== null"
@@ -102,7 +118,9 @@ onMounted(() => void solve())
       </p>
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" />
-        <div class="accept">
+        <drives-line v-if="itself" />
+        <mend-constant v-if="itself" :solved="state.solved" />
+        <div v-else class="accept">
           <template v-if="!state.proposed">
             <n-button
               type="primary"

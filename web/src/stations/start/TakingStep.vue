@@ -1,8 +1,18 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { nextTaking, PROVISIONAL_LIMIT_RPM, takingSteps, takingWords, tuneTaking, type TakingStep } from '@vectum/core'
-import EntryForm from '../../kit/EntryForm.vue'
+import {
+  heldAnswers,
+  KEY_OFF_S,
+  nextTaking,
+  PROVISIONAL_LIMIT_RPM,
+  setByQuestions,
+  takingSteps,
+  takingWords,
+  tuneTaking,
+  unitLeft,
+  type TakingStep,
+} from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 import { useStartDesk } from './use-start-desk.ts'
@@ -12,10 +22,32 @@ const builds = useBuild()
 const live = useLive()
 const { on, busy, hands, say, stopAll } = useStartDesk()
 const taking = computed(() => tuneTaking(builds.context!))
+const KEY_OFF_MS = 1000 * KEY_OFF_S
 const timingProved = computed(() => builds.met('start', 'timing'))
 const reached = (step: TakingStep) => takingSteps.indexOf(step) <= takingSteps.indexOf(taking.value.step)
 const next = computed(() => nextTaking(taking.value))
 const differing = ref<string[]>([])
+const asked = computed(() => setByQuestions(builds.context!))
+const held = computed(() => heldAnswers(builds.context!))
+const left = computed(() => unitLeft(builds.context!))
+/** the card's answers typed on the bench's display, as a person would */
+const enterAll = () =>
+  say('answers', {
+    action: 'enter',
+    values: Object.fromEntries(
+      held.value.all.flatMap(({ answer: { id, value, unit } }) => (value === null ? [] : [[id, { value, unit }]])),
+    ),
+  })
+async function offAndOn(): Promise<void> {
+  await stopAll()
+  // the unit takes its time to write and to go to sleep
+  await new Promise((done) => setTimeout(done, (KEY_OFF_MS + 500) / live.rate))
+  await say('key', { on: true })
+}
+async function keyed(work: () => Promise<unknown>): Promise<void> {
+  if (!on.value && !(await say('key', { on: true })).ok) return
+  await work()
+}
 
 async function act(step = next.value): Promise<void> {
   if (!on.value && step !== 'power-cycled' && !(await say('key', { on: true })).ok) return
@@ -25,8 +57,7 @@ async function act(step = next.value): Promise<void> {
     case 'stored':
       return void (await say('tune', { action: 'store' }))
     case 'power-cycled':
-      await stopAll()
-      return void (await say('key', { on: true }))
+      return offAndOn()
     case 'read-back': {
       const reply = await say('tune', { action: 'read-back' })
       differing.value = reply.ok ? (reply.data as { labels: string[] }).labels : []
@@ -58,28 +89,46 @@ function byHand(): void {
       >
     </p>
     <p v-else>No tune is in the car yet.</p>
-    <ol class="way">
+    <div v-if="asked" class="boxed" data-testid="asked-unit">
+      <p>
+        This unit is set by questions: {{ held.equal }} of {{ held.all.length }} answers were read in it after a key-off and are what was
+        meant.<template v-if="left"> Left: {{ left }}.</template>
+      </p>
+      <div class="act">
+        <template v-if="hands">
+          <n-button :disabled="busy" data-testid="answers-enter" @click="keyed(enterAll)">Type the answers on its display</n-button>
+          <n-button :disabled="busy" data-testid="answers-store" @click="keyed(() => say('answers', { action: 'store' }))"
+            >Store them</n-button
+          >
+          <n-button :disabled="busy" data-testid="answers-off" @click="offAndOn">Key off for {{ KEY_OFF_S }} s, then on</n-button>
+          <n-button type="primary" :disabled="busy" data-testid="answers-read" @click="keyed(() => say('answers', { action: 'read-back' }))"
+            >Read its display</n-button
+          >
+        </template>
+        <router-link :to="{ name: 'unit', params: { id: builds.current!.id } }">Walk through the questions</router-link>
+      </div>
+    </div>
+    <ol v-else class="way">
       <li v-for="s in takingSteps" :key="s" :class="{ done: reached(s), now: taking.step === s }">{{ takingWords[s] }}</li>
     </ol>
-    <p v-if="taking.differences" class="stop" role="alert">
+    <p v-if="!asked && taking.differences" class="stop" role="alert">
       {{ taking.differences }} values came back other than sent{{ differing.length ? `: ${differing.join(', ')}` : '' }}. Send it again.
     </p>
-    <p v-else-if="taking.taken" class="clear">
+    <p v-else-if="!asked && taking.taken" class="clear">
       The unit holds it<template v-if="taking.revLimitRpm !== null">; its rev limit is {{ taking.revLimitRpm }} rpm</template>.
     </p>
-    <div v-if="taking.taken && hands" class="act">
+    <div v-if="!asked && taking.taken && hands" class="act">
       <n-button :disabled="busy" @click="act('sent')">Send it again</n-button>
     </div>
-    <div v-if="next" class="act">
+    <div v-if="!asked && next" class="act">
       <n-button v-if="hands" type="primary" size="large" :disabled="busy" :loading="busy" data-testid="take-tune" @click="act()">{{
         words[next]
       }}</n-button>
-      <entry-form
-        v-else-if="next === 'read-back'"
-        kind="tune.taking"
-        :given="{ tuneId: taking.tune!.id, step: 'read-back' }"
-        :needs="['differences', 'revLimitRpm']"
-      />
+      <p v-else-if="next === 'read-back'">
+        A tick proves nothing: type back what the unit shows, and compare its tables with what it gives out again.
+        <template v-if="left">Left: {{ left }}.</template>
+        <router-link :to="{ name: 'unit', params: { id: builds.current!.id } }" data-testid="to-unit">Read it back at the unit</router-link>
+      </p>
       <n-button v-else size="large" data-testid="taken-by-hand" @click="byHand">Done at the unit: {{ words[next].toLowerCase() }}</n-button>
       <span v-if="live.tuneNumber !== null" class="soft">the bench’s unit runs version {{ live.tuneNumber }}</span>
     </div>

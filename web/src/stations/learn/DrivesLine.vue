@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { learnedOverDrives } from '@vectum/core'
+import { useBuild } from '../../stores/build.ts'
+
+/** How the unit came to rest: what was left, and how far what it holds moved, drive after drive on the tune now in the car. */
+const builds = useBuild()
+const drives = computed(() => learnedOverDrives(builds.context!).filter((r) => r.value.remainderRmsPct != null))
+const W = 640
+const H = 150
+const [LEFT, TOP, FOOT] = [44, 12, 26]
+const highest = computed(() => Math.max(4, ...drives.value.flatMap((r) => [r.value.remainderRmsPct ?? 0, r.value.movedRmsPct ?? 0])))
+const x = (i: number): number => LEFT + (drives.value.length < 2 ? 0.5 : i / (drives.value.length - 1)) * (W - LEFT - 90)
+const y = (pct: number): number => TOP + (1 - pct / highest.value) * (H - TOP - FOOT)
+const line = (of: (i: number) => number | null | undefined): string =>
+  drives.value.flatMap((_, i) => (of(i) == null ? [] : [`${x(i)},${y(of(i)!)}`])).join(' ')
+const left = (i: number) => drives.value[i].value.remainderRmsPct
+const moved = (i: number) => drives.value[i].value.movedRmsPct
+const last = computed(() => drives.value.length - 1)
+const wanted = 3
+</script>
+
+<template>
+  <figure v-if="drives.length" data-testid="drives-line">
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${drives.length} drives: ${left(last)?.toFixed(1)} % rms left after the last`">
+      <line :x1="LEFT" :x2="W - 90" :y1="y(wanted)" :y2="y(wanted)" class="limit" />
+      <text :x="LEFT - 6" :y="y(wanted) + 5" text-anchor="end">{{ wanted }} %</text>
+      <text :x="LEFT - 6" :y="y(0) + 5" text-anchor="end">0</text>
+      <polyline :points="line(left)" class="left" />
+      <polyline :points="line(moved)" class="moved" />
+      <g v-for="(d, i) in drives" :key="d.id">
+        <circle :cx="x(i)" :cy="y(left(i) ?? 0)" r="5" :class="d.value.settled ? 'ok' : 'not'" />
+        <text :x="x(i)" :y="H - 6" text-anchor="middle">{{ d.takenAt.slice(5, 10) }}</text>
+      </g>
+      <text :x="x(last) + 12" :y="y(left(last) ?? 0) + 5" class="svg-text">left {{ left(last)?.toFixed(1) }} %</text>
+      <text
+        v-if="moved(last) != null"
+        :x="x(last) + 12"
+        :y="y(moved(last) ?? 0) + (Math.abs(y(moved(last) ?? 0) - y(left(last) ?? 0)) < 16 ? 21 : 5)"
+      >
+        moved {{ moved(last)?.toFixed(1) }} %
+      </text>
+    </svg>
+    <figcaption>
+      Left beyond what it has learned, and moved since the visit before, rms by drive; a filled dot: settled. Under {{ wanted }} % is
+      wanted.
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  max-width: 760px;
+}
+polyline {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2.5;
+}
+.moved {
+  stroke: var(--soft);
+  stroke-dasharray: 6 4;
+}
+.limit {
+  stroke: var(--clear);
+  stroke-width: 1.5;
+}
+circle {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.ok {
+  fill: var(--clear);
+}
+.not {
+  fill: var(--sheet);
+}
+</style>
