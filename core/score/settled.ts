@@ -1,5 +1,21 @@
-import { type BenchChoices, benchDrive, drivePlan, type FaultId } from '../src/bench/index.ts'
-import { heldNow, type LearnResult, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
+import { coolPorts } from '../src/start/index.ts'
+import { contextOf, entryKinds } from '../src/judge/index.ts'
+import { pressureCheck } from '../src/fuel/pressure-check.ts'
+import type { BuildData } from '../src/kernel/index.ts'
+import {
+  Bench,
+  benchCarFor,
+  type BenchChoices,
+  benchDrive,
+  carInstruments,
+  type CarInstrumentId,
+  drivePlan,
+  type FaultId,
+  outfitBench,
+  Random,
+  seedOf,
+} from '../src/bench/index.ts'
+import { heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
@@ -14,18 +30,20 @@ const DRIVE_MIN = 10
 const MOST_DRIVES = 8
 
 /** What poisons learning, with its size and the verdicts that name it: more than one where a log alone cannot part them. */
-export const poisons: readonly { fault: FaultId; size?: number; named: readonly string[] }[] = [
-  { fault: 'exhaust-leak', size: 30, named: ['lean-at-low-flow', 'learned-at-limit'] },
-  { fault: 'lean-cylinder', size: 100, named: ['learned-at-limit', 'uniform-error', 'correction-saturated'] },
-  { fault: 'sensor-cold', named: ['lean-at-low-flow', 'comes-and-goes'] },
-  { fault: 'pressure-low', size: 70, named: ['uniform-error', 'learned-at-limit'] },
-  { fault: 'purge', size: 60, named: ['comes-and-goes', 'lean-at-low-flow'] },
-  { fault: 'throttle-zero', size: 5, named: ['throttle-zero'] },
+export const poisons: readonly { fault: FaultId; size?: number; byLog: readonly string[]; beside: string | null }[] = [
+  { fault: 'exhaust-leak', size: 30, byLog: ['lean-at-low-flow', 'learned-at-limit'], beside: 'exhaust' },
+  { fault: 'lean-cylinder', size: 100, byLog: ['learned-at-limit', 'constant-to-mend', 'correction-saturated'], beside: 'cylinders' },
+  { fault: 'sensor-cold', byLog: ['lean-at-low-flow', 'comes-and-goes'], beside: 'sensor' },
+  { fault: 'pressure-low', size: 70, byLog: ['constant-to-mend', 'learned-at-limit', 'correction-saturated'], beside: 'pressure' },
+  { fault: 'purge', size: 60, byLog: ['comes-and-goes'], beside: null },
+  { fault: 'throttle-zero', size: 5, byLog: ['throttle-zero'], beside: null },
 ]
 
 export interface SettledOutcome {
   car: string
   fault: FaultId | null
+  /** by the checks beside the log that are asked before the station clears */
+  foundBeside: string[]
   /** after each drive: what the app says and what is true */
   drives: {
     said: boolean
@@ -33,9 +51,32 @@ export interface SettledOutcome {
     codes: string[]
     trueRmsPct: number
     trueTwicePct: number
-    totals: LearnResult['totals']
-    cells: LearnResult['cells']
   }[]
+}
+
+const IDLE_S = 60
+/** What the checks find that are asked before what was learned is believed: each by the bench's instrument, each judged by its own rule. */
+export function besideTheLog(build: BuildData, tune: TuneDocument): string[] {
+  const bench = new Bench(benchCarFor(build.facts, build.choices, seedOf(build.id)), tune, { coolantC: 80 })
+  outfitBench(bench, build)
+  const noise = new Random(seedOf(build.id) ^ 0x5e77)
+  const c = contextOf(build)
+  const read = (id: CarInstrumentId) => carInstruments[id].read(bench, noise).values as Record<string, number | string | null>
+  const found: string[] = []
+  const smoke = String(read('smoke-test').where ?? '')
+  if (smoke.includes('exhaust')) found.push('exhaust')
+  bench.keyOn = true
+  bench.run(3)
+  bench.starter = true
+  for (let t = 0; t < 10 && bench.rpm < 450; t += 0.05) bench.run(0.05)
+  bench.starter = false
+  bench.run(IDLE_S)
+  if (bench.state !== 'running') return [...found, 'does not run']
+  const meter = { unitLambda: bench.frame().lambda ?? 2.2, meterLambda: Number(read('wideband-display').lambda) }
+  if (entryKinds['learn.meter'].proof!.limits!(c, meter, []) !== null) found.push('sensor')
+  if (coolPorts(read('infrared-thermometer') as Record<string, number>).length) found.push('cylinders')
+  if (pressureCheck(c, { pressureKpa: Number(read('fuel-gauge').pressureKpa), engineRunning: true }).off) found.push('pressure')
+  return found
 }
 
 interface Seen {
@@ -77,7 +118,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   const tune = computeBaseTune(car.facts, car.choices)
   const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: 20, ...axesOf(tune) } } }
   const build = buildOf({ ...told, choices: { ...told.choices, ...(bench ? { bench } : {}) } }, seed)
-  const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, drives: [] }
+  const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), drives: [] }
   let learned: readonly number[] | undefined
   let before: (number | null)[] | undefined
   let was = { rpm: 0, mapKpa: 0 }
@@ -108,10 +149,31 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
       codes: result.verdicts.map((v) => v.code),
       trueRmsPct: error.all,
       trueTwicePct: error.twice,
-      totals: result.totals,
-      cells: result.cells,
     })
-    if (said.settled) break
   }
   return outcome
+}
+
+const STAYS_PCT = 2.5
+const FALSE_PCT = 3.3
+/** The first drive after which the delivered error in cells visited twice stays small, counted from 1; null: it never does. */
+export function trulySettledAt({ drives }: SettledOutcome): number | null {
+  const last = drives.findLastIndex((d) => !(d.trueTwicePct < STAYS_PCT))
+  return last + 1 < drives.length ? last + 2 : null
+}
+/** The drive at which the app says it first, by the log and with nothing found beside it. */
+export const saidSettledAt = ({ drives, foundBeside }: SettledOutcome): number | null => {
+  const at = foundBeside.length ? -1 : drives.findIndex((d) => d.said)
+  return at < 0 ? null : at + 1
+}
+export const falselySettled = (o: SettledOutcome): boolean => {
+  const at = saidSettledAt(o)
+  return at !== null && o.drives[at - 1].trueRmsPct > FALSE_PCT
+}
+/** A poison is named in time when its log says so, or a check asked beside the log finds it, before the app would say settled. */
+export function namedInTime(o: SettledOutcome, poison: (typeof poisons)[number]): { byLog: boolean; inTime: boolean } {
+  const said = o.drives.findIndex((d) => d.said)
+  const until = said < 0 ? o.drives : o.drives.slice(0, said + 1)
+  const byLog = until.some((d) => d.codes.some((code) => poison.byLog.includes(code)))
+  return { byLog, inTime: byLog || (poison.beside !== null && o.foundBeside.includes(poison.beside)) }
 }

@@ -233,7 +233,9 @@ describe('what the unit does by itself', () => {
     const [loop, none] = [mean(without, (f) => f.correctionPct), mean(without, (f) => f.learnedPct)]
     expect(none).toBe(0)
     const bench = learning(20)
-    expect(Math.abs(mean(bench, (f) => f.correctionPct))).toBeLessThan(0.35 * Math.abs(loop))
+    // a trim within 1.5 % is left to the trim
+    expect(Math.abs(mean(bench, (f) => f.correctionPct))).toBeLessThan(1.7)
+    expect(Math.abs(loop)).toBeGreaterThan(3)
     const learned = mean(bench, (f) => f.learnedPct)
     expect(learned / loop).toBeGreaterThan(0.6)
     bench.keyOn = false

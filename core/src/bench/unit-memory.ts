@@ -3,9 +3,9 @@ import { bilinear, place } from '../tune/index.ts'
 const RPM_CELLS = 9
 const MAP_KPA = [20, 30, 40, 50, 60, 72, 85, 100]
 /** time in one cell in which a steady correction is mostly learned, s */
-const SETTLE_S = 12
+const SETTLE_S = 15
 /** a trim within this of nothing is left to the trim: the unit does not chase its own noise, % */
-const DEAD_BAND_PCT = 1
+const DEAD_BAND_PCT = 1.5
 
 /** How a unit learns by itself: where, how fast, how far, and from when. */
 export interface Learning {

@@ -116,6 +116,38 @@ const cases: Partial<Record<EntryKind, Case>> = {
     fails: { verdict: 'lean', meanRpm: 750, rpmStdDev: 12, seconds: 60, tuneId: null },
     other: { choices: { plan: { injectorCcMin: 600 } } },
   },
+  'unit.read-back': {
+    passes: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 10, values: {} },
+    other: { choices: { unit: { firmware: '9' } } },
+    weak: [{ value: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 9, values: {} }, because: /off for 9 s; 10 s or more/ }],
+  },
+  'unit.export': {
+    passes: {
+      ...{ tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', fileId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001' },
+      ...{ part: 've', offS: 10, compared: 143, different: 0, worst: 'none differs' },
+    },
+    other: { choices: { plan: { unit: { name: 'another' } } } },
+  },
+  'unit.saved': {
+    passes: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 10, stillThere: true, then: 'frozen' },
+    fails: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 10, stillThere: false, then: 'frozen' },
+    other: { choices: { unit: { firmware: '9' } } },
+    weak: [
+      {
+        value: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 9, stillThere: true, then: 'frozen' },
+        because: /off for 9 s; 10 s or more/,
+      },
+    ],
+  },
+  'learn.exhaust': { passes: { tight: true }, fails: { tight: false }, other: { facts: { exhaust: { kind: 'headers' } } } },
+  'learn.meter': {
+    passes: { unitLambda: 1.04, meterLambda: 1 },
+    other: { facts: { exhaust: { bung: 'one-port' } } },
+    weak: [
+      { value: { unitLambda: 1.05, meterLambda: 1 }, because: /lambda 1.05, the other meter 1.00; within 4 %/ },
+      { value: { unitLambda: 0.95, meterLambda: 1 }, because: /within 4 %/ },
+    ],
+  },
   'learn.result': {
     passes: {
       logId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001',
@@ -147,6 +179,7 @@ const proving = (Object.keys(entryKinds) as EntryKind[]).filter((kind) => entryK
 const sound = () => soundBuild({ choices: { spark: { coils: 'per-cylinder' } } })
 const acts: Partial<Record<string, () => Reading>> = {
   'fuel.isolated': opened,
+  'unit.reset': () => made('unit.reset', { what: 'factory' }),
   'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
   'start.plug-opened': () => made('start.plug-opened', {}),
@@ -242,7 +275,8 @@ describe('a proof names the parts of the car that its basis is read from', () =>
     ...told,
     choices: {
       ...told.choices,
-      plan: { ...told.choices.plan, fuelPressureKpa: 290 },
+      plan: { ...told.choices.plan, fuelPressureKpa: 290, unit: { name: 'box' } },
+      unit: { firmware: '1' },
       spark: {
         ...told.choices.spark,
         sensor: 'hall',

@@ -47,7 +47,7 @@ export const learnEntries = {
       parts: ['facts.exhaust.bung'],
       basis: ({ facts }) => ({ bung: facts.exhaust?.bung }),
       limits: (_, v) =>
-        Math.abs(100 * (v.unitLambda / v.meterLambda - 1)) <= METERS_AGREE_PCT
+        Math.abs(100 * (v.unitLambda / v.meterLambda - 1)) <= METERS_AGREE_PCT + 1e-9
           ? null
           : `the unit reads lambda ${v.unitLambda.toFixed(2)}, the other meter ${v.meterLambda.toFixed(2)}; within ${METERS_AGREE_PCT} % is wanted: a sensor that is cold, old, or behind a leak`,
     },

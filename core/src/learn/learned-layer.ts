@@ -15,6 +15,8 @@ export interface LearnedLayer {
   movedPct: Float64Array
   /** what is left to be added at each sample's place beyond what is held there now, % */
   remainderPct: Float64Array
+  /** what is held now at each sample's place, % */
+  heldPct: Float64Array
   /** the unit's own axes were known, so that what it holds is known between the cells too */
   exact: boolean
 }
@@ -60,6 +62,59 @@ function recentWeights(grid: GridSamples, cells: number): Float64Array {
     later[a] += grid.stepS[k]
   }
   return weights
+}
+
+/** Weights that fade with the seconds driven before in the same square of the grid: what was held when the log began. */
+function firstWeights(grid: GridSamples): Float64Array {
+  const before = new Map<number, number>()
+  return Float64Array.from({ length: grid.n }, (_, k) => {
+    const s = before.get(grid.at[k]) ?? 0
+    before.set(grid.at[k], s + grid.stepS[k])
+    return Math.max(LEAST_WEIGHT, Math.exp(-s / RECENT_S))
+  })
+}
+
+/** share of a difference that one row takes into the cells: the sensors that say where the engine is are noisy */
+const TRACK = 0.1
+/**
+ * The unit's own table followed through a log: each row tells what stands between four cells, and the least change of them that agrees with it is
+ * what a unit makes that writes to its cells by the same weights it reads them with.
+ * @param begin table at the beginning of the log
+ * @returns the table at its end, and how far each cell moved since the visit before the last, %; NaN: visited once
+ * @source S. Kaczmarz, Angenaeherte Aufloesung von Systemen linearer Gleichungen (1937): projection row by row
+ */
+function tracked(samples: Samples, axes: Axes, begin: Float64Array, timeS: Float64Array): { cells: Float64Array; movedPct: Float64Array } {
+  const nr = axes.rpm.length
+  const cells = Float64Array.from(begin)
+  const lastS = new Float64Array(cells.length).fill(-Infinity)
+  const atEnd = new Float64Array(cells.length).fill(NaN)
+  const before = new Float64Array(cells.length).fill(NaN)
+  for (let i = 0; i < samples.fate.length; i++) {
+    const told = samples.learnedPct![i]
+    const rpm = samples.causeRpm[i]
+    if (samples.fate[i] !== 0 || !Number.isFinite(told)) continue
+    const { index: x, fraction: u } = place(axes.rpm, rpm)
+    const { index: y, fraction: v } = place(axes.mapKpa, samples.causeMapKpa[i])
+    const a = y * nr + x
+    const near = [a, a + 1, a + nr, a + nr + 1]
+    const w = [(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v]
+    let off = told
+    let norm = 0
+    for (let k = 0; k < 4; k++) {
+      off -= w[k] * cells[near[k]]
+      norm += w[k] * w[k]
+    }
+    for (let k = 0; k < 4; k++) {
+      const c = near[k]
+      if (w[k] >= VISIT_SHARE) {
+        if (timeS[i] - lastS[c] > VISIT_GAP_S && lastS[c] > -Infinity) before[c] = atEnd[c]
+        lastS[c] = timeS[i]
+      }
+      cells[c] += (TRACK * off * w[k]) / norm
+      if (w[k] >= VISIT_SHARE) atEnd[c] = cells[c]
+    }
+  }
+  return { cells, movedPct: Float64Array.from(cells, (_, c) => atEnd[c] - before[c]) }
 }
 
 interface Visit {
@@ -124,27 +179,35 @@ export function learnedLayer(
   unitAxes?: Axes,
 ): LearnedLayer {
   if (unitAxes) {
-    const own = layerOn(placedOn(grid, samples, unitAxes), unitAxes, learnedPct, timeS, SMOOTHING.exact)
     const held = placedOn(grid, samples, unitAxes)
+    const { cells, movedPct } = tracked(samples, unitAxes, surface(held, unitAxes, learnedPct, firstWeights(held), SMOOTHING.exact), timeS)
     return {
-      nowPct: readAt(axes, unitAxes, own.nowPct),
+      nowPct: readAt(axes, unitAxes, cells),
       // a cell that lies between one cell of the unit that was seen twice and one that was not is not known to stand
-      movedPct: readAt(axes, unitAxes, own.movedPct),
-      remainderPct: Float64Array.from(
-        { length: grid.n },
-        (_, k) => 100 * ((1 + grid.y[k] / 100) / (1 + at(held, own.nowPct, unitAxes.rpm.length, k) / 100) - 1),
+      movedPct: readAt(axes, unitAxes, movedPct),
+      ...overHeld(
+        grid,
+        Float64Array.from({ length: grid.n }, (_, k) => at(held, cells, unitAxes.rpm.length, k)),
       ),
       exact: true,
     }
   }
-  return layerOn(grid, axes, learnedPct, timeS, SMOOTHING.other)
+  return layerOn(grid, axes, learnedPct, timeS)
 }
 
-function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array, smoothing: number): LearnedLayer {
+const overHeld = (grid: GridSamples, heldPct: Float64Array) => ({
+  heldPct,
+  remainderPct: heldPct.map((held, k) => 100 * ((1 + grid.y[k] / 100) / (1 + held / 100) - 1)),
+})
+/** The surface of a fit at every sample. */
+export const atSamples = (grid: GridSamples, cells: Float64Array, nr: number): Float64Array =>
+  Float64Array.from({ length: grid.n }, (_, k) => at(grid, cells, nr, k))
+
+function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array): LearnedLayer {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
-  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), smoothing)
-  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n), smoothing)
+  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), SMOOTHING.other)
+  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n), SMOOTHING.other)
   const over = new Float64Array(grid.n)
   const square = new Float64Array(n)
   const count = new Float64Array(n)
@@ -153,18 +216,17 @@ function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS:
     square[grid.at[k]] += over[k] ** 2
     count[grid.at[k]]++
   }
-  const remainderPct = new Float64Array(grid.n)
+  const heldPct = new Float64Array(grid.n)
   for (let k = 0; k < grid.n; k++) {
     const a = grid.at[k]
     const now = at(grid, nowPct, nr, k)
     const still = Math.sqrt(square[a] / count[a]) < STILL_PCT
-    const held = still ? learnedPct[k] + now - at(grid, mean, nr, k) : now
-    remainderPct[k] = 100 * ((1 + grid.y[k] / 100) / (1 + held / 100) - 1)
+    heldPct[k] = still ? learnedPct[k] + now - at(grid, mean, nr, k) : now
   }
   const visits = visitsOf(grid, over, timeS, nr, n)
   return {
     nowPct,
-    remainderPct,
+    ...overHeld(grid, heldPct),
     exact: false,
     movedPct: Float64Array.from(visits, (list) => (list.length < 2 ? NaN : list.at(-1)!.end - list.at(-2)!.end)),
   }

@@ -12,6 +12,8 @@ export const UNSAFE_BAROMETER_SHARE = 0.85
 export const UNSAFE_RUN_S = 0.5
 /** What a unit holds at a settled cell moved by less than this since the visit before, %. */
 export const SETTLED_MOVED_PCT = 1
+/** What is left is known to within this from one log: settled is said so far inside the limit, %. */
+export const REMAINDER_UNSURE_PCT = 0.5
 /** Neighbours further apart in what was learned than this are no engine's, %. */
 export const LEARNED_STEP_PCT = 8
 /** Learned within this of the limit counts as at it, % ; and for so much of the time it is told. */

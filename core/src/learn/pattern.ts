@@ -170,19 +170,27 @@ function comesAndGoes({ grid, needPct, result, log }: PatternSeen): Verdict | nu
     : null
 }
 
+/** Speeds at which an engine idles and hardly pulls, and for so long at least: then the foot was off, s. */
+const IDLING_RPM = [400, 1100]
+const IDLING_S = 20
 /** A throttle that never reads shut: the unit does not know that the foot is off, so it neither holds the idle nor cuts fuel. */
 function throttleZero({ log }: PatternSeen): Verdict | null {
   const { throttlePct, rpm } = log.channels
   if (!throttlePct) return null
   const values: number[] = []
-  for (let i = 0; i < throttlePct.length; i += 5) if (rpm![i] > 400 && Number.isFinite(throttlePct[i])) values.push(throttlePct[i])
-  if (values.length < 200) return null
+  let seconds = 0
+  for (let i = 1; i < throttlePct.length; i++) {
+    if (!(rpm![i] > IDLING_RPM[0] && rpm![i] < IDLING_RPM[1]) || !Number.isFinite(throttlePct[i])) continue
+    values.push(throttlePct[i])
+    seconds += Math.min(1, log.timeS[i] - log.timeS[i - 1])
+  }
+  if (seconds < IDLING_S) return null
   values.sort((a, b) => a - b)
-  const least = values[Math.floor(values.length / 100)]
+  const least = values[Math.floor(values.length / 5)]
   return least > SHUT_THROTTLE_PCT
     ? {
         code: 'throttle-zero',
-        message: `The throttle never reads under ${least.toFixed(1)} %, though the car stood and rolled with the foot off: its zero is not learned, so idle and overrun are learned as driving. Learn the zero with the key on, and go back to what was saved before.`,
+        message: `The throttle never reads under ${least.toFixed(1)} %, though it idled with the foot off: its zero is not learned, so idle and overrun are learned as driving. Learn the zero with the key on, and go back to what was saved before.`,
       }
     : null
 }

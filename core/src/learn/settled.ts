@@ -1,4 +1,4 @@
-import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
+import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, REMAINDER_UNSURE_PCT } from './limits.ts'
 import { unsoundCodes } from './pattern.ts'
 import type { LearnResult } from './result.ts'
 
@@ -11,7 +11,7 @@ export function settledNow({ totals, cells, verdicts }: LearnResult): { settled:
     ...unsound,
     ...(unsafe ? ['unsafe-lean'] : []),
     ...((settledTimePct ?? 0) < CONVERGED_TIME_PCT ? ['time'] : []),
-    ...((remainderRmsPct ?? Infinity) > CONVERGED_RMS_PCT ? ['remainder'] : []),
+    ...((remainderRmsPct ?? Infinity) + REMAINDER_UNSURE_PCT > CONVERGED_RMS_PCT ? ['remainder'] : []),
   ]
   return { settled: because.length === 0, because }
 }

@@ -16,8 +16,16 @@ import {
   residuals,
   robustSigma,
 } from './grid-fit.ts'
-import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
-import { PROVEN_SE_PCT, PROVEN_SECONDS, SETTLED_MOVED_PCT, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
+import { atSamples, type LearnedLayer, learnedLayer } from './learned-layer.ts'
+import {
+  PROVEN_ERROR_PCT,
+  PROVEN_SE_PCT,
+  PROVEN_SECONDS,
+  SETTLED_MOVED_PCT,
+  UNSAFE_BAROMETER_SHARE,
+  UNSAFE_OVER_LAMBDA,
+  UNSAFE_RUN_S,
+} from './limits.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
 import type { LearnSetup } from './setup.ts'
@@ -218,29 +226,57 @@ const missingSeconds = (seconds: number, standardErrorPct: number): number =>
 /** What the unit had learned at each used sample, %. */
 const learnedOf = (samples: Samples, grid: GridSamples): Float64Array =>
   Float64Array.from({ length: grid.n }, (_, k) => samples.learnedPct![grid.row[k]])
+/** What is left where the engine was, by the fitted surface and not by single readings, %. */
+function leftAtSamples(grid: GridSamples, fit: Fit, axes: Axes, layer: LearnedLayer): Float64Array {
+  const fitted = atSamples(grid, fit.cells, axes.rpm.length)
+  return layer.exact ? fitted.map((need, k) => 100 * ((1 + need / 100) / (1 + layer.heldPct[k] / 100) - 1)) : fitted
+}
+/** Means of it around each cell, by bilinear share: what the cell delivers where it was driven, %. */
+function meansAtCells(grid: GridSamples, left: Float64Array, axes: Axes): Float64Array {
+  const nr = axes.rpm.length
+  const n = nr * axes.mapKpa.length
+  const sum = new Float64Array(n)
+  const weight = new Float64Array(n)
+  for (let k = 0; k < grid.n; k++) {
+    const put = (cell: number, w: number) => {
+      sum[cell] += w * grid.stepS[k] * left[k]
+      weight[cell] += w * grid.stepS[k]
+    }
+    put(grid.at[k], (1 - grid.u[k]) * (1 - grid.v[k]))
+    put(grid.at[k] + 1, grid.u[k] * (1 - grid.v[k]))
+    put(grid.at[k] + nr, (1 - grid.u[k]) * grid.v[k])
+    put(grid.at[k] + nr + 1, grid.u[k] * grid.v[k])
+  }
+  return sum.map((s, c) => s / weight[c])
+}
 /** Puts what is held now beside what is left, and says which cells have settled. */
-function putLayers(cells: LearnCell[], layer: LearnedLayer, before?: readonly (number | null)[]): void {
+function putLayers(cells: LearnCell[], layer: LearnedLayer, delivered: Float64Array, before?: readonly (number | null)[]): void {
   cells.forEach((cell, c) => {
     const touched = cell.correctionPct !== null
     cell.learnedPct = touched ? layer.nowPct[c] : null
     cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
     const then = before?.length === cells.length ? before[c] : null
     cell.movedPct = Number.isFinite(layer.movedPct[c]) ? layer.movedPct[c] : then != null && touched ? layer.nowPct[c] - then : null
-    cell.settled = cell.state === 'proven' && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
+    const told = cell.state !== 'unsafe' && cell.seconds >= PROVEN_SECONDS && (cell.standardErrorPct ?? Infinity) <= PROVEN_SE_PCT
+    cell.settled =
+      told && Math.abs(delivered[c]) <= PROVEN_ERROR_PCT && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
   })
 }
-/** Share of the time in settled cells, and the rms of what is left and of what moved, by used time. */
-function settledTotals(cells: readonly LearnCell[]) {
+/** Share of the time in settled cells, and the rms of what is left where it was driven and of what moved, by used time. */
+function settledTotals(cells: readonly LearnCell[], grid: GridSamples, left: Float64Array) {
   const seconds = cells.reduce((sum, c) => sum + c.seconds, 0)
-  const rms = (of: (c: LearnCell) => number | null) => {
-    const seen = cells.filter((c) => of(c) !== null && c.seconds > 0)
-    const time = seen.reduce((sum, c) => sum + c.seconds, 0)
-    return time > 0 ? Math.sqrt(seen.reduce((sum, c) => sum + c.seconds * of(c)! ** 2, 0) / time) : null
+  const moved = cells.filter((c) => c.movedPct != null && c.seconds > 0)
+  const movedS = moved.reduce((sum, c) => sum + c.seconds, 0)
+  let squares = 0
+  let time = 0
+  for (let k = 0; k < grid.n; k++) {
+    squares += grid.stepS[k] * left[k] ** 2
+    time += grid.stepS[k]
   }
   return {
     settledTimePct: seconds > 0 ? (100 * cells.reduce((sum, c) => sum + (c.settled ? c.seconds : 0), 0)) / seconds : null,
-    remainderRmsPct: rms((c) => c.correctionPct),
-    movedRmsPct: rms((c) => c.movedPct ?? null),
+    remainderRmsPct: time > 0 ? Math.sqrt(squares / time) : null,
+    movedRmsPct: movedS > 0 ? Math.sqrt(moved.reduce((sum, c) => sum + c.seconds * c.movedPct! ** 2, 0) / movedS) : null,
   }
 }
 
@@ -298,13 +334,14 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
   const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe, layer?.exact ? layer.nowPct : null)
-  if (layer) putLayers(cells, layer, options.before)
+  const left = layer ? leftAtSamples(grid, fit, axes, layer) : null
+  if (layer && left) putLayers(cells, layer, meansAtCells(grid, left, axes), options.before)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
   const result: LearnResult = {
     rpm: [...axes.rpm],
     mapKpa: [...axes.mapKpa],
     cells,
-    totals: { ...totalsOf(samples, grid, fit, cells), ...(layer ? settledTotals(cells) : {}) },
+    totals: { ...totalsOf(samples, grid, fit, cells), ...(left ? settledTotals(cells, grid, left) : {}) },
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
   }

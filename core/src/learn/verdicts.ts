@@ -98,7 +98,7 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
 /** Trends left in the residual against things that are not in the table: pulse width, intake temperature, time. */
 function judgeResiduals(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samples, result: LearnResult): Verdict[] {
   const { pulseMs, intakeAirC } = log.channels
-  const cells = result.cells.map((c) => c.correctionPct ?? 0)
+  const cells = result.cells.map((c) => c.neededBasePct ?? c.correctionPct ?? 0)
   const nr = result.rpm.length
   const stride = Math.max(1, Math.floor(result.totals.used / 4000))
   const left: number[] = []

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { v4 as uuid } from 'uuid'
-import { NButton, useMessage } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { mendConstant, needShape, TuneAnswer } from '@vectum/core'
 import { api } from '../../api/client.ts'
@@ -10,7 +10,6 @@ import type { Solved } from './use-learning.ts'
 /** A constant that was learned everywhere goes into the answer it belongs to, and what was learned is scaled: shown cell by cell before. */
 const props = defineProps<{ solved: Solved }>()
 const builds = useBuild()
-const message = useMessage()
 const shape = computed(() => needShape(props.solved.result.cells.filter((c) => c.neededBasePct != null && c.seconds >= 3)))
 const made = computed(() => {
   const { tune, result } = props.solved
@@ -23,6 +22,7 @@ const made = computed(() => {
 })
 const busy = ref(false)
 const problem = ref<string | null>(null)
+const done = ref('')
 const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 const cellAt = (i: number, j: number): string => `${props.solved.result.rpm[i]} rpm, ${props.solved.result.mapKpa[j]} kPa`
 async function store(): Promise<void> {
@@ -32,7 +32,7 @@ async function store(): Promise<void> {
   try {
     const body = { id: uuid(), document: mended.tune, origin: 'learned', parentId: props.solved.tune!.id }
     const next = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, { method: 'POST', body })
-    message.success(`Version ${next.number} stored. Put it in the car together with the scaled learned values.`)
+    done.value = `Version ${next.number} stored. Put it in the car together with the scaled learned values.`
     await builds.reload()
   } catch (e) {
     problem.value = (e as Error).message
@@ -75,6 +75,7 @@ async function store(): Promise<void> {
         </table>
       </details>
       <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+      <p v-else-if="done" class="clear" role="status">{{ done }}</p>
       <n-button type="primary" size="large" :loading="busy" data-testid="mend-store" @click="store">Store as a new version</n-button>
     </template>
   </section>

@@ -7,7 +7,7 @@ const props = defineProps<{ result: LearnResult }>()
 const standing = computed(() => settledNow(props.result))
 const words: Record<string, string> = {
   time: `less than ${CONVERGED_TIME_PCT} % of the driving time is in settled cells`,
-  remainder: `more than ${CONVERGED_RMS_PCT} % rms is left`,
+  remainder: `more than ${CONVERGED_RMS_PCT} % rms may be left`,
   'unsafe-lean': 'lean at high load',
 }
 const because = computed(() => standing.value.because.map((b) => words[b] ?? b.replaceAll('-', ' ')))

@@ -17,7 +17,7 @@ vi.mock('naive-ui', async (original) => ({
 
 const router = createRouter({
   history: createMemoryHistory(),
-  routes: ['survey', 'plan', 'fuel', 'spark', 'tune', 'start', 'learn', 'logbook'].map((name) => ({
+  routes: ['survey', 'plan', 'fuel', 'spark', 'tune', 'start', 'learn', 'logbook', 'unit'].map((name) => ({
     name,
     path: `/builds/:id/${name}`,
     component: { template: '<div/>' },
@@ -38,10 +38,11 @@ const tune = {
   createdAt: '',
   inCarSince: null,
   problems: [],
+  figures: { revLimitRpm: 5230, stoichAfr: 14.7, cylinders: 6, injectors: 2, injectorCcMin: 520, fuelPressureKpa: 300 },
 }
 
-async function shown(readings: Parameters<typeof openBuild>[1] = [], answers: Parameters<typeof fakeLive>[0] = {}) {
-  await openBuild({ tunes: [tune] }, readings)
+async function shown(readings: Parameters<typeof openBuild>[1] = [], answers: Parameters<typeof fakeLive>[0] = {}, choices: object = {}) {
+  await openBuild({ tunes: [tune], choices }, readings)
   const live = fakeLive(answers)
   useBuild().view = 'rehearsal'
   const w = mount(StartView, { global: { plugins: [router], stubs: { teleport: true } }, attachTo: document.body })
@@ -142,7 +143,13 @@ describe('the tune into the unit', () => {
     w = first.w
     await step(w, /Tune into/)
     expect(w.text()).toContain('Version 3, Base tune')
+    // the unit sleeps for ten seconds and a half: on the bench's clock
+    vi.useFakeTimers()
     await button(w, 'Key off, then on').trigger('click')
+    await vi.advanceTimersByTimeAsync(10_400)
+    expect(first.live.commands()).toEqual(['stop'])
+    await vi.advanceTimersByTimeAsync(200)
+    vi.useRealTimers()
     await flushPromises()
     expect(first.live.commands()).toEqual(['stop', 'key'])
     w.unmount()
@@ -159,7 +166,7 @@ describe('the tune into the unit', () => {
   it('says when it came back other than sent, and when it is held with its limit', async () => {
     const all = (more: object) =>
       ['sent', 'stored', 'power-cycled', 'read-back'].map((s) =>
-        madeReading('tune.taking', { tuneId: tune.id, step: s, ...(s === 'read-back' ? more : {}) }),
+        madeReading('tune.taking', { tuneId: tune.id, step: s, ...(s === 'read-back' ? more : {}) }, { source: 'app' }),
       )
     w = (await shown(all({ differences: 2 }))).w
     await step(w, /Tune into/)
@@ -179,25 +186,32 @@ describe('the tune into the unit', () => {
     await flushPromises()
     expect(useBuild().context!.readings.at(-1)).toMatchObject({ kind: 'tune.taking', value: { tuneId: tune.id, step: 'sent' } })
   })
-  it('with a logger, what came back is counted by who compared it: nothing is equal unsaid', async () => {
+  it('with a logger, a count typed in proves nothing: it leads to where values are typed back', async () => {
     const steps = (['sent', 'stored', 'power-cycled'] as const).map((s) => madeReading('tune.taking', { tuneId: tune.id, step: s }))
     const all = await shown(steps)
     w = all.w
     all.live.hello({ device: 'line', name: 'wing logger' })
     await step(w, /Tune into/)
-    const go = () => all.w.find('[data-testid="record-tune.taking"]')
-    expect(go().attributes('disabled')).toBeDefined()
-    for (const [field, value] of [
-      ['differences', '0'],
-      ['revLimitRpm', '5200'],
-    ]) {
-      await w.find(`#tune-taking-${field}`).setValue(value)
-      await w.find(`#tune-taking-${field}`).trigger('change')
+    expect(w.find('[data-testid="to-unit"]').exists()).toBe(true)
+    expect(w.text()).toContain('A tick proves nothing')
+    expect(w.find('[data-testid="record-tune.taking"]').exists()).toBe(false)
+  })
+  it('a unit set by questions: typed on its display, stored, off and on, read', async () => {
+    const all = await shown([], {}, { unit: { setBy: 'questions', learns: 'nobody' } })
+    w = all.w
+    all.live.frame({ state: 'key-on' })
+    await step(w, /Tune into/)
+    expect(w.find('[data-testid="asked-unit"]').text()).toMatch(/0 of \d+ answers were read in it/)
+    for (const id of ['answers-enter', 'answers-store', 'answers-read']) {
+      await w.find(`[data-testid="${id}"]`).trigger('click')
+      await flushPromises()
     }
-    await go().trigger('click')
-    await flushPromises()
-    expect(useBuild().context!.readings.at(-1)!.value).toEqual({ tuneId: tune.id, step: 'read-back', differences: 0, revLimitRpm: 5200 })
-    expect(w.text()).toContain('The unit holds it; its rev limit is 5200 rpm')
+    const sent = all.live.sent.filter((m) => m.command === 'answers') as unknown as {
+      action: string
+      values?: Record<string, { value: unknown }>
+    }[]
+    expect(sent.map((m) => m.action)).toEqual(['enter', 'store', 'read-back'])
+    expect(sent[0].values!['rev-limit']).toEqual({ value: 5200, unit: 'rpm' })
   })
 })
 

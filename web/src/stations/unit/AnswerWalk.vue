@@ -41,7 +41,8 @@ const sideWords = { down: 'rounded down', up: 'rounded up', nearest: 'rounded to
       <option-row
         :options="rooms"
         :model-value="mode"
-        label="What is done" firm
+        label="What is done"
+        firm
         @update:model-value="(v) => setMode(v as 'answer' | 'read-back')"
       />
       <strong data-testid="held">{{ held.equal }} of {{ held.all.length }} compared equal</strong>

@@ -1,0 +1,181 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { computeBaseTune, type LearnCell, type LearnResult, type Tune } from '@vectum/core'
+import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
+import { openBuild } from '../../testing/open-build.fixture.ts'
+import BesideTheLog from './BesideTheLog.vue'
+import CellMap from './CellMap.vue'
+import DrivesLine from './DrivesLine.vue'
+import LearnedCellWords from './LearnedCellWords.vue'
+import LearnedTables from './LearnedTables.vue'
+import MendConstant from './MendConstant.vue'
+import SettledLine from './SettledLine.vue'
+
+const tuneId = '11111111-1111-4111-8111-111111111111'
+const logId = '22222222-2222-4222-8222-222222222222'
+const inCar = {
+  ...{
+    id: tuneId,
+    number: 1,
+    name: 'x',
+    status: 'in-car',
+    origin: 'computed',
+    parentId: null,
+    logId: null,
+    createdBy: 'Ada',
+    problems: [],
+  },
+  ...{ createdAt: '2026-01-01T00:00:00Z', inCarSince: '2026-01-02T00:00:00Z' },
+}
+const cell = (i: number, j: number, more: Partial<LearnCell> = {}): LearnCell => ({
+  ...{
+    i,
+    j,
+    rpm: 800 + 600 * i,
+    mapKpa: 30 + 15 * j,
+    correctionPct: 0.5,
+    standardErrorPct: 0.3,
+    seconds: 20,
+    missingSeconds: 0,
+    nearestMeanPct: null,
+  },
+  ...{ state: 'proven', learnedPct: 12, neededBasePct: 12.6, movedPct: 0.2, settled: true },
+  ...more,
+})
+const grid = (more: Partial<LearnCell> = {}) => [0, 1, 2, 3].flatMap((j) => [0, 1, 2, 3].map((i) => cell(i, j, more)))
+const result = (totals: object, more: object = {}): LearnResult =>
+  ({
+    ...{ rpm: [800, 1400, 2000, 2600], mapKpa: [30, 45, 60, 75], cells: grid(), verdicts: [] },
+    totals: { usedSeconds: 600, settledTimePct: 90, remainderRmsPct: 1.2, ...totals },
+    ...more,
+  }) as unknown as LearnResult
+const solve = (remainderRmsPct: number, settled: boolean) =>
+  madeReading('learn.result', {
+    ...{ logId, tuneId, usedSeconds: 600, provenTimePct: 90, errorRmsPct: 1, unsafeCells: 0 },
+    ...{ settledTimePct: 85, remainderRmsPct, movedRmsPct: 0.8, settled, codes: [] },
+  })
+afterEach(() => {
+  vi.restoreAllMocks()
+  return flushPromises()
+})
+
+describe('the map has layers', () => {
+  it('what is left, what it holds, and what the base needs', () => {
+    const texts = (show: 'correction' | 'learned' | 'needed') =>
+      mount(CellMap, { props: { result: result({}, { cells: [cell(0, 0)], rpm: [800], mapKpa: [30] }), show } })
+        .find('.cell text')
+        .text()
+    expect([texts('correction'), texts('learned'), texts('needed')]).toEqual(['+0.5', '+12.0', '+12.6'])
+  })
+  it('a cell says what it holds, how far it moved, and how long it still takes: 30 ln(8 / 2) s', () => {
+    const words = (more: Partial<LearnCell>, settleS?: number) =>
+      mount(LearnedCellWords, { props: { cell: cell(0, 0, more), usedSeconds: 600, drivenS: 1200, settleS } })
+        .text()
+        .replace(/\s+/g, ' ')
+    expect(words({ correctionPct: 8 }, 30)).toContain('About 42 s more here until it is learned, 42 min of driving like this')
+    expect(words({})).toBe('It holds 12.0 %, the base needs 12.6 %; moved 0.2 % since the visit before.')
+    expect(words({ movedPct: null })).toContain('visited once')
+  })
+})
+
+describe('settled, or what keeps it from that', () => {
+  const line = (totals: object, verdicts: object[] = []) => mount(SettledLine, { props: { result: result(totals, { verdicts }) } }).text()
+  it('says both numbers either way', () => {
+    expect(line({})).toBe('Settled by this log. 90 % of the time settled, 1.2 % rms left.')
+    expect(line({ settledTimePct: 79.9 })).toContain('less than 80 % of the driving time is in settled cells')
+    expect(line({ remainderRmsPct: 2.5 })).toContain('Settled')
+    expect(line({ remainderRmsPct: 2.6 })).toContain('more than 3 % rms may be left')
+    expect(line({}, [{ code: 'poisoned-cell', message: '' }])).toContain('Not settled: poisoned cell')
+  })
+  it('drives stand in a line: what was left by a dot each, filled where it had settled', async () => {
+    await openBuild({ tunes: [inCar], choices: { unit: { learns: 'itself' } } }, [solve(5.5, false), solve(1.4, true)])
+    const w = mount(DrivesLine)
+    expect(w.findAll('circle').map((c) => c.classes())).toEqual([['not'], ['ok']])
+    expect(w.find('svg').attributes('aria-label')).toBe('2 drives: 1.4 % rms left after the last')
+    expect(w.find('.left').attributes('points')!.split(' ')).toHaveLength(2)
+  })
+  it('nothing is drawn before the first drive', async () => {
+    await openBuild({ tunes: [inCar] })
+    expect(mount(DrivesLine).find('[data-testid="drives-line"]').exists()).toBe(false)
+  })
+})
+
+it('what no log tells is asked for by its form: the exhaust, the sensor, and whether it keeps what it learned', async () => {
+  const builds = await openBuild({ tunes: [inCar], choices: { unit: { learns: 'itself' } } })
+  const w = mount(BesideTheLog, { global: { stubs: { EntryStanding: true } } })
+  await w
+    .findAll('button')
+    .find((b) => b.text().startsWith('Tight'))!
+    .trigger('click')
+  expect(builds.context!.readings.at(-1)).toMatchObject({ kind: 'learn.exhaust', value: { tight: true } })
+  expect(w.text()).toContain('key off for 10 s or more')
+})
+
+describe('learned tables', () => {
+  const table = (learnedPct: number[], name: string) =>
+    madeReading('unit.learned', { tuneId, rpm: [1000, 3000], mapKpa: [40, 80], learnedPct, form: 'percent', name })
+  it('two of them show what moved, in the cells of the later', async () => {
+    await openBuild({ tunes: [inCar] }, [table([2, 4, 2, 4], 'one'), table([2, 7, 2, 4], 'two')])
+    const w = mount(LearnedTables)
+    expect(w.find('[data-testid="moved"]').text()).toContain('most at 3000 rpm, 40 kPa: +3.0 %')
+    expect(w.text()).toContain('7.0')
+    expect(w.text()).toContain('(3.0)')
+  })
+  it('form and sign are asked before a file is brought; one with holes is named', async () => {
+    await openBuild({ tunes: [inCar] })
+    const w = mount(LearnedTables)
+    const choose = async (text: string) => {
+      const input = w.find('[data-testid="learned-file"]')
+      Object.defineProperty(input.element, 'files', { value: [new File([text], 'map.csv')], configurable: true })
+      await input.trigger('change')
+      await flushPromises()
+    }
+    await choose('x,1000,3000\n40,2,\n80,0,1')
+    expect(w.find('[data-testid="learned-problem"]').text()).toContain('row 2, column 3')
+    await choose('x,1000,3000\n40,2,-4\n80,0,1')
+    expect(w.find('[data-testid="bring-learned"]').attributes('disabled')).toBeDefined()
+    const [form, sign] = w.findAll('select')
+    await form.setValue('percent')
+    await sign.setValue('adds')
+    expect(w.find('[data-testid="bring-learned"]').attributes('disabled')).toBeUndefined()
+  })
+})
+
+describe('a constant mended', () => {
+  const { facts, choices } = soundBuild()
+  const base = computeBaseTune(facts, choices)
+  const tune = { ...inCar, document: { ...base, parameters: { ...base.parameters, injectorCcMin: 500 } } } as unknown as Tune
+  const mount_ = (codes: string[], more: Partial<LearnCell> = {}) =>
+    mount(MendConstant, {
+      props: {
+        solved: {
+          logId,
+          tune,
+          strip: null,
+          result: result(
+            {},
+            {
+              cells: grid({ learnedPct: 25, neededBasePct: 25, correctionPct: 0, ...more }),
+              verdicts: codes.map((code) => ({ code, message: '' })),
+            },
+          ),
+        },
+      },
+    })
+  it('is shown with the flow and every cell before anything is stored: 25 % on 500 is 400', async () => {
+    await openBuild({ tunes: [inCar] })
+    const w = mount_(['constant-to-mend'])
+    expect(w.text()).toContain('from 500 to 400 cc/min')
+    expect(w.findAll('tbody tr')).toHaveLength(16)
+    expect(
+      w
+        .findAll('tbody tr')[0]
+        .findAll('td')
+        .map((d) => d.text()),
+    ).toEqual(['+25.0 %', '0.0 %', '0.00 %'])
+  })
+  it('is not offered where the pattern is no constant', async () => {
+    await openBuild({ tunes: [inCar] })
+    expect(mount_([]).find('[data-testid="mend"]').exists()).toBe(false)
+  })
+})
