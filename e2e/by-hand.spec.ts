@@ -164,6 +164,19 @@ test('a car without a logger is started and its timing proved by a person alone'
       value: { tuneId: string | null }
     }[]
     expect(solved.find((e) => e.kind === 'learn.result')).toMatchObject({ source: 'app', value: { tuneId: expect.any(String) } })
+    // what no log tells of a unit that learns by itself is typed by a person
+    await page.goto(`/builds/${id}/learn?tab=beside`)
+    await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
+    await type(page, 'The unit reads', '1.00')
+    await type(page, 'A second meter reads', '1.02')
+    await page.getByTestId('record-learn.meter').click()
+    await saved(page)
+    const build = (await (await request.get(`/api/builds/${id}`)).json()) as {
+      stations: { id: string; requirements: { id: string; met: boolean }[] }[]
+    }
+    const unmet = build.stations.find((s) => s.id === 'learn')!.requirements.filter((r) => !r.met)
+    expect(unmet.map((r) => r.id)).not.toContain('exhaust-tight')
+    expect(unmet.map((r) => r.id)).not.toContain('sensor-true')
     await page.goto(`/builds/${id}/handover`)
     await expect(page.getByTestId('practice')).toHaveCount(0)
     await page.getByLabel('Owner who received it').fill('The owner')

@@ -34,8 +34,22 @@ export async function isolate(page: Page): Promise<void> {
 /** The tune in the car sent, stored, kept through a key-off, and read back. */
 export async function takeTune(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Tune into the unit/ }).click()
+  // a unit that is set by questions is answered on its display instead
+  if (await page.getByTestId('asked-unit').isVisible()) return answerUnit(page)
   for (const name of ['Send it to the unit', 'Store it in the unit', 'Key off, then on', 'Read it back'])
     await page.getByRole('button', { name, exact: true }).click()
+}
+
+/** The card's answers typed on the display of the bench's unit, stored, kept through a key-off of ten seconds of its clock, and read. */
+async function answerUnit(page: Page): Promise<void> {
+  await page.getByTestId('answers-enter').click()
+  await page.getByTestId('answers-store').click()
+  await page.getByRole('button', { name: '×5', exact: true }).click()
+  await page.getByTestId('answers-off').click()
+  await page.waitForTimeout(3000)
+  await page.getByRole('button', { name: '×1', exact: true }).click()
+  await page.getByTestId('answers-read').click()
+  await expect(page.getByRole('button', { name: /Tune into the unit ?done/ })).toBeVisible()
 }
 
 /** Two slow presses of the throttle, and the sensor's heating waited for with a quick clock. */

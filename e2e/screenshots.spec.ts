@@ -30,9 +30,6 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(2, 'fuel?tab=proof'))
   await expect(page.getByText('Joints under pressure')).toBeVisible()
   await shot(page, 'fuel-proof')
-  await page.goto(car(3, 'spark'))
-  await expect(page.getByText('Bench car', { exact: true })).toBeVisible()
-  await shot(page, 'spark-steps')
   await page.goto(car(1, 'spark'))
   await page.getByRole('tab', { name: 'Dial', exact: true }).click()
   await expect(page.getByText('Distributor, seen from above')).toBeVisible()
@@ -48,6 +45,9 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(1, 'tune'))
   await page.getByRole('grid').locator('td[data-i="5"][data-j="4"]').click()
   await shot(page, 'base-tune')
+  await page.goto(car(1, 'unit'))
+  await page.getByRole('button', { name: /^.?\s*Flow of one injector/ }).click()
+  await shot(page, 'unit-answers')
   await page.goto(car(2, 'learn'))
   await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
   await page
@@ -73,15 +73,25 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(4, 'fuel?state=full'))
   await expect(page.getByTestId('el-pump')).toBeVisible()
   await shot(page, 'night-fuel')
-  await page.goto(car(1, 'spark'))
-  await page.getByRole('tab', { name: 'Dial', exact: true }).click()
-  await expect(page.getByText('Distributor, seen from above')).toBeVisible()
-  await shot(page, 'night-spark')
   await page.setViewportSize({ width: 800, height: 1180 })
   await page.emulateMedia({ colorScheme: 'light' })
   await page.goto(car(4, 'survey'))
   await page.getByRole('button', { name: /^Electrics/ }).click()
   await shot(page, 'tablet-survey')
+
+  // a unit that learns by itself, after some drives of the bench
+  await page.setViewportSize({ width: 1280, height: 800 })
+  const path = `/api${car(2, '').slice(0, -1)}`
+  const { version } = (await (await page.request.get(path)).json()) as { version: number }
+  const data = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }
+  await page.request.patch(path, { headers: { 'if-match': String(version) }, data })
+  await page.goto(car(2, 'learn'))
+  for (const drives of [1, 2, 3, 4]) {
+    await page.getByTestId('bench-drive').click()
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
+  }
+  await page.locator('.cell.proven').nth(3).click()
+  await shot(page, 'learn-itself')
 
   // last: once there is an owner, everybody signs in
   await page.emulateMedia({ colorScheme: 'light' })

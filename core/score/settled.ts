@@ -15,7 +15,7 @@ import {
   Random,
   seedOf,
 } from '../src/bench/index.ts'
-import { heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
+import { unsoundCodes, heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
@@ -153,6 +153,10 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   }
   return outcome
 }
+
+/** A pattern of poison said of a car that has none, once it has been driven for half an hour. */
+export const falselyUnsound = ({ drives }: SettledOutcome): boolean =>
+  drives.slice(2).some((d) => d.because.some((code) => unsoundCodes.includes(code)))
 
 const STAYS_PCT = 2.5
 const FALSE_PCT = 3.3

@@ -514,7 +514,6 @@ export {
   compareExport,
   type ExportPart,
   exportsCompared,
-  fixedTimingDeg,
   guessForm,
   heldAnswers,
   isAnswer,

@@ -5,7 +5,7 @@ import { type TableName, tableNames, tableToCsv, type TuneDocument } from '../tu
 import { compareAnswers, type Compared, temporaryAnswers, unreleased } from '../unit/index.ts'
 import { contextOf, evaluate } from './judgement.ts'
 
-export interface PacketInput {
+interface PacketInput {
   build: BuildData
   tune: TuneDocument | null
   log: (Pick<LogData, 'timeS' | 'channels'> & { name: string }) | null

@@ -15,7 +15,7 @@ export function learnedOverDrives(c: Context): StoredReading<'learn.result'>[] {
   return tune ? readingsOf(c.readings, 'learn.result').filter((r) => r.value.tuneId === tune.id) : []
 }
 /** What the unit held after the drives before, at the cells of the tune in the car, %: a cell that this log visits once is held against it. */
-export const heldBefore = (c: Context, logId: string): (number | null)[] | undefined =>
+const heldBefore = (c: Context, logId: string): (number | null)[] | undefined =>
   learnedOverDrives(c).findLast((r) => r.value.logId !== logId && r.value.held)?.value.held
 
 /** The setup of a solve of one log of a build: with what the unit held after the drives before. */

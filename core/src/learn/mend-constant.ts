@@ -3,7 +3,7 @@ import { type TuneDocument } from '../tune/index.ts'
 import { MENDED_WITHIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
-export interface MendedCell {
+interface MendedCell {
   i: number
   j: number
   fromPct: number

@@ -6,25 +6,24 @@ import { parameterSpecs } from './parameters.ts'
 import type { TuneDocument, TuneParameters } from './tune.ts'
 
 /** Single numbers that stand for a tune where a unit asks for one answer, read from its tables and curves. */
-const LOOKED_UP = [
-  'advanceIdleDeg',
-  'advanceCruiseDeg',
-  'advanceFullDeg',
-  'advanceBoostDeg',
-  'lambdaIdle',
-  'lambdaCruise',
-  'lambdaFull',
-  'idleHotRpm',
-  'idleColdRpm',
-  'cranking20Pct',
-  'crankingMinus10Pct',
-  'warmup20Pct',
-  'afterStart20Pct',
-  'idleValveHotPct',
-  'deadTime14Ms',
-] as const
+type LookedUp =
+  | 'advanceIdleDeg'
+  | 'advanceCruiseDeg'
+  | 'advanceFullDeg'
+  | 'advanceBoostDeg'
+  | 'lambdaIdle'
+  | 'lambdaCruise'
+  | 'lambdaFull'
+  | 'idleHotRpm'
+  | 'idleColdRpm'
+  | 'cranking20Pct'
+  | 'crankingMinus10Pct'
+  | 'warmup20Pct'
+  | 'afterStart20Pct'
+  | 'idleValveHotPct'
+  | 'deadTime14Ms'
 type ScalarKey = { [K in keyof TuneParameters]: TuneParameters[K] extends number ? K : never }[keyof TuneParameters]
-export type FigureKey = (typeof LOOKED_UP)[number] | ScalarKey
+export type FigureKey = LookedUp | ScalarKey
 /** `advanceBoostDeg` is there only with boost. */
 export type TuneFigures = Readonly<Partial<Record<FigureKey, number>>>
 

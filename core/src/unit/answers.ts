@@ -43,14 +43,14 @@ export function unitsFor(dimension: Dimension, stoichAfr = 14.7): readonly Unit[
   return dimension === 'lambda' ? [...own, { ...MIXTURE, scale: 1 / stoichAfr }] : own
 }
 /** The unit that a question is asked in: what was said of it, else what the unit shows such things in, else metric. */
-export function unitOf(q: NumberQuestion, unit: UnitChoices, stoichAfr?: number): Unit {
+function unitOf(q: NumberQuestion, unit: UnitChoices, stoichAfr?: number): Unit {
   const units = unitsFor(q.dimension, stoichAfr)
   const by: Partial<Record<Dimension, string>> = { lambda: unit.mixtureIn, pressure: unit.pressureIn, temperature: unit.temperatureIn }
   const wanted = unit.questions?.[q.id]?.unit ?? by[q.dimension]
   return units.find((u) => u.id === wanted) ?? units[0]
 }
 /** Usual step in a unit: the question's own where the unit is metric, else the last decimal the unit is shown with. */
-export const stepIn = (q: NumberQuestion, shown: Unit, told?: number): number =>
+const stepIn = (q: NumberQuestion, shown: Unit, told?: number): number =>
   told ?? (shown.id === dimensions[q.dimension][0].id ? q.step : 10 ** -shown.decimals)
 
 const HAIR = 1e-9
@@ -61,7 +61,7 @@ export function roundToStep(value: number, step: number, side: SafeSide): number
   return Number((whole * step).toPrecision(12))
 }
 const decimalsOf = (step: number): number => Math.max(0, Math.min(4, (String(step).split('.')[1] ?? '').length))
-export const withUnit = (value: number, step: number, unit: string): string =>
+const withUnit = (value: number, step: number, unit: string): string =>
   `${value.toFixed(decimalsOf(step))}${unit ? (unit === '°' ? '°' : ` ${unit}`) : ''}`
 
 /** A question that only this unit asks, as the list has its questions. */

@@ -32,21 +32,19 @@ const axis = (low: number, high: number, unit: string) =>
 const id = z.string().regex(/^[a-z][a-zA-Z0-9-]{0,40}$/, 'must be the id of a question')
 
 /** How the unit asks one of the general questions, or whether it does. */
-export const AskedAs = z.strictObject({
+const AskedAs = z.strictObject({
   asked: z.boolean().optional().describe('false: this unit does not ask it'),
   words: z.string().trim().min(1).max(80).optional().describe('as the unit words it'),
   unit: z.string().trim().min(1).max(12).optional().describe('unit it wants the answer in'),
   step: z.number().min(0.0001).max(1000).optional().describe('smallest step of the answer, in that unit'),
 })
-export type AskedAs = z.infer<typeof AskedAs>
 /** A question that only this unit asks, answered by a figure of the tune. */
-export const OwnQuestion = z.strictObject({
+const OwnQuestion = z.strictObject({
   id,
   words: z.string().trim().min(1).max(80),
   parameter: z.string().max(40).describe('parameter of the tune that answers it') as unknown as z.ZodType<ParameterKey>,
   step: z.number().min(0.0001).max(1000).optional(),
 })
-export type OwnQuestion = z.infer<typeof OwnQuestion>
 
 /** The control unit as a thing: asked once, each of it may stay unknown. */
 export const UnitChoices = z.strictObject({

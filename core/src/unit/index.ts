@@ -7,4 +7,4 @@ export { guessForm, type LearnedAs, learnedAt, type LearnedTable, movedBetween, 
 export { KEY_OFF_S } from './limits.ts'
 export { isNumber, type Question, type QuestionGroup, questionGroups, questions } from './questions.ts'
 export { type Compared, compareAnswers, isAnswer, exportsCompared, heldAnswers, setByQuestions } from './read-back.ts'
-export { fixedTimingDeg, temporaryAnswers, type TemporaryId, temporaryIds, unreleased } from './temporary.ts'
+export { temporaryAnswers, type TemporaryId, temporaryIds, unreleased } from './temporary.ts'

@@ -5,14 +5,14 @@ import { controlsTiming, dwellOf, hasCamSignal, sensorOf } from '../spark/index.
 import { type FigureKey, parameterSpecs, type TuneFigures } from '../tune/index.ts'
 
 /** What a question's answer is worked out from. */
-export interface AnswerFrom {
+interface AnswerFrom {
   c: Context
   figures: TuneFigures
   /** version of the tune the figures are of */
   version: number
 }
 /** An answer in metric, or as the id of an option, with where it came from; `missing` names what must be told first. */
-export type Worked = { value: number | string; from: string } | { missing: string }
+type Worked = { value: number | string; from: string } | { missing: string }
 /** Toward which a number is rounded: the side on which an engine is safe. */
 export type SafeSide = 'down' | 'up' | 'nearest'
 
@@ -38,7 +38,7 @@ export interface NumberQuestion extends Asked {
   /** delivered fuel goes with this power of the answer, so that the harm can be told in per cent */
   fuelPower?: number
 }
-export interface ChoiceQuestion extends Asked {
+interface ChoiceQuestion extends Asked {
   /** none: it is typed as the firing order is */
   options: Readonly<Record<string, string>>
 }
@@ -656,4 +656,3 @@ export const questions: readonly Question[] = [
     ifLow: 'it stops learning before it is right',
   },
 ]
-export const questionIds: readonly string[] = questions.map((q) => q.id)

@@ -27,5 +27,3 @@ export function standingTemporary(c: Context): Standing {
     }),
   )
 }
-/** The angle at which the timing is fixed for the light, degrees BTDC; null while it follows its table. */
-export const fixedTimingDeg = (c: Context): number | null => unreleased(c).find((r) => r.value.what === 'fixed-timing')?.value.value ?? null

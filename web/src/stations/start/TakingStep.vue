@@ -92,7 +92,7 @@ function byHand(): void {
     <div v-if="asked" class="boxed" data-testid="asked-unit">
       <p>
         This unit is set by questions: {{ held.equal }} of {{ held.all.length }} answers were read in it after a key-off and are what was
-        meant.<template v-if="left"> Left: {{ left }}.</template>
+        meant.<template v-if="left"> Left: {{ left }}.</template><template v-else> The unit holds it.</template>
       </p>
       <div class="act">
         <template v-if="hands">

@@ -1,0 +1,88 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { expect, test } from '@playwright/test'
+import { rehearse, saved, typeBack } from './hands.ts'
+
+const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
+
+test('a unit that is fed tables by hand: values typed back, its tables given out again, files kept', async ({ page, request }) => {
+  const { facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../demo/cars/2-rampart.json'), 'utf8')) as Record<
+    string,
+    object
+  >
+  const { id } = (await (await request.post('/api/builds', { data: { title: 'Tables by hand', facts, choices } })).json()) as { id: string }
+  const tune = (await (await request.post(`/api/builds/${id}/tunes`, { data: {} })).json()) as { id: string }
+  expect((await request.patch(`/api/builds/${id}/tunes/${tune.id}`, { data: { status: 'in-car' } })).ok()).toBe(true)
+  await page.goto(`/builds/${id}/unit`)
+  await typeBack(page, request, id)
+  await expect(page.getByText('Every value was read in the unit')).toBeVisible()
+
+  await page.getByRole('tab', { name: 'Files' }).click()
+  const csv = async (name: string) => (await request.get(`/api/builds/${id}/tunes/${tune.id}/tables/${name}.csv`)).body()
+  const compare = async (name: string, buffer: Buffer) => {
+    await page.getByLabel('The file holds').selectOption(name)
+    await page.getByTestId('unit-export').setInputFiles({ name: `${name}.csv`, mimeType: 'text/csv', buffer })
+  }
+  await compare('ve', await csv('ve'))
+  await expect(page.getByRole('alert')).toContainText('for how long the key was off')
+  await page.getByTestId('export-off-s').fill('15')
+  const rows = (await csv('ve')).toString().split('\n')
+  const cells = rows[3].split(',')
+  cells[4] = String(Number(cells[4]) + 4)
+  await compare('ve', Buffer.from([...rows.slice(0, 3), cells.join(','), ...rows.slice(4)].join('\n')))
+  await expect(page.getByText('1 of 143 differ')).toBeVisible()
+  for (const name of ['ve', 'lambdaTarget', 'spark']) {
+    await compare(name, await csv(name))
+    await expect(page.getByText('143 values equal')).toHaveCount(['ve', 'lambdaTarget', 'spark'].indexOf(name) + 1)
+  }
+  const card = (await (await request.get(`/api/builds/${id}/unit/card`)).json()) as { left: string | null }
+  expect(card.left).toBeNull()
+  await page.goto(`/builds/${id}/start`)
+  await expect(page.getByRole('list', { name: 'Steps' }).getByRole('button', { name: /Tune into the unit ?done/ })).toBeVisible()
+})
+
+test('a unit that learns by itself: driven, judged, looked at beside the log, its table compared; a profile, a temporary answer, a packet', async ({
+  page,
+  request,
+}) => {
+  const id = car(2, '').split('/')[2]
+  const { version } = (await (await request.get(`/api/builds/${id}`)).json()) as { version: number }
+  const learns = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }
+  expect((await request.patch(`/api/builds/${id}`, { headers: { 'if-match': String(version) }, data: learns })).ok()).toBe(true)
+  await page.goto(car(2, 'learn'))
+  await rehearse(page)
+  for (const drives of [1, 2]) {
+    await page.getByTestId('bench-drive').click()
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
+    await expect(page.getByTestId('settled')).toContainText('% of the time settled')
+  }
+  await page.getByRole('tab', { name: 'What it holds' }).click()
+  await page.locator('.cell.proven').first().click()
+  await expect(page.getByText(/It holds .* the base needs/)).toBeVisible()
+  await page.getByRole('tab', { name: 'What no log tells' }).click()
+  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
+  await saved(page)
+  await page.getByRole('tab', { name: 'Learned tables' }).click()
+  await expect(page.getByTestId('moved')).toContainText('% rms')
+  await page
+    .getByTestId('learned-file')
+    .setInputFiles({ name: 'hole.csv', mimeType: 'text/csv', buffer: Buffer.from('x,1000,3000\n40,1,\n80,2,3') })
+  await expect(page.getByTestId('learned-problem')).toContainText('row 2, column 3')
+
+  await page.goto(car(2, 'unit?tab=thing'))
+  await page.getByTestId('profile-name').fill('Dashboard box')
+  await page.getByTestId('keep-profile').click()
+  await expect(page.getByText('Kept as “Dashboard box”.')).toBeVisible()
+  await page.getByRole('tab', { name: 'Answers' }).click()
+  await page.getByLabel('Low rev limit, rpm').fill('3000')
+  await page.getByTestId('stands-low-limit').click()
+  await expect(page.getByText('An answer stands for the time being').first()).toBeVisible()
+  await page.getByTestId('release-low-limit').click()
+  await expect(page.getByText('An answer stands for the time being')).toHaveCount(0)
+  await saved(page)
+  await page.getByRole('tab', { name: 'Help from outside' }).click()
+  await page.getByTestId('symptom').fill('surges')
+  const download = page.waitForEvent('download')
+  await page.getByTestId('make-packet').click()
+  expect((await download).suggestedFilename()).toBe('help-packet.zip')
+})
