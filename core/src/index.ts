@@ -524,6 +524,7 @@ export {
   LearnedForm,
   type LearnedTable,
   Learns,
+  looksReversed,
   movedBetween,
   type Question,
   type QuestionGroup,

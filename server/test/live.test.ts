@@ -72,7 +72,9 @@ it('refuses the bench without a tune in the car, and says so', async () => {
 })
 
 it('goes from key to running through the gates, records what it saw, and keeps the session for a second screen', async () => {
-  const { id } = await newBuild(app, '1-lowland.json')
+  const { id, version } = await newBuild(app, '1-lowland.json')
+  // this one is fed tables; the way by questions is walked in the browser
+  await call(app, 'PATCH', `/api/builds/${id}`, { choices: { unit: { setBy: 'tables' } } }, { 'if-match': String(version) })
   for (const [kind, value] of [
     ['spark.zero-mark', { method: 'piston-stop', beforeDeg: 24, afterDeg: 24 }],
     ['spark.lock-out', { moves: false }],
@@ -175,11 +177,18 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect(saved).toMatchObject({ ok: true, data: { rows: expect.any(Number) } })
   const log = (await call(app, 'GET', `/api/logs/${saved.data.logId}`)).json
   expect(log).toMatchObject({ source: 'bench', channels: expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda']) })
+  // beside the log of a unit that learns: its sensor against a second meter, its own table, and the exhaust once it stands
+  expect((await benchReads(id, 'learn.meter')).json).toMatchObject({ source: 'bench', value: { meterLambda: expect.any(Number) } })
+  expect((await benchReads(id, 'unit.learned')).json.value.learnedPct.length).toBeGreaterThan(20)
+  expect((await benchReads(id, 'learn.exhaust')).json.detail).toContain('must stand still')
   await second.send('stop')
   second.forget()
   await second.until((m) => m.type === 'frame' && m.rpm === 0, 30_000)
   const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
   expect(kinds).toEqual(expect.arrayContaining(['tune.taking', 'start.throttle', 'start.sanity', 'start.ran']))
+  expect((await benchReads(id, 'learn.exhaust')).json).toMatchObject({ source: 'bench', value: { tight: true } })
+  await second.send('key', { on: true })
+  expect((await benchReads(id, 'unit.saved')).json).toMatchObject({ source: 'bench', value: { stillThere: true } })
   second.close()
 })
 

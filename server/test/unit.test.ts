@@ -2,12 +2,15 @@ import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { strFromU8, unzipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { appendReading } from '../src/job/readings.ts'
+import type { BuildStore } from '../src/job/store.ts'
 import { call, newBuild, sendParts, startApp } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
+let store: BuildStore
 beforeAll(async () => {
-  ;({ app, close } = await startApp())
+  ;({ app, close, store } = await startApp())
 })
 afterAll(() => close())
 
@@ -135,6 +138,15 @@ describe('a learned table over HTTP', () => {
     expect([hole.status, hole.json.code, hole.json.detail]).toEqual([400, 'LEARNED_INVALID', expect.stringContaining('row 2, column 3')])
     expect((await bring(id, 'x,1000,3000\n40,2,24\n80,0,10')).json.detail).toContain('more than ±20 %')
     expect((await bring(id, 'x,1000,3000\n40,2,4\n80,0,10', { sign: undefined })).json.errors[0].path).toBe('sign')
+    // the last log shows that it adds where this table takes
+    const held = { tuneId, logId: randomUUID(), usedSeconds: 900, provenTimePct: 90, errorRmsPct: 1, unsafeCells: 0, settled: true }
+    const tune = (await call(app, 'GET', `/api/builds/${id}/tunes/${tuneId}`)).json.document as {
+      axes: { rpm: number[]; mapKpa: number[] }
+    }
+    const value = { ...held, held: tune.axes.mapKpa.flatMap((m) => tune.axes.rpm.map(() => (m < 60 ? 5 : 12))) }
+    await appendReading(store, id, randomUUID(), { kind: 'learn.result', value }, 'x', { source: 'app', from: {} })
+    expect((await bring(id, 'x,1000,3000\n40,-5,-6\n80,-12,-10')).json.detail).toContain('Say the other sign')
+    expect((await bring(id, 'x,1000,3000\n40,5,6\n80,12,10')).status).toBe(201)
     expect((await bring((await newBuild(app)).id, 'x,1000,3000\n40,2,4\n80,0,10')).json.code).toBe('GATE_SHUT')
   })
 })

@@ -136,6 +136,15 @@ describe('a unit that learns by itself, on the road', () => {
     const high = drive({}, undefined, { learnFromRpm: 2000, learnedRpm: [500, 1900, 4000], learnedMapKpa: [20, 100] }).learned
     expect(high.pct[0]).toBe(0)
   })
+  it('saving that folds into the base leaves the fuel as it was: 10 % learned, saved, and 10 % more are 21 % over the base', () => {
+    const memory = new UnitMemory(5000, { rpm: [1000, 2000], mapKpa: [40, 80] })
+    memory.recall([10, 10, 10, 10])
+    memory.fold()
+    expect([memory.at(1500, 60), memory.foldedAt(1500, 60)]).toEqual([0, expect.closeTo(10, 9)])
+    memory.recall([10, 10, 10, 10])
+    memory.fold()
+    expect(memory.foldedAt(1000, 40)).toBeCloseTo(21, 9)
+  })
   it('by hand: 5 % of trim for 15 s in one cell leaves 3.5 % learned; 1.4 % is its own noise', () => {
     const memory = new UnitMemory(5000, { rpm: [1000, 2000], mapKpa: [40, 80] })
     for (let t = 0; t < 15; t += 0.005) memory.learn(1000, 40, 5, { mostPct: 20, settleS: 15 }, 0.005)

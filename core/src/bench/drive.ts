@@ -58,6 +58,7 @@ export function outfitBench(bench: Bench, build: BuildData): void {
     },
     { rpm: learnedRpm, mapKpa: learnedMapKpa },
   )
+  bench.unit.foldsIntoBase = build.choices.unit?.foldsIntoBase === true
   bench.setFaults(build.choices.bench)
 }
 /** Force of the road against the car, N. Source: Heywood, section 2.4 (road-load power), with a slope. */

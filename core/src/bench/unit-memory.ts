@@ -25,6 +25,8 @@ export const usualLearning: Learning = { mostPct: null, settleS: SETTLE_S, fromC
 export class UnitMemory {
   readonly axes: { rpm: number[]; mapKpa: number[] }
   private cells: number[]
+  /** what saving has put into the base already, %: no longer told as learned */
+  private folded: number[] | null = null
   /** a cell that keeps what it once learned wrongly; null: none */
   private stuck: { cell: number; pct: number } | null = null
 
@@ -62,6 +64,17 @@ export class UnitMemory {
   }
   at(rpm: number, mapKpa: number): number {
     return bilinear(this.axes, this.cells, rpm, mapKpa)
+  }
+  /** Saving puts what was learned into the base: the fuel stays, and nothing is learned any more. */
+  fold(): void {
+    const before = this.folded
+    this.folded = this.cells.map((pct, c) => 100 * ((1 + (before?.[c] ?? 0) / 100) * (1 + pct / 100) - 1))
+    this.cells.fill(0)
+    this.hold()
+  }
+  /** What the base has got from saving, %. */
+  foldedAt(rpm: number, mapKpa: number): number {
+    return this.folded ? bilinear(this.axes, this.folded, rpm, mapKpa) : 0
   }
   /** Takes a share of what the closed loop still has to correct into the cells around the operating point. */
   learn(rpm: number, mapKpa: number, loopPct: number, { mostPct, settleS }: { mostPct: number; settleS: number }, dt: number): void {

@@ -103,8 +103,9 @@ export class ControlUnit {
   private memoryAxes: { rpm?: readonly number[]; mapKpa?: readonly number[] } = {}
   /** learning is held where it is */
   frozen = false
-  /** it loses what it learned as its key goes off */
+  /** it loses what it learned as its key goes off; or puts it into its base then */
   forgetful = false
+  foldsIntoBase = false
   private lastCoolantOhm = 0
   private lastAirOhm = 0
   private coolantC = 0
@@ -214,6 +215,7 @@ export class ControlUnit {
     if (!input.keyOn) {
       if (this.onS > 0) {
         if (this.forgetful) this.memory.forget()
+        else if (this.foldsIntoBase) this.memory.fold()
         this.reset()
       }
       return out
@@ -275,7 +277,8 @@ export class ControlUnit {
       ? (stoich / this.out.lambdaTarget) *
         (1 + this.out.enrichmentPct / 100) *
         (1 + this.out.correctionPct / 100) *
-        (1 + this.out.learnedPct / 100)
+        (1 + this.out.learnedPct / 100) *
+        (1 + this.memory.foldedAt(rpm, mapKpa) / 100)
       : stoich * (1 + (alongCurve(p.crankingPct, coolantC) / 100 - 1) * Math.max(0, 1 - this.firings / p.crankingDecayFirings))
     return pulseMs(fuel, p, batteryV)
   }

@@ -3,7 +3,7 @@ export { Learns, LearnedForm, SetBy, shownChannels, UnitChoices } from './choice
 export { unitEntries } from './entries.ts'
 export { compareExport, type ExportPart } from './export.ts'
 export { answersGate, releaseRequirement, unitLeft, unitRules } from './findings.ts'
-export { guessForm, type LearnedAs, learnedAt, type LearnedTable, movedBetween, readLearned } from './learned-table.ts'
+export { guessForm, type LearnedAs, learnedAt, type LearnedTable, looksReversed, movedBetween, readLearned } from './learned-table.ts'
 export { KEY_OFF_S } from './limits.ts'
 export { isNumber, type Question, type QuestionGroup, questionGroups, questions } from './questions.ts'
 export { type Compared, compareAnswers, isAnswer, exportsCompared, heldAnswers, setByQuestions } from './read-back.ts'

@@ -20,6 +20,10 @@ export interface LearnedAs {
 
 /** Beyond this no unit learns, %. */
 const MOST_PCT = 60
+/** cells that tell which way a table goes hold so much, %, and there are so many of them; under this correlation it is turned round */
+const TOLD_PCT = 1
+const TOLD_CELLS = 4
+const REVERSED_CORRELATION = -0.5
 /** battery at which a pulse is worked out, V */
 const RUNNING_V = 13.8
 
@@ -112,6 +116,27 @@ function toPct(value: number, form: LearnedForm, tune: TuneDocument, rpm: number
       return (100 * value) / Math.max(0.1, pulseMs - alongCurve(tune.parameters.deadTimeMs, RUNNING_V))
     }
   }
+}
+
+/**
+ * Whether a table says the opposite of what a log has shown to be held: adds where it takes. Two of them that agree correlate near +1.
+ * @param held what the unit held at these cells by the last log, %; null where it was not driven
+ */
+export function looksReversed(
+  table: LearnedTable,
+  { rpm, mapKpa }: { rpm: readonly number[]; mapKpa: readonly number[] },
+  held: readonly (number | null)[],
+): boolean {
+  let [both, a2, b2, n] = [0, 0, 0, 0]
+  held.forEach((pct, c) => {
+    if (pct === null || Math.abs(pct) < TOLD_PCT) return
+    const told = learnedAt(table, rpm[c % rpm.length], mapKpa[Math.floor(c / rpm.length)])
+    both += pct * told
+    a2 += pct * pct
+    b2 += told * told
+    n++
+  })
+  return n >= TOLD_CELLS && b2 > 0 && both / Math.sqrt(a2 * b2) < REVERSED_CORRELATION
 }
 
 /** A learned table read at other cells, held at its edges. */

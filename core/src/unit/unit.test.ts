@@ -10,7 +10,7 @@ import { answerCard, answerMetric, answerShown, roundToStep } from './answers.ts
 import type { UnitChoices } from './choices.ts'
 import { compareExport } from './export.ts'
 import { unitLeft } from './findings.ts'
-import { guessForm, movedBetween, readLearned } from './learned-table.ts'
+import { guessForm, looksReversed, movedBetween, readLearned } from './learned-table.ts'
 import { questions } from './questions.ts'
 import { compareAnswers, effectOfAnswer, exportsCompared, isAnswer } from './read-back.ts'
 import { unreleased } from './temporary.ts'
@@ -342,6 +342,15 @@ describe('a learned table', () => {
     expect(refused(csv, { limitPct: 10 })).not.toThrow()
     expect(refused(csv, { limitPct: 9 })).toThrow('does not learn more than ±9 %')
     expect(refused('x,1000,3000\n40,61,1\n80,0,1')).toThrow('no unit learns more than ±60 %')
+  })
+  it('one that takes where a log showed that the unit adds has its sign turned round; with too little shown nothing is said', () => {
+    const shown = { rpm: [1000, 3000], mapKpa: [40, 80] }
+    const like = readLearned('x,1000,3000\n40,5,-4\n80,6,10', as, document)
+    const turned = readLearned('x,1000,3000\n40,5,-4\n80,6,10', { ...as, sign: 'takes' }, document)
+    const held = [5.2, -3.8, 5.5, 9.7]
+    expect([looksReversed(like, shown, held), looksReversed(turned, shown, held)]).toEqual([false, true])
+    expect(looksReversed(turned, shown, [5.2, null, 5.5, 9.7])).toBe(false)
+    expect(looksReversed(turned, shown, [0.9, -0.9, 0.9, 0.9])).toBe(false)
   })
   it('guesses a ratio by its numbers, and is not sure between per cent and milliseconds', () => {
     expect(guessForm('x,1000,3000\n40,1.1,0.9\n80,1,1')).toEqual({ form: 'ratio', sure: true })

@@ -10,7 +10,10 @@ import {
   ExportCompared,
   helpPacket,
   JudgedReadingAnswer,
+  CoreError,
   LearnedForm,
+  learnedOverDrives,
+  looksReversed,
   readLearned,
   tableNames,
   tuneInCar,
@@ -258,6 +261,13 @@ export function unitRoutes(app: FastifyInstance, store: BuildStore, pool: HeavyP
       const build = await store.get(request.params.id)
       const row = await inCarTune(build)
       const table = readLearned(text, { form, sign, limitPct: build.choices.unit?.learnLimitPct }, unpackTune(row.document))
+      const held = learnedOverDrives(contextOf(build)).findLast((r) => r.value.held)?.value.held
+      if (held && looksReversed(table, unpackTune(row.document).axes, held))
+        throw new CoreError(
+          'LEARNED_INVALID',
+          'the sign',
+          'it takes where the last log shows that the unit adds, and adds where it takes. Say the other sign, or bring the table of this car',
+        )
       const id = randomUUID()
       const value = { tuneId: row.id, ...table, form, name }
       await appendReading(store, build.id, id, { kind: 'unit.learned', value, ...(takenAt ? { takenAt } : {}) }, whoOf(request), {})

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { cellWords } from './cell-words.ts'
 import { computed } from 'vue'
-import type { LearnCell, LearnResult } from '@vectum/core'
+import { learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
 import type { CellLayer } from './cell-words.ts'
 
 /** Each cell says its state by shape and number: filled proven, tinted with a sign needs correction, dashed thin with seconds, a stroke passed through, blank untouched, barred unsafe. */
-const props = defineProps<{ result: LearnResult; show: CellLayer }>()
+const props = defineProps<{ result: LearnResult; show: CellLayer; table?: LearnedTable | null }>()
 const selected = defineModel<LearnCell | null>('selected')
 const nr = computed(() => props.result.rpm.length)
 const W = 52
@@ -16,6 +16,7 @@ const x = (c: LearnCell) => X0 + c.i * W
 const y = (c: LearnCell) => height.value - (c.j + 1) * H
 const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 function label(c: LearnCell): string {
+  if (props.show === 'table') return props.table ? signed(learnedAt(props.table, c.rpm, c.mapKpa)) : ''
   if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
   if (c.correctionPct === null) return ''
   if (props.show === 'learned') return c.learnedPct == null ? '' : signed(c.learnedPct)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
-import { averagingGapPct, type LearnCell } from '@vectum/core'
+import { averagingGapPct, latest, type LearnCell } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
 import { type CellLayer, cellWords } from './cell-words.ts'
@@ -16,11 +16,14 @@ const builds = useBuild()
 const selected = shallowRef<LearnCell | null>(null)
 const result = computed(() => props.solved.result)
 const learning = computed(() => result.value.totals.settledTimePct !== undefined)
+/** the learned table that was brought last, laid over the cells of the tune */
+const table = computed(() => latest(builds.context!.readings, 'unit.learned')?.value ?? null)
 const tabs = computed((): { id: CellLayer; title: string }[] =>
   learning.value
     ? [
         { id: 'correction', title: 'What is left' },
         { id: 'learned', title: 'What it holds' },
+        ...(table.value ? [{ id: 'table' as const, title: 'Its own table' }] : []),
         { id: 'needed', title: 'What the base needs' },
         { id: 'coverage', title: 'Coverage' },
       ]
@@ -51,7 +54,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     <template v-if="count('unsafe')"><span class="key unsafe"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
     {{ count('passed-through') }}
   </p>
-  <cell-map v-model:selected="selected" :result="result" :show="tab" data-testid="cell-map" />
+  <cell-map v-model:selected="selected" :result="result" :show="tab" :table="table" data-testid="cell-map" />
   <p class="cellsay" aria-live="polite">
     <template v-if="selected"
       ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} kPa: {{ cellWords[selected.state] }}</strong

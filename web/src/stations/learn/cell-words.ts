@@ -11,4 +11,4 @@ export const cellWords: Record<LearnCell['state'], string> = {
 }
 
 /** What a number of the map stands for: with a unit that learns by itself what it holds and what the base needs are layers of their own. */
-export type CellLayer = 'coverage' | 'correction' | 'learned' | 'needed' | 'nearest'
+export type CellLayer = 'coverage' | 'correction' | 'learned' | 'table' | 'needed' | 'nearest'

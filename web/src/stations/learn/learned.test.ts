@@ -67,6 +67,15 @@ describe('the map has layers', () => {
         .text()
     expect([texts('correction'), texts('learned'), texts('needed')]).toEqual(['+0.5', '+12.0', '+12.6'])
   })
+  it('and the unit’s own table over the same cells, read between its own: 4 between 2 and 6', () => {
+    const table = { rpm: [600, 1000], mapKpa: [30, 60], learnedPct: [2, 6, 2, 6] }
+    const one = result({}, { cells: [cell(0, 0)], rpm: [800], mapKpa: [30] })
+    expect(
+      mount(CellMap, { props: { result: one, show: 'table', table } })
+        .find('.cell text')
+        .text(),
+    ).toBe('+4.0')
+  })
   it('a cell says what it holds, how far it moved, and how long it still takes: 30 ln(8 / 2) s', () => {
     const words = (more: Partial<LearnCell>, settleS?: number) =>
       mount(LearnedCellWords, { props: { cell: cell(0, 0, more), usedSeconds: 600, drivenS: 1200, settleS } })

@@ -69,6 +69,7 @@ async function loadJson(event: Event): Promise<void> {
     <n-button size="small" @click="saveCsv">CSV out</n-button>
     <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
     <n-button size="small" @click="saveJson">JSON out</n-button>
+    <router-link :to="{ name: 'unit', params: { id: builds.current!.id }, query: { tab: 'card' } }" class="csv">Answer card</router-link>
     <label class="csv">JSON in<input type="file" accept=".json,application/json" data-testid="json-in" @change="loadJson" /></label>
   </span>
 </template>

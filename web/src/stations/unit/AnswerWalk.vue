@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { KEY_OFF_S, isAnswer, questionGroups, type QuestionGroup } from '@vectum/core'
+import { isAnswer, isNumber, KEY_OFF_S, questionGroups, type QuestionGroup, unitsFor } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { stateWords, typedValue, useAnswers } from './use-answers.ts'
 
 /** One question at a time, in type that reads from a metre. Reading back hides the answer until a value is typed: what is copied from here proves nothing. */
-const { held, mode, at, offS, typed, list, now, ready, problem, go, open, setMode, record } = useAnswers()
+const { held, mode, at, offS, typed, typedIn, unitOf, asAsked, list, now, ready, problem, go, open, setMode, record } = useAnswers()
 const rooms = [
   { value: 'answer', label: 'Answer at its display' },
   { value: 'read-back', label: 'Type back after a key-off' },
@@ -22,7 +22,12 @@ const text = computed({
 })
 const value = computed(() => (now.value ? typedValue(now.value, text.value) : null))
 const shown = computed(() => mode.value === 'answer' || value.value !== null)
-const same = computed(() => value.value !== null && now.value !== null && isAnswer(now.value.answer, value.value))
+const same = computed(() => value.value !== null && now.value !== null && isAnswer(now.value.answer, asAsked(now.value, value.value)))
+const units = computed(() => {
+  const q = now.value?.answer.question
+  const all = q && isNumber(q) ? unitsFor(q.dimension, now.value?.answer.stoichAfr) : []
+  return all.length > 1 ? all.map((u) => ({ value: u.id, label: u.id })) : []
+})
 const options = computed(() => Object.entries(now.value?.answer.options ?? {}).map(([id, label]) => ({ value: id, label })))
 const groups = computed(() => {
   const names = [...new Set(list.value.map((x) => x.answer.group))]
@@ -104,7 +109,7 @@ const sideWords = { down: 'rounded down', up: 'rounded up', nearest: 'rounded to
             @update:model-value="(v) => (text = String(v))"
           />
           <label v-else class="typed"
-            >The unit shows{{ now.answer.unit ? `, ${now.answer.unit}` : ''
+            >The unit shows{{ unitOf(now) ? `, ${unitOf(now)}` : ''
             }}<n-input
               ref="field"
               v-model:value="text"
@@ -113,6 +118,14 @@ const sideWords = { down: 'rounded down', up: 'rounded up', nearest: 'rounded to
               :input-props="{ 'data-testid': 'typed-back' } as never"
               @keydown.enter="next"
           /></label>
+          <option-row
+            v-if="units.length && !options.length"
+            :options="units"
+            :model-value="unitOf(now)"
+            label="Typed in"
+            firm
+            @update:model-value="(u) => now && (typedIn[now.answer.id] = String(u))"
+          />
           <p v-if="text && value === null" class="stop" role="alert">
             “{{ text }}” is not a number{{ now.answer.unit ? ` of ${now.answer.unit}` : '' }}.
           </p>

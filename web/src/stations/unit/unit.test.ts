@@ -88,6 +88,22 @@ describe('one question at a time', () => {
     // what is known to be equal is not asked again
     expect(w.findAll('button.q').some((b) => b.text().includes('Rev limit'))).toBe(false)
   })
+  it('a value typed in another unit is brought to the one that is asked: 3 bar are 300 kPa', async () => {
+    await opened()
+    const w = walk()
+    await mode(w, 'Type back after a key-off')
+    await open(w, 'Fuel pressure of that flow')
+    await w.find('[data-testid="typed-back"]').setValue('3')
+    expect(w.find('[data-testid="same"]').text()).toContain('Not what was meant')
+    await w
+      .findAll('[aria-label="Typed in"] [role="radio"]')
+      .find((b) => b.text() === 'bar')!
+      .trigger('click')
+    expect(w.find('[data-testid="same"]').text()).toBe('The same.')
+    await w.find('[data-testid="off-s"]').setValue('11')
+    await w.find('[data-testid="record-read-back"]').trigger('click')
+    expect(back().at(-1)!.value.values['fuel-pressure']).toEqual({ value: 3, unit: 'bar' })
+  })
   it('a choice is picked, and a value that differs says what it does to the car', async () => {
     await opened()
     const w = walk()

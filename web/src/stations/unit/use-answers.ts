@@ -1,5 +1,5 @@
 import { computed, reactive, ref } from 'vue'
-import { type Compared, heldAnswers, KEY_OFF_S, tuneAnswered } from '@vectum/core'
+import { answerMetric, answerShown, type Compared, heldAnswers, KEY_OFF_S, tuneAnswered } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 
 export const stateWords: Record<Compared['state'], string> = {
@@ -26,6 +26,9 @@ export function useAnswers() {
   const at = ref(0)
   const offS = ref('')
   const typed = reactive<Record<string, string>>({})
+  /** unit it is typed in, where it is not the one the unit asks in */
+  const typedIn = reactive<Record<string, string>>({})
+  const unitOf = (x: Compared): string => typedIn[x.answer.id] ?? x.answer.unit
   /** typing back goes through what is not known to be equal; answering through all of it */
   const list = computed(() =>
     mode.value === 'answer' ? held.value.all : held.value.all.filter((x) => x.state !== 'equal' || x.answer.id in typed),
@@ -57,13 +60,17 @@ export function useAnswers() {
   function record(): void {
     const tuneId = tuneAnswered(builds.current!)?.id
     if (!tuneId || problem.value || !ready.value.length) return
-    const values = Object.fromEntries(
-      ready.value.map((x) => [x.answer.id, { value: typedValue(x, typed[x.answer.id])!, unit: x.answer.unit }]),
-    )
+    const values = Object.fromEntries(ready.value.map((x) => [x.answer.id, { value: typedValue(x, typed[x.answer.id])!, unit: unitOf(x) }]))
     const wanted = Object.fromEntries(ready.value.flatMap(({ answer }) => (answer.value === null ? [] : [[answer.id, answer.value]])))
     builds.record('unit.read-back', { tuneId, offS: keyOffS.value, values, wanted }, { instrument: 'display of the unit' })
     for (const key of Object.keys(typed)) delete typed[key]
     at.value = 0
   }
-  return { held, mode, at, offS, typed, list, now, ready, problem, go, open, setMode, record }
+  /** what was typed, in the unit the card asks in */
+  function asAsked(x: Compared, value: number | string): number | string {
+    return typeof value === 'number' && unitOf(x) !== x.answer.unit
+      ? answerShown(x.answer, answerMetric(x.answer, value, unitOf(x)))
+      : value
+  }
+  return { held, mode, at, offS, typed, typedIn, unitOf, asAsked, list, now, ready, problem, go, open, setMode, record }
 }
