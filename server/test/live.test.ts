@@ -186,6 +186,8 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   await second.until((m) => m.type === 'frame' && m.rpm === 0, 30_000)
   const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
   expect(kinds).toEqual(expect.arrayContaining(['tune.taking', 'start.throttle', 'start.sanity', 'start.ran']))
+  // it runs down: six seconds of its own clock
+  await new Promise((done) => setTimeout(done, 300))
   expect((await benchReads(id, 'learn.exhaust')).json).toMatchObject({ source: 'bench', value: { tight: true } })
   await second.send('key', { on: true })
   expect((await benchReads(id, 'unit.saved')).json).toMatchObject({ source: 'bench', value: { stillThere: true } })
