@@ -3,6 +3,7 @@ import { scoreBaseTune } from './base-tune.ts'
 import { scoreCars } from './cars.ts'
 import { shareOf } from './interval.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
+import { falselySettled, namedInTime, poisons, saidSettledAt, scoreSettled, settleCars } from './settled.ts'
 import { scoreStart, startCars, startTrials } from './start.ts'
 
 /** A fixed small sample of what `npm run score` prints in full. */
@@ -51,4 +52,19 @@ describe('causes of a bad start', () => {
 describe('a share with its interval', () => {
   it('by hand: 9 of 10 is 90 %, 59.6 to 98.2 (Wilson)', () => expect(shareOf(9, 10)).toBe('9 of 10: 90.0 % (59.6 to 98.2)'))
   it('of nothing is nothing', () => expect(shareOf(0, 0)).toBe('none'))
+})
+
+describe('a unit that learns by itself', () => {
+  it('says settled when what it delivers is right, and not before', () => {
+    const o = scoreSettled(settleCars[3], 2, null, 3)
+    expect(o.foundBeside).toEqual([])
+    expect(saidSettledAt(o)).not.toBeNull()
+    expect(falselySettled(o)).toBe(false)
+    expect(o.drives[0].said).toBe(false)
+  })
+  it.each(poisons.map((p) => [p.fault, p] as const))('%s is named by the log or a check beside it, before settled is said', (_, poison) => {
+    const o = scoreSettled(settleCars[2], 3, poison, 1)
+    expect(namedInTime(o, poison).inTime, o.drives.map((d) => d.codes.join(' ')).join(' | ')).toBe(true)
+    expect(saidSettledAt(o)).toBeNull()
+  })
 })

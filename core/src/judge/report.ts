@@ -16,6 +16,7 @@ import { planSizes } from '../plan/index.ts'
 import { currentTiming, sweepOf, triggerWays } from '../spark/index.ts'
 import { allFacts, factAt, type FactPath, factSays, idleTargetRpm, type ResolvedFacts } from '../survey/index.ts'
 import { bilinear, type TuneDocument } from '../tune/index.ts'
+import { heldAnswers, temporaryAnswers, unreleased } from '../unit/index.ts'
 import { contextOf, evaluate } from './judgement.ts'
 
 /** A line of the hand-over report; the reader's units are put in where it is printed. */
@@ -127,6 +128,7 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
         ),
       ],
     },
+    { id: 'unit', title: 'The control unit', empty: 'Nothing told of the unit.', lines: unitLines(c) },
     {
       id: 'own-figures',
       title: 'Figures of a person in the place of a computed one',
@@ -243,6 +245,30 @@ function fuelLines(c: Context): ReportLine[] {
     ),
     ...checks.flatMap((r) =>
       text(r.value.when === 'hot' ? 'Leak check, hot' : 'Leak check, first week', r.value.dry ? 'dry' : 'wet', r.takenAt.slice(0, 10)),
+    ),
+  ]
+}
+
+const setByWords = { questions: 'questions on its display', tables: 'tables from a computer', both: 'questions and tables' } as const
+const learnsWords = {
+  itself: 'the unit, by itself',
+  trim: 'only a trim that is forgotten',
+  nobody: 'nobody: a person corrects the tables',
+} as const
+/** What the owner or the next workshop asks about the unit: how it is set, who learns, whether that is saved, what is still for the time being. */
+function unitLines(c: Context): ReportLine[] {
+  const { firmware, setBy, learns, whyLearns } = c.build.choices.unit ?? {}
+  const held = heldAnswers(c)
+  const saved = latest(c.readings, 'unit.saved')
+  return [
+    ...text('Unit', c.plan.unit?.name),
+    ...text('Firmware', firmware),
+    ...text('Set by', setBy && setByWords[setBy]),
+    ...text('Who learns', learns && learnsWords[learns], whyLearns),
+    ...(held.equal ? text('Answers read in it after a key-off', `${held.equal} of ${held.all.length} are what was meant`) : []),
+    ...(saved?.value.stillThere ? text('Learned values saved', saved.takenAt.slice(0, 10)) : []),
+    ...unreleased(c).flatMap(({ value: { what, value } }) =>
+      text('For the time being', `${temporaryAnswers[what].label}${value === undefined ? '' : ` at ${value}`}, NOT released`),
     ),
   ]
 }

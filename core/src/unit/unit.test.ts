@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
+import { handoverReport } from '../judge/report.ts'
 import type { TuneSummary } from '../kernel/build.ts'
 import type { StoredReading } from '../kernel/entry.ts'
 import { startGates } from '../start/gates.ts'
@@ -262,6 +263,22 @@ describe('answers for the time being', () => {
     expect(wants('learn', [set('learning-off', true)])).toEqual(['release-learning-off'])
     expect(wants('start', [set('learning-off', true)])).toEqual([])
   })
+})
+
+it('the hand-over sheet says how the unit is set, who learns, what was read in it, and what is not released', () => {
+  const readings = [back(allRight()), madeReading('unit.temporary', { what: 'low-limit', stands: true, value: 3000 })]
+  const section = handoverReport(built({ ...asked, firmware: '2.1', whyLearns: 'wild cam' }, readings), null).find((s) => s.id === 'unit')!
+  const lines = Object.fromEntries(section.lines.map((l) => [l.label, l.text]))
+  expect(lines).toMatchObject({
+    Firmware: '2.1',
+    'Set by': 'questions on its display',
+    'Who learns': 'nobody: a person corrects the tables',
+    'For the time being': 'Low rev limit at 3000, NOT released',
+  })
+  // the limit is another one for the time being, so all but that one are what was meant
+  const [equal, all] = String(lines['Answers read in it after a key-off']).match(/\d+/g)!.map(Number)
+  expect(all - equal).toBe(1)
+  expect(handoverReport(soundBuild(), null).find((s) => s.id === 'unit')!.lines).toEqual([])
 })
 
 describe('who learns is told once', () => {
