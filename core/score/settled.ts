@@ -107,8 +107,10 @@ function trueError(tune: TuneDocument, seen: readonly Seen[], held: (rpm: number
   return { all: rms(driven), twice: rms(driven.filter((c) => c.visits >= 2)) }
 }
 const FRAMES_PER_S = 20
-const STEADY_KPA = 1.5
-const STEADY_RPM = 40
+/** steady: under 6 kPa and 200 rpm in a second, for a second and a half */
+const STEADY_KPA = 0.3
+const STEADY_RPM = 10
+const STEADY_FRAMES = 30
 
 /** Drives a car whose unit learns by itself until the app says settled, or for as long as anybody would. */
 export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poisons)[number] | null, drives = MOST_DRIVES): SettledOutcome {
@@ -122,6 +124,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   let learned: readonly number[] | undefined
   let before: (number | null)[] | undefined
   let was = { rpm: 0, mapKpa: 0 }
+  let still = 0
   for (let k = 0; k < drives; k++) {
     const seen: Seen[] = []
     const drive = benchDrive(build, tune, drivePlan(DRIVE_MIN, seed * 31 + k), {
@@ -129,9 +132,12 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
       learned,
       onFrame: ({ unit, crank, mapKpa, rpm, heat }) => {
         const { out } = unit
-        const steady = Math.abs(mapKpa - was.mapKpa) < STEADY_KPA && Math.abs(rpm - was.rpm) < STEADY_RPM
+        // what it delivers is a matter of steady running: wall film and transport are another's
+        const moves = Math.abs(mapKpa - was.mapKpa) > STEADY_KPA || Math.abs(rpm - was.rpm) > STEADY_RPM || out.fuelCut
+        still = moves ? 0 : still + 1
         was = { rpm, mapKpa }
-        if (!steady || out.fuelCut || rpm < 400 || heat.coolantC < 75 || out.enrichmentPct > 0.5 || !(crank.portPhi > 0.3)) return
+        if (still < STEADY_FRAMES || out.fuelCut || rpm < 400 || heat.coolantC < 75 || out.enrichmentPct > 0.5 || !(crank.portPhi > 0.3))
+          return
         const held = (1 + out.correctionPct / 100) * (1 + out.learnedPct / 100)
         seen.push({ rpm, mapKpa, need: held / crank.portPhi / out.lambdaTarget - 1 })
       },

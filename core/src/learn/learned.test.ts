@@ -328,6 +328,11 @@ describe('the station with a unit that learns by itself', () => {
     expect(ids([result()])).not.toContain('learn.not-settled')
     expect(learn([result(), saved(12)]).findings.find((f) => f.id === 'learn.look-again')!.remedy).toContain('500 km')
   })
+  it('lean at low flow is settled by the exhaust and the sensor, looked at', () => {
+    const unsound = (r: StoredReading[]) => learn(r).findings.some((f) => f.id === 'learn.unsound')
+    const low = result({ codes: ['lean-at-low-flow'] })
+    expect([unsound([low]), unsound([low, tight]), unsound([low, tight, meter(1)])]).toEqual([true, true, false])
+  })
   it('a mean that goes the same way over three drives by more than 1.5 % each never ends', () => {
     const drifts = (...means: number[]) =>
       learn(means.map((learnedMeanPct) => result({ learnedMeanPct }))).findings.some((f) => f.id === 'learn.drifts')

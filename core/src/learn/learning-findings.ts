@@ -39,7 +39,9 @@ export const learningRules: Rule[] = [
     id: 'learn.unsound',
     where: at('learn'),
     check: (c) => {
-      const codes = currentLearn(c)?.value.codes?.filter((code) => unsoundCodes.includes(code)) ?? []
+      const looked = proved(c, 'learn.exhaust') !== null && proved(c, 'learn.meter') !== null
+      const unsound = looked ? unsoundCodes : [...unsoundCodes, 'lean-at-low-flow']
+      const codes = currentLearn(c)?.value.codes?.filter((code) => unsound.includes(code)) ?? []
       if (!learnsItself(c) || !codes.length) return null
       const told = codes.map((code) => patternWords[code])
       return finding(
