@@ -26,10 +26,18 @@ const said = done.stdout.toString()
 process.stdout.write(said)
 if (done.status === 0 && process.argv.includes('--write')) {
   const file = join(root, 'docs/bench.md')
-  const text = readFileSync(file, 'utf8')
-  const [begin, end] = ['<!-- score -->', '<!-- end of score -->']
-  const table = `${begin}\n\nRun on ${new Date().toISOString().slice(0, 10)} by \`npm run score\`. ${said.trim()}\n\n${end}`
-  writeFileSync(file, `${text.slice(0, text.indexOf(begin))}${table}${text.slice(text.indexOf(end) + end.length)}`)
+  // the judgement of learning units has a place of its own, so that it can be run alone
+  const [first, ...rest] = said.trim().split(/(?=### A unit that learns by itself)/)
+  const learning = rest.join('')
+  const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
+  const put = (name, body) => {
+    const text = readFileSync(file, 'utf8')
+    const [begin, end] = [`<!-- ${name} -->`, `<!-- end of ${name} -->`]
+    const table = `${begin}\n\nRun on ${new Date().toISOString().slice(0, 10)} by \`npm run score\`. ${body.trim()}\n\n${end}`
+    writeFileSync(file, `${text.slice(0, text.indexOf(begin))}${table}${text.slice(text.indexOf(end) + end.length)}`)
+  }
+  if (first.trim() !== intro) put('score', first)
+  if (learning) put('settled', `${intro}\n\n${learning}`)
   spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', file], { cwd: root, stdio: 'inherit' })
 }
 process.exit(done.status ?? 1)

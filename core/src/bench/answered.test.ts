@@ -101,7 +101,7 @@ describe('a unit that makes its own base from answers', () => {
 describe('a unit that learns by itself, on the road', () => {
   const build = asked('1-lowland.json', { setBy: 'tables' })
   const tune = computeBaseTune(build.facts, build.choices)
-  const plan = drivePlan(5, 3)
+  const plan = drivePlan(3, 3)
   const drive = (more: object = {}, learned?: readonly number[], unit: object = {}) =>
     benchDrive({ ...build, choices: { ...build.choices, unit: { ...build.choices.unit, ...unit }, ...more } }, tune, plan, {
       coolantC: 80,

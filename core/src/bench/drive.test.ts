@@ -52,7 +52,7 @@ describe('learning on the bench', () => {
     let tune = computeBaseTune(six.facts, six.choices)
     const errors: number[] = []
     for (const seed of [11, 12, 13]) {
-      const log = benchDrive(six, tune, drivePlan(14, seed), { coolantC: 75 })
+      const log = benchDrive(six, tune, drivePlan(10, seed), { coolantC: 75 })
       const result = solveWithSetup(log, learnSetup(six, tune))
       errors.push(result.totals.errorRmsPct!)
       tune = applyCorrection(tune, result, `bench drive ${seed}`).tune

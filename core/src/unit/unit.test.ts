@@ -4,6 +4,7 @@ import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { handoverReport } from '../judge/report.ts'
 import type { TuneSummary } from '../kernel/build.ts'
 import type { StoredReading } from '../kernel/entry.ts'
+import { wordsOf } from '../kernel/say.ts'
 import { startGates } from '../start/gates.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { tableToCsv } from '../tune/csv.ts'
@@ -268,7 +269,7 @@ describe('answers for the time being', () => {
 it('the hand-over sheet says how the unit is set, who learns, what was read in it, and what is not released', () => {
   const readings = [back(allRight()), madeReading('unit.temporary', { what: 'low-limit', stands: true, value: 3000 })]
   const section = handoverReport(built({ ...asked, firmware: '2.1', whyLearns: 'wild cam' }, readings), null).find((s) => s.id === 'unit')!
-  const lines = Object.fromEntries(section.lines.map((l) => [l.label, l.text]))
+  const lines = Object.fromEntries(section.lines.map((l) => [l.label, wordsOf(l.text)]))
   expect(lines).toMatchObject({
     Firmware: '2.1',
     'Set by': 'questions on its display',
@@ -276,7 +277,7 @@ it('the hand-over sheet says how the unit is set, who learns, what was read in i
     'For the time being': 'Low rev limit at 3000, NOT released',
   })
   // the limit is another one for the time being, so all but that one are what was meant
-  const [equal, all] = String(lines['Answers read in it after a key-off']).match(/\d+/g)!.map(Number)
+  const [equal, all] = lines['Answers read in it after a key-off'].match(/\d+/g)!.map(Number)
   expect(all - equal).toBe(1)
   expect(handoverReport(soundBuild(), null).find((s) => s.id === 'unit')!.lines).toEqual([])
 })
