@@ -19,6 +19,8 @@ test('every main view passes the access rules by day, and its contrast by night'
     ),
     car(1, 'tune'),
     car(1, 'start'),
+    ...['answers', 'card', 'thing', 'files', 'help'].map((tab) => car(1, `unit?tab=${tab}`)),
+    ...['beside', 'tables'].map((tab) => car(1, `learn?tab=${tab}`)),
     car(2, 'learn'),
     car(2, 'handover'),
     car(2, 'logbook'),

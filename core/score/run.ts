@@ -21,7 +21,7 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--only settled` (or tune, good, start) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start) prints one table.
  */
 const FIRST_SEED = 1000
 const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4 }
@@ -255,7 +255,8 @@ if (isMainThread) {
   const quick = process.argv.includes('--quick')
   const at = process.argv.indexOf('--first')
   const first = at > 0 ? Number(process.argv[at + 1]) : FIRST_SEED
-  const count = (n: number) => (quick ? Math.max(1, Math.round(n / 10)) : n)
+  const most = process.argv.includes('--seeds') ? Number(process.argv[process.argv.indexOf('--seeds') + 1]) : Infinity
+  const count = (n: number) => Math.min(most, quick ? Math.max(1, Math.round(n / 10)) : n)
   const seeds = (n: number) => Array.from({ length: n }, (_, i) => first + i)
   const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null
   const all: Job[] = [

@@ -57,7 +57,8 @@ async function act(step = next.value): Promise<void> {
     case 'stored':
       return void (await say('tune', { action: 'store' }))
     case 'power-cycled':
-      return offAndOn()
+      await stopAll()
+      return void (await say('key', { on: true }))
     case 'read-back': {
       const reply = await say('tune', { action: 'read-back' })
       differing.value = reply.ok ? (reply.data as { labels: string[] }).labels : []

@@ -143,13 +143,7 @@ describe('the tune into the unit', () => {
     w = first.w
     await step(w, /Tune into/)
     expect(w.text()).toContain('Version 3, Base tune')
-    // the unit sleeps for ten seconds and a half: on the bench's clock
-    vi.useFakeTimers()
     await button(w, 'Key off, then on').trigger('click')
-    await vi.advanceTimersByTimeAsync(10_400)
-    expect(first.live.commands()).toEqual(['stop'])
-    await vi.advanceTimersByTimeAsync(200)
-    vi.useRealTimers()
     await flushPromises()
     expect(first.live.commands()).toEqual(['stop', 'key'])
     w.unmount()
@@ -210,6 +204,16 @@ describe('the tune into the unit', () => {
       action: string
       values?: Record<string, { value: unknown }>
     }[]
+    // the unit sleeps for ten seconds and a half of the bench's clock
+    const before = all.live.commands().length
+    vi.useFakeTimers()
+    await w.find('[data-testid="answers-off"]').trigger('click')
+    await vi.advanceTimersByTimeAsync(10_400)
+    expect(all.live.commands().slice(before)).toEqual(['stop'])
+    await vi.advanceTimersByTimeAsync(200)
+    vi.useRealTimers()
+    await flushPromises()
+    expect(all.live.commands().slice(before)).toEqual(['stop', 'key'])
     expect(sent.map((m) => m.action)).toEqual(['enter', 'store', 'read-back'])
     expect(sent[0].values!['rev-limit']).toEqual({ value: 5200, unit: 'rpm' })
   })

@@ -43,7 +43,7 @@ function set(id: TemporaryId, stands: boolean): void {
               class="value"
               inputmode="decimal"
               :placeholder="r.needs === 'rpm' ? 'rpm' : '° BTDC'"
-              :aria-label="`${r.label}, ${r.needs}`"
+              :input-props="{ 'aria-label': `${r.label}, ${r.needs}` }"
             />
           </td>
           <td>
