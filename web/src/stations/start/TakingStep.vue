@@ -118,7 +118,7 @@ function byHand(): void {
     <p v-else-if="!asked && taking.taken" class="clear">
       The unit holds it<template v-if="taking.revLimitRpm !== null">; its rev limit is {{ taking.revLimitRpm }} rpm</template>.
     </p>
-    <div v-if="!asked && taking.taken && hands" class="act">
+    <div v-if="!asked && hands && taking.step === 'read-back' && next !== 'sent'" class="act">
       <n-button :disabled="busy" @click="act('sent')">Send it again</n-button>
     </div>
     <div v-if="!asked && next" class="act">
