@@ -248,7 +248,7 @@ export {
   learnSetupOf,
   mendConstant,
   type MendedConstant,
-  needShape,
+  needShapeDriven,
   settledNow,
   settleTime,
   unsoundCodes,

@@ -13,7 +13,7 @@ import {
   SETTLED_MOVED_PCT,
   SHUT_THROTTLE_PCT,
 } from './limits.ts'
-import { needShape } from './need-shape.ts'
+import { needShape, type NeedShape } from './need-shape.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
 import type { Samples } from './samples.ts'
 
@@ -75,11 +75,13 @@ export function judgePattern(seen: PatternSeen): Verdict[] {
 
 /** Cells that were driven long enough to carry a pattern. */
 const solid = (result: LearnResult): LearnCell[] => result.cells.filter((c) => c.seconds >= PROVEN_SECONDS && c.neededBasePct != null)
+/** What the need is made of over the cells that were driven long enough. @returns null when they are too few or too much alike */
+export const needShapeDriven = (result: LearnResult): NeedShape | null => needShape(solid(result))
 const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 
 /** Lean rising as flow falls: air that comes in before the sensor, or a sensor that only hot gas keeps warm. */
 function lowFlow({ result }: PatternSeen): Verdict | null {
-  const shape = needShape(solid(result))
+  const shape = needShapeDriven(result)
   return shape && shape.lowFlowPct > LOW_FLOW_LEAN_PCT && shape.lowFlowPct > LOW_FLOW_SIGMAS * shape.lowFlowSePct
     ? {
         code: 'lean-at-low-flow',
@@ -90,7 +92,7 @@ function lowFlow({ result }: PatternSeen): Verdict | null {
 
 /** The same per cent everywhere: a constant that was answered wrongly, which is better mended than learned. */
 function constant({ result }: PatternSeen): Verdict | null {
-  const shape = needShape(solid(result))
+  const shape = needShapeDriven(result)
   return shape && Math.abs(shape.constantPct) > CONSTANT_PCT && Math.abs(shape.constantPct) > CONSTANT_SIGMAS * shape.constantSePct
     ? {
         code: 'constant-to-mend',
@@ -140,11 +142,11 @@ function atLimit({ samples, grid, options, result }: PatternSeen): Verdict | nul
 
 const BLOCK_S = 4
 /** The same place wants another mixture at another time: vapour that comes and goes, pressure, a wandering sensor. */
-function comesAndGoes({ grid, needPct, result, log }: PatternSeen): Verdict | null {
+function comesAndGoes({ grid, needPct, result }: PatternSeen): Verdict | null {
   const nr = result.rpm.length
   const need = result.cells.map((c) => c.neededBasePct ?? 0)
   // means of a few seconds of what is wanted beyond the cell's own need
-  const blocks: { t: number; over: number; s: number }[] = []
+  const blocks: { over: number; s: number }[] = []
   for (let k = 0; k < grid.n;) {
     let sum = 0
     let seconds = 0
@@ -156,7 +158,7 @@ function comesAndGoes({ grid, needPct, result, log }: PatternSeen): Verdict | nu
       sum += grid.stepS[k] * (needPct[k] - low - (high - low) * grid.v[k])
       seconds += grid.stepS[k]
     }
-    if (seconds >= BLOCK_S / 2) blocks.push({ t: log.timeS[grid.row[from]], over: sum / seconds, s: seconds })
+    if (seconds >= BLOCK_S / 2) blocks.push({ over: sum / seconds, s: seconds })
   }
   if (blocks.length < 12) return null
   const time = blocks.reduce((sum, b) => sum + b.s, 0)

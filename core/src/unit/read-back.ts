@@ -1,4 +1,5 @@
 import { type Context, readingsOf, type StoredReading, tuneInCar } from '../kernel/index.ts'
+import { type TableName, tableNames } from '../tune/index.ts'
 import { type Answer, answerCard, answerMetric, answerShown, type Standing } from './answers.ts'
 import { isNumber } from './questions.ts'
 import { KEY_OFF_S, SAME_STEPS } from './limits.ts'
@@ -94,11 +95,11 @@ export function exportsCompared(c: Context): { complete: boolean; different: num
   const tune = tuneInCar(c.build)
   const own = readingsOf(c.readings, 'unit.export').filter((r) => r.value.tuneId === tune?.id && r.value.offS >= KEY_OFF_S)
   const last = new Map(own.map((r) => [r.value.part, r.value]))
-  const parts = last.has('document') ? ['document'] : ['ve', 'lambdaTarget', 'spark']
-  const named = parts.filter((p) => last.has(p as 'document'))
+  const parts: readonly ('document' | TableName)[] = last.has('document') ? ['document'] : tableNames
+  const named = parts.filter((p) => last.has(p))
   return {
     complete: named.length === parts.length,
-    different: named.reduce((sum, p) => sum + last.get(p as 'document')!.different, 0),
+    different: named.reduce((sum, p) => sum + last.get(p)!.different, 0),
     names: named,
   }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { learnedOverDrives } from '@vectum/core'
+import { CONVERGED_RMS_PCT, learnedOverDrives } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 
 /** How the unit came to rest: what was left, and how far what it holds moved, drive after drive on the tune now in the car. */
@@ -17,14 +17,13 @@ const line = (of: (i: number) => number | null | undefined): string =>
 const left = (i: number) => drives.value[i].value.remainderRmsPct
 const moved = (i: number) => drives.value[i].value.movedRmsPct
 const last = computed(() => drives.value.length - 1)
-const wanted = 3
 </script>
 
 <template>
   <figure v-if="drives.length" data-testid="drives-line">
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${drives.length} drives: ${left(last)?.toFixed(1)} % rms left after the last`">
-      <line :x1="LEFT" :x2="W - 90" :y1="y(wanted)" :y2="y(wanted)" class="limit" />
-      <text :x="LEFT - 6" :y="y(wanted) + 5" text-anchor="end">{{ wanted }} %</text>
+      <line :x1="LEFT" :x2="W - 90" :y1="y(CONVERGED_RMS_PCT)" :y2="y(CONVERGED_RMS_PCT)" class="limit" />
+      <text :x="LEFT - 6" :y="y(CONVERGED_RMS_PCT) + 5" text-anchor="end">{{ CONVERGED_RMS_PCT }} %</text>
       <text :x="LEFT - 6" :y="y(0) + 5" text-anchor="end">0</text>
       <polyline :points="line(left)" class="left" />
       <polyline :points="line(moved)" class="moved" />
@@ -42,8 +41,8 @@ const wanted = 3
       </text>
     </svg>
     <figcaption>
-      Left beyond what it has learned, and moved since the visit before, rms by drive; a filled dot: settled. Under {{ wanted }} % is
-      wanted.
+      Left beyond what it has learned, and moved since the visit before, rms by drive; a filled dot: settled. Under
+      {{ CONVERGED_RMS_PCT }} % is wanted.
     </figcaption>
   </figure>
 </template>

@@ -2,7 +2,7 @@
 import { v4 as uuid } from 'uuid'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { mendConstant, needShape, TuneAnswer } from '@vectum/core'
+import { mendConstant, needShapeDriven, TuneAnswer } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 import type { Solved } from './use-learning.ts'
@@ -10,7 +10,7 @@ import type { Solved } from './use-learning.ts'
 /** A constant that was learned everywhere goes into the answer it belongs to, and what was learned is scaled: shown cell by cell before. */
 const props = defineProps<{ solved: Solved }>()
 const builds = useBuild()
-const shape = computed(() => needShape(props.solved.result.cells.filter((c) => c.neededBasePct != null && c.seconds >= 3)))
+const shape = computed(() => needShapeDriven(props.solved.result))
 const made = computed(() => {
   const { tune, result } = props.solved
   if (!tune || !shape.value) return null
