@@ -4,9 +4,9 @@ import { axeFindings } from './axe.ts'
 /** What everybody can read and reach, by day and by night. */
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
 
-test('every main view passes the access rules by day, and its contrast by night', async ({ page }) => {
-  await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
-  for (const path of [
+/** In two parts, so that each stays within the time of a test. */
+const views: Record<string, string[]> = {
+  'before the engine runs': [
     '/',
     '/people',
     '/parts',
@@ -17,6 +17,8 @@ test('every main view passes the access rules by day, and its contrast by night'
     ...['Steps', 'Trigger', 'Dial', 'Order', 'Scope', 'Light', 'Coil', 'Old curve', 'Tach', 'Interference'].map((tab) =>
       car(1, `spark#${tab}`),
     ),
+  ],
+  'up to the hand-over': [
     car(1, 'tune'),
     car(1, 'start'),
     ...['answers', 'card', 'thing', 'files', 'help'].map((tab) => car(1, `unit?tab=${tab}`)),
@@ -24,19 +26,25 @@ test('every main view passes the access rules by day, and its contrast by night'
     car(2, 'learn'),
     car(2, 'handover'),
     car(2, 'logbook'),
-  ]) {
-    await page.goto(path)
-    await page.waitForLoadState('networkidle')
-    if (path.includes('#')) await page.getByRole('tab', { name: path.split('#')[1], exact: true }).click()
-    if (path.endsWith('learn')) await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
-    expect(await axeFindings(page, null), `${path}, by day`).toEqual([])
-    const paper = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)
-    const byDay = await paper()
-    await page.emulateMedia({ colorScheme: 'dark', reducedMotion: 'reduce' })
-    await expect.poll(paper).not.toBe(byDay)
-    // colours on their way would be measured half changed
-    await page.waitForTimeout(350)
-    expect(await axeFindings(page, ['color-contrast']), `${path}, by night`).toEqual([])
+  ],
+}
+
+for (const [part, paths] of Object.entries(views))
+  test(`every main view passes the access rules by day, and its contrast by night: ${part}`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
-  }
-})
+    for (const path of paths) {
+      await page.goto(path)
+      await page.waitForLoadState('networkidle')
+      if (path.includes('#')) await page.getByRole('tab', { name: path.split('#')[1], exact: true }).click()
+      if (path.endsWith('learn')) await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+      expect(await axeFindings(page, null), `${path}, by day`).toEqual([])
+      const paper = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)
+      const byDay = await paper()
+      await page.emulateMedia({ colorScheme: 'dark', reducedMotion: 'reduce' })
+      await expect.poll(paper).not.toBe(byDay)
+      // colours on their way would be measured half changed
+      await page.waitForTimeout(350)
+      expect(await axeFindings(page, ['color-contrast']), `${path}, by night`).toEqual([])
+      await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
+    }
+  })

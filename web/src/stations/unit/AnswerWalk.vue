@@ -203,7 +203,7 @@ nav {
     grid-template-columns: 1fr;
   }
   nav {
-    max-height: 180px;
+    max-height: 40vh;
     order: 2;
   }
 }

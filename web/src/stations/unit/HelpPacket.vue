@@ -39,12 +39,18 @@ async function pack(): Promise<void> {
   <label
     >What it does wrong<n-input
       v-model:value="symptom"
+      placeholder="stalls when warm and stopped in gear"
       type="textarea"
       :maxlength="1000"
       :input-props="{ 'data-testid': 'symptom' } as never"
   /></label>
   <label
-    >What is asked<n-input v-model:value="question" type="textarea" :maxlength="1000" :input-props="{ 'data-testid': 'question' } as never"
+    >What is asked<n-input
+      v-model:value="question"
+      placeholder="what to read or to change next"
+      type="textarea"
+      :maxlength="1000"
+      :input-props="{ 'data-testid': 'question' } as never"
   /></label>
   <div class="row">
     <label v-if="logs.length"
@@ -68,6 +74,10 @@ async function pack(): Promise<void> {
 </template>
 
 <style scoped>
+label {
+  display: block;
+  margin-bottom: var(--s2);
+}
 .owner {
   display: inline-flex;
   gap: var(--s2);
