@@ -14,6 +14,8 @@ const floors = [
   'unit',
   'start',
   'idle',
+  'samples',
+  'diagnose',
   'learn',
   'handover',
   'bench',

@@ -5,8 +5,9 @@ const baseURL = process.env.VECTUM_E2E_URL ?? 'http://127.0.0.1:8080'
 /** Debian's Chromium against the real application; the test command starts server and database and names the address. */
 export default defineConfig({
   testDir: '.',
-  timeout: 180_000,
-  expect: { timeout: 15_000 },
+  // a busy machine is slower than any screen: what is late still has to come
+  timeout: 300_000,
+  expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,
   forbidOnly: true,
@@ -17,7 +18,7 @@ export default defineConfig({
     baseURL,
     viewport: { width: 1280, height: 800 },
     trace: 'off',
-    actionTimeout: 12_000,
+    actionTimeout: 40_000,
     // who is working has been told; the whole path tells it itself
     storageState: { cookies: [], origins: [{ origin: baseURL, localStorage: [{ name: 'vectum.person', value: 'Ada' }] }] },
     launchOptions: {

@@ -259,7 +259,9 @@ export {
   learnSetup,
   logDoubtsSaid,
   solveWithSetup,
+  unloggedLoop,
 } from './learn/index.ts'
+export { Cause, causes, type DiagnosedCar, Suspect } from './diagnose/index.ts'
 export {
   ChannelId,
   channelIds,
@@ -271,8 +273,11 @@ export {
   LogMapping,
   type LogPreview,
   LogReader,
+  LOOKED_INTO,
+  PIECE_BYTES,
   previewLog,
   type Rejection,
+  Unsure,
   shuffleColumn,
   sourceUnits,
   rowFate,

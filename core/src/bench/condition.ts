@@ -7,6 +7,11 @@ export interface Condition {
   coolantOffK: number
   intakeAirOffK: number
   mapHose: 'on' | 'off' | 'above-plates'
+  /** a pinched hose follows so late, s; a leaking one reads so much of the way to the air outside */
+  mapLagS: number
+  mapLeakShare: number
+  /** the air sensor stands in the heat: share of the way to the coolant that it is warmed while the stream is still */
+  airSoakShare: number
   /** what a sensor goes on saying whatever is there, degC and kPa; null: it tells the truth */
   coolantStuckC: number | null
   mapStuckKpa: number | null
@@ -27,6 +32,10 @@ export interface Condition {
   vacuumLeakShare: number
   /** air taken in, against what the papers say */
   breathesShare: number
+  /** share of the way to the coolant that the charge is warmed beyond the sound car's */
+  chargeHeatsMore: number
+  /** air into one runner behind its port, share of the warm idle's air */
+  runnerLeakShare: number
   /** the cam stands so much later than it should, crank degrees */
   camLateDeg: number
   /** boost that the wastegate lets through, times what it should hold */
@@ -39,6 +48,10 @@ export interface Condition {
   injectorsConnected: boolean
   /** flow of the injectors against what the plan says */
   injectorShare: number
+  /** injectors open so much later than their sheet says, ms */
+  deadTimeOffMs: number
+  /** ethanol in the tank beyond what the tune counts on, share */
+  ethanolShare: number
   /** fuel of the last cylinder against the others */
   lastCylinderShare: number
   /** water in what is injected, share */
@@ -78,6 +91,9 @@ export const soundCondition: Readonly<Condition> = {
   coolantOffK: 0,
   intakeAirOffK: 0,
   mapHose: 'on',
+  mapLagS: 0,
+  mapLeakShare: 0,
+  airSoakShare: 0,
   coolantStuckC: null,
   mapStuckKpa: null,
   throttleZeroPct: 0,
@@ -90,6 +106,8 @@ export const soundCondition: Readonly<Condition> = {
   idleValveMoves: true,
   vacuumLeakShare: 0,
   breathesShare: 1,
+  chargeHeatsMore: 0,
+  runnerLeakShare: 0,
   camLateDeg: 0,
   boostTimes: 1,
   pumpRuns: true,
@@ -97,6 +115,8 @@ export const soundCondition: Readonly<Condition> = {
   vapourLossShare: 0,
   injectorsConnected: true,
   injectorShare: 1,
+  deadTimeOffMs: 0,
+  ethanolShare: 0,
   lastCylinderShare: 1,
   waterShare: 0,
   flooded: false,

@@ -217,6 +217,7 @@ export function benchDrive(
       const launching = !v.automatic && !standing && gear === 0 && rpmAt(0) < LAUNCH_RPM
       bench.throttlePct = shifting && !v.automatic ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
       bench.inGear = v.automatic
+      bench.heat.windMS = speed
       const brake = error < -2 || standing ? BRAKE_M_S2 : 0
       for (let k = 0; k < FRAME_S / STEP_S - 1e-9; k++) {
         if (v.automatic) {

@@ -153,6 +153,48 @@ const carFaults = {
     befalls: any,
     spoils: () => ({ mapHose: 'above-plates' }),
   },
+  'map-hose-pinched': {
+    title: 'Manifold pressure hose pinched',
+    size: { unit: 's late', usual: 0.4, min: 0.05, max: 3 },
+    befalls: any,
+    spoils: (mapLagS) => ({ mapLagS }),
+  },
+  'map-hose-leaks': {
+    title: 'Manifold pressure hose leaks',
+    size: { unit: '% of the way to the air', usual: 15, min: 1, max: 80 },
+    befalls: any,
+    spoils: (pct) => ({ mapLeakShare: pct / 100 }),
+  },
+  'air-sensor-soaked': {
+    title: 'Intake air sensor stands in the heat',
+    size: { unit: '% of the way to the coolant', usual: 60, min: 5, max: 100 },
+    befalls: any,
+    spoils: (pct) => ({ airSoakShare: pct / 100 }),
+  },
+  'charge-warmed': {
+    title: 'Charge warmed more than the tune counts on',
+    size: { unit: '% of the way to the coolant', usual: 30, min: 2, max: 60 },
+    befalls: any,
+    spoils: (pct) => ({ chargeHeatsMore: pct / 100 }),
+  },
+  'runner-leak': {
+    title: 'Air drawn in behind a port',
+    size: { unit: '% of the idle air', usual: 20, min: 1, max: 100 },
+    befalls: any,
+    spoils: (pct) => ({ runnerLeakShare: pct / 100 }),
+  },
+  'injectors-late': {
+    title: 'Injectors open later than their sheet says',
+    size: { unit: 'ms', usual: 0.3, min: -0.6, max: 1.5 },
+    befalls: any,
+    spoils: (deadTimeOffMs) => ({ deadTimeOffMs }),
+  },
+  'fuel-blend': {
+    title: 'Another blend in the tank',
+    size: { unit: '% ethanol more', usual: 40, min: 2, max: 80 },
+    befalls: any,
+    spoils: (pct) => ({ ethanolShare: pct / 100 }),
+  },
   'regulator-capped': { title: 'Regulator hose capped off', size: null, befalls: any, spoils: () => ({ regulatorHose: false }) },
   'vapour-lock': {
     title: 'Fuel boils in the line when hot',

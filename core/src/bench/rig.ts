@@ -16,7 +16,7 @@ import { Heat } from './heat.ts'
 import { type BenchIgnition, lightSeenDeg, sparkAtDeg, sparksOf } from './ignition.ts'
 import { Inlet } from './inlet.ts'
 import { knockLimit, type KnockLimit } from './knock.ts'
-import { converterNm, fmepKpa, idealShare, wallShare } from './physics.ts'
+import { converterNm, CRITICAL_FLOW, fmepKpa, idealShare, wallShare } from './physics.ts'
 import type { BenchRail } from './rail.ts'
 import { Random } from './random.ts'
 import { countFactor, pulseReaches } from './speed-count.ts'
@@ -41,10 +41,17 @@ const PORTED_OPENS_PCT = 6
 const WATER_QUENCHES = 0.5
 /** nitrous brings the oxygen of so much of full power's air, with its own fuel at this lambda, from this throttle and speed on */
 const NITROUS = { airShare: 0.25, lambda: 0.8, fromThrottlePct: 90, fromRpm: 2000 }
+/** what passes a hole at a deep vacuum, where the flow no longer grows */
+const CHOKED = CRITICAL_FLOW.at(0.3)
 /** air of a warm idle against full power's, for what a canister gives */
 const IDLE_AIR_SHARE = 0.025
 /** the canister is emptied warm, for so long in so long, s */
 const PURGE = { fromCoolantC: 65, openS: 45, everyS: 110 }
+/** air flow that halves the warming of a sensor in the heat, against full power's, and how slowly it follows, s */
+const SOAK_FLOW_SHARE = 0.06
+const SOAK_S = 40
+/** a litre of ethanol wants so much less air than one of petrol */
+const ETHANOL_AIR_SHARE = 0.64
 /** a dead spot of the throttle sensor is this wide to each side, % */
 const DEAD_SPOT_PCT = 3
 
@@ -124,6 +131,7 @@ export class Bench {
   nitrousArmed = false
   private nitrousAirKgS = 0
   private purgeGps = 0
+  private runnerKgS = 0
   private readonly idleFuelGps: number
 
   constructor(
@@ -207,7 +215,7 @@ export class Bench {
     const extraKgS = this.nitrousAirKgS
     const extraGps = extraKgS === 0 ? 0 : (extraKgS * 1000) / (this.car.fuel.stoichAfr * NITROUS.lambda)
     const fuelGps = fuel.arrivingGps + extraGps + (rpm > 300 ? this.purgeGps : 0)
-    crank.step(dt, inlet.outKgS + extraKgS, fuelGps, inlet.mapKpa, this.loadNm + takenNm, starterV)
+    crank.step(dt, inlet.outKgS + extraKgS + this.runnerKgS, fuelGps, inlet.mapKpa, this.loadNm + takenNm, starterV)
     this.sensor.step(dt, crank.portPhi, rpm, inlet.outKgS)
     if (this.steps % this.tickSteps === 0) this.settle(UNIT_TICK_S)
   }
@@ -215,7 +223,8 @@ export class Bench {
   private chargeK(): number {
     const { heat, car } = this
     const airC = heat.intakeC + this.riseK
-    const share = chargeHeatShare(car.chargeHeat, this.inlet ? this.inlet.outKgS / car.breathing.fullKgS : 0)
+    const share =
+      chargeHeatShare(car.chargeHeat, this.inlet ? this.inlet.outKgS / car.breathing.fullKgS : 0) + this.condition.chargeHeatsMore
     return airC + share * (heat.coolantC - airC) + 273.15
   }
 
@@ -251,13 +260,13 @@ export class Bench {
     input.nitrous = this.nitrousAirKgS > 0
     const lift = electrics.groundLiftV
     const offHose = condition.mapHose === 'off' || (condition.mapHose === 'above-plates' && this.platePct < PORTED_OPENS_PCT)
-    signals.mapV = fitted.mapV(condition.mapStuckKpa ?? (offHose ? this.car.barometerKpa : this.inlet.mapKpa)) + lift
+    signals.mapV = fitted.mapV(condition.mapStuckKpa ?? (offHose ? this.car.barometerKpa : this.hoseKpa())) + lift
     const dead = condition.throttleDeadSpotPct
     signals.throttleV =
       dead !== null && Math.abs(this.platePct - dead) < DEAD_SPOT_PCT ? 0 : fitted.throttleV(this.sensorPct - this.zeroPct) + lift
     if (this.ticks++ % SLOW_TICKS === 0) {
       signals.coolantOhm = fitted.coolantOhm(condition.coolantStuckC ?? heat.coolantC + condition.coolantOffK)
-      signals.airOhm = fitted.airOhm(heat.intakeC + this.riseK + condition.intakeAirOffK)
+      signals.airOhm = fitted.airOhm(heat.intakeC + this.riseK + condition.intakeAirOffK + this.soakedK(SLOW_TICKS * UNIT_TICK_S))
     }
     const { lambda } = this.sensor
     signals.lambdaV = lambda === null ? null : fitted.lambdaV(lambda)
@@ -267,6 +276,23 @@ export class Bench {
     if (primeMs > 0) fuel.squirt(this.openMs(primeMs) * this.car.injectorGPerMs * this.car.injectors * this.fuelShare)
     this.refresh()
     this.sensor.heat(UNIT_TICK_S, this.keyOn, this.inlet.outKgS)
+  }
+
+  private hoseLateKpa = 0
+  /** What the hose brings to the unit's sensor: late where it is pinched, part of the air outside where it leaks. */
+  private hoseKpa(): number {
+    const { mapLagS, mapLeakShare } = this.condition
+    const { mapKpa } = this.inlet
+    this.hoseLateKpa = mapLagS > 0 ? this.hoseLateKpa + ((mapKpa - this.hoseLateKpa) * UNIT_TICK_S) / mapLagS : mapKpa
+    return this.hoseLateKpa + mapLeakShare * (this.car.barometerKpa - this.hoseLateKpa)
+  }
+  private soakK = 0
+  /** What a sensor that stands in the heat reads beyond the air: much while the stream is still, less in a fast one, never at once. */
+  private soakedK(dt: number): number {
+    const still = 1 / (1 + this.inlet.outKgS / (SOAK_FLOW_SHARE * this.car.breathing.fullKgS))
+    const wanted = this.condition.airSoakShare * still * Math.max(0, this.heat.coolantC - this.heat.intakeC)
+    this.soakK += ((wanted - this.soakK) * dt) / SOAK_S
+    return this.soakK
   }
 
   /** What changes slowly against a step, worked out once for each tick of the unit. */
@@ -288,6 +314,10 @@ export class Bench {
       car.idleValveAreaM2 * (valvePct / 100) +
       idleAreaM2 * condition.vacuumLeakShare
 
+    this.runnerKgS =
+      condition.runnerLeakShare > 0 && rpm > 60
+        ? condition.runnerLeakShare * IDLE_AIR_SHARE * car.breathing.fullKgS * (CRITICAL_FLOW.at(inlet.mapKpa / car.barometerKpa) / CHOKED)
+        : 0
     fuel.tick(cold, rpm)
     fuel.gPerCycle = this.openMs(out.pulseMs) * car.injectorGPerMs * this.fuelShare * car.injectors * out.openings
     const railKpa = this.rail ? this.rail.at(this.electrics.batteryV, fuel.useLph) : car.basePressureKpa
@@ -325,12 +355,13 @@ export class Bench {
 
   /** What of an opening passes fuel through the injectors this car has. */
   private openMs(pulseMs: number): number {
-    return pulseMs > 0 ? Math.max(0, pulseMs - alongCurve(this.car.deadTimeMs, this.electrics.batteryV)) : 0
+    const deadMs = alongCurve(this.car.deadTimeMs, this.electrics.batteryV) + this.condition.deadTimeOffMs
+    return pulseMs > 0 ? Math.max(0, pulseMs - deadMs) : 0
   }
   /** Flow of its injectors against what was planned, and what of it burns. */
   private get fuelShare(): number {
-    const { injectorsConnected, injectorShare, waterShare } = this.condition
-    return injectorsConnected ? injectorShare * (1 - waterShare) : 0
+    const { injectorsConnected, injectorShare, waterShare, ethanolShare } = this.condition
+    return injectorsConnected ? injectorShare * (1 - waterShare) * (1 - (1 - ETHANOL_AIR_SHARE) * ethanolShare) : 0
   }
   private purging(): boolean {
     return this.condition.purgeShare > 0 && this.heat.coolantC > PURGE.fromCoolantC && this.timeS % PURGE.everyS < PURGE.openS

@@ -36,6 +36,10 @@ export interface LogSummary {
   /** highest speed and manifold pressure in it; null: not kept */
   topRpm?: number | null
   topMapKpa?: number | null
+  /** the tune it was driven on; null or left out: not known */
+  tuneId?: string | null
+  /** said at its import: nothing was corrected while it ran */
+  loopOpen?: boolean
 }
 
 /** Something stored that today's schemas do not take: named where it stood, never hidden. */

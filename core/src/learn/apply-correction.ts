@@ -17,7 +17,11 @@ export interface CellChange {
  * A new tune with the solved correction put into VE. Solid cells take their own correction, capped; thin and unseen cells next to them take a
  * share of their neighbours' that fades with distance, so that no step is left at the edge of what was driven. Unsafe cells only ever gain fuel.
  */
-export function applyCorrection(tune: TuneDocument, learn: LearnResult, provenance: string): { tune: TuneDocument; changes: CellChange[] } {
+export function applyCorrection(
+  tune: TuneDocument,
+  learn: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells' | 'mends'>,
+  provenance: string,
+): { tune: TuneDocument; changes: CellChange[] } {
   const { rpm, mapKpa } = learn
   const nr = rpm.length
   const solid = learn.cells.map(
@@ -49,5 +53,28 @@ export function applyCorrection(tune: TuneDocument, learn: LearnResult, provenan
     if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
     return next
   })
-  return { tune: withTable(tune, 've', ve, provenance), changes }
+  return { tune: withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance), changes }
+}
+
+/** Constants and curves mended where they belong, so that the table takes only what is left; what no parameter holds stays as it is. */
+function withMends(tune: TuneDocument, mends: NonNullable<LearnResult['mends']>, provenance: string): TuneDocument {
+  let { parameters } = tune
+  const told: Record<string, string> = {}
+  for (const { cause, size } of mends) {
+    if (cause === 'injector-flow') {
+      parameters = { ...parameters, injectorCcMin: Math.round((10 * parameters.injectorCcMin) / (1 + size / 100)) / 10 }
+      told.injectorCcMin = `${provenance}: ${size > 0 ? '+' : ''}${size.toFixed(1)} % everywhere`
+    } else if (cause === 'dead-time') {
+      const later = (v: number) => Math.max(0, Math.round(1000 * (v + size)) / 1000)
+      parameters = { ...parameters, deadTimeMs: parameters.deadTimeMs.map(([volts, ms]) => [volts, later(ms)]) }
+      told.deadTimeMs = `${provenance}: ${size > 0 ? '+' : ''}${size.toFixed(2)} ms`
+    } else if (cause === 'charge-model') {
+      parameters = {
+        ...parameters,
+        chargeHeatShare: Math.min(1, Math.max(0, Math.round(1000 * (parameters.chargeHeatShare - size)) / 1000)),
+      }
+      told.chargeHeatShare = provenance
+    }
+  }
+  return { ...tune, parameters, provenance: { ...tune.provenance, ...told } }
 }

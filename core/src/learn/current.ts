@@ -1,6 +1,7 @@
 import { learnSetup, type LearnSetup } from './setup.ts'
 import type { TuneDocument } from '../tune/index.ts'
-import { type Context, latest, readingsOf, type StoredReading, tuneInCar } from '../kernel/index.ts'
+import type { Cause } from '../diagnose/index.ts'
+import { type Context, latest, proved, readingsOf, type StoredReading, tuneInCar } from '../kernel/index.ts'
 
 /** The latest solve, when it was made against the tune now in the car. */
 export const currentLearn = (c: Context) => {
@@ -18,8 +19,36 @@ export function learnedOverDrives(c: Context): StoredReading<'learn.result'>[] {
 const heldBefore = (c: Context, logId: string): (number | null)[] | undefined =>
   learnedOverDrives(c).findLast((r) => r.value.logId !== logId && r.value.held)?.value.held
 
-/** The setup of a solve of one log of a build: with what the unit held after the drives before. */
+/** What was tested since the log was driven and found not to be it. */
+function ruledOut(c: Context, logId: string): Cause[] {
+  const log = c.build.logs.find((l) => l.id === logId)
+  const since = (kind: 'learn.exhaust' | 'learn.meter') => {
+    const proof = proved(c, kind)
+    return proof !== null && log !== undefined && proof.takenAt >= log.createdAt
+  }
+  return [
+    ...readingsOf(c.readings, 'learn.tested').flatMap((r) => (r.value.logId === logId && !r.value.found ? [r.value.cause] : [])),
+    ...(since('learn.exhaust') ? (['exhaust-leak'] as const) : []),
+    ...(since('learn.meter') ? (['sensor-offset', 'sensor-cold'] as const) : []),
+  ]
+}
+/** The setup of a solve of one log of a build: with what the unit held after the drives before, and what has been tested since. */
 export function learnSetupOf(c: Context, tune: TuneDocument | null, logId: string): LearnSetup {
   const before = heldBefore(c, logId)
-  return { ...learnSetup(c.build, tune), ...(before ? { before } : {}) }
+  const setup = learnSetup(c.build, tune)
+  const log = c.build.logs.find((l) => l.id === logId)
+  // the bench's unit runs the very tune it is held against; of another only a read-back would tell
+  const held = log?.source === 'bench' && log.tuneId && log.tuneId === tuneInCar(c.build)?.id ? tune : null
+  const out = ruledOut(c, logId)
+  return {
+    ...setup,
+    car: {
+      ...setup.car,
+      ...(held ? { held } : {}),
+      ...(out.length ? { ruledOut: out } : {}),
+      ...(log?.loopOpen ? { loopOpen: true } : {}),
+      ...(readingsOf(c.readings, 'learn.same-car').some((r) => r.value.logId === logId) ? { saidMine: true } : {}),
+    },
+    ...(before ? { before } : {}),
+  }
 }

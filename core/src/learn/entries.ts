@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Cause, causes } from '../diagnose/index.ts'
 import { onFuelling } from '../fuel/index.ts'
 import { METERS_AGREE_PCT } from './limits.ts'
 import { entry, type EntryValues, quantityField, textField } from '../kernel/index.ts'
@@ -58,6 +59,17 @@ export const learnEntries = {
       meterLambda: quantityField('A second meter reads', 'lambda', 'at the tail pipe, or both in free air'),
     },
     tool: 'second mixture meter',
+  }),
+  'learn.tested': entry({
+    title: 'Suspect of a log tested',
+    proof: null,
+    schema: z.strictObject({
+      logId: z.uuid(),
+      cause: Cause,
+      found: z.boolean(),
+      seen: z.string().trim().min(1).max(300),
+    }),
+    says: (v) => `${v.found ? 'Found' : 'Ruled out'}: ${causes[v.cause].is}. ${v.seen}`,
   }),
   'learn.same-car': entry({
     title: 'The log is this car’s',

@@ -1,6 +1,6 @@
 import { type Axes, lowerIndex } from '../tune/index.ts'
 import type { LearnCell } from './result.ts'
-import { excludedReasons, type Samples } from './samples.ts'
+import { excludedReasons, type Samples } from '../samples/index.ts'
 
 const BLOCK_S = 3
 /** taken until the log itself has shown how much its samples repeat each other */

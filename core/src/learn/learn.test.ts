@@ -6,10 +6,10 @@ import { Random } from '../bench/random.ts'
 import { axes, drive } from './drive.fixture.ts'
 import { readLog } from '../logfile/read.ts'
 import { bilinear, checkAxis, lowerIndex } from '../tune/axes.ts'
-import { solveSpd } from './cholesky.ts'
-import { delayS, fitDelay } from './delay.ts'
+import { solveSpd } from '../kernel/cholesky.ts'
+import { delayS, fitDelay } from '../samples/delay.ts'
 import { solveLearn } from './solve.ts'
-import { windowSlope } from './steady.ts'
+import { windowSlope } from '../samples/steady.ts'
 
 const rms = (values: number[]) => Math.sqrt(values.reduce((a, b) => a + b * b, 0) / values.length)
 const solid = (result: ReturnType<typeof solveLearn>) => result.cells.filter((c) => c.state === 'proven' || c.state === 'needs-correction')

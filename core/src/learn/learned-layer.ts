@@ -1,7 +1,7 @@
 import { type Axes, bilinear, place } from '../tune/index.ts'
-import { solveSpd } from './cholesky.ts'
+import { solveSpd } from '../kernel/index.ts'
 import { accumulate, addSmoothing, type GridSamples } from './grid-fit.ts'
-import type { Samples } from './samples.ts'
+import type { Samples } from '../samples/index.ts'
 
 /**
  * What a unit has learned, beside what is still missing (handbook 10). Delivered fuel = base x (1 + learned) x (1 + trim), so that each sample

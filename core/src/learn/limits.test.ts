@@ -9,7 +9,7 @@ import { type CellSeen, cellState } from './cell-state.ts'
 import { converged } from './findings.ts'
 import { logDoubtsSaid } from './other-car.ts'
 import type { LearnResult } from './result.ts'
-import type { Samples } from './samples.ts'
+import type { Samples } from '../samples/samples.ts'
 import { solveLearn } from './solve.ts'
 import { judgeWhole } from './verdicts.ts'
 

@@ -1,4 +1,4 @@
-import { solveSpd } from './cholesky.ts'
+import { solveSpd } from '../kernel/index.ts'
 import type { LearnCell } from './result.ts'
 
 /**

@@ -15,7 +15,7 @@ import {
 } from './limits.ts'
 import { needShape, type NeedShape } from './need-shape.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
-import type { Samples } from './samples.ts'
+import type { Samples } from '../samples/index.ts'
 
 interface Verdict {
   code: string

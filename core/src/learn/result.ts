@@ -1,7 +1,8 @@
 import { z } from 'zod'
+import { Cause, type DiagnosedCar, Suspect } from '../diagnose/index.ts'
 import type { Axes } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
-import type { SampleLimits } from './samples.ts'
+import type { SampleLimits } from '../samples/index.ts'
 
 export const CellState = z.enum(['proven', 'needs-correction', 'thin', 'passed-through', 'untouched', 'unsafe'])
 export type CellState = z.infer<typeof CellState>
@@ -47,6 +48,13 @@ export const LearnResult = z.object({
   }),
   delay: z.object({ lagS: z.number(), cycles: z.number(), pipe: z.number(), events: z.int(), fitted: z.boolean() }),
   verdicts: z.array(z.object({ code: z.string(), message: z.string() })),
+  sound: z.boolean().describe('whether what the log says of the table may be believed; else no cell is proven or needs correction'),
+  diagnosis: z.array(Suspect).describe('what the log may be wrong by, likeliest first'),
+  correctedFor: z.array(Cause).optional().describe('constants and curves that were taken out first; corrections are what is left'),
+  mends: z
+    .array(z.object({ cause: Cause, size: z.number() }))
+    .optional()
+    .describe('size of each: %, ms of opening, share of the way from air to coolant'),
 })
 export type LearnResult = z.infer<typeof LearnResult>
 
@@ -61,6 +69,8 @@ export interface LearnOptions {
   learnedAxes?: Axes
   /** most that the unit may learn, % */
   learnLimitPct?: number
+  /** what the diagnosis that comes first knows of the car; left out: nothing is diagnosed, the log is believed */
+  car?: DiagnosedCar
   /** target from the tune in force, for a log that carries none */
   targetLambdaAt?: (rpm: number, mapKpa: number) => number
   onProgress?: (share: number) => void

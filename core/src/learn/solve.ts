@@ -1,8 +1,8 @@
-import { CoreError } from '../kernel/index.ts'
+import { diagnose, type Diagnosis, loopUnlogged } from '../diagnose/index.ts'
+import { CoreError, solveSpd } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
 import { type Axes, bilinear, checkAxis, lowerIndex } from '../tune/index.ts'
 import { cellState, TOUCHED_S } from './cell-state.ts'
-import { solveSpd } from './cholesky.ts'
 import {
   accumulate,
   addSmoothing,
@@ -27,7 +27,7 @@ import {
   UNSAFE_RUN_S,
 } from './limits.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
-import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
+import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
 import type { LearnSetup } from './setup.ts'
 import { judgePattern } from './pattern.ts'
 import { judgeWhole } from './verdicts.ts'
@@ -46,9 +46,17 @@ export function solveWithSetup(
     before: setup.before,
     learnedAxes: setup.learnedAxes,
     learnLimitPct: setup.learnLimitPct,
+    car: setup.car,
     targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
     onProgress,
   })
+}
+
+/** Whether a log without a correction was driven with the loop at work, so that its column is wanted. */
+export function unloggedLoop(log: Pick<LogData, 'timeS' | 'channels'>): boolean {
+  const { rpm, mapKpa, lambda, lambdaTarget, correctionPct } = log.channels
+  if (!rpm || !mapKpa || !lambda || correctionPct) return false
+  return loopUnlogged(log, judgeSamples(log, defaultLimits, lambdaTarget ? undefined : () => 1))
 }
 
 /** How much the need may bend from cell to cell before the smoothing resists, %: wide enough to keep a real step. */
@@ -322,6 +330,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const barometerKpa = options.barometerKpa ?? 101.325
   progress(0)
   const samples = judgeSamples(log, limits, options.targetLambdaAt)
+  progress(0.3)
+  const seen = options.car ? diagnose(log, samples, options.car) : null
   progress(0.4)
   const grid = placeOnGrid(samples, axes)
   const needPct = grid.y
@@ -331,6 +341,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
       : null
   // with the unit's own axes known the smooth need of the engine is fitted; else what is left, whose bends inside a cell are not known
   if (layer && !layer.exact) grid.y = layer.remainderPct
+  // a unit that learns by itself has taken its constants up already: they are mended there
+  if (seen?.mends.length && !layer) grid.y = withoutMends(log, samples, grid, seen)
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
   const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe, layer?.exact ? layer.nowPct : null)
@@ -344,9 +356,42 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     totals: { ...totalsOf(samples, grid, fit, cells), ...(left ? settledTotals(cells, grid, left) : {}) },
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
+    sound: seen?.sound ?? true,
+    diagnosis: seen?.suspects ?? [],
+    ...(seen?.mends.length && !layer ? { correctedFor: seen.correctedFor, mends: seen.mends } : {}),
   }
   result.verdicts = judgeWhole(log, samples, result)
   result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options }))
+  if (!result.sound) believeNothing(result)
   progress(1)
   return result
+}
+
+/** What each sample wants beyond the constants and curves that were found, %. */
+function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: GridSamples, seen: Diagnosis): Float64Array {
+  const { pulseMs, intakeAirC, coolantC } = log.channels
+  return grid.y.map((need, k) => {
+    if (k >= grid.n) return need
+    const i = grid.row[k]
+    const taken = seen.takenOutPct({
+      rpm: samples.causeRpm[i],
+      mapKpa: samples.causeMapKpa[i],
+      target: 1,
+      tipCold: 0,
+      timeS: 0,
+      pulseMs: pulseMs?.[i] ?? NaN,
+      intakeAirC: intakeAirC?.[i] ?? NaN,
+      coolantC: coolantC?.[i] ?? NaN,
+    })
+    return Number.isFinite(taken) ? 100 * ((1 + need / 100) / (1 + taken / 100) - 1) : need
+  })
+}
+/** Of a log that is not sound no cell is proven, and none is corrected; what is unsafe stays so. */
+function believeNothing(result: LearnResult): void {
+  for (const cell of result.cells) {
+    if (cell.state === 'proven' || cell.state === 'needs-correction') cell.state = 'thin'
+    if (cell.settled) cell.settled = false
+  }
+  result.totals.provenTimePct = result.totals.provenTimePct === null ? null : 0
+  if (result.totals.settledTimePct != null) result.totals.settledTimePct = 0
 }

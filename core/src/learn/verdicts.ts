@@ -1,7 +1,7 @@
 import type { LogData } from '../logfile/index.ts'
 import { DRIFT_PCT, LEAN_STEADY_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
-import type { Samples } from './samples.ts'
+import type { Samples } from '../samples/index.ts'
 
 interface Verdict {
   code: string

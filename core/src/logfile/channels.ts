@@ -14,6 +14,7 @@ export const channelSpecs = {
   mapKpa: { label: 'manifold pressure (absolute)', unit: 'kPa', min: 5, max: 450 },
   throttlePct: { label: 'throttle', unit: '%', min: -10, max: 120 },
   lambda: { label: 'lambda', unit: 'lambda', min: 0.4, max: 20 },
+  lambda2: { label: 'lambda of the other bank', unit: 'lambda', min: 0.4, max: 20 },
   lambdaTarget: { label: 'target lambda', unit: 'lambda', min: 0.5, max: 2 },
   coolantC: { label: 'coolant', unit: 'degC', min: -50, max: 160 },
   intakeAirC: { label: 'intake air', unit: 'degC', min: -50, max: 160 },
@@ -29,6 +30,7 @@ export const channelSpecs = {
   gear: { label: 'gear', unit: '', min: -1, max: 12 },
   fuelPressureKpa: { label: 'fuel pressure', unit: 'kPa', min: 0, max: 1500 },
   barometerKpa: { label: 'barometer', unit: 'kPa', min: 50, max: 115 },
+  marker: { label: 'marker', unit: 'flag', min: 0, max: 1 },
 } as const satisfies Record<string, ChannelSpec>
 
 export type ChannelId = keyof typeof channelSpecs
@@ -46,35 +48,65 @@ interface SourceUnit {
 
 const plain: SourceUnit = { id: 'plain', spellings: ['', '-', '%', 'v', 'ms', 'rpm', 'lambda', 'λ'], scale: 1 }
 const pressureUnits: SourceUnit[] = [
-  { id: 'kPa', spellings: ['kpa', 'kpa(abs)', 'kpaabs', 'kpaa'], scale: 1 },
-  { id: 'mbar', spellings: ['mbar', 'hpa', 'mb'], scale: 0.1 },
+  { id: 'kPa', spellings: ['kpa', 'kpa(abs)', 'kpaabs', 'kpaa', 'kpa abs'], scale: 1 },
+  { id: 'mbar', spellings: ['mbar', 'hpa', 'mb', 'mbar abs'], scale: 0.1 },
   { id: 'bar', spellings: ['bar'], scale: 100 },
-  { id: 'psi', spellings: ['psi', 'psia', 'lb/in2', 'lbf/in2'], scale: 6.894757 },
-  { id: 'inHg', spellings: ['inhg', '"hg', 'in.hg'], scale: 3.386389 },
+  { id: 'psi', spellings: ['psi', 'psia', 'lb/in2', 'lbf/in2', 'psi abs'], scale: 6.894757 },
+  { id: 'inHg', spellings: ['inhg', '"hg', 'in.hg', 'hg', 'inches hg', 'inch hg', 'inches of mercury'], scale: 3.386389 },
   { id: 'mmHg', spellings: ['mmhg', 'torr'], scale: 0.1333224 },
   { id: 'Pa', spellings: ['pa'], scale: 0.001 },
 ]
 const temperatureUnits: SourceUnit[] = [
-  { id: 'degC', spellings: ['c', '°c', 'degc', 'celsius', 'ºc', 'grad c'], scale: 1 },
-  { id: 'degF', spellings: ['f', '°f', 'degf', 'fahrenheit', 'ºf'], scale: 5 / 9, offset: -160 / 9 },
+  { id: 'degC', spellings: ['c', '°c', 'degc', 'celsius', 'ºc', 'grad c', 'deg c', 'gradc'], scale: 1 },
+  { id: 'degF', spellings: ['f', '°f', 'degf', 'fahrenheit', 'ºf', 'deg f', 'gradf'], scale: 5 / 9, offset: -160 / 9 },
   { id: 'K', spellings: ['k', 'kelvin'], scale: 1, offset: -273.15 },
 ]
 const trimUnits: SourceUnit[] = [
   { id: 'percent', spellings: ['%', 'pct', 'percent', ''], scale: 1 },
   { id: 'percent-of-100', spellings: ['%of100'], scale: 1, offset: -100 },
-  { id: 'ratio', spellings: ['ratio', 'factor', 'x', '-', 'mult'], scale: 100, offset: -100 },
+  {
+    id: 'ratio',
+    spellings: ['ratio', 'factor', 'faktor', 'facteur', 'fattore', 'fator', 'x', '-', 'mult', 'multiplier'],
+    scale: 100,
+    offset: -100,
+  },
+  { id: 'fraction', spellings: ['fraction', 'per unit', 'pu'], scale: 100 },
+]
+
+const mixtureUnits: SourceUnit[] = [
+  { id: 'lambda', spellings: ['lambda', 'λ', '-', 'lam', ''], scale: 1 },
+  { id: 'AFR', spellings: ['afr', ':1', 'a/f', 'kg/kg', 'ratio', 'af'], scale: 1 },
+  { id: 'phi', spellings: ['phi', 'φ', 'eqr'], scale: 1 },
 ]
 
 export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
   timeS: [
-    { id: 's', spellings: ['s', 'sec', 'secs', 'seconds', 'sek', ''], scale: 1 },
+    { id: 's', spellings: ['s', 'sec', 'secs', 'seconds', 'sek', 'sekunden', 'secondes', 'segundos', 'secondi', ''], scale: 1 },
     { id: 'ms', spellings: ['ms', 'msec', 'millis', 'milliseconds'], scale: 0.001 },
     { id: 'us', spellings: ['us', 'µs', 'μs'], scale: 1e-6 },
     { id: 'min', spellings: ['min', 'minutes'], scale: 60 },
     { id: 'clock', spellings: ['hh:mm:ss', 'hh:mm:ss.fff', 'hh:mm:ss,fff', 'mm:ss', 'mm:ss.fff', 'h:m:s'], scale: 1 },
   ],
   rpm: [
-    { id: 'rpm', spellings: ['rpm', '1/min', 'min-1', 'u/min', 'r/min', 'rev/min', 'tr/min', 'giri/min', 'omw/min', ''], scale: 1 },
+    {
+      id: 'rpm',
+      spellings: [
+        'rpm',
+        '1/min',
+        'min-1',
+        'u/min',
+        'r/min',
+        'rev/min',
+        'tr/min',
+        'giri/min',
+        'omw/min',
+        'varv/min',
+        'obr/min',
+        'tours/min',
+        '',
+      ],
+      scale: 1,
+    },
     { id: 'krpm', spellings: ['krpm', 'rpmx1000', 'x1000rpm', '1000rpm'], scale: 1000 },
     { id: 'Hz', spellings: ['hz', 'rev/s', '1/s'], scale: 60 },
   ],
@@ -92,16 +124,9 @@ export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
     { ...plain, id: 'percent' },
     { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 },
   ],
-  lambda: [
-    { id: 'lambda', spellings: ['lambda', 'λ', '-', ''], scale: 1 },
-    { id: 'AFR', spellings: ['afr', ':1', 'a/f', 'kg/kg'], scale: 1 },
-    { id: 'phi', spellings: ['phi', 'φ', 'eqr'], scale: 1 },
-  ],
-  lambdaTarget: [
-    { id: 'lambda', spellings: ['lambda', 'λ', '-', ''], scale: 1 },
-    { id: 'AFR', spellings: ['afr', ':1', 'a/f', 'kg/kg'], scale: 1 },
-    { id: 'phi', spellings: ['phi', 'φ', 'eqr'], scale: 1 },
-  ],
+  lambda: mixtureUnits,
+  lambda2: mixtureUnits,
+  lambdaTarget: mixtureUnits,
   coolantC: temperatureUnits,
   intakeAirC: temperatureUnits,
   batteryV: [
@@ -116,12 +141,19 @@ export const sourceUnits: Record<ChannelId, SourceUnit[]> = {
     { id: 'us', spellings: ['us', 'µs', 'μs'], scale: 0.001 },
     { id: 's', spellings: ['s'], scale: 1000 },
   ],
-  advanceDegBtdc: [{ id: 'degBtdc', spellings: ['deg', '°', 'degbtdc', '°btdc', '°kw', '°kwv.ot', '°ca', ''], scale: 1 }],
+  advanceDegBtdc: [
+    {
+      id: 'degBtdc',
+      spellings: ['deg', '°', 'degbtdc', '°btdc', '°kw', '°kwv.ot', '°ca', 'btdc', 'grad', 'degres', 'grados', 'gradi', 'grader', ''],
+      scale: 1,
+    },
+  ],
   idleValvePct: [
     { ...plain, id: 'percent' },
     { id: 'fraction', spellings: ['0-1', 'fraction'], scale: 100 },
   ],
   fuelCut: [{ ...plain, id: 'flag' }],
+  marker: [{ ...plain, id: 'flag' }],
   speedKmh: [
     { id: 'km/h', spellings: ['km/h', 'kmh', 'kph', ''], scale: 1 },
     { id: 'mph', spellings: ['mph', 'mi/h'], scale: 1.609344 },

@@ -1,5 +1,15 @@
 export { ChannelId, channelIds, channelSpecs, sourceUnits } from './channels.ts'
 export { columnsToLog, shuffleColumn } from './column-bytes.ts'
-export { checkMapping, LogMapping } from './mapping.ts'
-export { type LogData, type LogPreview, LogReader, previewLog, type Rejection, rowFate, usualStepS } from './read.ts'
+export { checkMapping, countsFromOutside, LogMapping, Unsure } from './mapping.ts'
+export {
+  type LogData,
+  type LogPreview,
+  LogReader,
+  LOOKED_INTO,
+  PIECE_BYTES,
+  previewLog,
+  type Rejection,
+  rowFate,
+  usualStepS,
+} from './read.ts'
 export { headerFingerprint } from './sniff.ts'

@@ -1,271 +1,193 @@
 import { z } from 'zod'
 import { CoreError } from '../kernel/index.ts'
-import { ChannelId, channelSpecs, findUnit, sourceUnits } from './channels.ts'
+import { ChannelId, channelSpecs, findUnit, isGauge, isVacuum, sourceUnits } from './channels.ts'
+import { fold, namedChannels, nameScore } from './names.ts'
+import { readPreamble } from './preamble.ts'
 import type { LogDialect } from './sniff.ts'
+import { type ColumnSample, guessUnit, namedUnit, type UnitGuess } from './unit-guess.ts'
 
 /** Which column holds which channel, in which unit; confirmed by a person and remembered by the header's fingerprint. */
 export const LogMapping = z.strictObject({
   channels: z.partialRecord(ChannelId, z.strictObject({ column: z.int().min(0).max(999), unit: z.string().max(40) })),
   stoichAfr: z.number().min(5).max(20).default(14.7).describe("stoichiometric ratio the display works with (not the tank's)"),
   barometerKpa: z.number().min(50).max(115).default(101.325).describe('for manifold pressure logged as gauge or vacuum, kPa'),
+  loopOpen: z.boolean().optional().describe('said of a log without a correction: nothing was corrected while it ran'),
 })
 export type LogMapping = z.infer<typeof LogMapping>
 
-const fold = (text: string): string =>
-  text
-    .normalize('NFD')
-    .replace(/[\u0300-\u036f]/g, '')
-    .replace(/ß/g, 'ss')
-    .toLowerCase()
-    .replace(/[_\-./'’]+/g, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-
-const TARGET = /\b(target|soll|sollwert|desired|wanted|cible|consigne|objetivo|obiettivo|doel|set ?point|commanded|goal)\b/
-const CORRECTION = /\b(corr(ection)?|trim|regelung|regler|closed ?loop|feedback|korrektur|correccion|correzione|correctie|boucle)\b/
-const LEARNED = /\b(learn(ed|t)?|adapt(ion|ive|ation|ed)?|gelernt|lern\w*|long ?term|appris|apprentissage|aprendid\w*|appres\w*|geleerd)\b/
-
-/** What each channel is called in the languages of the trade: ordered from the surest name down. A later pattern scores lower. */
-const names: Record<ChannelId, { is: RegExp[]; not?: RegExp }> = {
-  timeS: {
-    is: [/^(time|zeit|temps|tiempo|tempo|tijd)\b/, /\b(time ?stamp|elapsed|zeit\w*|clock|uhrzeit|seconds|timestamp)\b/],
-    not: /\b(dwell|burn|pulse|injection|since)\b/,
-  },
-  rpm: {
-    is: [
-      /^(rpm|engine (speed|rpm)|(motor ?)?drehzahl|regime( moteur)?|toerental|giri( motore)?|revoluciones|regimen( motor)?)$/,
-      /\b(rpm|engine speed|drehzahl|motordrehzahl|regime|giri|toerental|crank speed|revs)\b/,
-    ],
-    not: /target|soll|idle|leerlauf|limit|error|\bd ?rpm\b|consigne|rate/,
-  },
-  mapKpa: {
-    is: [
-      /^(map|manifold (absolute )?pressure|saugrohrdruck|ladedruck|pression (d )?admission|presion (de )?admision|pressione (di )?aspirazione|inlaatdruk)$/,
-      /\b(map|manifold|saugrohr\w*|intake pressure|inlet pressure|pression (collecteur|admission)|admision|aspirazione|inlaatdruk|unterdruck|vacuum|vuoto|vacio|depression|collettore|boost)\b/,
-    ],
-    not: /target|soll|temp|rate|fuel|kraftstoff|\bd ?map\b|table|switch/,
-  },
-  throttlePct: {
-    is: [
-      /^(tps|throttle( position)?|drosselklappe(nwinkel|nstellung)?|papillon|mariposa|farfalla|gasklep)$/,
-      /\b(tps|throttle|drosselklappe\w*|papillon|mariposa|farfalla|gasklep\w*)\b/,
-    ],
-    not: /target|soll|rate|\bd ?tps\b|dot|pedal|accel/,
-  },
-  lambda: {
-    is: [
-      /^(lambda|afr|air fuel ratio|a f( ratio)?|luftverhaltnis|richesse|lambda (ist|measured|actual|gemessen|mesure|1)|afr (measured|actual|1)|wideband)$/,
-      /\b(lambda|afr|air fuel|wideband|luftverhaltnis|breitband|richesse|phi)\b/,
-    ],
-    not: /target|soll|desired|wanted|cible|consigne|objetivo|obiettivo|doel|corr|trim|regel|error|fehler|setpoint|set point|commanded/,
-  },
-  lambdaTarget: {
-    is: [
-      /^(target (lambda|afr)|(lambda|afr) (target|soll)|soll ?lambda|lambda ?soll(wert)?|desired (lambda|afr)|lambda (cible|consigne|objetivo|obiettivo|doel))$/,
-    ],
-  },
-  coolantC: {
-    is: [
-      /^(coolant( temp(erature)?)?|kuhlmittel(temperatur)?|kuhlwasser(temperatur)?|ect|water temp(erature)?|engine temp(erature)?|temperature (d )?eau|refrigerante|liquido( refrigerante)?|koelvloeistof|acqua)$/,
-      /\b(coolant|kuhlmittel\w*|kuhlwasser\w*|ect|water|motortemp\w*|eau|refrigerante|koelvloeistof|koelwater)\b/,
-    ],
-    not: /corr|enrich|factor/,
-  },
-  intakeAirC: {
-    is: [
-      /^(intake air( temp(erature)?)?|iat|air temp(erature)?|ansaugluft(temperatur)?|inlet (air )?temp(erature)?|temperature (d )?air|aire( de admision)?|aria( aspirata)?|inlaatlucht|charge temp(erature)?)$/,
-      /\b(intake air|inlet air|iat|air temp\w*|ansaugluft\w*|lufttemp\w*|aire|aria|inlaatlucht)\b/,
-    ],
-    not: /corr|fuel|ratio|mass|flow/,
-  },
-  batteryV: {
-    is: [
-      /^(battery( voltage)?|bordnetz(spannung)?|batterie(spannung)?|batt?|tension( batterie)?|bateria|batteria|accu(spanning)?|supply( voltage)?|voltage|vbat)$/,
-      /\b(battery|bordnetz\w*|batterie\w*|bateria|batteria|supply volt\w*|accu\w*)\b/,
-    ],
-    not: /corr/,
-  },
-  correctionPct: {
-    is: [
-      /^(closed ?loop( correction)?|(lambda ?)?regelung|(fuel |lambda |afr )?(correction|trim)|lambda ?regler|correction (lambda|richesse)|korrektur|short term trim|correccion|correzione|correctie|feedback)$/,
-      CORRECTION,
-    ],
-    not: /learn|adapt|gelernt|long ?term|air temp|iat|coolant|warm|baro|batt|spark|ignition|zund|idle|accel/,
-  },
-  learnedPct: {
-    is: [/^(learn(ed|t)( correction| trim)?|adaption|gelernt(e korrektur)?|long term trim|appris|aprendido|appreso|geleerd)$/, LEARNED],
-  },
-  enrichmentPct: {
-    is: [
-      /^(other |total )?(enrichment|anreicherung|enrichissement)$/,
-      /\b(enrich\w*|anreicherung|warm ?up|warmlauf|enrichissement|arricchimento|enriquecimiento|verrijking)\b/,
-    ],
-  },
-  pulseMs: {
-    is: [
-      /^(pulse( width)?|einspritzzeit|injection (time|duration|pulse)|temps (d )?injection|tiempo (de )?inyeccion|tempo (di )?iniezione|inspuittijd|injector (pulse|on)( width| time)?)$/,
-      /\b(pulse ?width|einspritz\w*|injection time|injector pulse|injection|inspuittijd|iniezione|inyeccion)\b/,
-    ],
-    not: /angle|duty|phase|dead|timing/,
-  },
-  advanceDegBtdc: {
-    is: [
-      /^(spark( advance| timing| angle)?|zundwinkel|zundung|advance|ignition( advance| timing| angle)?|avance( allumage)?|anticipo|avance (de )?encendido|ontsteking\w*|timing)$/,
-      /\b(spark|zundwinkel|advance|ignition|avance|anticipo|encendido|ontsteking\w*)\b/,
-    ],
-    not: /dwell|target|knock|energy|corr|retard/,
-  },
-  idleValvePct: {
-    is: [
-      /^(idle (air )?(valve|control|actuator)( position| duty)?|iac|leerlauf(steller|regler|ventil)|vanne (de )?ralenti|valvula (de )?ralenti|valvola (del )?minimo|stationair\w*)$/,
-      /\b(idle valve|iac|leerlaufsteller|idle duty|ralenti|minimo|idle air)\b/,
-    ],
-    not: /target|speed|rpm|drehzahl/,
-  },
-  fuelCut: {
-    is: [
-      /^((decel )?fuel cut( off)?|schubabschaltung|coupure( injection)?|corte|cut ?off|overrun|cut|brandstofafsluiting|dfco)$/,
-      /\b(fuel cut|schub\w*|overrun|coupure|cut off|corte)\b/,
-    ],
-  },
-  speedKmh: {
-    is: [
-      /^((vehicle|road|car|ground) speed|geschwindigkeit|fahrgeschwindigkeit|vitesse|velocidad|velocita|snelheid|speed)$/,
-      /\b(vehicle speed|road speed|geschwindigkeit|vitesse|velocidad|velocita|snelheid)\b/,
-    ],
-    not: /engine|motor/,
-  },
-  gear: { is: [/^(gear|gang|rapport|marcha|marcia|versnelling)$/], not: /ratio/ },
-  fuelPressureKpa: {
-    is: [
-      /^(fuel (rail )?pressure|kraftstoffdruck|benzindruck|pression (d )?essence|pression carburant|presion (de )?combustible|pressione benzina|brandstofdruk|rail pressure)$/,
-      /\b(fuel press\w*|kraftstoffdruck|benzindruck|rail press\w*)\b/,
-    ],
-  },
-  barometerKpa: {
-    is: [
-      /^(baro(meter|metric( pressure)?)?|luftdruck|umgebungsdruck|ambient pressure|pression atmospherique|atmospheric pressure)$/,
-      /\b(baro\w*|luftdruck|umgebungsdruck|ambient press\w*|atmospher\w*)\b/,
-    ],
-    not: /corr/,
-  },
+/** Something that a person has to say before a file can be read for what it is. */
+export const Unsure = z.object({ channel: ChannelId, because: z.string() })
+export type Unsure = z.infer<typeof Unsure>
+export interface Proposal {
+  mapping: LogMapping
+  unsure: Unsure[]
 }
 
-function nameScore(channel: ChannelId, name: string): number {
-  const rule = names[channel]
-  if (rule.not?.test(name) && !rule.is[0].test(name)) return 0
-  if (rule.is[0].test(name)) return 100
-  for (let i = 1; i < rule.is.length; i++) if (rule.is[i].test(name)) return 60 - 10 * i
-  if (channel === 'lambdaTarget' && TARGET.test(name) && /\b(lambda|afr|air fuel|richesse|luftverhaltnis)\b/.test(name)) return 80
-  return 0
-}
+const USUAL_STOICH_AFR = 14.7
+const USUAL_BAROMETER_KPA = 101.325
+/** the solve wants these */
+const NEEDED = ['timeS', 'rpm', 'mapKpa', 'lambda'] as const
 
-const foldUnit = (unit: string): string => unit.toLowerCase().replace(/[\s()[\]{}]/g, '')
-
-export interface ColumnSample {
-  /** readable numbers of the column in the preview, decimal mark already settled */
-  numbers: number[]
-  clock: boolean
-}
-
-const median = (values: number[]): number => {
-  if (values.length === 0) return NaN
-  const sorted = [...values].sort((a, b) => a - b)
-  return sorted[sorted.length >> 1]
-}
-
-/** What is known of a column when its unit is guessed. */
-interface UnitClues {
+interface Named {
+  channel: ChannelId
+  column: number
+  score: number
+  /** folded name without its unit */
   name: string
-  /** as the header writes it, folded; empty: it does not say */
-  unit: string
-  /** the unit of this channel that the header's is a spelling of */
-  named: string | undefined
-  sample: ColumnSample
-  middle: number
+  written: string
 }
-const guessTime = ({ named, sample }: UnitClues): string => {
-  if (sample.clock) return 'clock'
-  if (named) return named
-  const steps = sample.numbers.slice(1).map((t, i) => t - sample.numbers[i])
-  return median(steps.filter((s) => s > 0)) >= 5 ? 'ms' : 's'
+/** Every way a header can be a channel: the whole name, or a name with its unit behind it ("MAP_kPa", "coolant deg F"). */
+function readings(dialect: LogDialect, column: number): { name: string; written: string }[] {
+  const name = fold(dialect.names[column])
+  const written = dialect.units[column] ?? ''
+  const list = [{ name, written }]
+  if (written !== '') return list
+  const words = dialect.names[column].split(/[\s_]+/)
+  for (let tail = 1; tail <= Math.min(3, words.length - 1); tail++)
+    list.push({ name: fold(words.slice(0, -tail).join(' ')), written: words.slice(-tail).join(' ') })
+  return list
 }
-const guessPressure = ({ name, unit, named, sample, middle }: UnitClues): string => {
-  const base = named?.split(' ')[0] ?? (middle > 300 ? 'mbar' : Math.abs(middle) < 2.5 ? 'bar' : 'kPa')
-  if (/\b(vacuum|unterdruck|depression|vuoto|vacio)\b/.test(name) || isVacuumUnit(unit)) return `${base} vacuum`
-  if (/\b(gauge|relativ\w*|boost)\b/.test(name) || sample.numbers.some((v) => v < 0)) return `${base} gauge`
-  return base
-}
-const guessMixture = ({ name, unit, named, middle }: UnitClues): string => {
-  // French richesse is fuel over air: the inverse of lambda
-  if (/\b(phi|richesse)\b/.test(name) || named === 'phi') return named === 'lambda' && unit !== '-' && unit !== '' ? 'lambda' : 'phi'
-  return middle > 4 ? 'AFR' : 'lambda'
-}
-const guessCorrection = ({ unit, sample, middle }: UnitClues): string => {
-  if (middle > 50 && middle < 250) return 'percent-of-100'
-  const nearOne = sample.numbers.length > 0 && sample.numbers.every((v) => v > 0.3 && v < 3)
-  return nearOne && unit !== '%' ? 'ratio' : 'percent'
-}
-const guessOpening = ({ named, sample }: UnitClues): string | undefined => {
-  if (named) return named
-  const most = Math.max(...sample.numbers)
-  // a log that starts at idle shows only zeros: those say nothing
-  return most <= 1.05 && most > 0.2 ? 'fraction' : undefined
-}
-/** Channels whose numbers or words tell more than the unit's spelling; undefined: as the spelling says. */
-const unitGuesses: Partial<Record<ChannelId, (clues: UnitClues) => string | undefined>> = {
-  timeS: guessTime,
-  mapKpa: guessPressure,
-  lambda: guessMixture,
-  lambdaTarget: guessMixture,
-  correctionPct: guessCorrection,
-  learnedPct: guessCorrection,
-  enrichmentPct: guessCorrection,
-  throttlePct: guessOpening,
-  idleValvePct: guessOpening,
-  rpm: ({ named, middle }) => named ?? (middle > 0 && middle < 12 ? 'krpm' : undefined),
+function candidates(dialect: LogDialect, samples: readonly ColumnSample[]): Named[] {
+  const list: Named[] = []
+  for (const channel of namedChannels)
+    dialect.names.forEach((_, column) => {
+      const usable = samples[column] && (samples[column].clock || samples[column].values.some(Number.isFinite))
+      let best: Named | null = null
+      for (const { name, written } of readings(dialect, column)) {
+        // what was split off a name has to be a unit of that channel
+        const split = written !== '' && written !== (dialect.units[column] ?? '')
+        const kind = split && channel === 'mapKpa' && /^((in|mm)?hg|k?pa|m?bar|psi)?[ .]*(vac(uum)?|gauge|abs|g|a)?$/i.test(written)
+        if (split && !kind && namedUnit(channel, written) === undefined) continue
+        const score = nameScore(channel, name)
+        // of two readings that fit alike, the one that knows the unit
+        if (score > 0 && (!best || score > best.score || (split && score === best.score)))
+          best = { channel, column, score, name: kind ? `${name} ${fold(written)}` : name, written }
+      }
+      if (best) list.push({ ...best, score: best.score + (usable ? 1 : 0) - column * 1e-3 })
+    })
+  return list.sort((a, b) => b.score - a.score)
 }
 
-/** The unit a column is most likely in: what the header says, checked against what the numbers can be. */
-function guessUnit(channel: ChannelId, name: string, unitText: string, sample: ColumnSample): string {
-  const unit = foldUnit(unitText)
-  const units = sourceUnits[channel]
-  const named = unit === '' ? undefined : units.find((u) => u.spellings.includes(unit))?.id
-  const clues = { name, unit, named, sample, middle: median(sample.numbers) }
-  return unitGuesses[channel]?.(clues) ?? named ?? units[0].id
+/** How two columns go together, -1 to 1; 0 where too little is known. */
+function correlation(a: readonly number[] | undefined, b: readonly number[] | undefined): number {
+  if (!a || !b) return 0
+  const both = a.map((v, i) => [v, b[i]] as const).filter(([x, y]) => Number.isFinite(x) && Number.isFinite(y))
+  if (both.length < 60) return 0
+  const mean = (k: 0 | 1) => both.reduce((sum, p) => sum + p[k], 0) / both.length
+  const [mx, my] = [mean(0), mean(1)]
+  let [xx, yy, xy] = [0, 0, 0]
+  for (const [x, y] of both) {
+    xx += (x - mx) ** 2
+    yy += (y - my) ** 2
+    xy += (x - mx) * (y - my)
+  }
+  const r = xx > 0 && yy > 0 ? xy / Math.sqrt(xx * yy) : 0
+  return Math.abs(r) < 0.3 ? 0 : r
 }
-const isVacuumUnit = (unit: string): boolean => /vac/.test(unit)
 
 /**
- * Finds which column holds which channel by name (several languages) and settles its unit by name and by the numbers.
- * Each column serves one channel and each channel takes one column, best score first. What is not recognised is left out:
- * a person points at it in the import step.
+ * Finds which column holds which channel by name (several languages, the trade's short forms) and settles its unit by what the header says and by
+ * what the numbers of a driven engine can be. Each column serves one channel and each channel takes one column, best score first.
+ * @param preamble lines above the names
+ * @param known the barometer where the build tells it, kPa
+ * @returns the mapping, and what a person has to look at before anything is read by it
  */
-export function proposeMapping(dialect: LogDialect, samples: ColumnSample[]): LogMapping {
-  const folded = dialect.names.map(fold)
-  const candidates: { channel: ChannelId; column: number; score: number }[] = []
-  for (const channel of Object.keys(names) as ChannelId[])
-    folded.forEach((name, column) => {
-      const score = nameScore(channel, name)
-      const usable = samples[column] && (samples[column].numbers.length > 0 || samples[column].clock)
-      if (score > 0) candidates.push({ channel, column, score: score + (usable ? 1 : 0) - column * 1e-3 })
-    })
-  candidates.sort((a, b) => b.score - a.score)
+export function proposeMapping(
+  dialect: LogDialect,
+  samples: readonly ColumnSample[],
+  preamble: readonly string[] = [],
+  known: { barometerKpa?: number } = {},
+): Proposal {
   const channels: LogMapping['channels'] = {}
-  const taken = new Set<number>()
-  for (const { channel, column } of candidates) {
-    if (channels[channel] || taken.has(column)) continue
-    taken.add(column)
-    channels[channel] = {
-      column,
-      unit: guessUnit(channel, folded[column], dialect.units[column] ?? '', samples[column] ?? { numbers: [], clock: false }),
-    }
+  const taken = new Map<number, ChannelId>()
+  const found = new Map<ChannelId, Named>()
+  const unsure: Unsure[] = []
+  const ranked = candidates(dialect, samples)
+  for (const named of ranked) {
+    if (found.has(named.channel) || taken.has(named.column)) continue
+    found.set(named.channel, named)
+    taken.set(named.column, named.channel)
   }
-  if (!channels.timeS) {
-    const clock = samples.findIndex((sample, column) => sample.clock && !taken.has(column))
-    if (clock >= 0) channels.timeS = { column: clock, unit: 'clock' }
+  const told = readPreamble(preamble)
+  const stoichAfr = told.stoichAfr ?? USUAL_STOICH_AFR
+  const barometerKpa = told.barometerKpa ?? barometerOf(found.get('barometerKpa'), samples) ?? known.barometerKpa ?? USUAL_BAROMETER_KPA
+  const valuesOf = (channel: ChannelId) => samples[found.get(channel)?.column ?? -1]?.values
+  const order = [...found.values()].sort((a, b) => Number(b.channel === 'coolantC') - Number(a.channel === 'coolantC'))
+  for (const { channel, column, name, written } of order) {
+    const guess: UnitGuess = guessUnit(channel, {
+      name,
+      written,
+      sample: samples[column] ?? { values: [], clock: false },
+      barometerKpa,
+      stoichAfr,
+      coolantUnit: channels.coolantC?.unit,
+      withLoad: channel === 'mapKpa' ? correlation(valuesOf('mapKpa'), valuesOf('pulseMs') ?? valuesOf('throttlePct')) : 0,
+    })
+    channels[channel] = { column, unit: guess.unit }
+    if (guess.unsure) unsure.push({ channel, because: `“${dialect.names[column]}”: ${guess.unsure}` })
+    const twin = ranked.find(
+      (r) =>
+        r.channel === channel &&
+        r.column !== column &&
+        Math.round(r.score) === Math.round(found.get(channel)!.score) &&
+        !taken.has(r.column),
+    )
+    if (twin && (NEEDED as readonly string[]).includes(channel))
+      unsure.push({ channel, because: `“${dialect.names[column]}” and “${dialect.names[twin.column]}” could both be it` })
   }
-  return { channels, stoichAfr: 14.7, barometerKpa: 101.325 }
+  findTime(channels, samples, taken, unsure, dialect)
+  for (const channel of NEEDED)
+    if (!channels[channel]) unsure.push({ channel, because: `no column is called ${channelSpecs[channel].label} in a way known here` })
+  return { mapping: { channels, stoichAfr, barometerKpa }, unsure }
+}
+
+/** A clock under another name, or a column that does nothing but rise. */
+function findTime(
+  channels: LogMapping['channels'],
+  samples: readonly ColumnSample[],
+  taken: ReadonlyMap<number, ChannelId>,
+  unsure: Unsure[],
+  dialect: LogDialect,
+): void {
+  if (channels.timeS) return
+  const clock = samples.findIndex((sample, column) => sample.clock && !taken.has(column))
+  if (clock >= 0) {
+    channels.timeS = { column: clock, unit: 'clock' }
+    return
+  }
+  const rising = samples.findIndex(({ values }, column) => {
+    const known = values.filter(Number.isFinite)
+    return !taken.has(column) && known.length > 10 && known.every((v, i) => i === 0 || v > known[i - 1])
+  })
+  if (rising < 0) return
+  channels.timeS = {
+    column: rising,
+    unit: guessUnit('timeS', {
+      name: '',
+      written: dialect.units[rising] ?? '',
+      sample: samples[rising],
+      barometerKpa: 0,
+      stoichAfr: 0,
+      withLoad: 0,
+    }).unit,
+  }
+  unsure.push({ channel: 'timeS', because: `“${dialect.names[rising]}” does nothing but rise: it may be time` })
+}
+
+/** The barometer of a column that logs it. */
+function barometerOf(named: Named | undefined, samples: readonly ColumnSample[]): number | undefined {
+  if (!named) return undefined
+  const sample = samples[named.column]
+  const { unit, unsure } = guessUnit('barometerKpa', {
+    name: named.name,
+    written: named.written,
+    sample,
+    barometerKpa: 0,
+    stoichAfr: 0,
+    withLoad: 0,
+  })
+  const sorted = sample.values.filter(Number.isFinite).sort((a, b) => a - b)
+  return unsure || !sorted.length ? undefined : sorted[sorted.length >> 1] * findUnit('barometerKpa', unit)!.scale
 }
 
 /** @throws CoreError COLUMN_MISSING or OUT_OF_RANGE when a mapping does not fit the file it is for */
@@ -282,3 +204,6 @@ export function checkMapping(mapping: LogMapping, columns: number): void {
       )
   }
 }
+/** Whether a mapping counts pressure from the air outside, so that its barometer matters. */
+export const countsFromOutside = ({ channels }: LogMapping): boolean =>
+  !!channels.mapKpa && (isGauge(channels.mapKpa.unit) || isVacuum(channels.mapKpa.unit))

@@ -1,9 +1,10 @@
 import Papa from 'papaparse'
 import { CoreError } from '../kernel/index.ts'
 import { type ChannelId, channelSpecs, findUnit, isGauge, isVacuum } from './channels.ts'
-import { checkMapping, type ColumnSample, type LogMapping, proposeMapping } from './mapping.ts'
+import { checkMapping, type LogMapping, proposeMapping, type Unsure } from './mapping.ts'
 import { ByteRow, type RowSource, TextRow } from './row-source.ts'
-import { checkQuotes, type LogDialect, parseClockS, sniffDialect } from './sniff.ts'
+import { checkQuotes, type LogDialect, parseClockS, sniffDialect, splitRows } from './sniff.ts'
+import type { ColumnSample } from './unit-guess.ts'
 
 type RejectReason = 'empty' | 'not-a-number' | 'out-of-range' | 'backward' | 'repeat' | 'clock-reset' | 'gap' | 'short-row'
 export interface Rejection {
@@ -46,6 +47,8 @@ function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
   return both
 }
 
+const isFlag = (channel: ChannelId): boolean => channel === 'fuelCut' || channel === 'marker'
+
 interface Column {
   channel: ChannelId
   index: number
@@ -65,7 +68,7 @@ function buildColumns(mapping: LogMapping): Column[] {
   for (const [channel, source] of Object.entries(mapping.channels) as [ChannelId, { column: number; unit: string }][]) {
     if (channel === 'timeS') continue
     const unit = findUnit(channel, source.unit)!
-    const mixture = channel === 'lambda' || channel === 'lambdaTarget'
+    const mixture = channel === 'lambda' || channel === 'lambda2' || channel === 'lambdaTarget'
     const offset = (unit.offset ?? 0) + (isGauge(unit.id) || isVacuum(unit.id) ? mapping.barometerKpa : 0)
     columns.push({
       channel,
@@ -186,13 +189,13 @@ export class LogReader {
     if (value !== value) {
       const text = row.text(column.index).toLowerCase()
       if (BLANK.has(text)) column.empty++
-      else if (column.channel === 'fuelCut' && /^(on|true|yes|ja|oui|active|aktiv)$/.test(text)) return 1
-      else if (column.channel === 'fuelCut' && /^(off|false|no|nein|non|inactive|inaktiv)$/.test(text)) return 0
+      else if (isFlag(column.channel) && /^(on|true|yes|ja|oui|si|sim|tak|active|aktiv|x)$/.test(text)) return 1
+      else if (isFlag(column.channel) && /^(off|false|no|nein|non|nee|nej|nao|nie|inactive|inaktiv)$/.test(text)) return 0
       else column.notNumber++
       return NaN
     }
     value = column.phi ? 1 / value : value * column.scale + column.offset
-    if (column.channel === 'fuelCut' && value > 1) value = 1
+    if (isFlag(column.channel) && value > 1) value = 1
     if (!(value >= column.min && value <= column.max)) {
       column.outOfRange++
       return NaN
@@ -274,40 +277,59 @@ export function usualStepS(timeS: Float64Array): number {
 export interface LogPreview {
   dialect: LogDialect
   mapping: LogMapping
+  /** what a person has to say before it is read by that mapping */
+  unsure: Unsure[]
   rows: string[][]
 }
 
+const SAMPLED_ROWS = 400
 /**
- * First look at a file: how it is written, a proposed mapping, and some rows for a person to confirm it by.
+ * First look at a file: how it is written, a proposed mapping with what is not sure of it, and some rows for a person to confirm it by.
  * @param head the first 64 kB or more
+ * @param later pieces from further on in the file: a log begins cold and at idle, and its units show when it is driven
+ * @param known the barometer where the build tells it, kPa
  */
-export function previewLog(head: Uint8Array): LogPreview {
+export function previewLog(head: Uint8Array, later: readonly Uint8Array[] = [], known: { barometerKpa?: number } = {}): LogPreview {
   const dialect = sniffDialect(head)
+  const { delimiter, firstDataRow } = dialect
   const text = new TextDecoder(dialect.encoding).decode(head.subarray(0, 262144)).replace(/^\uFEFF/, '')
-  const rows = Papa.parse<string[]>(text, { delimiter: dialect.delimiter, preview: dialect.firstDataRow + 400 }).data.slice(
-    dialect.firstDataRow,
-  )
+  const rows = splitRows(text, delimiter, firstDataRow + SAMPLED_ROWS).slice(firstDataRow)
+  const further = later.flatMap((piece) => {
+    const whole = new TextDecoder(dialect.encoding).decode(piece)
+    // its first and last lines are cut
+    return splitRows(whole.slice(whole.indexOf('\n') + 1, whole.lastIndexOf('\n')), delimiter, SAMPLED_ROWS)
+  })
   const comma = dialect.decimalMark === ','
   const samples: ColumnSample[] = dialect.names.map((_, column) => {
-    const cells = rows.map((row) => (row[column] ?? '').trim()).filter((cell) => !BLANK.has(cell.toLowerCase()))
+    const cells = [...rows, ...further].map((row) => (row[column] ?? '').trim())
+    const filled = cells.filter((cell) => !BLANK.has(cell.toLowerCase()))
     return {
-      numbers: cells.map((cell) => Number(comma ? cell.replace(',', '.') : cell)).filter(Number.isFinite),
-      clock: cells.length > 0 && cells.filter((cell) => !Number.isNaN(parseClockS(cell))).length > cells.length * 0.8,
+      values: cells.map((cell) => (cell === '' ? NaN : Number(comma ? cell.replace(',', '.') : cell))),
+      clock: filled.length > 0 && filled.filter((cell) => !Number.isNaN(parseClockS(cell))).length > filled.length * 0.8,
     }
   })
-  return { dialect, mapping: proposeMapping(dialect, samples), rows: rows.filter((row) => row.length > 1).slice(0, 12) }
+  const { mapping, unsure } = proposeMapping(dialect, samples, dialect.preamble, known)
+  return { dialect, mapping, unsure, rows: rows.filter((row) => row.length > 1).slice(0, 12) }
 }
+
+export const PIECE_BYTES = 1 << 15
+/** Where a file is looked into besides its head: these shares of its length. */
+export const LOOKED_INTO = [0.35, 0.6, 0.85]
+const piecesOf = (bytes: Uint8Array): Uint8Array[] =>
+  bytes.length > 8 * PIECE_BYTES
+    ? LOOKED_INTO.map((share) => bytes.subarray(Math.floor(share * bytes.length), Math.floor(share * bytes.length) + PIECE_BYTES))
+    : []
 
 /** Reads a whole log that is in memory. Streams use `LogReader`. */
 export function readLog(
   bytes: Uint8Array,
   given?: { dialect?: LogDialect; mapping?: LogMapping },
-): LogData & { dialect: LogDialect; mapping: LogMapping } {
-  const preview = given?.dialect && given.mapping ? null : previewLog(bytes)
+): LogData & { dialect: LogDialect; mapping: LogMapping; unsure: Unsure[] } {
+  const preview = given?.dialect && given.mapping ? null : previewLog(bytes, piecesOf(bytes))
   const dialect = given?.dialect ?? preview!.dialect
   const mapping = given?.mapping ?? preview!.mapping
   const reader = new LogReader(dialect, mapping)
   const PIECE = 1 << 20
   for (let at = 0; at < bytes.length; at += PIECE) reader.push(bytes.subarray(at, at + PIECE))
-  return { ...reader.finish(), dialect, mapping }
+  return { ...reader.finish(), dialect, mapping, unsure: preview?.unsure ?? [] }
 }

@@ -62,6 +62,7 @@ export class ByteRow implements RowSource {
   read(bytes: Uint8Array, at: number): number {
     this.bytes = bytes
     const { starts, ends, delimiter } = this
+    if (delimiter === SPACE) return this.readApart(bytes, at)
     const max = starts.length
     let cell = 0
     let start = at
@@ -85,6 +86,29 @@ export class ByteRow implements RowSource {
       ends[cell] = end
     }
     this.cells = Math.min(cell + 1, max)
+    return i + 1
+  }
+
+  /** Cells that stand apart by any number of blanks. */
+  private readApart(bytes: Uint8Array, at: number): number {
+    const { starts, ends } = this
+    const blank = (byte: number) => byte === SPACE || byte === TAB || byte === RETURN
+    let cell = 0
+    let i = at
+    while (i < bytes.length && bytes[i] !== NEWLINE) {
+      while (i < bytes.length && blank(bytes[i])) i++
+      const start = i
+      while (i < bytes.length && bytes[i] !== NEWLINE && !blank(bytes[i])) i++
+      if (i > start) {
+        if (cell < starts.length) {
+          starts[cell] = start
+          ends[cell] = i
+        }
+        cell++
+      }
+    }
+    if (cell === 0) starts[0] = ends[0] = i
+    this.cells = Math.max(1, Math.min(cell, starts.length))
     return i + 1
   }
 

@@ -15,12 +15,15 @@ export interface LogDialect {
   firstDataRow: number
   names: string[]
   units: string[]
+  /** lines above the names, as they stand in the file */
+  preamble: string[]
 }
 
-const DELIMITERS = [',', ';', '\t', '|']
+const DELIMITERS = [',', ';', '\t', '|', ' ']
 const HEAD_LINES = 200
 const NUMBER = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?$/i
-const CLOCK = /^(\d{4}-\d\d-\d\d[T ])?\d{1,3}:\d\d(:\d\d)?([.,]\d+)?(Z)?$/
+const DATE = String.raw`(?:\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4})`
+const CLOCK = new RegExp(String.raw`^(?:${DATE}[T ,]+)?\d{1,3}:\d\d(?::\d\d)?(?:[.,:]\d+)?(?: ?[ap]\.?m\.?)?(?:Z|[+-]\d\d:?\d\d)?$`, 'i')
 
 const isDatum = (cell: string): boolean => NUMBER.test(cell) || CLOCK.test(cell)
 
@@ -56,8 +59,15 @@ function splitNameAndUnit(cell: string): { name: string; unit: string } {
   return { name: cell.trim(), unit: '' }
 }
 
-function parseHead(text: string, delimiter: string): string[][] {
-  return Papa.parse<string[]>(text, { delimiter, preview: HEAD_LINES }).data.map((row) => row.map((cell) => cell.trim()))
+/** Cells of a text, line by line. Columns that stand apart by blanks have as many blanks as look well. */
+export function splitRows(text: string, delimiter: string, preview: number): string[][] {
+  if (delimiter !== ' ') return Papa.parse<string[]>(text, { delimiter, preview }).data.map((row) => row.map((cell) => cell.trim()))
+  return text.split(/\r?\n/, preview).map((line) => line.trim().split(/\s+/))
+}
+/** Names may hold blanks of their own where the columns stand further apart. */
+const namesByBlanks = (line: string, width: number): string[] | null => {
+  const wide = line.trim().split(/\s{2,}|\t/)
+  return wide.length === width ? wide : null
 }
 
 /**
@@ -87,6 +97,16 @@ function modalWidth(rows: string[][]): { width: number; count: number } {
   return best
 }
 
+/** Puts names with blanks inside back together, in the lines above the first row of numbers. */
+function namesApart(text: string, rows: string[][]): void {
+  const { width } = modalWidth(rows)
+  const lines = text.split(/\r?\n/, rows.length)
+  rows.forEach((row, i) => {
+    const names = row.length > width && share(row, isDatum) < 0.3 ? namesByBlanks(lines[i], width) : null
+    if (names) rows[i] = names
+  })
+}
+
 /**
  * Finds out how a log is written from its first bytes.
  * @param head the first 64 kB or more of the file
@@ -101,12 +121,14 @@ export function sniffDialect(head: Uint8Array): LogDialect {
 
   let best: { delimiter: string; rows: string[][]; width: number; score: number } | null = null
   for (const delimiter of DELIMITERS) {
-    const rows = parseHead(whole, delimiter)
+    const rows = splitRows(whole, delimiter, HEAD_LINES)
+    if (delimiter === ' ') namesApart(whole, rows)
     const { width, count } = modalWidth(rows)
     if (width < 2) continue
     const data = rows.filter((row) => row.length === width)
     const numeric = data.reduce((sum, row) => sum + share(row, isDatum), 0) / data.length
-    const score = (count / rows.length) * numeric * Math.log2(1 + width)
+    // blanks part words too: they are columns only where nothing else is
+    const score = (count / rows.length) * numeric * Math.log2(1 + width) * (delimiter === ' ' ? 0.6 : 1)
     if (!best || score > best.score) best = { delimiter, rows, width, score }
   }
   if (!best) throw new CoreError('LOG_NO_HEADER', 'file')
@@ -152,6 +174,7 @@ export function sniffDialect(head: Uint8Array): LogDialect {
     firstDataRow,
     names: split.map((s) => s.name),
     units: split.map((s, i) => (unitsLine?.row[i] ? unitsLine.row[i].replace(/^[([{]|[)\]}]$/g, '').trim() : s.unit)),
+    preamble: whole.split(/\r?\n/, header.index),
   }
 }
 
@@ -165,19 +188,30 @@ export function headerFingerprint(dialect: Pick<LogDialect, 'names' | 'units'>):
   return hash.toString(16).padStart(8, '0')
 }
 
-/** Time of day or elapsed time as hh:mm:ss.fff, mm:ss or a date and time, in seconds; NaN when it is none of them. */
+/**
+ * Time of day or elapsed time as hh:mm:ss.fff, mm:ss, with AM or PM, or after a date in any order, in seconds; NaN when it is none of them. Of a date
+ * only that it changes matters: a day is a day in whichever order it is written.
+ */
 export function parseClockS(cell: string): number {
-  const text = cell.replace(',', '.')
-  if (/^\d{4}-\d\d-\d\d/.test(text)) {
-    const ms = Date.parse(text.replace(' ', 'T').replace(/Z?$/, 'Z'))
-    return Number.isNaN(ms) ? NaN : ms / 1000
+  const match = CLOCK_PARTS.exec(cell.trim())
+  if (!match) return NaN
+  const [, date, first, second, third, split, half] = match
+  const share = split ? Number(`0.${split}`) : 0
+  const parts = [first, second, ...(third === undefined ? [] : [third])].map(Number)
+  if (half) {
+    if (parts[0] > 12) return NaN
+    parts[0] = (parts[0] % 12) + (/p/i.test(half) ? 12 : 0)
   }
-  const parts = text.split(':')
-  if (parts.length < 2 || parts.length > 3) return NaN
-  let seconds = 0
-  for (const part of parts) {
-    if (!/^\d+(\.\d+)?$/.test(part)) return NaN
-    seconds = seconds * 60 + Number(part)
-  }
-  return seconds
+  // two parts are minutes and seconds, unless a date or AM and PM say that they are hours
+  const seconds = parts.reduce((sum, v) => sum * 60 + v, 0) * (third === undefined && (half || date) ? 60 : 1) + share
+  if (!date) return seconds
+  const [a, b, c] = date.split(/[-/.]/).map(Number)
+  const [year, rest] = a > 31 ? [a, [b, c]] : [c < 100 ? 2000 + c : c, [b, a]]
+  // day and month: what is over twelve is the day; else as the file's first rows would have it, the month second
+  const [month, day] = rest[0] > 12 ? [rest[1], rest[0]] : rest
+  return Date.UTC(year, month - 1, day) / 1000 + seconds
 }
+const CLOCK_PARTS = new RegExp(
+  String.raw`^(?:(${DATE})[T ,]+)?(\d{1,3}):(\d\d)(?::(\d\d))?(?:[.,:](\d+))?(?: ?([ap])\.?m\.?)?(?:Z|[+-]\d\d:?\d\d)?$`,
+  'i',
+)

@@ -62,6 +62,20 @@ export function tuneDemand(
   return { fuelPerCycleG: fuel, pulseMs: pulseMs(fuel, p, RUNNING_V), fuelGps: (fuel * rpm) / 120, lambda }
 }
 
+/**
+ * What a unit with this tune opens its injectors for, without trim and enrichment, ms: open beyond the dead time, and the dead time.
+ * @param at operating point with the temperatures and the voltage of that moment, and the target then in force
+ */
+export function pulseAsked(
+  { parameters: p, axes, tables }: Pick<TuneDocument, 'parameters' | 'axes' | 'tables'>,
+  at: { rpm: number; mapKpa: number; intakeAirC: number; coolantC: number; batteryV: number; lambda: number },
+): { openMs: number; deadMs: number } {
+  const charge = chargeTemperatureC(at.intakeAirC, at.coolantC, p.chargeHeatShare)
+  const air = airPerCylinderG(bilinear(axes, tables.ve, at.rpm, at.mapKpa), at.mapKpa, charge, p.displacementCc / p.cylinders) * p.cylinders
+  const deadMs = pulseMs(0, p, at.batteryV)
+  return { openMs: pulseMs(air / (p.stoichAfr * at.lambda), p, at.batteryV) - deadMs, deadMs }
+}
+
 /** The detonation guard for each cell of a spark table, crank degrees BTDC. */
 export function sparkCeiling(told: Told, axes: TuneDocument['axes'], barometerKpa: number): (cell: number) => number {
   const r = resolveFacts(told)

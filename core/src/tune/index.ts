@@ -1,6 +1,6 @@
 export { Axes, bilinear, checkAxis, lowerIndex, nearestIndex, place } from './axes.ts'
 export { computeBaseTune, tuneAxes } from './base-tune.ts'
-export { checkTune, sparkCeiling, tuneDemand } from './checks.ts'
+export { checkTune, pulseAsked, sparkCeiling, tuneDemand } from './checks.ts'
 export { runnerFromCsv, runnerToCsv, tableFromCsv, tableToCsv } from './csv.ts'
 export { type FigureKey, type TuneFigures, tuneFigures } from './figures.ts'
 export { learnedOnBench, problemFinding } from './findings.ts'

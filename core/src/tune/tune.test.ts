@@ -185,6 +185,8 @@ describe('accepting a correction', () => {
     totals: { samples: 1, used: 1, usedSeconds: 1, excluded: {}, provenTimePct: 0, errorRmsPct: 0, noisePct: 1, autocorrelationFactor: 1 },
     delay: { lagS: 0.1, cycles: 1, pipe: 6000, events: 0, fitted: false },
     verdicts: [],
+    sound: true,
+    diagnosis: [],
   })
   it('puts each solid cell’s correction in, capped, and leaves the old tune as it was', () => {
     const before = [...tune.tables.ve]

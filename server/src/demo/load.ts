@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
-import { Choices, computeBaseTune, entryKinds, Facts, learnReading, learnSetup, Reading } from '@vectum/core'
+import { Choices, computeBaseTune, contextOf, entryKinds, Facts, learnReading, learnSetup, Reading } from '@vectum/core'
 import { BuildEntity, MetaEntity, TuneEntity } from '../db/entities.ts'
 import type { HeavyPool } from '../heavy/pool.ts'
 import { appendReading } from '../job/readings.ts'
@@ -68,7 +68,14 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
       )
     }
     if (car.log && build.logs.length === 0) {
-      const result = await pool.run({ kind: 'import', path: join(demoDir, 'logs', car.log), mapping: null, remembered: {} })
+      const result = await pool.run({
+        kind: 'import',
+        path: join(demoDir, 'logs', car.log),
+        mapping: null,
+        remembered: {},
+        barometerKpa: contextOf(build).resolved.barometerKpa,
+      })
+      if ('unsure' in result) throw new Error(`the demo log ${car.log} is not sure: ${result.unsure.map((u) => u.because).join('; ')}`)
       const logId = await LogStore.add(store, car.id, { ...result, name: car.log, source: 'import', remember: false }, WORKSHOP)
       const tune = await store.tuneInUse(await store.get(car.id), 'car')
       const solved = await pool.run({

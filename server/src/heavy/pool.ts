@@ -24,6 +24,7 @@ import type {
   ScopeTask,
   SpikesTask,
   UnpackTask,
+  UnsureImport,
 } from './tasks.ts'
 
 /** Seconds a task may take, waiting for a thread included: several times what the largest that is allowed takes. */
@@ -60,7 +61,7 @@ export class HeavyPool {
     this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: limits.threads, idleTimeout: 30_000 })
   }
 
-  run(task: ImportTask, gone?: AbortSignal): Promise<ImportResult>
+  run(task: ImportTask, gone?: AbortSignal): Promise<ImportResult | UnsureImport>
   run(task: LearnTask, gone?: AbortSignal): Promise<LearnResult>
   run(task: IdleTask, gone?: AbortSignal): Promise<IdleVerdict>
   run(task: SpikesTask, gone?: AbortSignal): Promise<SpeedSpike[]>

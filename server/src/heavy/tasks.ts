@@ -9,11 +9,14 @@ import {
   headerFingerprint,
   judgeIdle,
   LogReader,
+  LOOKED_INTO,
+  PIECE_BYTES,
   previewLog,
   readScopeCsv,
   shuffleColumn,
   solveWithSetup,
   speedSpikes,
+  unloggedLoop,
   type BuildData,
   type ChannelId,
   type DynoPlan,
@@ -24,6 +27,7 @@ import {
   type LogData,
   type LogMapping,
   type Rejection,
+  type Unsure,
   type SpeedSpike,
   type Trace,
   type TuneDocument,
@@ -36,6 +40,13 @@ export interface ImportTask {
   mapping: LogMapping | null
   /** mappings confirmed before, by header fingerprint; used when none is given */
   remembered: Record<string, LogMapping>
+  /** of the build, for pressure that is counted from the air outside, kPa */
+  barometerKpa: number
+}
+/** What a person has to say first. */
+export interface UnsureImport {
+  unsure: Unsure[]
+  proposal: LogMapping
 }
 export interface ImportResult {
   rows: number
@@ -103,17 +114,35 @@ export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTa
 
 const HEAD_BYTES = 1 << 18
 
-export async function importLog(task: ImportTask): Promise<ImportResult> {
+export async function importLog(task: ImportTask): Promise<ImportResult | UnsureImport> {
   const file = await open(task.path)
-  const head = new Uint8Array(HEAD_BYTES)
-  const { bytesRead } = await file.read(head, 0, HEAD_BYTES, 0)
+  const { size } = await file.stat()
+  const piece = async (at: number, length: number): Promise<Uint8Array> => {
+    const bytes = new Uint8Array(length)
+    const { bytesRead } = await file.read(bytes, 0, length, at)
+    return bytes.subarray(0, bytesRead)
+  }
+  const head = await piece(0, HEAD_BYTES)
+  const later = size > 2 * HEAD_BYTES ? await Promise.all(LOOKED_INTO.map((share) => piece(Math.floor(share * size), PIECE_BYTES))) : []
   await file.close()
-  const preview = previewLog(head.subarray(0, bytesRead))
+  const preview = previewLog(head, later, { barometerKpa: task.barometerKpa })
   const fingerprint = headerFingerprint(preview.dialect)
-  const mapping = task.mapping ?? task.remembered[fingerprint] ?? preview.mapping
+  const told = task.mapping ?? task.remembered[fingerprint]
+  if (!told && preview.unsure.length) return { unsure: preview.unsure, proposal: preview.mapping }
+  const mapping = told ?? preview.mapping
   const reader = new LogReader(preview.dialect, mapping)
-  for await (const piece of createReadStream(task.path, { highWaterMark: 1 << 20 })) reader.push(piece as Uint8Array)
+  for await (const bytes of createReadStream(task.path, { highWaterMark: 1 << 20 })) reader.push(bytes as Uint8Array)
   const log = reader.finish()
+  if (!told && unloggedLoop(log))
+    return {
+      unsure: [
+        {
+          channel: 'correctionPct',
+          because: 'lambda stays on its target everywhere, so the closed loop was at work, and no column holds its correction',
+        },
+      ],
+      proposal: mapping,
+    }
   const columns = packLog(log)
   return {
     rows: log.rows,

@@ -26,6 +26,7 @@ export const problemTitles = {
   OTHER_CAR: 'This log may be of another car',
   LOG_APPLIED: 'This log has already corrected this tune',
   ALREADY_STORED: 'This log is already stored',
+  MAPPING_UNSURE: 'What some columns hold is not sure',
   FILE_TOO_LARGE: 'The file is too large',
   FILE_TYPE: 'This kind of file is not taken',
   TOO_MANY_FILES: 'This build holds as many files as it can',

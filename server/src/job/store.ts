@@ -12,6 +12,7 @@ import {
   readFacts,
   type SizeId,
   STORED_VERSION,
+  type LogMapping,
 } from '@vectum/core'
 import {
   changesBetween,
@@ -92,6 +93,8 @@ const logSummaryOf = (row: LogRow): LogSummary => ({
   createdAt: row.createdAt.toISOString(),
   topRpm: row.topRpm,
   topMapKpa: row.topMapKpa,
+  tuneId: row.tuneId,
+  ...((JSON.parse(row.mapping) as LogMapping).loopOpen ? { loopOpen: true } : {}),
 })
 
 const packTune = (document: TuneDocument): Buffer => Buffer.from(deflateSync(strToU8(JSON.stringify(document))))

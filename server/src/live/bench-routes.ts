@@ -69,6 +69,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           fingerprint: 'bench',
           columns: result.columns,
           remember: false,
+          tuneId: tune.id,
         },
         whoOf(request),
       )

@@ -9,6 +9,7 @@ import {
   contextOf,
   Axes,
   channelIds,
+  channelSpecs,
   checkAxis,
   idleTargetRpm,
   IdleVerdict,
@@ -128,9 +129,22 @@ export function logRoutes(
         const tuneId = tuneFrom(build.tunes, fields.tuneId)
         const mapping = mappingFrom(fields.mapping)
         const result = await pool.run(
-          { kind: 'import', path, mapping, remembered: mapping ? {} : await LogStore.remembered(store) },
+          {
+            kind: 'import',
+            path,
+            mapping,
+            remembered: mapping ? {} : await LogStore.remembered(store),
+            barometerKpa: contextOf(build).resolved.barometerKpa,
+          },
           gone(reply),
         )
+        if ('unsure' in result)
+          throw new Problem(
+            422,
+            'MAPPING_UNSURE',
+            `What some columns hold is not sure: ${result.unsure.map((u) => `${channelSpecs[u.channel].label}, ${u.because}`).join('; ')}. Send it again with the mapping as it should be.`,
+            { proposal: result.proposal, unsure: result.unsure },
+          )
         const logId = await LogStore.add(
           store,
           build.id,

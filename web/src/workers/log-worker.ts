@@ -58,9 +58,13 @@ const refusing = <T>(work: () => T): T | Refusal => {
 }
 
 const tasks = {
-  preview(head: ArrayBuffer): (LogPreview & { fingerprint: string }) | Refusal {
+  preview(head: ArrayBuffer, later: ArrayBuffer[], known: { barometerKpa?: number }): (LogPreview & { fingerprint: string }) | Refusal {
     return refusing(() => {
-      const preview = previewLog(new Uint8Array(head))
+      const preview = previewLog(
+        new Uint8Array(head),
+        later.map((piece) => new Uint8Array(piece)),
+        known,
+      )
       return { ...preview, fingerprint: headerFingerprint(preview.dialect) }
     })
   },

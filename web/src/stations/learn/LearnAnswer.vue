@@ -6,12 +6,14 @@ import { useBuild } from '../../stores/build.ts'
 import { type CellLayer, cellWords } from './cell-words.ts'
 import CellMap from './CellMap.vue'
 import LearnedCellWords from './LearnedCellWords.vue'
+import LogDiagnosis from './LogDiagnosis.vue'
 import SettledLine from './SettledLine.vue'
 import TimeStrip from './TimeStrip.vue'
 import type { Solved } from './use-learning.ts'
 
 /** What a log has taught: the map, a cell's words, the verdicts and where every row went. */
 const props = defineProps<{ solved: Solved }>()
+const emit = defineEmits<{ tested: [] }>()
 const builds = useBuild()
 const selected = shallowRef<LearnCell | null>(null)
 const result = computed(() => props.solved.result)
@@ -40,6 +42,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </script>
 
 <template>
+  <log-diagnosis :result="result" :log-id="solved.logId" @tested="emit('tested')" />
   <settled-line v-if="learning" :result="result" />
   <room-tabs v-model="tab" class="rooms" label="What the log shows" :tabs="tabs" />
   <p v-if="tab === 'nearest'" class="soft legend">

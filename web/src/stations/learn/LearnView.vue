@@ -117,7 +117,7 @@ onMounted(() => void solve())
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>
       <template v-if="state.at === 'solved'">
-        <learn-answer :key="state.solved.logId" :solved="state.solved" />
+        <learn-answer :key="state.solved.logId" :solved="state.solved" @tested="solve" />
         <drives-line v-if="itself" />
         <mend-constant v-if="itself" :solved="state.solved" />
         <div v-else class="accept">
@@ -125,12 +125,13 @@ onMounted(() => void solve())
             <n-button
               type="primary"
               size="large"
-              :disabled="!state.solved.tune || !fits || !state.solved.result.totals.used"
+              :disabled="!state.solved.tune || !fits || !state.solved.result.totals.used || !state.solved.result.sound"
               data-testid="prepare"
               @click="propose"
               >See the new version</n-button
             >
-            <span v-if="!state.solved.tune" class="soft"
+            <span v-if="!state.solved.result.sound" class="soft">Shut until the test above has settled what is wrong.</span>
+            <span v-else-if="!state.solved.tune" class="soft"
               >Put a tune in the car first: a correction needs the table it was driven with.</span
             >
             <span v-else-if="!fits" class="soft"

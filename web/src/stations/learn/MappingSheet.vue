@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton, NSelect } from 'naive-ui'
+import { NButton, NCheckbox, NSelect } from 'naive-ui'
 import { computed, ref } from 'vue'
 import {
   channelIds,
@@ -25,13 +25,18 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ confirm: [mapping: LogMapping, tuneId: string | null]; cancel: [] }>()
 const tuneId = ref(props.drivenOn)
-type Row = { channel: ChannelId | null; unit: string }
+type Row = { channel: ChannelId | null; unit: string; asked: string | null }
+const askedOf = (channel: ChannelId): string | null =>
+  props.preview.unsure
+    .filter((u) => u.channel === channel)
+    .map((u) => u.because.replace(/^“[^”]*”: /, ''))
+    .join('; ') || null
 const rows = ref<Row[]>(
   props.preview.dialect.names.map((_, column) => {
     const hit = (Object.entries(props.preview.mapping.channels) as [ChannelId, { column: number; unit: string }][]).find(
       ([, source]) => source.column === column,
     )
-    return hit ? { channel: hit[0], unit: hit[1].unit } : { channel: null, unit: '' }
+    return hit ? { channel: hit[0], unit: hit[1].unit, asked: askedOf(hit[0]) } : { channel: null, unit: '', asked: null }
   }),
 )
 const stoichAfr = ref<number | undefined>(props.preview.mapping.stoichAfr)
@@ -43,11 +48,22 @@ function setChannel(row: Row, channel: ChannelId | null): void {
   if (channel) for (const other of rows.value) if (other !== row && other.channel === channel) other.channel = null
   row.channel = channel
   row.unit = channel ? sourceUnits[channel][0].id : ''
+  row.asked = null
 }
+function setUnit(row: Row, unit: string): void {
+  row.unit = unit
+  row.asked = null
+}
+/** what nobody has answered yet, said of the columns it is about */
+const open = computed(() => rows.value.filter((r) => r.asked !== null))
+const loopOpen = ref(false)
+const corrected = computed(() => rows.value.some((r) => r.channel === 'correctionPct'))
+const targeted = computed(() => rows.value.some((r) => r.channel === 'lambda'))
 const mapping = computed<LogMapping>(() => ({
   channels: Object.fromEntries(rows.value.flatMap((row, column) => (row.channel ? [[row.channel, { column, unit: row.unit }]] : []))),
   stoichAfr: stoichAfr.value ?? 14.7,
   barometerKpa: barometerKpa.value ?? 101.325,
+  ...(loopOpen.value && !corrected.value ? { loopOpen: true } : {}),
 }))
 const problem = computed(() => {
   try {
@@ -57,13 +73,16 @@ const problem = computed(() => {
     throw error
   }
   const need = (['rpm', 'mapKpa', 'lambda'] as const).filter((id) => !mapping.value.channels[id])
-  return need.length ? `Point at ${need.map((id) => channelSpecs[id].label).join(', ')}: the solve needs it.` : null
+  if (need.length) return `Point at ${need.map((id) => channelSpecs[id].label).join(', ')}: the solve needs it.`
+  return open.value.length
+    ? `${open.value.length === 1 ? 'One column is' : `${open.value.length} columns are`} asked about: say what ${open.value.length === 1 ? 'it is' : 'they are'} in.`
+    : null
 })
 const inAfr = computed(() => rows.value.some((r) => r.unit === 'AFR'))
 const gauge = computed(() => rows.value.some((r) => r.unit.endsWith('gauge') || r.unit.endsWith('vacuum')))
 const dialect = computed(() => {
   const d = props.preview.dialect
-  const delimiter = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' }[d.delimiter] ?? d.delimiter
+  const delimiter = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar', ' ': 'blank' }[d.delimiter] ?? d.delimiter
   return `${delimiter} separated, decimal ${d.decimalMark === ',' ? 'comma' : 'point'}, ${d.encoding}${d.unitsRow !== null ? ', a row of units' : ''}${d.headerRow > 0 ? `, ${d.headerRow} lines above the names` : ''}`
 })
 </script>
@@ -71,7 +90,10 @@ const dialect = computed(() => {
 <template>
   <section aria-label="Confirm the columns">
     <h2>{{ fileName }}</h2>
-    <p class="soft">{{ dialect }}. Look the columns over; this shape of file is remembered.</p>
+    <p class="soft">
+      {{ dialect }}.
+      {{ open.length ? 'Some columns are not sure: answer what is asked.' : 'Look the columns over; this shape of file is remembered.' }}
+    </p>
     <div class="scroll">
       <table>
         <thead>
@@ -80,6 +102,7 @@ const dialect = computed(() => {
             <th>First values</th>
             <th>Holds</th>
             <th>In</th>
+            <th v-if="preview.unsure.length">Asked</th>
           </tr>
         </thead>
         <tbody>
@@ -110,11 +133,20 @@ const dialect = computed(() => {
             <td class="unit">
               <n-select
                 v-if="row.channel"
-                v-model:value="row.unit"
+                :value="row.unit"
                 :options="unitOptions(row)"
                 size="small"
                 :aria-label="`Unit of ${preview.dialect.names[i]}`"
+                @update:value="setUnit(row, $event)"
               />
+            </td>
+            <td v-if="preview.unsure.length" class="asked">
+              <template v-if="row.asked"
+                ><span class="warn">{{ row.asked }}.</span>
+                <n-button size="small" type="primary" :data-testid="`right-${row.channel}`" @click="row.asked = null"
+                  >It is {{ row.unit }}</n-button
+                ></template
+              >
             </td>
           </tr>
         </tbody>
@@ -139,6 +171,9 @@ const dialect = computed(() => {
         dimension="pressure"
         :check="(v) => (v! < 50 || v! > 115 ? 'must be 50 to 115 kPa' : null)"
       />
+      <n-checkbox v-if="targeted && !corrected" v-model:checked="loopOpen" data-testid="loop-open"
+        >The closed loop was off: nothing was corrected</n-checkbox
+      >
       <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       <n-button
         type="primary"
@@ -163,6 +198,9 @@ td.num {
 }
 .unit {
   width: 130px;
+}
+.asked {
+  max-width: 320px;
 }
 .driven {
   min-width: 240px;

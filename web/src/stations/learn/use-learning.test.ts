@@ -33,7 +33,7 @@ const result = {
   verdicts: [],
 } as unknown as LearnResult
 const csv = (size = 10) => new File([new Uint8Array(size)], 'drive.csv')
-const preview = { mapping: {}, dialect: {}, rows: [] } as unknown as LogPreview
+const preview = { mapping: {}, dialect: {}, rows: [], unsure: [] } as unknown as LogPreview
 
 type Tasks = Record<'preview' | 'solve' | 'strip' | 'correct', (...args: never[]) => Promise<unknown>>
 let scope: EffectScope

@@ -10,8 +10,10 @@ import {
   type LearnResult,
   logDoubtsSaid,
   learnSetupOf,
+  LOOKED_INTO,
   type LogMapping,
   type LogPreview,
+  PIECE_BYTES,
   type Tune,
   TuneAnswer,
 } from '@vectum/core'
@@ -20,6 +22,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useLogWorker } from './use-log-worker.ts'
 
 export const MAX_LOG_MB = 160
+const HEAD_BYTES = 1 << 18
 
 /** What a log has taught, with the tune that it was solved against; null while none is in the car. */
 export interface Solved {
@@ -78,7 +81,11 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
         throw new Error(
           `"${file.name}" is ${(file.size / 1024 / 1024).toFixed(0)} MB; the largest a log may be is ${MAX_LOG_MB} MB. Cut it into pieces, or export fewer channels.`,
         )
-      const preview = await worker.tasks().preview(await file.slice(0, 1 << 18).arrayBuffer())
+      const head = await file.slice(0, HEAD_BYTES).arrayBuffer()
+      // a log begins cold and at idle: its units show where it is driven
+      const later = file.size > 2 * HEAD_BYTES ? LOOKED_INTO.map((share) => Math.floor(share * file.size)) : []
+      const pieces = await Promise.all(later.map((at) => file.slice(at, at + PIECE_BYTES).arrayBuffer()))
+      const preview = await worker.tasks().preview(head, pieces, { barometerKpa: builds.context!.resolved.barometerKpa })
       if ('refused' in preview) throw new Error(`"${file.name}": ${preview.refused.message}`)
       state.value = { at: 'mapping', file, preview, sentShare: null }
     })
@@ -169,7 +176,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
 
   async function propose(): Promise<void> {
     const { value: standing } = state
-    if (standing.at !== 'solved' || !standing.solved.tune) return
+    if (standing.at !== 'solved' || !standing.solved.tune || !standing.solved.result.sound) return
     const { tune, result } = standing.solved
     await trying(
       async () => {

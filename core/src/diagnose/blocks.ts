@@ -1,0 +1,117 @@
+import type { LogData } from '../logfile/index.ts'
+import type { Samples } from '../samples/index.ts'
+import { BLOCK_S, LEAST_BLOCK_S, MOST_BLOCKS } from './limits.ts'
+
+/** A few seconds of steady running at one place: what they want beyond the base table, and everything that could be the reason. */
+export interface Block {
+  timeS: number
+  seconds: number
+  rows: number
+  rpm: number
+  mapKpa: number
+  /** fuel that is missing over the base, %: measured over target, with all that the unit adds */
+  needPct: number
+  /** scatter of single rows about the block, % */
+  scatterPct: number
+  /** lambda over target, %, with the trim left out */
+  overPct: number
+  target: number
+  /** share of outside warmth that an unheated sensor has lost, 0 to 1: gas flow keeps it warm, slowly */
+  tipCold: number
+  pulseMs: number
+  intakeAirC: number
+  coolantC: number
+  batteryV: number
+  throttlePct: number
+  fuelPressureKpa: number
+  correctionPct: number
+}
+type Log = Pick<LogData, 'timeS' | 'channels'>
+
+const MOST_RPM_SPREAD = 250
+const MOST_KPA_SPREAD = 6
+const GAP_S = 1
+/** how fast an unheated sensor follows the gas, s, and the flow, rpm x kPa, that keeps it half warm */
+const TIP_S = 25
+const TIP_HALF_FLOW = 6e4
+
+const carried = ['pulseMs', 'intakeAirC', 'coolantC', 'batteryV', 'throttlePct', 'fuelPressureKpa', 'correctionPct'] as const
+
+/** Warmth that a sensor without a heater has lost at each row. */
+function coldTip({ timeS, channels }: Log): Float32Array {
+  const { rpm, mapKpa } = channels
+  const cold = new Float32Array(timeS.length)
+  let now = 0.5
+  for (let i = 0; i < timeS.length; i++) {
+    const flow = rpm![i] * mapKpa![i]
+    const dt = i > 0 ? Math.min(5, timeS[i] - timeS[i - 1]) : 0
+    if (flow === flow) now += ((TIP_HALF_FLOW / (flow + TIP_HALF_FLOW) - now) * dt) / TIP_S
+    cold[i] = now
+  }
+  return cold
+}
+
+/**
+ * Steady rows gathered into blocks of a few seconds, so that what one row's noise hides shows, and hundreds of blocks stand for hours.
+ * @returns at most `MOST_BLOCKS`, spread over the log, in order of time
+ */
+export function blocksOf(log: Log, samples: Samples): Block[] {
+  const { timeS, channels } = log
+  const cold = coldTip(log)
+  const all: Block[] = []
+  for (let i = 0; i < timeS.length;) {
+    if (samples.fate[i] !== 0) {
+      i++
+      continue
+    }
+    const from = i
+    let [rpm, map, need, square, over, target, tip, n] = [0, 0, 0, 0, 0, 0, 0, 0]
+    const sums = carried.map(() => 0)
+    const counts = carried.map(() => 0)
+    const [rpm0, map0] = [samples.causeRpm[i], samples.causeMapKpa[i]]
+    for (; i < timeS.length; i++) {
+      if (samples.fate[i] !== 0 || timeS[i] - timeS[from] >= BLOCK_S || (i > from && timeS[i] - timeS[i - 1] > GAP_S)) break
+      if (Math.abs(samples.causeRpm[i] - rpm0) > MOST_RPM_SPREAD || Math.abs(samples.causeMapKpa[i] - map0) > MOST_KPA_SPREAD) break
+      const y = 100 * samples.error[i]
+      const wanted = channels.lambda![i] - samples.overTarget[i]
+      rpm += samples.causeRpm[i]
+      map += samples.causeMapKpa[i]
+      need += y
+      square += y * y
+      over += (100 * samples.overTarget[i]) / wanted
+      target += wanted
+      tip += cold[i]
+      n++
+      for (let c = 0; c < carried.length; c++) {
+        const v = channels[carried[c]]?.[i]
+        if (v === undefined || v !== v) continue
+        sums[c] += v
+        counts[c]++
+      }
+    }
+    const seconds = timeS[i - 1] - timeS[from] + samples.stepS[from]
+    if (n < 3 || seconds < LEAST_BLOCK_S) continue
+    const mean = (c: number) => (counts[c] ? sums[c] / counts[c] : NaN)
+    all.push({
+      timeS: (timeS[from] + timeS[i - 1]) / 2,
+      seconds,
+      rows: n,
+      rpm: rpm / n,
+      mapKpa: map / n,
+      needPct: need / n,
+      scatterPct: Math.sqrt(Math.max(0, square / n - (need / n) ** 2)),
+      overPct: over / n,
+      target: target / n,
+      tipCold: tip / n,
+      pulseMs: mean(0),
+      intakeAirC: mean(1),
+      coolantC: mean(2),
+      batteryV: mean(3),
+      throttlePct: mean(4),
+      fuelPressureKpa: mean(5),
+      correctionPct: mean(6),
+    })
+  }
+  if (all.length <= MOST_BLOCKS) return all
+  return Array.from({ length: MOST_BLOCKS }, (_, k) => all[Math.floor((k * all.length) / MOST_BLOCKS)])
+}

@@ -1,0 +1,20 @@
+import type { Cause } from './causes.ts'
+import type { Learns } from '../unit/index.ts'
+import type { TuneDocument } from '../tune/index.ts'
+
+/** What a diagnosis knows of the car and of the tune the log is held against; plain data, so that it can cross to a worker. */
+export interface DiagnosedCar {
+  barometerKpa: number
+  /** what the engine cannot pass, where it was told */
+  mostRpm?: number
+  mostKpa?: number
+  /** a person said that the log is this car's */
+  saidMine?: boolean
+  /** the loop was open, said at the import */
+  loopOpen?: boolean
+  learns?: Learns
+  /** tested since, and found not to be it */
+  ruledOut?: readonly Cause[]
+  /** the tune that the unit is known to hold: driven on the bench, or read back; then a pulse tells whether it is the one it is held against */
+  held?: Pick<TuneDocument, 'axes' | 'tables' | 'parameters' | 'runner'>
+}

@@ -1,0 +1,2 @@
+export type { DelayModel } from './delay.ts'
+export { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from './samples.ts'
