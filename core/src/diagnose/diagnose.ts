@@ -5,7 +5,7 @@ import { type Block, blocksOf } from './blocks.ts'
 import { type Cause, Cause as CauseId, causes } from './causes.ts'
 import { directSigns, noTrim, type Sign } from './direct.ts'
 import { type Field, fieldOf, fitShape, fittedField, type Shape } from './field.ts'
-import { LEAST_BLOCKS, LEAST_CONSTANT_PCT, MENDED_LOG_BAYES, UNSOUND_LOG_BAYES } from './limits.ts'
+import { LEAST_BLOCKS, LEAST_CONSTANT_PCT, MENDED_LEAVES, MENDED_LOG_BAYES, UNSOUND_LIKELIHOOD, UNSOUND_LOG_BAYES } from './limits.ts'
 import {
   allowedSize,
   type Moment,
@@ -58,26 +58,31 @@ interface Fits {
 }
 /** Marks of every cause on the blocks, each alone, and each beside all that a first drive may be off by. */
 function shapeFits(blocks: readonly Block[], barometerKpa: number): Fits {
-  const trends = trendShapes(blocks)
+  const wide = fittedField(blocks, [...trendShapes(blocks), ...mendableShapes(blocks).map((m) => onBlocks(blocks, m))])
+  // a table that was corrected before is off by less on the whole as well
+  const trends = trendShapes(blocks, wide.tablePct)
+  const beside = mendableShapes(blocks, wide.tablePct)
+  // what a constant may be is not what it may have been: each is looked for at its full size
   const mends = mendableShapes(blocks)
-  const others = (left: ShapeOfCause | null) => mends.filter((m) => m !== left).map((m) => onBlocks(blocks, m))
-  const full = fittedField(blocks, [...trends, ...others(null)])
+  const others = (left: number | null) => beside.filter((_, k) => k !== left).map((m) => onBlocks(blocks, m))
+  const full = fieldOf(blocks, wide, [...trends, ...others(null)])
   const bare = fieldOf(blocks, full, trends)
-  const candidate = (shape: ShapeOfCause, beside: Field, worth = 0): Candidate => {
+  const candidate = (shape: ShapeOfCause, besideIt: Field, worth = 0, counts = true): Candidate => {
     const allowed = allowedSize(blocks, shape)
     const alone = fitShape(bare, onBlocks(blocks, shape), shape.sign, allowed)
     return {
       cause: shape.cause,
       ...(shape.group ? { group: shape.group } : {}),
-      logBayes: alone.logBayes - worth,
-      beside: fitShape(beside, onBlocks(blocks, shape), shape.sign, allowed).logBayes - worth,
+      // a constant that leaves most of what was wrong is the table's
+      logBayes: counts ? alone.logBayes - worth : Math.min(-1, alone.logBayes),
+      beside: fitShape(besideIt, onBlocks(blocks, shape), shape.sign, allowed).logBayes - worth,
       evidence: `${signed(alone.size, alone.se)} ${shape.unit}`,
     }
   }
   const steps = stepsIn(blocks)
   return {
     all: [
-      ...mends.map((m) => candidate(m, fieldOf(blocks, full, [...trends, ...others(m)]))),
+      ...mends.map((m, k) => candidate(m, fieldOf(blocks, full, [...trends, ...others(k)]), 0, halves(blocks, m, bare))),
       ...unsoundShapes(blocks, barometerKpa).map((s) => candidate(s, full)),
       ...steps.map((s) => candidate(s, full, Math.log(steps.length))),
       bursts(blocks, bare, trends, full, [...trends, ...others(null)]),
@@ -103,14 +108,21 @@ function mended(blocks: readonly Block[], bare: Field, trends: readonly Shape[],
       .sort((a, b) => b.fit.logBayes + causes[b.shape.cause].prior - a.fit.logBayes - causes[a.shape.cause].prior)
     const [{ shape, fit }] = tried
     const most = Math.max(...blocks.map((b) => Math.abs(fit.size * shape.at(b))))
-    if (fit.logBayes < MENDED_LOG_BAYES || most < LEAST_CONSTANT_PCT) break
+    const without = now.map((b) => ({ ...b, needPct: b.needPct - fit.size * shape.at(b) }))
+    if (fit.logBayes < MENDED_LOG_BAYES || most < LEAST_CONSTANT_PCT || rmsOf(without) > MENDED_LEAVES * rmsOf(now)) break
     found.push({ shape, size: fit.size })
-    now = now.map((b) => ({ ...b, needPct: b.needPct - fit.size * shape.at(b) }))
+    now = without
     left = left.filter((s) => s !== shape)
   }
   return found
 }
+/** Whether taking it out at least halves what the log is wrong by. */
+function halves(blocks: readonly Block[], shape: ShapeOfCause, field: Field): boolean {
+  const { size } = fitShape(field, onBlocks(blocks, shape), shape.sign)
+  return rmsOf(blocks.map((b) => ({ ...b, needPct: b.needPct - size * shape.at(b) }))) <= MENDED_LEAVES * rmsOf(blocks)
+}
 const MOST_MENDED = 3
+const rmsOf = (blocks: readonly Block[]): number => Math.sqrt(blocks.reduce((sum, b) => sum + b.needPct ** 2, 0) / blocks.length)
 
 /** Bursts that come and go, where little else flows. */
 const BURST = { pct: [4, 9], lastS: 25, noisePct: [0.15, 0.4, 0.9], wanderPct: 0.1, worth: 3 }
@@ -194,7 +206,25 @@ function gathered(shapes: readonly Candidate[], direct: readonly Sign[]): Candid
     soak.logBayes += Math.max(0, air.logBayes, charge?.logBayes ?? 0)
     soak.beside += Math.max(0, air.beside, charge?.beside ?? 0)
   }
-  return [...byCause.values()].filter((c) => c.logBayes > 0)
+  return alike([...byCause.values()].filter((c) => c.logBayes > 0 || c.beside > 0))
+}
+
+/** Causes whose marks are this near to each other in likelihood are told as one group: a test at the car parts them. */
+const ALIKE = 3
+const twins: readonly (readonly [Cause, Cause])[] = [
+  ['exhaust-leak', 'false-air'],
+  ['sensor-slow', 'map-hose'],
+  ['heat-soak', 'air-temperature'],
+]
+function alike(list: readonly Candidate[]): Candidate[] {
+  let left = [...list]
+  for (const [a, b] of twins) {
+    const pair = left.filter((c) => (c.cause === a || c.cause === b) && !c.group)
+    if (pair.length < 2 || Math.abs(pair[0].beside - pair[1].beside) > ALIKE) continue
+    const [better, other] = pair[0].beside >= pair[1].beside ? pair : [pair[1], pair[0]]
+    left = [...left.filter((c) => c !== other && c !== better), { ...better, group: [better.cause, other.cause] }]
+  }
+  return left
 }
 
 /**
@@ -215,11 +245,12 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
   const list = withoutRuledOut(gathered(fits.all, direct), car.ruledOut ?? [])
   const faults = list.filter((c) => !causes[c.cause].mends || direct.some((d) => d.cause === c.cause && d.logBayes > UNSOUND_LOG_BAYES))
   const mends = list.filter((c) => !faults.includes(c))
-  const mendedBest = Math.max(0, ...mends.map((c) => c.logBayes + causes[c.cause].prior))
-  const sound = !faults.some(
-    // a loop that stands at its limit for a constant's sake is no fault of its own
-    (c) => c.beside + causes[c.cause].prior >= UNSOUND_LOG_BAYES && (c.cause !== 'trim-pegged' || mendedBest < c.beside),
-  )
+  // a loop that stands at its limit for the sake of something that is known is no cause of its own
+  const pegged = faults.find((c) => c.cause === 'trim-pegged')
+  if (pegged && (fits.taken.length || faults.some((c) => c !== pegged && c.beside > UNSOUND_LOG_BAYES)))
+    pegged.beside = Math.min(pegged.beside, CONSEQUENCE)
+  const fault = Math.log(faults.reduce((sum, c) => sum + Math.exp(c.beside + causes[c.cause].prior), 0))
+  const sound = fault - SOUND_BEFOREHAND < Math.log(UNSOUND_LIKELIHOOD / (1 - UNSOUND_LIKELIHOOD))
   const taken = sound ? fits.taken : []
   return {
     sound,
@@ -245,6 +276,9 @@ function withoutRuledOut(list: readonly Candidate[], out: readonly Cause[]): Can
 }
 
 const MOST_SUSPECTS = 6
+const CONSEQUENCE = 3
+/** most logs are sound: so much, as a natural log, speaks for that beforehand */
+const SOUND_BEFOREHAND = 2.5
 /**
  * Everything that may be the matter, likeliest first. A fault stands beside whatever constants and curves are off; where there is none, these share
  * among them what is left of the likelihood, those that were taken out of a sound log first.
@@ -261,7 +295,7 @@ function ranked(faults: readonly Candidate[], mends: readonly Candidate[], taken
     const sum = list.reduce((v, l) => v + Math.exp(l.score - top), 0)
     return list.map(({ c, score }) => ({ c, likelihood: (mass * Math.exp(score - top)) / sum }))
   }
-  const first = shares([...faults.map((c) => ({ c, score: c.beside + causes[c.cause].prior })), { c: table, score: 0 }], 1)
+  const first = shares([...faults.map((c) => ({ c, score: c.beside + causes[c.cause].prior })), { c: table, score: SOUND_BEFOREHAND }], 1)
   const left = first.at(-1)!.likelihood
   const rest = shares([...mends.map((c) => ({ c, score: c.logBayes + causes[c.cause].prior })), { c: table, score: 0 }], left)
   const place = (cause: Cause): number => (sound && taken.includes(cause) ? taken.indexOf(cause) - taken.length : 0)

@@ -169,7 +169,7 @@ function mapHose({ log: { timeS, channels }, barometerKpa }: Seen): Sign[] {
  * How late pressure follows the throttle, s: where the changes of both are most alike; null where the throttle hardly moves.
  * @source time delay by the peak of the cross-correlation: Ljung, System Identification, section 6.1
  */
-function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Float32Array, step: number): number | null {
+export function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Float32Array, step: number): number | null {
   const n = timeS.length
   const over = Math.max(1, Math.round(limits.LAG_OVER_S / step))
   const most = Math.round(limits.MOST_MAP_LAG_S / step)

@@ -8,11 +8,14 @@ export const LEAST_BLOCKS = 12
 
 /** A sign never speaks louder than this, in natural logs of a likelihood ratio. */
 export const MOST_SIGN = 40
-/** Likelihood ratio, as a natural log, from which a log is called unsound; and a constant or curve is taken out. */
+/** Faults that are together so likely make a log unsound. */
+export const UNSOUND_LIKELIHOOD = 0.9
+/** Likelihood ratio, as a natural log, from which a sign stands alone; and a constant or curve is taken out. */
 export const UNSOUND_LOG_BAYES = 7
 export const MENDED_LOG_BAYES = 4
-/** Smaller constants belong to the table, %. */
+/** Smaller constants belong to the table, %, and those that leave more than this of what was wrong. */
 export const LEAST_CONSTANT_PCT = 3
+export const MENDED_LEAVES = 0.5
 
 /** A live sensor never stands within this share of its mean for so long while the engine goes through so much pressure and speed. */
 export const STUCK_WINDOW_S = 120
@@ -24,8 +27,8 @@ export const CUT_S = 1
 export const CUT_SEEN_LAMBDA = 1.2
 /** Delay of a sound sensor with its pipe at 2,000 rpm and 50 kPa, s, and how much it differs from car to car. */
 export const DELAY_AT_FLOW = 1e5
-export const SOUND_DELAY_S = 0.16
-export const DELAY_SIGMA_S = 0.05
+export const SOUND_DELAY_S = 0.18
+export const DELAY_SIGMA_S = 0.06
 /** Shake of a sound engine's speed from row to row with its logger's noise, rpm; jumps of lambda, as a share; how heavy their tail is. */
 export const RIPPLE_STEP_S = 0.12
 export const SOUND_SHAKE_RPM = 5.5
@@ -46,8 +49,8 @@ export const LEAST_LAG_S = 3
 export const EARLY_MAP_S = 0.5
 export const MOST_MAP_LAG_S = 2
 /** How late a sound hose brings the pressure, s. */
-export const SOUND_MAP_LAG_S = 0.05
-export const MAP_LAG_SIGMA_S = 0.05
+export const SOUND_MAP_LAG_S = 0.015
+export const MAP_LAG_SIGMA_S = 0.02
 /** A warm engine's thermostat holds its coolant here, degC; after so long it has warmed up; then it stands within so much. */
 export const THERMOSTAT_C = { low: 70, high: 106 }
 export const WARMED_AFTER_S = 480

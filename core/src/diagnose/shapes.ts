@@ -23,8 +23,8 @@ export interface ShapeOfCause {
 const FULL_FLOW = 3e5
 /** flows at which a joint draws in half of what it does at rest, as shares of it: by the size and place of the leak */
 const LEAK_HALF_FLOWS = [0.03, 0.08, 0.2]
-/** a table leans so much over so much speed and pressure, one sigma */
-const TREND = { pct: 4, rpm: 1500, kpa: 25, lowKpa: 30, midKpa: 60 }
+/** a table leans so much over so much speed and pressure, one sigma: as much as it is rough, for what is smoothed once is so on the whole too */
+const TREND = { pct: 4, leastPct: 1.2, rpm: 1500, kpa: 25, lowKpa: 30, midKpa: 60 }
 const USUAL_DEAD_MS = 0.9
 const LEAST_OPEN_MS = 0.4
 const WARM_K = 300
@@ -64,17 +64,19 @@ function throughHole(pressureRatio: number): number {
 }
 
 /** A table that leans one way: with speed, with load, one against the other, or at little load, over the whole of what was driven. */
-export function trendShapes(blocks: readonly Block[]): Shape[] {
+export function trendShapes(blocks: readonly Block[], tablePct = TREND.pct): Shape[] {
+  const sigma = Math.min(TREND.pct, Math.max(TREND.leastPct, tablePct))
   const middle = { rpm: mean(blocks, (b) => b.rpm), mapKpa: mean(blocks, (b) => b.mapKpa) }
   const x = (b: Moment) => (b.rpm - middle.rpm) / TREND.rpm
   const y = (b: Moment) => (b.mapKpa - middle.mapKpa) / TREND.kpa
   const thin = mean(blocks, (b) => 1 / b.mapKpa)
   const lowLoad = (b: Moment) => (1 / b.mapKpa - thin) / (1 / TREND.lowKpa - 1 / TREND.midKpa)
-  return [x, y, (b: Moment) => x(b) * y(b), lowLoad].map((at) => onBlocks(blocks, { at, sigma: TREND.pct }))
+  return [x, y, (b: Moment) => x(b) * y(b), lowLoad].map((at) => onBlocks(blocks, { at, sigma }))
 }
 
 /** Marks of constants and curves: what a first drive may well be off by. They stand beside every other cause. */
-export function mendableShapes(blocks: readonly Block[]): ShapeOfCause[] {
+export function mendableShapes(blocks: readonly Block[], tablePct = TREND.pct): ShapeOfCause[] {
+  const raw = Math.min(1, Math.max(0.3, tablePct / TREND.pct))
   const shapes: ShapeOfCause[] = [
     { cause: 'injector-flow', group: constantGroup, at: () => 1, sigma: 15, sign: 0, soundPct: 0, unit: '% at every place alike' },
   ]
@@ -82,7 +84,7 @@ export function mendableShapes(blocks: readonly Block[]): ShapeOfCause[] {
     shapes.push({
       cause: 'dead-time',
       at: (m) => 100 / Math.max(LEAST_OPEN_MS, m.pulseMs - USUAL_DEAD_MS),
-      sigma: 0.25,
+      sigma: 0.25 * raw,
       sign: 0,
       soundPct: 0,
       unit: 'ms that the injectors open later',

@@ -9,7 +9,14 @@ import { LEARNED_MEAN_PCT, MOST_SIGN, OTHER_CAR_PCT, PULSE_APART_PCT, TARGET_APA
 const INNER_SHARE = 0.8
 /** Whether the pulses are those that the tune asks for: else the unit holds another tune, or has learned what nobody was told. */
 export function tuneSigns(blocks: readonly Block[], channels: LogData['channels'], { held, learns }: DiagnosedCar): Sign[] {
-  if (!held || held.runner || !channels.pulseMs || !channels.correctionPct || channels.learnedPct?.some((v) => Math.abs(v) > 0.5)) return []
+  if (
+    !held ||
+    !channels.pulseMs ||
+    (held.runner && !channels.throttlePct) ||
+    !channels.correctionPct ||
+    channels.learnedPct?.some((v) => Math.abs(v) > 0.5)
+  )
+    return []
   const usable = blocks.filter((b) => Number.isFinite(b.pulseMs) && Number.isFinite(b.intakeAirC) && Number.isFinite(b.coolantC))
   if (usable.length < 12) return []
   const apart = usable.map((b) => {

@@ -44,6 +44,16 @@ const logCsv = ({ timeS, channels }: NonNullable<PacketInput['log']>): string =>
   ])
   return csv([['timeS', ...names], ...rows])
 }
+/** Moments that somebody marked while driving: rising edges of the marker, each with where the engine was. */
+function marksOf(log: PacketInput['log']): (string | number | null)[][] {
+  const { marker, rpm, mapKpa, throttlePct, lambda, coolantC } = log?.channels ?? {}
+  if (!log || !marker) return []
+  const at = (values: Float32Array | undefined, i: number) =>
+    values && Number.isFinite(values[i]) ? Number(values[i].toPrecision(LOG_DECIMALS)) : null
+  return Array.from(marker, (v, i) => ({ v, i }))
+    .filter(({ v, i }) => v >= 0.5 && !(marker[i - 1] >= 0.5))
+    .map(({ i }) => [Number(log.timeS[i].toFixed(2)), ...[rpm, mapKpa, throttlePct, lambda, coolantC].map((c) => at(c, i))])
+}
 /** A person's name never leaves unasked: entries say what was done, not by whom. */
 const readingRow = (r: StoredReading, words: PacketInput['words']): (string | number | null)[] => [
   r.takenAt,
@@ -65,6 +75,7 @@ export function helpPacket({ build, tune, log, withOwner, symptom, question, wor
   const open = stations.flatMap((s) => s.findings.filter((f) => f.severity !== 'note').map((f) => `${s.title}: ${f.message}. ${f.because}`))
   const facts = withOwner ? build.facts : withoutOwner(build.facts)
   const { firmware, learns, setBy } = build.choices.unit ?? {}
+  const marks = marksOf(log)
   const sheet = [
     `# Help wanted: ${withOwner ? build.title : 'a conversion'}`,
     '',
@@ -76,7 +87,7 @@ export function helpPacket({ build, tune, log, withOwner, symptom, question, wor
     ...unreleased(c).map(
       ({ value: { what, value } }) => `For the time being: ${temporaryAnswers[what].label}${value === undefined ? '' : ` at ${value}`}`,
     ),
-    `Log: ${log ? `${log.name}, ${log.timeS.length} rows; it has no marks` : 'none'}`,
+    `Log: ${log ? `${log.name}, ${log.timeS.length} rows; ${marks.length ? `${marks.length} ${marks.length === 1 ? 'mark' : 'marks'}, see marks.csv` : 'it has no marks'}` : 'none'}`,
     '',
     '## Open findings',
     ...(open.length ? open.map((f) => `- ${f}`) : ['- none']),
@@ -97,5 +108,8 @@ export function helpPacket({ build, tune, log, withOwner, symptom, question, wor
     ...(tune ? [{ name: 'tune.json', text: JSON.stringify(tune, null, 1) }] : []),
     ...(tune ? tableNames.map((name: TableName) => ({ name: `tables/${name}.csv`, text: tableToCsv(tune, name) })) : []),
     ...(log ? [{ name: 'log.csv', text: logCsv(log) }] : []),
+    ...(marks.length
+      ? [{ name: 'marks.csv', text: csv([['timeS', 'rpm', 'mapKpa', 'throttlePct', 'lambda', 'coolantC'], ...marks]) }]
+      : []),
   ]
 }

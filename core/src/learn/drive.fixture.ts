@@ -13,10 +13,12 @@ export function drive(options: {
   delay?: { lagS: number; pipe: number }
   holdS?: number
   hertz?: number
+  /** how long fuel is cut off at each change to less of everything */
+  cutS?: number
   channels?: (log: LogData) => void
   high?: boolean
 }): LogData {
-  const { seed, needPct, noise = 0.006, loop = true, delay = { lagS: 0.1, pipe: 7000 }, holdS = 7, hertz = 20 } = options
+  const { seed, needPct, noise = 0.006, loop = true, delay = { lagS: 0.1, pipe: 7000 }, holdS = 7, hertz = 20, cutS = 0.3 } = options
   const random = new Random(seed)
   const dt = 1 / hertz
   const points: [number, number][] = []
@@ -59,7 +61,7 @@ export function drive(options: {
       // the foot is off where it idles
       c.throttlePct![i] = rpm < 1100 ? 0 : 20
       c.lambdaTarget![i] = map > 80 ? 0.88 : 1
-      const cut = k < 6 && nextRpm < fromRpm && nextMap < fromMap ? 1 : 0
+      const cut = k < cutS * hertz && nextRpm < fromRpm && nextMap < fromMap ? 1 : 0
       c.fuelCut![i] = cut
       phi[i] = cut ? 0.4 : (1 + loopPct / 100) / (c.lambdaTarget![i] * (1 + needPct(rpm, map) / 100))
       const back = Math.max(0, i - Math.round((delay.lagS + 120 / rpm + delay.pipe / (rpm * map)) / dt))

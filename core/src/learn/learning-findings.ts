@@ -26,6 +26,10 @@ const patternWords: Readonly<Record<string, { is: string; remedy: string }>> = {
     remedy: 'Smoke the exhaust joints and hold a second meter against the sensor, before it learns any further.',
   },
   drift: { is: 'the need drifts with the engine warm', remedy: 'Look at fuel pressure and the sensor before learning goes on.' },
+  'one-bank': {
+    is: 'one bank wants other fuel than the other',
+    remedy: 'Change the sensors of the banks over: what goes with the sensor is the sensor, what stays is a leak or an injector.',
+  },
   'correction-saturated': {
     is: 'the closed loop stands at its limit',
     remedy: 'Find what it has to make up for before its authority is widened.',

@@ -29,6 +29,8 @@ export const CONSTANT_SIGMAS = 2.5
 export const DRIFT_PCT = 4
 /** Two mixture meters that look at the same gas agree within, %. */
 export const METERS_AGREE_PCT = 4
+/** Two banks are compared over at least so much steady running, s. */
+export const BANKS_SECONDS = 30
 /** What was learned is settled when this much is left, %: a trim finds the rest. */
 export const SETTLED_TO_PCT = 2
 /** Delivered fuel stays within this when a constant is mended, %. */

@@ -42,6 +42,7 @@ export const unsoundCodes: readonly string[] = [
   'comes-and-goes',
   'throttle-zero',
   'correction-saturated',
+  'one-bank',
 ]
 
 /** Whether what a unit has learned is believable, and whether the log can tell at all. */

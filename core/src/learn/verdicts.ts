@@ -1,5 +1,5 @@
 import type { LogData } from '../logfile/index.ts'
-import { DRIFT_PCT, LEAN_STEADY_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
+import { BANKS_SECONDS, DRIFT_PCT, LEAN_STEADY_PCT, METERS_AGREE_PCT, SATURATED_SHARE, UNIFORM_MIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from '../samples/index.ts'
 
@@ -91,8 +91,29 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
         message: `The closed loop stood at its limit (${most.toFixed(1)} %) in ${((100 * at) / result.totals.used).toFixed(0)} % of the used time. It wanted more than it was allowed.`,
       })
   }
+  const banks = banksApart(log, samples)
+  if (banks) verdicts.push(banks)
   verdicts.push(...judgeResiduals(log, samples, result))
   return verdicts
+}
+
+/** Two banks that want different fuel from one table: one of them has a leak, a weak injector, or a sensor that reads wrong. */
+function banksApart({ channels: { lambda, lambda2 } }: Pick<LogData, 'channels'>, samples: Samples): Verdict | null {
+  if (!lambda || !lambda2) return null
+  let [sum, seconds] = [0, 0]
+  for (let i = 0; i < lambda.length; i++) {
+    const apart = lambda2[i] / lambda[i] - 1
+    if (samples.fate[i] !== 0 || !Number.isFinite(apart)) continue
+    sum += apart * samples.stepS[i]
+    seconds += samples.stepS[i]
+  }
+  const pct = (100 * sum) / seconds
+  return seconds >= BANKS_SECONDS && Math.abs(pct) > METERS_AGREE_PCT
+    ? {
+        code: 'one-bank',
+        message: `The other bank reads ${Math.abs(pct).toFixed(1)} % ${pct > 0 ? 'leaner' : 'richer'} than the first, from one table. One of them has a leak at its exhaust, an injector that gives less, or a sensor that reads wrong: change the sensors over, and see which way it goes.`,
+      }
+    : null
 }
 
 /** Trends left in the residual against things that are not in the table: pulse width, intake temperature, time. */

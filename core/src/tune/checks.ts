@@ -13,6 +13,7 @@ import { guardDeg } from '../spark/index.ts'
 import { boostKpaOf, idleTargetRpm, resolveFacts } from '../survey/index.ts'
 import { bilinear, kinkPct } from './axes.ts'
 import { roughPct } from './rough.ts'
+import { runnerShare } from './runner.ts'
 import {
   DUTY_STOP_PCT,
   FUEL_AGREES_PCT,
@@ -67,11 +68,16 @@ export function tuneDemand(
  * @param at operating point with the temperatures and the voltage of that moment, and the target then in force
  */
 export function pulseAsked(
-  { parameters: p, axes, tables }: Pick<TuneDocument, 'parameters' | 'axes' | 'tables'>,
-  at: { rpm: number; mapKpa: number; intakeAirC: number; coolantC: number; batteryV: number; lambda: number },
+  { parameters: p, axes, tables, runner }: Pick<TuneDocument, 'parameters' | 'axes' | 'tables' | 'runner'>,
+  at: { rpm: number; mapKpa: number; throttlePct: number; intakeAirC: number; coolantC: number; batteryV: number; lambda: number },
 ): { openMs: number; deadMs: number } {
   const charge = chargeTemperatureC(at.intakeAirC, at.coolantC, p.chargeHeatShare)
-  const air = airPerCylinderG(bilinear(axes, tables.ve, at.rpm, at.mapKpa), at.mapKpa, charge, p.displacementCc / p.cylinders) * p.cylinders
+  const cylinderCc = p.displacementCc / p.cylinders
+  let air = airPerCylinderG(bilinear(axes, tables.ve, at.rpm, at.mapKpa), at.mapKpa, charge, cylinderCc) * p.cylinders
+  if (runner) {
+    const ve = bilinear({ rpm: axes.rpm, mapKpa: runner.throttlePct }, runner.ve, at.rpm, at.throttlePct)
+    air += runnerShare(runner, at.throttlePct) * (airPerCylinderG(ve, p.barometerKpa, charge, cylinderCc) * p.cylinders - air)
+  }
   const deadMs = pulseMs(0, p, at.batteryV)
   return { openMs: pulseMs(air / (p.stoichAfr * at.lambda), p, at.batteryV) - deadMs, deadMs }
 }
