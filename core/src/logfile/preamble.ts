@@ -25,7 +25,7 @@ const STOICH = new RegExp(String.raw`(?:stoich\w*|st[oö]chio\w*|stoechio\w*|est
 function kpaOf(value: number, unit: string): number | undefined {
   const named = PRESSURE.find(([is]) => is.test(unit.trim().toLowerCase()))
   const tried = named ? [value * named[1]] : [value, value * 0.1, value * 3.386389, value * 0.1333224, value * 100, value * 6.894757]
-  return tried.find((kpa) => kpa > 60 && kpa < 110)
+  return tried.find((kpa) => kpa > (named ? 55 : 78) && kpa < 110)
 }
 const toNumber = (text: string): number => Number(text.replace(',', '.'))
 

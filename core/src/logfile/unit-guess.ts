@@ -110,7 +110,9 @@ function guessTime({ written, sample }: UnitClues): UnitGuess {
   return { unit: 's', unsure: `time goes in steps of ${round(step)}: seconds, or a count of rows` }
 }
 
+/** a pressure that is called nothing else is absolute, unless its unit is written and cannot be */
 const KINDS = ['', ' gauge', ' vacuum'] as const
+const ABSOLUTE = [''] as const
 function guessPressure(clues: UnitClues): UnitGuess {
   const { name, written, sample, barometerKpa, withLoad } = clues
   const key = unitKey(written)
@@ -130,7 +132,7 @@ function guessPressure(clues: UnitClues): UnitGuess {
   const usual = `${base ?? 'kPa'}${kind ?? ''}`
   if (!s) return { unit: usual, unsure: 'it has no numbers to look at' }
   const negative = s.low < -0.02 * Math.abs(s.high - s.low) && s.low < 0
-  const kinds = negative ? ([' gauge', ' vacuum'] as const) : kind === undefined ? KINDS : ([kind] as const)
+  const kinds = negative ? ([' gauge', ' vacuum'] as const) : kind === undefined ? (base === undefined ? ABSOLUTE : KINDS) : ([kind] as const)
   // a vacuum told as a negative number is a gauge pressure
   const allowed = negative && kind === ' vacuum' ? ([' gauge'] as const) : kind !== undefined && !negative ? ([kind] as const) : kinds
   const bases = base ? [base] : sourceUnits.mapKpa.map((u) => u.id).filter((id) => !id.includes(' '))

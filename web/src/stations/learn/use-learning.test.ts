@@ -31,6 +31,8 @@ const result = {
   cells: [{ state: 'unsafe' }, { state: 'proven' }],
   totals: { samples: 900, used: 400, usedSeconds: 40, excluded: {}, provenTimePct: 80, errorRmsPct: 2.5 },
   verdicts: [],
+  sound: true,
+  diagnosis: [],
 } as unknown as LearnResult
 const csv = (size = 10) => new File([new Uint8Array(size)], 'drive.csv')
 const preview = { mapping: {}, dialect: {}, rows: [], unsure: [] } as unknown as LogPreview
@@ -177,6 +179,12 @@ describe('what was learned', () => {
     expect(await l.accept()).toBe(4)
     expect(posted.map((p) => p.body)).toMatchObject([{ origin: 'learned', parentId: tuneId, logId, document: { tables: document.tables } }])
     expect(l.state.value).toMatchObject({ at: 'solved', proposed: null, accepting: false })
+  })
+  it('of an unsound log is not proposed at all', async () => {
+    const l = await learning({ solve: async () => ({ ...result, sound: false }) })
+    await l.solve()
+    await l.propose()
+    expect([at(l), l.state.value.at === 'solved' && l.state.value.proposed]).toEqual(['solved', null])
   })
   it('that fails to be worked out leaves the answer on the screen', async () => {
     const l = await learning({ correct: async () => ({ refused: { code: 'X', message: 'axes unlike' } }) })
