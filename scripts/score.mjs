@@ -25,12 +25,16 @@ rmSync(dir, { recursive: true, force: true })
 const said = done.stdout.toString()
 process.stdout.write(said)
 if (done.status === 0 && process.argv.includes('--write')) {
-  const file = join(root, 'docs/bench.md')
+  const bench = join(root, 'docs/bench.md')
+  const learn = join(root, 'docs/learn.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const [first, ...rest] = said.trim().split(/(?=### A unit that learns by itself)/)
-  const learning = rest.join('')
+  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by))/)
+  const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
+  const [first] = parts
+  const learning = part('### A unit that learns by itself')
+  const diagnosed = part('### What a log is wrong by')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
-  const put = (name, body) => {
+  const put = (name, body, file = bench) => {
     const text = readFileSync(file, 'utf8')
     const [begin, end] = [`<!-- ${name} -->`, `<!-- end of ${name} -->`]
     const table = `${begin}\n\nRun on ${new Date().toISOString().slice(0, 10)} by \`npm run score\`. ${body.trim()}\n\n${end}`
@@ -38,6 +42,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   }
   if (first.trim() !== intro) put('score', first)
   if (learning) put('settled', `${intro}\n\n${learning}`)
-  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', file], { cwd: root, stdio: 'inherit' })
+  if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
+  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn], { cwd: root, stdio: 'inherit' })
 }
 process.exit(done.status ?? 1)

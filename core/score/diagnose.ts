@@ -55,7 +55,7 @@ export const diagnoseTrials: readonly DiagnoseTrial[] = [
   ...of('misfire', 'lean-cylinder', 60, 100),
   ...of('injector-flow', 'injector-size', 88, 78, 118),
   ...of('fuel-pressure', 'pressure-low', 80),
-  ...of('fuel-pressure', 'filter-clogged', 100),
+  ...of('fuel-pressure', 'pump-wiring', 1.5),
   ...of('dead-time', 'injectors-late', 0.2, 0.4, -0.3),
   ...of('air-temperature', 'air-sensor', 25, 50, -40),
   ...of('coolant-temperature', 'coolant-sensor', -25, 30),

@@ -4,6 +4,7 @@ import { benchFaults } from '../src/bench/index.ts'
 import { FULL_LOAD_SPREAD } from '../src/bench/car.ts'
 import { type TuneOutcome, scoreBaseTune } from './base-tune.ts'
 import { scoreCars, unseenCars, variedCar } from './cars.ts'
+import { diagnoseCars, type DiagnoseOutcome, diagnoseTrials, scoreDiagnose, trialName } from './diagnose.ts'
 import { shareOf } from './interval.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
 import {
@@ -21,10 +22,10 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose) prints one table.
  */
 const FIRST_SEED = 1000
-const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4 }
+const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40 }
 const POISONED_DRIVES = 3
 
 type Job =
@@ -32,11 +33,13 @@ type Job =
   | { kind: 'good'; seed: number; learned: boolean }
   | { kind: 'start'; car: number; seed: number; trial: number | null }
   | { kind: 'settled'; car: number; seed: number; poison: number | null }
+  | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean }
 type Done = {
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
   start?: StartOutcome | null
   settled?: { outcome: SettledOutcome; poison: number | null }
+  diagnose?: DiagnoseOutcome & { first: boolean }
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -52,6 +55,10 @@ function work(job: Job): Done {
       poison === null ? undefined : POISONED_DRIVES,
     )
     return { settled: { outcome, poison } }
+  }
+  if (job.kind === 'diagnose') {
+    const { first } = job
+    return { diagnose: { ...scoreDiagnose(diagnoseCars[job.car], job.seed, job.trial, first), first } }
   }
   return { start: scoreStart(startCars()[job.car], job.seed, job.trial === null ? null : startTrials[job.trial]) }
 }
@@ -251,6 +258,35 @@ function settledTable(all: { outcome: SettledOutcome; poison: number | null }[])
   poisonLine('**all**', spoilt)
 }
 
+function diagnoseTable(all: NonNullable<Done['diagnose']>[]): void {
+  console.log('\n### What a log is wrong by\n')
+  row('made wrong', 'cause or its group first', 'among the first three', 'called unsound')
+  rule(4)
+  const line = (name: string, list: typeof all) =>
+    row(
+      name,
+      shareOf(list.filter((o) => o.place === 0).length, list.length),
+      shareOf(list.filter((o) => o.place >= 0 && o.place < 3).length, list.length),
+      shareOf(list.filter((o) => !o.sound).length, list.length),
+    )
+  const ran = all.filter((o) => !o.unchanged)
+  diagnoseTrials.forEach((trial, k) =>
+    line(
+      trialName(trial),
+      ran.filter((o) => o.trial === k),
+    ),
+  )
+  const faulty = ran.filter((o) => o.trial !== null)
+  line('**all**', faulty)
+  for (const first of [true, false]) {
+    const sound = ran.filter((o) => o.trial === null && o.first === first)
+    console.log(
+      `\nSound ${first ? 'first drives' : 'drives after one correction'} called unsound: ${shareOf(sound.filter((o) => !o.sound).length, sound.length)}.`,
+    )
+  }
+  console.log(`\nDrives that did not run far enough for a log: ${all.length - ran.length}.`)
+}
+
 if (isMainThread) {
   const quick = process.argv.includes('--quick')
   const at = process.argv.indexOf('--first')
@@ -263,6 +299,14 @@ if (isMainThread) {
     ...settleCars.flatMap((_, car) => [
       ...seeds(count(SEEDS.settled)).map((seed) => ({ kind: 'settled', car, seed, poison: null }) as const),
       ...seeds(count(SEEDS.poisoned)).flatMap((seed) => poisons.map((_, poison) => ({ kind: 'settled', car, seed, poison }) as const)),
+    ]),
+    ...diagnoseCars.flatMap((_, car) => [
+      ...seeds(count(SEEDS.sound)).flatMap((seed) =>
+        [true, false].map((asFirst) => ({ kind: 'diagnose', car, seed, trial: null, first: asFirst }) as const),
+      ),
+      ...seeds(count(SEEDS.diagnose)).flatMap((seed) =>
+        [...diagnoseTrials.keys()].map((trial) => ({ kind: 'diagnose', car, seed, trial, first: false }) as const),
+      ),
     ]),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
@@ -279,6 +323,7 @@ if (isMainThread) {
   if (wanted('tune')) tuneTable(done.flatMap((d) => d.tune ?? []))
   if (wanted('good')) lintTable(done.flatMap((d) => d.good ?? []))
   if (wanted('start')) startTable(done.flatMap((d) => d.start ?? []))
+  if (wanted('diagnose')) diagnoseTable(done.flatMap((d) => d.diagnose ?? []))
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
   const mine = workerData as Job[]

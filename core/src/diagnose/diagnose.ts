@@ -209,18 +209,17 @@ function gathered(shapes: readonly Candidate[], direct: readonly Sign[]): Candid
   return alike([...byCause.values()].filter((c) => c.logBayes > 0 || c.beside > 0))
 }
 
-/** Causes whose marks are this near to each other in likelihood are told as one group: a test at the car parts them. */
-const ALIKE = 3
-const twins: readonly (readonly [Cause, Cause])[] = [
-  ['exhaust-leak', 'false-air'],
-  ['sensor-slow', 'map-hose'],
-  ['heat-soak', 'air-temperature'],
+/** Causes whose marks are alike, told as one group within so much likelihood, as a natural log: a test at the car parts them. */
+const twins: readonly (readonly [Cause, Cause, number])[] = [
+  ['exhaust-leak', 'false-air', 10],
+  ['sensor-slow', 'map-hose', 3],
+  ['heat-soak', 'air-temperature', 3],
 ]
 function alike(list: readonly Candidate[]): Candidate[] {
   let left = [...list]
-  for (const [a, b] of twins) {
+  for (const [a, b, within] of twins) {
     const pair = left.filter((c) => (c.cause === a || c.cause === b) && !c.group)
-    if (pair.length < 2 || Math.abs(pair[0].beside - pair[1].beside) > ALIKE) continue
+    if (pair.length < 2 || Math.abs(pair[0].beside - pair[1].beside) > within) continue
     const [better, other] = pair[0].beside >= pair[1].beside ? pair : [pair[1], pair[0]]
     left = [...left.filter((c) => c !== other && c !== better), { ...better, group: [better.cause, other.cause] }]
   }

@@ -23,6 +23,7 @@ export interface ShapeOfCause {
 const FULL_FLOW = 3e5
 /** flows at which a joint draws in half of what it does at rest, as shares of it: by the size and place of the leak */
 const LEAK_HALF_FLOWS = [0.03, 0.08, 0.2]
+const LEAK_SHARES = [0, 0.4]
 /** a table leans so much over so much speed and pressure, one sigma: as much as it is rough, for what is smoothed once is so on the whole too */
 const TREND = { pct: 4, leastPct: 1.2, rpm: 1500, kpa: 25, lowKpa: 30, midKpa: 60 }
 const USUAL_DEAD_MS = 0.9
@@ -121,9 +122,10 @@ export function unsoundShapes(blocks: readonly Block[], barometerKpa: number): S
   const idle = Math.min(...blocks.map(flow))
   const most = Math.max(...blocks.map((b) => flow(b) / b.target))
   const shapes: ShapeOfCause[] = [
-    ...LEAK_HALF_FLOWS.map((half): ShapeOfCause => ({
+    // outside air thins the gas: what a small leak adds is in proportion, a large one's rises faster
+    ...LEAK_HALF_FLOWS.flatMap((half) => LEAK_SHARES.map((share) => ({ half, share }))).map(({ half, share }): ShapeOfCause => ({
       cause: 'exhaust-leak',
-      at: (m) => 1 / (1 + flow(m) / half),
+      at: (m) => (1 - share) / (1 + flow(m) / half - share),
       sigma: 25,
       sign: 1,
       soundPct: 6,
