@@ -75,7 +75,7 @@ export const OTHER_CAR_PCT = 22
 /** Air that warms and cools with the flow by more than this is its sensor's own warmth, K: a sound one under a bonnet goes by less. */
 export const SOAK_S = 40
 export const SOAK_AFTER_S = 240
-export const SOAK_GOES = -0.4
-export const SOAK_SOUND_K = 3.5
-export const SOAK_SIGMA_K = 1
+export const SOAK_GOES = -0.65
+export const SOAK_SOUND_K = 5
+export const SOAK_SIGMA_K = 1.2
 export const LEARNED_MEAN_PCT = 8
