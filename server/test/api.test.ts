@@ -370,6 +370,45 @@ describe('logs', () => {
       (await sendLog(app, id, text, 'odd.csv', { mapping: JSON.stringify({ channels: { timeS: { column: 77, unit: 's' } } }) })).json.code,
     ).toBe('OUT_OF_RANGE')
   })
+  it('asks what is not sure, with a proposal; sent again with the mapping, and ever after, it reads', async () => {
+    const { id } = await newBuild(app)
+    const rows = Array.from({ length: 60 }, (_, i) => `${(i * 0.1).toFixed(1)},${1500 + 10 * i},${40 + i},0.99,1.5`).join('\n')
+    const text = `Time,RPM,MAP (kPa),Lambda,Trim\n${rows}\n`
+    const asked = await sendLog(app, id, text)
+    expect(asked).toMatchObject({
+      status: 422,
+      json: { code: 'MAPPING_UNSURE', unsure: [{ channel: 'correctionPct', because: expect.stringContaining('Trim') }] },
+    })
+    expect(asked.json.detail).toContain('closed-loop correction')
+    expect((await call(app, 'GET', `/api/builds/${id}`)).json.logs).toEqual([])
+    const { proposal } = asked.json
+    proposal.channels.correctionPct.unit = 'percent'
+    expect((await sendLog(app, id, text, 'log.csv', { mapping: JSON.stringify(proposal) })).status).toBe(201)
+    expect((await sendLog(app, id, `${text}6.0,2100,99,0.99,1.5\n`)).json.mapping.channels.correctionPct.unit).toBe('percent')
+  })
+  it('a log is diagnosed with its solve: lambda that stands still is unsound, and nothing is proven by it', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const lines = demoLog('six-cylinder-first-drive.csv').toString().split('\n')
+    const column = lines[0].split(',').indexOf('AFR')
+    const stuck = lines.map((l, i) =>
+      i === 0 || !l
+        ? l
+        : l
+            .split(',')
+            .map((cell, c) => (c === column ? '14.70' : cell))
+            .join(','),
+    )
+    const sent = await sendLog(app, id, stuck.join('\n'))
+    expect(sent.status).toBe(201)
+    const learn = (await call(app, 'GET', `/api/logs/${sent.json.id}/learn`)).json
+    expect(learn).toMatchObject({
+      sound: false,
+      diagnosis: [{ cause: 'sensor-stuck', test: expect.stringContaining('free air') }, ...learn.diagnosis.slice(1)],
+    })
+    expect(learn.cells.filter((c: { state: string }) => c.state === 'proven' || c.state === 'needs-correction')).toEqual([])
+    const sound = await sendLog(app, id, demoLog('six-cylinder-first-drive.csv'))
+    expect((await call(app, 'GET', `/api/logs/${sound.json.id}/learn`)).json).toMatchObject({ sound: true })
+  })
   it.each<[string, string | Buffer, number, string]>([
     ['an empty log', '', 400, 'LOG_EMPTY'],
     ['a binary log', Buffer.from(Array.from({ length: 3000 }, (_, i) => (i * 31) % 256)), 400, 'LOG_BINARY'],

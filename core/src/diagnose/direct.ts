@@ -320,7 +320,18 @@ function pegged({ log: { channels }, samples, blocks }: Seen): Sign[] {
 
 /** A loop at work that the log does not tell of: no table is right to a per cent at every place. */
 export function noTrim({ log: { channels }, blocks }: Seen, loopOpen: boolean): Sign[] {
-  if (channels.correctionPct || loopOpen || blocks.length < 12) return []
+  if (channels.correctionPct || loopOpen || blocks.length < limits.LEAST_BLOCKS) return []
+  // one place may be right by itself
+  const spread = (of: 'rpm' | 'mapKpa') =>
+    quantile(
+      blocks.map((b) => b[of]),
+      0.95,
+    ) -
+    quantile(
+      blocks.map((b) => b[of]),
+      0.05,
+    )
+  if (spread('rpm') < limits.LOOP_OVER_RPM || spread('mapKpa') < limits.LOOP_OVER_KPA) return []
   const places = sorted(blocks.map((b) => Math.abs(b.overPct)))
   const left = rms(places.slice(0, Math.ceil(0.9 * places.length)))
   return [

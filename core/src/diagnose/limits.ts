@@ -67,6 +67,9 @@ export const PEGGED_LEFT_PCT = 1.5
 export const MOST_PEGGED = 10
 /** A closed loop leaves so much, rms %; no first table does. */
 export const LOOP_LEAVES_PCT = 1.2
+/** seen over at least so much speed and pressure */
+export const LOOP_OVER_RPM = 800
+export const LOOP_OVER_KPA = 20
 /** Pulses within this of what the tune asks for are that tune's, % rms; targets within this are, lambda. */
 export const PULSE_APART_PCT = 2.5
 export const TARGET_APART = 0.015

@@ -65,8 +65,8 @@ function converted(channel: ChannelId, unitId: string, s: Spread, barometerKpa: 
 type Bounds = { low?: [number, number]; middle?: [number, number]; high?: [number, number] }
 /** What a driven engine shows, in the channel's own unit: where a unit is not written, its numbers must be these. */
 const driven: Partial<Record<ChannelId, Bounds>> = {
-  rpm: { low: [0, 2500], middle: [450, 7000], high: [900, 13000] },
-  mapKpa: { low: [12, 82], middle: [18, 180], high: [55, 330] },
+  rpm: { low: [0, 2500], middle: [400, 7000], high: [450, 13000] },
+  mapKpa: { low: [12, 82], middle: [18, 180], high: [20, 330] },
   throttlePct: { low: [-3, 40], high: [8, 108] },
   lambda: { middle: [0.72, 1.35] },
   lambdaTarget: { middle: [0.72, 1.3], low: [0.6, 1.2], high: [0.8, 1.6] },
@@ -132,7 +132,13 @@ function guessPressure(clues: UnitClues): UnitGuess {
   const usual = `${base ?? 'kPa'}${kind ?? ''}`
   if (!s) return { unit: usual, unsure: 'it has no numbers to look at' }
   const negative = s.low < -0.02 * Math.abs(s.high - s.low) && s.low < 0
-  const kinds = negative ? ([' gauge', ' vacuum'] as const) : kind === undefined ? (base === undefined ? ABSOLUTE : KINDS) : ([kind] as const)
+  const kinds = negative
+    ? ([' gauge', ' vacuum'] as const)
+    : kind === undefined
+      ? base === undefined
+        ? ABSOLUTE
+        : KINDS
+      : ([kind] as const)
   // a vacuum told as a negative number is a gauge pressure
   const allowed = negative && kind === ' vacuum' ? ([' gauge'] as const) : kind !== undefined && !negative ? ([kind] as const) : kinds
   const bases = base ? [base] : sourceUnits.mapKpa.map((u) => u.id).filter((id) => !id.includes(' '))
@@ -222,6 +228,8 @@ function guessOpening(channel: ChannelId, { written, sample }: UnitClues): UnitG
   const s = spreadOf(sample.values)
   if (!s) return { unit: named ?? 'percent' }
   if (named) return s.high <= 110 ? { unit: named } : { unit: named, unsure: `${range(s)} is more than all of it` }
+  // nothing is nothing in every unit
+  if (s.high < 0.05 && s.low > -0.05) return { unit: 'percent' }
   if (s.high > 5.5 && s.high <= 108 && s.low > -6) return { unit: 'percent' }
   if (s.high > 0.2 && s.high <= 1.06 && s.low >= -0.05) return { unit: 'fraction' }
   return { unit: 'percent', unsure: `${range(s)} can be per cent, ${s.high <= 5.5 ? 'volts or a share of 1' : 'steps or degrees'}` }

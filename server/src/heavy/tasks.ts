@@ -128,11 +128,12 @@ export async function importLog(task: ImportTask): Promise<ImportResult | Unsure
   const preview = previewLog(head, later, { barometerKpa: task.barometerKpa })
   const fingerprint = headerFingerprint(preview.dialect)
   const told = task.mapping ?? task.remembered[fingerprint]
-  if (!told && preview.unsure.length) return { unsure: preview.unsure, proposal: preview.mapping }
   const mapping = told ?? preview.mapping
   const reader = new LogReader(preview.dialect, mapping)
   for await (const bytes of createReadStream(task.path, { highWaterMark: 1 << 20 })) reader.push(bytes as Uint8Array)
+  // what cannot be a log at all is refused for that, before anything is asked
   const log = reader.finish()
+  if (!told && preview.unsure.length) return { unsure: preview.unsure, proposal: preview.mapping }
   if (!told && unloggedLoop(log))
     return {
       unsure: [
