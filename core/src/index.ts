@@ -259,6 +259,7 @@ export {
   learnSetup,
   logDoubtsSaid,
   solveWithSetup,
+  suspectOf,
   unloggedLoop,
 } from './learn/index.ts'
 export { Cause, causes, type DiagnosedCar, Suspect } from './diagnose/index.ts'

@@ -15,6 +15,7 @@ export const learnEntries = {
       provenTimePct: z.number().min(0).max(100).nullable(),
       errorRmsPct: z.number().min(0).nullable(),
       unsafeCells: z.int().min(0),
+      suspect: Cause.optional().describe('of a log that is not sound: what it is most likely wrong by'),
       // of a unit that learns by itself
       settledTimePct: z.number().min(0).max(100).nullable().optional(),
       remainderRmsPct: z.number().min(0).nullable().optional(),
@@ -25,7 +26,7 @@ export const learnEntries = {
       held: z.array(z.number().nullable()).max(600).optional().describe('what it holds now at the cells of the tune, %'),
     }),
     says: (v) =>
-      `Log solved: ${v.settled === undefined ? '' : v.settled ? 'settled; ' : `not settled, ${(v.settledTimePct ?? 0).toFixed(0)} % of the time; `}${v.provenTimePct === null ? 'nothing' : `${v.provenTimePct.toFixed(0)} % of the time`} proven, ${v.unsafeCells} unsafe cells`,
+      `Log solved: ${v.suspect ? `not sound, ${causes[v.suspect].is}; ` : ''}${v.settled === undefined ? '' : v.settled ? 'settled; ' : `not settled, ${(v.settledTimePct ?? 0).toFixed(0)} % of the time; `}${v.provenTimePct === null ? 'nothing' : `${v.provenTimePct.toFixed(0)} % of the time`} proven, ${v.unsafeCells} unsafe cells`,
     writtenBy: 'app',
   }),
   'learn.exhaust': entry({

@@ -1,3 +1,4 @@
+import { causes } from '../diagnose/index.ts'
 import { type EntryTable, finding, type Rule, sayAll } from '../kernel/index.ts'
 import { currentLearn } from './current.ts'
 import { learningRules } from './learning-findings.ts'
@@ -45,10 +46,19 @@ export const learnRules: Rule[] = [
     },
   },
   {
+    id: 'learn.not-sound',
+    check: (c) => {
+      const suspect = currentLearn(c)?.value.suspect
+      return suspect
+        ? finding('warn', 'Nothing is learned from the last log yet', `Most likely ${causes[suspect].is}.`, causes[suspect].test)
+        : null
+    },
+  },
+  {
     id: 'learn.not-converged',
     check: (c) => {
       const result = currentLearn(c)
-      if (!result || result.value.provenTimePct === null || result.value.settled !== undefined) return null
+      if (!result || result.value.suspect || result.value.provenTimePct === null || result.value.settled !== undefined) return null
       const { provenTimePct, errorRmsPct } = result.value
       return provenTimePct < CONVERGED_TIME_PCT || (errorRmsPct ?? 0) > CONVERGED_RMS_PCT
         ? finding(

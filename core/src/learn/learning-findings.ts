@@ -79,7 +79,7 @@ export const learningRules: Rule[] = [
     where: at('learn'),
     check: (c) => {
       const value = currentLearn(c)?.value
-      if (value?.settled !== false || value.codes?.some((code) => unsoundCodes.includes(code))) return null
+      if (value?.settled !== false || value.suspect || value.codes?.some((code) => unsoundCodes.includes(code))) return null
       return finding(
         'warn',
         'The unit has not settled yet',

@@ -6,7 +6,7 @@ import { wordsOf } from '../kernel/say.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { applyCorrection } from './apply-correction.ts'
 import { type CellSeen, cellState } from './cell-state.ts'
-import { converged } from './findings.ts'
+import { converged, learnRules } from './findings.ts'
 import { logDoubtsSaid } from './other-car.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from '../samples/samples.ts'
@@ -180,4 +180,63 @@ describe('a log of another car', () => {
   })
   it('a person may say that it is this car’s', () =>
     expect(doubts({ topRpm: 9000 }, [madeReading('learn.same-car', { logId })])).toEqual([]))
+})
+
+describe('a log that is not sound', () => {
+  const solved = (more: object) =>
+    madeReading('learn.result', {
+      logId: 'l',
+      tuneId: 't',
+      usedSeconds: 900,
+      provenTimePct: 0,
+      errorRmsPct: 6,
+      unsafeCells: 0,
+      ...more,
+    } as never)
+  const said = (more: object) => {
+    const build = { ...soundBuild(), tunes: [{ id: 't', number: 1, status: 'in-car', inCarSince: '2026-01-01' }] } as never
+    const c = contextOf({ ...(build as ReturnType<typeof soundBuild>), readings: [solved(more)] as StoredReading[] })
+    return learnRules.flatMap((r) => r.check(c) ?? []).map((f) => [wordsOf(f.message), wordsOf(f.remedy ?? '')])
+  }
+  it('is told with its cause and the test, and not as learning that is not finished', () => {
+    const told = said({ suspect: 'exhaust-leak' })
+    expect(told.map(([m]) => m)).toContain('Nothing is learned from the last log yet')
+    expect(told.map(([m]) => m)).not.toContain('Learning is not finished')
+    expect(told.flat().join(' ')).toContain('Smoke the exhaust')
+    expect(said({}).map(([m]) => m)).toContain('Learning is not finished')
+  })
+})
+
+describe('two banks from one table', () => {
+  const banks = (apart: number, rows = 700) => {
+    const log = {
+      timeS: Float64Array.from({ length: rows }, (_, i) => i * 0.05),
+      channels: { lambda: new Float32Array(rows).fill(1), lambda2: new Float32Array(rows).fill(1 + apart) },
+    }
+    const samples = {
+      fate: new Uint8Array(rows),
+      stepS: new Float32Array(rows).fill(0.05),
+      missing: [],
+      error: new Float32Array(rows),
+    } as unknown as Samples
+    const result = {
+      cells: [],
+      totals: { used: rows, excluded: {}, samples: rows },
+      delay: { fitted: true },
+      rpm: [],
+      mapKpa: [],
+    } as unknown as LearnResult
+    return judgeWhole(
+      { ...log, timeS: log.timeS } as never,
+      { ...samples, causeRpm: new Float32Array(rows), causeMapKpa: new Float32Array(rows) } as Samples,
+      result,
+    ).map((v) => v.code)
+  }
+  it.each([
+    [0.041, true],
+    [0.039, false],
+    [-0.041, true],
+    [-0.039, false],
+  ])('%d apart: told %s', (apart, told) => expect(banks(apart).includes('one-bank')).toBe(told))
+  it('over less than 30 s of steady running nothing is said', () => expect(banks(0.1, 590)).not.toContain('one-bank'))
 })

@@ -1,5 +1,5 @@
 import type { Told } from '../kernel/index.ts'
-import type { DiagnosedCar } from '../diagnose/index.ts'
+import type { Cause, DiagnosedCar } from '../diagnose/index.ts'
 import { resolveFacts } from '../survey/index.ts'
 import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
@@ -70,6 +70,10 @@ function ofLearningUnit(result: LearnResult, before?: readonly (number | null)[]
 export const heldNow = ({ cells }: LearnResult, before?: readonly (number | null)[]): (number | null)[] =>
   cells.map((c, i) => (c.seconds >= PROVEN_SECONDS && c.learnedPct != null ? c.learnedPct : (before?.[i] ?? null)))
 
+/** What a log that is not sound is most likely wrong by. */
+export const suspectOf = ({ sound, diagnosis }: LearnResult): Cause | undefined =>
+  sound === false ? diagnosis.find((d) => d.cause !== 'sound')?.cause : undefined
+
 /** What the logbook keeps of a solve. */
 export function learnReading(result: LearnResult, logId: string, tuneId: string | null, before?: readonly (number | null)[]) {
   const { usedSeconds, provenTimePct, errorRmsPct, settledTimePct } = result.totals
@@ -80,6 +84,7 @@ export function learnReading(result: LearnResult, logId: string, tuneId: string 
     provenTimePct,
     errorRmsPct,
     unsafeCells: result.cells.filter((cell) => cell.state === 'unsafe').length,
+    ...(result.sound === false ? { suspect: suspectOf(result) } : {}),
     ...(settledTimePct === undefined ? {} : ofLearningUnit(result, before)),
   }
 }

@@ -1,4 +1,5 @@
 import { at, readingsOf, station } from '../kernel/index.ts'
+import { causes } from '../diagnose/index.ts'
 import { idleEntries } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
 import { learnEntries } from './entries.ts'
@@ -35,9 +36,11 @@ export const learn = station({
       {
         id: 'converged',
         met: result !== null && converged(result.value),
-        action: learnsItself(c)
-          ? 'Drive on with learning on until the unit has settled, and bring that log'
-          : 'Accept the correction, put the new version in the car and drive again',
+        action: result?.value.suspect
+          ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
+          : learnsItself(c)
+            ? 'Drive on with learning on until the unit has settled, and bring that log'
+            : 'Accept the correction, put the new version in the car and drive again',
         where: at('learn'),
       },
       ...learningRequirements(c),

@@ -54,6 +54,8 @@ function setUnit(row: Row, unit: string): void {
   row.unit = unit
   row.asked = null
 }
+/** what is asked stands first, and stays there while it is answered */
+const ordered = rows.value.map((row, i) => ({ row, i, first: row.asked !== null })).sort((a, b) => Number(b.first) - Number(a.first))
 /** what nobody has answered yet, said of the columns it is about */
 const open = computed(() => rows.value.filter((r) => r.asked !== null))
 const loopOpen = ref(false)
@@ -102,53 +104,57 @@ const dialect = computed(() => {
             <th>First values</th>
             <th>Holds</th>
             <th>In</th>
-            <th v-if="preview.unsure.length">Asked</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, i) in rows" :key="i">
-            <td>
-              <strong>{{ preview.dialect.names[i] || `column ${i + 1}` }}</strong> <span class="soft">{{ preview.dialect.units[i] }}</span>
-            </td>
-            <td class="num">
-              {{
-                preview.rows
-                  .slice(0, 3)
-                  .map((r) => r[i])
-                  .join('   ')
-              }}
-            </td>
-            <td class="pick">
-              <n-select
-                :value="row.channel"
-                :options="channelOptions"
-                clearable
-                filterable
-                size="small"
-                placeholder="not used"
-                :aria-label="`Channel of ${preview.dialect.names[i]}`"
-                @update:value="setChannel(row, $event)"
-              />
-            </td>
-            <td class="unit">
-              <n-select
-                v-if="row.channel"
-                :value="row.unit"
-                :options="unitOptions(row)"
-                size="small"
-                :aria-label="`Unit of ${preview.dialect.names[i]}`"
-                @update:value="setUnit(row, $event)"
-              />
-            </td>
-            <td v-if="preview.unsure.length" class="asked">
-              <template v-if="row.asked"
-                ><span class="warn">{{ row.asked }}.</span>
-                <n-button size="small" type="primary" :data-testid="`right-${row.channel}`" @click="row.asked = null"
-                  >It is {{ row.unit }}</n-button
-                ></template
-              >
-            </td>
-          </tr>
+          <template v-for="{ row, i } in ordered" :key="i"
+            ><tr :class="{ first: row.asked }">
+              <td>
+                <strong>{{ preview.dialect.names[i] || `column ${i + 1}` }}</strong>
+                <span class="soft">{{ preview.dialect.units[i] }}</span>
+              </td>
+              <td class="num">
+                {{
+                  preview.rows
+                    .slice(0, 3)
+                    .map((r) => r[i])
+                    .join('   ')
+                }}
+              </td>
+              <td class="pick">
+                <n-select
+                  :value="row.channel"
+                  :options="channelOptions"
+                  clearable
+                  filterable
+                  size="small"
+                  placeholder="not used"
+                  :aria-label="`Channel of ${preview.dialect.names[i]}`"
+                  @update:value="setChannel(row, $event)"
+                />
+              </td>
+              <td class="unit">
+                <n-select
+                  v-if="row.channel"
+                  :value="row.unit"
+                  :options="unitOptions(row)"
+                  size="small"
+                  :aria-label="`Unit of ${preview.dialect.names[i]}`"
+                  @update:value="setUnit(row, $event)"
+                />
+              </td>
+            </tr>
+            <tr v-if="row.asked" class="asked">
+              <td colspan="4">
+                <div class="ask">
+                  <span class="warn">{{ row.asked }}.</span>
+                  <n-button size="small" type="primary" :data-testid="`right-${row.channel}`" @click="row.asked = null"
+                    >It is {{ row.unit }}</n-button
+                  >
+                </div>
+              </td>
+            </tr></template
+          >
         </tbody>
       </table>
     </div>
@@ -199,8 +205,15 @@ td.num {
 .unit {
   width: 130px;
 }
-.asked {
-  max-width: 320px;
+.ask {
+  display: flex;
+  gap: var(--s3);
+  align-items: center;
+  justify-content: space-between;
+  padding-bottom: var(--s2);
+}
+tr.first td {
+  border-bottom: 0;
 }
 .driven {
   min-width: 240px;

@@ -14,6 +14,7 @@ import {
   type LogMapping,
   type LogPreview,
   PIECE_BYTES,
+  suspectOf,
   type Tune,
   TuneAnswer,
 } from '@vectum/core'
@@ -160,9 +161,10 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
   /** The verdict goes on record once for a log and the tune it was driven on. */
   function record(logId: string, result: LearnResult, tune: Tune | null): void {
     const last = latest(builds.context!.readings, 'learn.result')?.value
-    const known = last?.logId === logId && last.tuneId === (tune?.id ?? null)
+    const suspect = suspectOf(result)
+    const known = last?.logId === logId && last.tuneId === (tune?.id ?? null) && last.suspect === suspect
     const doubted = log.value && logDoubtsSaid(builds.context!, log.value).length > 0
-    const once = `${logId} ${tune?.id}`
+    const once = `${logId} ${tune?.id} ${suspect ?? ''}`
     if (result.totals.used === 0 || known || doubted || !fits.value || askedFor === once) return
     askedFor = once
     builds.ask('learn.result', { logId })
