@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** Everything a log can be wrong by, before anything is learned from it. */
-export const causeIds = [
+const causeIds = [
   'sound',
   'sensor-stuck',
   'sensor-slow',

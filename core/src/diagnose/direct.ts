@@ -114,7 +114,8 @@ function misfire({ log: { timeS, channels }, samples }: Seen): Sign[] {
     if (samples.fate[i] !== 0 || samples.fate[i - 2] !== 0) continue
     const shake = Math.abs(rpm![i] - 2 * rpm![i - 1] + rpm![i - 2]) / Math.sqrt(6)
     if (shake !== shake) continue
-    ;(throttlePct ? throttlePct[i] < 1.5 : rpm![i] < 1100) ? idle.push(shake) : driven.push(shake)
+    const list = (throttlePct ? throttlePct[i] < 1.5 : rpm![i] < 1100) ? idle : driven
+    list.push(shake)
     const jump = Math.abs(lambda![i] - lambda![i - 1]) / lambda![i]
     if (jump === jump) jumps.push(jump)
   }
@@ -169,7 +170,7 @@ function mapHose({ log: { timeS, channels }, barometerKpa }: Seen): Sign[] {
  * How late pressure follows the throttle, s: where the changes of both are most alike; null where the throttle hardly moves.
  * @source time delay by the peak of the cross-correlation: Ljung, System Identification, section 6.1
  */
-export function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Float32Array, step: number): number | null {
+function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Float32Array, step: number): number | null {
   const n = timeS.length
   const over = Math.max(1, Math.round(limits.LAG_OVER_S / step))
   const most = Math.round(limits.MOST_MAP_LAG_S / step)

@@ -27,7 +27,7 @@ export interface UnitClues {
 }
 
 /** Letters and digits of a unit, so that "in. Hg", "inHg" and "IN HG" are one. */
-export const unitKey = (unit: string): string =>
+const unitKey = (unit: string): string =>
   unit
     .toLowerCase()
     .replace(/[µμ]/g, 'u')
@@ -113,21 +113,20 @@ function guessTime({ written, sample }: UnitClues): UnitGuess {
 /** a pressure that is called nothing else is absolute, unless its unit is written and cannot be */
 const KINDS = ['', ' gauge', ' vacuum'] as const
 const ABSOLUTE = [''] as const
-function guessPressure(clues: UnitClues): UnitGuess {
-  const { name, written, sample, barometerKpa, withLoad } = clues
+/** How a header says that a pressure is counted, and in which unit: "kPa vac", "psig", "kPa abs", or by the name. */
+function pressureWords({ name, written }: UnitClues): { base: string | undefined; kind: (typeof KINDS)[number] | undefined } {
   const key = unitKey(written)
   const words = `${name} ${written.toLowerCase().replace(/[()[\]]/g, ' ')}`
-  // a kind may stand in the unit itself: "kPa vac", "psig", "kPa abs"
   const bare = key.replace(/(vacuum|vac|gauge|gage|abs|absolute|rel)$/, '')
   const base = (namedUnit('mapKpa', key) ?? namedUnit('mapKpa', bare))?.split(' ')[0]
-  const kind =
-    saysVacuum(words) || /vac/.test(key)
-      ? ' vacuum'
-      : saysAbsolute(words) || /abs/.test(key)
-        ? ''
-        : saysGauge(words) || /(gauge|gage|rel)$/.test(key) || /^(psig|barg|kpag)$/.test(key)
-          ? ' gauge'
-          : undefined
+  if (saysVacuum(words) || /vac/.test(key)) return { base, kind: ' vacuum' }
+  if (saysAbsolute(words) || /abs/.test(key)) return { base, kind: '' }
+  const gauge = saysGauge(words) || /(gauge|gage|rel)$/.test(key) || /^(psig|barg|kpag)$/.test(key)
+  return { base, kind: gauge ? ' gauge' : undefined }
+}
+function guessPressure(clues: UnitClues): UnitGuess {
+  const { written, sample, barometerKpa, withLoad } = clues
+  const { base, kind } = pressureWords(clues)
   const s = spreadOf(sample.values)
   const usual = `${base ?? 'kPa'}${kind ?? ''}`
   if (!s) return { unit: usual, unsure: 'it has no numbers to look at' }
