@@ -240,3 +240,26 @@ describe('two banks from one table', () => {
   ])('%d apart: told %s', (apart, told) => expect(banks(apart).includes('one-bank')).toBe(told))
   it('over less than 30 s of steady running nothing is said', () => expect(banks(0.1, 590)).not.toContain('one-bank'))
 })
+
+describe('constants and curves that were taken out are mended as what they are', () => {
+  const tune = computeBaseTune(soundBuild().facts, soundBuild().choices)
+  const { rpm, mapKpa } = tune.axes
+  const nothing = { rpm, mapKpa, cells: rpm.flatMap(() => mapKpa).map(() => ({ state: 'thin', correctionPct: 0 })) } as never as LearnResult
+  const mended = (cause: 'injector-flow' | 'dead-time' | 'charge-model' | 'air-temperature', size: number) =>
+    applyCorrection(tune, { ...nothing, mends: [{ cause, size }] }, 'a log').tune
+  it('10 % lean everywhere: injectors that give 10 % less, and no cell of the table', () => {
+    const { parameters, tables, provenance } = mended('injector-flow', 10)
+    expect(parameters.injectorCcMin).toBeCloseTo(tune.parameters.injectorCcMin / 1.1, 1)
+    expect(tables.ve).toEqual(tune.tables.ve)
+    expect(provenance.injectorCcMin).toContain('+10.0 % everywhere')
+  })
+  it('0.2 ms late: every dead time 0.2 ms longer', () =>
+    mended('dead-time', 0.2).parameters.deadTimeMs.forEach(([volts, ms], i) => {
+      expect(volts).toBe(tune.parameters.deadTimeMs[i][0])
+      expect(ms).toBeCloseTo(tune.parameters.deadTimeMs[i][1] + 0.2, 3)
+    }))
+  it('a charge that is cooler than believed: less of the coolant’s heat', () =>
+    expect(mended('charge-model', 0.05).parameters.chargeHeatShare).toBeCloseTo(tune.parameters.chargeHeatShare - 0.05, 3))
+  it('a sensor’s curve is no parameter of the tune: nothing is touched', () =>
+    expect(mended('air-temperature', 0.4).parameters).toEqual(tune.parameters))
+})

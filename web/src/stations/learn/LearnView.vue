@@ -139,7 +139,12 @@ onMounted(() => void solve())
             >
           </template>
           <template v-else>
-            <strong>{{ state.proposed.cells }} cells of VE change, 10 % at most in one pass.</strong>
+            <strong
+              >{{ state.proposed.cells }} cells of VE change, 10 % at most in one pass<template
+                v-if="state.solved.result.correctedFor?.length"
+                >; what was taken out first is mended with them</template
+              >.</strong
+            >
             <n-button type="primary" size="large" :loading="state.accepting" data-testid="accept" @click="store"
               >Accept as a new version</n-button
             >
