@@ -283,6 +283,10 @@ export interface LogPreview {
 }
 
 const SAMPLED_ROWS = 400
+const spreadOut = (rows: string[][]): string[][] => {
+  const every = Math.ceil(rows.length / SAMPLED_ROWS)
+  return every ? rows.filter((_, i) => i % every === 0) : []
+}
 /**
  * First look at a file: how it is written, a proposed mapping with what is not sure of it, and some rows for a person to confirm it by.
  * @param head the first 64 kB or more
@@ -293,7 +297,9 @@ export function previewLog(head: Uint8Array, later: readonly Uint8Array[] = [], 
   const dialect = sniffDialect(head)
   const { delimiter, firstDataRow } = dialect
   const text = new TextDecoder(dialect.encoding).decode(head.subarray(0, 262144)).replace(/^\uFEFF/, '')
-  const rows = splitRows(text, delimiter, firstDataRow + SAMPLED_ROWS).slice(firstDataRow)
+  const whole = splitRows(text.slice(0, text.lastIndexOf('\n') + 1), delimiter, 0).slice(firstDataRow)
+  // the first rows one after the other, since time is told by its steps; the rest spread out
+  const rows = [...whole.slice(0, SAMPLED_ROWS), ...spreadOut(whole.slice(SAMPLED_ROWS))]
   const further = later.flatMap((piece) => {
     const whole = new TextDecoder(dialect.encoding).decode(piece)
     // its first and last lines are cut

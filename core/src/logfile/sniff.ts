@@ -59,10 +59,10 @@ function splitNameAndUnit(cell: string): { name: string; unit: string } {
   return { name: cell.trim(), unit: '' }
 }
 
-/** Cells of a text, line by line. Columns that stand apart by blanks have as many blanks as look well. */
+/** Cells of a text, line by line, the first so many or all for 0. Columns that stand apart by blanks have as many blanks as look well. */
 export function splitRows(text: string, delimiter: string, preview: number): string[][] {
   if (delimiter !== ' ') return Papa.parse<string[]>(text, { delimiter, preview }).data.map((row) => row.map((cell) => cell.trim()))
-  return text.split(/\r?\n/, preview).map((line) => line.trim().split(/\s+/))
+  return text.split(/\r?\n/, preview || undefined).map((line) => line.trim().split(/\s+/))
 }
 /** Names may hold blanks of their own where the columns stand further apart. */
 const namesByBlanks = (line: string, width: number): string[] | null => {
