@@ -282,6 +282,7 @@ export {
   shuffleColumn,
   sourceUnits,
   rowFate,
+  topOf,
 } from './logfile/index.ts'
 export {
   ACCEPTED_WORK,

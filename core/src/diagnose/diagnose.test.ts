@@ -146,6 +146,8 @@ describe('what is wrong', () => {
     expect(said(log, { ruledOut: ['exhaust-leak'] }).suspects.map((s) => s.cause)).not.toContain('exhaust-leak')
     const constant = said(made({ needPct: (r, m) => 15 + smooth(r, m) }), { ruledOut: ['injector-flow', 'fuel-blend'] }).suspects[0]
     expect([constant.cause, constant.group]).toEqual(['fuel-pressure', ['fuel-pressure', 'sensor-offset']])
+    const all = ['injector-flow', 'fuel-blend', 'fuel-pressure', 'sensor-offset'] as const
+    expect(said(made({ needPct: (r, m) => 15 + smooth(r, m) }), { ruledOut: all }).correctedFor).not.toContain('injector-flow')
   })
 })
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { LogData } from '../logfile/index.ts'
+import { type LogData, topOf } from '../logfile/index.ts'
 import type { Samples } from '../samples/index.ts'
 import { type Block, blocksOf } from './blocks.ts'
 import { type Cause, Cause as CauseId, causes } from './causes.ts'
@@ -138,12 +138,13 @@ function bursts(blocks: readonly Block[], bare: Field, trends: readonly Shape[],
       ),
     )
   }
-  const pct = BURST.pct.reduce((a, b) => (gain(full, beside, b) > gain(full, beside, a) ? b : a))
+  const tried = BURST.pct.map((pct) => ({ pct, beside: gain(full, beside, pct) }))
+  const best = tried.reduce((a, b) => (b.beside > a.beside ? b : a))
   return {
     cause: 'purge',
-    logBayes: gain(bare, trends, pct) - BURST.worth,
-    beside: gain(full, beside, pct) - BURST.worth,
-    evidence: `the same places differ by about ${pct} % at little flow from one half minute to another`,
+    logBayes: gain(bare, trends, best.pct) - BURST.worth,
+    beside: best.beside - BURST.worth,
+    evidence: `the same places differ by about ${best.pct} % at little flow from one half minute to another`,
   }
 }
 /** Steps in time: after a rest of the engine, or anywhere. */
@@ -250,13 +251,16 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
     pegged.beside = Math.min(pegged.beside, CONSEQUENCE)
   const fault = Math.log(faults.reduce((sum, c) => sum + Math.exp(c.beside + causes[c.cause].prior), 0))
   const sound = fault - SOUND_BEFOREHAND < Math.log(UNSOUND_LIKELIHOOD / (1 - UNSOUND_LIKELIHOOD))
-  const taken = sound ? fits.taken : []
+  const out = car.ruledOut ?? []
+  // a constant of which every cause was tested and ruled out is the table's
+  const standing = fits.taken.filter((t) => !(t.shape.group ?? [t.shape.cause]).every((cause) => out.includes(cause)))
+  const taken = sound ? standing : []
   return {
     sound,
     suspects: ranked(
       faults,
       mends,
-      fits.taken.map((t) => t.shape.cause),
+      standing.map((t) => t.shape.cause),
       sound,
     ),
     correctedFor: taken.map((t) => t.shape.cause),
@@ -313,13 +317,7 @@ function ranked(faults: readonly Candidate[], mends: readonly Candidate[], taken
 /** What this car cannot do. */
 function doubts({ channels }: Pick<LogData, 'channels'>, car: DiagnosedCar): Sign[] {
   if (car.saidMine) return []
-  const top = (values: Float32Array | undefined): number | null => {
-    if (!values) return null
-    const every = Math.max(1, Math.floor(values.length / 20_000))
-    const looked = values.filter((v, i) => i % every === 0 && v === v).sort()
-    return looked.length ? looked[Math.floor(0.998 * (looked.length - 1))] : null
-  }
-  const [rpm, kpa] = [top(channels.rpm), top(channels.mapKpa)]
+  const [rpm, kpa] = [topOf(channels.rpm), topOf(channels.mapKpa)]
   return [
     ...(car.mostRpm && rpm && rpm > car.mostRpm
       ? [

@@ -4,7 +4,8 @@ import { resolveFacts } from '../survey/index.ts'
 import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
-import { OVER_AIR_KPA, OVER_REDLINE, PROVEN_SECONDS } from './limits.ts'
+import { PROVEN_SECONDS } from './limits.ts'
+import { mostOf } from './other-car.ts'
 import type { LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
@@ -28,8 +29,6 @@ const USUAL_WARMUP_END_C = 72
 /** @param tune the tune in the car, or null: then the axes are those a base tune would have, and the log must carry its own target */
 export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
   const { redlineRpm, barometerKpa } = resolveFacts(told)
-  const { engine, induction } = told.facts
-  const boostKpa = induction?.boostKpa ?? (induction?.kind === 'natural' ? 0 : undefined)
   const warmupEndC = tune?.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? USUAL_WARMUP_END_C
   const unit = told.choices?.unit ?? {}
   const limitPct = unit.learnLimitPct ?? tune?.parameters.learnAuthorityPct
@@ -43,8 +42,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
     ...(limitPct ? { learnLimitPct: limitPct } : {}),
     car: {
       barometerKpa,
-      ...(engine?.redlineRpm ? { mostRpm: OVER_REDLINE * engine.redlineRpm } : {}),
-      ...(boostKpa === undefined ? {} : { mostKpa: barometerKpa + boostKpa + OVER_AIR_KPA }),
+      ...mostOf(told.facts, barometerKpa),
       ...(unit.learns === undefined ? {} : { learns: unit.learns }),
     },
   }

@@ -13,3 +13,4 @@ export {
   usualStepS,
 } from './read.ts'
 export { headerFingerprint } from './sniff.ts'
+export { topOf } from './top.ts'

@@ -16,6 +16,7 @@ import {
   shuffleColumn,
   solveWithSetup,
   speedSpikes,
+  topOf,
   unloggedLoop,
   type BuildData,
   type ChannelId,
@@ -155,16 +156,6 @@ export async function importLog(task: ImportTask): Promise<ImportResult | Unsure
     topRpm: topOf(log.channels.rpm),
     topMapKpa: topOf(log.channels.mapKpa),
   }
-}
-
-const MOST_LOOKED_AT = 20_000
-const TOP_SHARE = 0.998
-/** The highest value that lasts: a few spikes do not make it. */
-function topOf(values: Float32Array | undefined): number | null {
-  if (!values) return null
-  const every = Math.max(1, Math.floor(values.length / MOST_LOOKED_AT))
-  const looked = values.filter((v, i) => i % every === 0 && !Number.isNaN(v)).sort()
-  return looked.length ? looked[Math.floor(TOP_SHARE * (looked.length - 1))] : null
 }
 
 const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
