@@ -1,0 +1,81 @@
+import { describe, expect, it } from 'vitest'
+import type { LogData } from '../logfile/read.ts'
+import type { Samples } from '../samples/samples.ts'
+import type { Cause } from './causes.ts'
+import { directSigns, type Seen } from './direct.ts'
+
+/** Ten minutes of even running at 10 Hz, with one thing on either side of its limit. */
+const ROWS = 6000
+const column = (value: number | ((i: number) => number)) =>
+  Float32Array.from({ length: ROWS }, (_, i) => (typeof value === 'number' ? value : value(i)))
+const delay = { lagS: 0.1, cycles: 1, pipe: 6000, events: 10, fitted: true }
+function told(cause: Cause, channels: Record<string, Float32Array>, more: Partial<typeof delay> = {}): number {
+  const even = {
+    rpm: column(2000),
+    mapKpa: column(50),
+    lambda: column((i) => 1 + 0.02 * Math.sin(i / 9)),
+    correctionPct: column(0),
+    coolantC: column(88),
+  }
+  const log = { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels: { ...even, ...channels } as LogData['channels'] }
+  const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, ...more } } as unknown as Samples
+  const seen: Seen = { log, samples, blocks: [], barometerKpa: 100 }
+  return Math.max(0, ...directSigns(seen, false).flatMap((s) => (s.cause === cause ? [s.logBayes] : [])))
+}
+
+describe('a coolant gauge levels out where a thermostat holds, 70 to 106 °C', () => {
+  it.each([
+    [106.5, true],
+    [105.5, false],
+    [70.5, false],
+    [69.5, true],
+  ])('%d °C: told %s', (c, found) => expect(told('coolant-temperature', { coolantC: column(c) }) > 0).toBe(found))
+})
+describe('cold, coolant and air agree within 13 K', () => {
+  // the coolant warms up to 88 °C, so that its sensor was right
+  const warming = column((i) => Math.min(88, 20 + i / 20))
+  it.each([
+    [21 + 13.5, true],
+    [21 + 12.5, false],
+    [21 - 12.5, false],
+    [21 - 13.5, true],
+  ])('air at %d °C beside 21 °C (the mean of the first four seconds): told %s', (air, found) =>
+    expect(told('air-temperature', { coolantC: warming, intakeAirC: column(air) }) > 0).toBe(found),
+  )
+})
+describe('air taken in is under 65 °C', () => {
+  it.each([
+    [66, true],
+    [64, false],
+  ])('%d °C: told %s', (air, found) => expect(told('air-temperature', { intakeAirC: column(air) }) > 0).toBe(found))
+})
+describe('a sound sensor follows 0.18 s late at 2,000 rpm and 50 kPa', () => {
+  it.each([
+    [0.12, 0],
+    [0.5, 10],
+  ])('%d s of lag and 0.06 s of pipe: at least %d', (lagS, least) => {
+    const sign = told('sensor-slow', {}, { lagS, pipe: 6000 })
+    if (least === 0) expect(sign).toBe(0)
+    else expect(sign).toBeGreaterThan(least)
+  })
+})
+describe('with the throttle shut at idle a manifold is well under the air outside', () => {
+  const idle = (kpa: number) => told('map-hose', { rpm: column(850), throttlePct: column(0), mapKpa: column(kpa) })
+  it.each([
+    [72, 0],
+    [92, 7],
+  ])('%d kPa of 100: at least %d', (kpa, least) => (least === 0 ? expect(idle(kpa)).toBe(0) : expect(idle(kpa)).toBeGreaterThan(least)))
+})
+describe('a sensor stands still within 0.4 % while the engine goes through 15 kPa and 500 rpm', () => {
+  const still = (spread: number, kpa: number) =>
+    told('sensor-stuck', {
+      lambda: column((i) => 1 + spread * Math.sin(i / 60)),
+      mapKpa: column((i) => 50 + (kpa / 2) * Math.sin(i / 200)),
+      rpm: column((i) => 2000 + 400 * Math.sin(i / 300)),
+    })
+  it.each([
+    [0.004, 20, true],
+    [0.009, 20, false],
+    [0.004, 13, false],
+  ])('%d of lambda over %d kPa: told %s', (spread, kpa, found) => expect(still(spread, kpa) > 0).toBe(found))
+})
