@@ -186,7 +186,7 @@ test('an attempt that does not fire leads to its branch; put right, it runs', as
   await page.getByText('Pump does not run').click()
   await saved(page)
   await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 90_000 })
   await expect(page.getByTestId('branch')).toBeHidden()
   await page.getByTestId('off').click()
   await page.goto(car(2, 'logbook'))
@@ -271,7 +271,7 @@ test('a log is played again at First start, and the bench engine runs on the dyn
   await page.goto(car(2, 'learn'))
   await page.getByText('Bench: dynamometer').click()
   await page.getByTestId('dyno-run').click()
-  await expect(page.getByTestId('dyno-summary')).toContainText('No knock was heard', { timeout: 30_000 })
+  await expect(page.getByTestId('dyno-summary')).toContainText('No knock was heard', { timeout: 90_000 })
 })
 
 test('axes of a tune: a line that cannot be one is told by name, another makes a version with every table on it', async ({ page }) => {

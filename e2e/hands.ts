@@ -59,7 +59,7 @@ export async function keyOnChecks(page: Page): Promise<void> {
   if ((await key.textContent())?.trim() === 'Key on') await key.click()
   for (const words of ['1 of 2 presses', 'smooth']) {
     await page.getByTestId('sweep').click()
-    await expect(page.getByTestId('check-throttle')).toContainText(words, { timeout: 20_000 })
+    await expect(page.getByTestId('check-throttle')).toContainText(words, { timeout: 90_000 })
   }
   await page.getByTestId('bench-valve').click()
   await expect(page.getByTestId('valve-heard')).toHaveText('it steps')
@@ -87,10 +87,10 @@ export async function agree(page: Page): Promise<void> {
 export async function crankAndRun(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Crank, no fuel/ }).click()
   await page.getByTestId('dry-crank').click()
-  await expect(page.getByText('It may be fuelled.')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('It may be fuelled.')).toBeVisible({ timeout: 90_000 })
   await page.getByRole('button', { name: /Crank and run/ }).click()
   await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 90_000 })
 }
 
 /** The thermometer along the ports of an engine that has run for a little: every one of them warm. */
@@ -104,7 +104,7 @@ export async function everyCylinder(page: Page): Promise<void> {
         await expect(page.getByTestId('ports-seen')).toContainText('exhaust ports')
         return page.getByTestId('cylinders-record').textContent()
       },
-      { timeout: 30_000 },
+      { timeout: 90_000 },
     )
     .toBe('Record: all work alike')
   await page.getByTestId('cylinders-record').click()
@@ -134,7 +134,7 @@ export async function startProved(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Key on', exact: true }).click()
   await page.getByRole('button', { name: 'Prime', exact: true }).click()
   await page.getByTestId('crank').click()
-  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 90_000 })
 }
 
 /** Waits until the speed stands still inside a band: five looks in a row within 40 rpm, and not all the same, as they are while no picture comes. */
@@ -147,7 +147,7 @@ export async function steadyRpm(page: Page, [low, high]: [number, number]): Prom
     const last = looks.slice(-5)
     return last.length === 5 && new Set(last).size > 1 && Math.max(...last) - Math.min(...last) < 40
   }
-  await expect.poll(isSteady, { timeout: 20_000, intervals: [200] }).toBe(true)
+  await expect.poll(isSteady, { timeout: 90_000, intervals: [200] }).toBe(true)
 }
 
 interface CardLine {

@@ -6,7 +6,7 @@ const baseURL = process.env.VECTUM_E2E_URL ?? 'http://127.0.0.1:8080'
 export default defineConfig({
   testDir: '.',
   // a busy machine is slower than any screen: what is late still has to come
-  timeout: 300_000,
+  timeout: 420_000,
   expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,

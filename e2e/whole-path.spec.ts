@@ -283,7 +283,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByRole('button', { name: 'Save the trace as a log' }).click()
     await expect(page.getByText('Trace saved as a log', { exact: false })).toBeVisible()
     await page.getByTestId('off').click()
-    await expect(page.getByTestId('rpm')).toHaveText('0', { timeout: 20_000 })
+    await expect(page.getByTestId('rpm')).toHaveText('0', { timeout: 90_000 })
   })
 
   await test.step('what was turned on the bench is taken into the car by an act of its own', async () => {

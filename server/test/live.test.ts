@@ -327,7 +327,7 @@ describe('the line protocol over TCP', () => {
     const screen = connect(id)
     logger.socket.write([JSON.stringify({ join: id, device: 'wing logger' }), ...frames, ''].join('\n'))
     await logger.until((m) => m.type === 'hello')
-    await vi.waitUntil(async () => (await sessions.sessionOf(id)).evidence.frames.length === 600, { timeout: 10_000 })
+    await vi.waitUntil(async () => (await sessions.sessionOf(id)).evidence.frames.length === 600, { timeout: 45_000 })
     expect(logger.seen.map((m) => m.type)).toEqual(['hello'])
     logger.socket.end()
     screen.close()

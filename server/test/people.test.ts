@@ -285,10 +285,10 @@ describe('once there is an owner', () => {
     })
     const reply = async (command: string) => {
       socket.send(JSON.stringify({ id: command, command, ...(command === 'key' ? { on: true } : {}) }))
-      await expect.poll(() => replies.find((r) => r.type === 'reply' && r.id === command), { timeout: 15_000 }).toBeTruthy()
+      await expect.poll(() => replies.find((r) => r.type === 'reply' && r.id === command), { timeout: 45_000 }).toBeTruthy()
       return replies.find((r) => r.type === 'reply' && r.id === command)!
     }
-    await expect.poll(() => replies.some((r) => r.type === 'hello'), { timeout: 15_000 }).toBe(true)
+    await expect.poll(() => replies.some((r) => r.type === 'hello'), { timeout: 45_000 }).toBe(true)
     expect(await reply('key')).toMatchObject({ ok: false, code: 'ROLE_TOO_LOW' })
     expect(await reply('stop')).toMatchObject({ ok: true })
     const ada2 = cookieOf({ 'set-cookie': await cookie('Ada') })
@@ -299,12 +299,12 @@ describe('once there is an owner', () => {
     })
     const answered = async (id: string, command: object) => {
       working.send(JSON.stringify({ id, ...command }))
-      await expect.poll(() => heard.find((r) => r.type === 'reply' && r.id === id), { timeout: 15_000 }).toBeTruthy()
+      await expect.poll(() => heard.find((r) => r.type === 'reply' && r.id === id), { timeout: 45_000 }).toBeTruthy()
       return heard.find((r) => r.type === 'reply' && r.id === id)!
     }
-    await expect.poll(() => heard.some((r) => r.type === 'hello'), { timeout: 15_000 }).toBe(true)
+    await expect.poll(() => heard.some((r) => r.type === 'hello'), { timeout: 45_000 }).toBe(true)
     expect(await answered('on', { command: 'key', on: true })).toMatchObject({ ok: true })
-    await expect.poll(() => heard.some((r) => r.type === 'frame' && r.state === 'key-on'), { timeout: 15_000 }).toBe(true)
+    await expect.poll(() => heard.some((r) => r.type === 'frame' && r.state === 'key-on'), { timeout: 45_000 }).toBe(true)
     let gone: unknown = null
     working.on('close', (code) => (gone = code))
     expect((await as(ada2)('POST', '/api/sign-out', undefined, { origin: 'http://localhost' })).status).toBe(200)
@@ -312,7 +312,7 @@ describe('once there is an owner', () => {
     expect(await answered('sweep', { command: 'sweep' })).toMatchObject({ ok: false, code: 'ROLE_TOO_LOW' })
     expect(gone).toBeNull()
     expect(await answered('stop', { command: 'stop' })).toMatchObject({ ok: true })
-    await expect.poll(() => gone, { timeout: 15_000 }).toBe(4401)
+    await expect.poll(() => gone, { timeout: 45_000 }).toBe(4401)
 
     const closed = new Promise((resolve) => socket.on('close', resolve))
     expect((await as(rhea)('POST', '/api/sign-out', undefined, { origin: 'http://localhost' })).status).toBe(200)
