@@ -1,4 +1,4 @@
-import { bilinear, tableSpecs, type TuneDocument, withTable } from '../tune/index.ts'
+import { bilinear, fuelBasis, knownNow, tableSpecs, type TuneDocument, UNKNOWN_PCT, withTable } from '../tune/index.ts'
 import { MAX_CHANGE_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
@@ -53,7 +53,29 @@ export function applyCorrection(
     if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
     return next
   })
-  return { tune: withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance), changes }
+  const corrected = withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance)
+  // where throttle tells the load, what is left at a pressure is not one value
+  return { tune: sameAxes && !tune.runner ? { ...corrected, known: knownAfter(tune, corrected, learn) } : corrected, changes }
+}
+
+/** What is left at each cell after the correction: as measured less what was put in; as it was known before where this log was not. */
+function knownAfter(before: TuneDocument, after: TuneDocument, { cells }: Pick<LearnResult, 'cells'>): TuneDocument['known'] {
+  const then = knownNow(before)
+  const changed = (c: number) => after.tables.ve[c] / before.tables.ve[c]
+  const left = (pct: number, c: number) => Math.round(1000 * ((1 + pct / 100) / changed(c) - 1)) / 10
+  const told = (c: number): [number, number] => {
+    const { correctionPct, standardErrorPct } = cells[c]
+    if (correctionPct !== null && standardErrorPct !== null && standardErrorPct < (then?.standardErrorPct[c] ?? UNKNOWN_PCT))
+      return [left(correctionPct, c), Math.round(100 * standardErrorPct) / 100]
+    return then ? [left(then.leftPct[c], c), then.standardErrorPct[c]] : [0, UNKNOWN_PCT]
+  }
+  const both = cells.map((_, c) => told(c))
+  return {
+    ve: after.tables.ve,
+    basis: fuelBasis(after.parameters),
+    leftPct: both.map((b) => b[0]),
+    standardErrorPct: both.map((b) => b[1]),
+  }
 }
 
 /** Constants and curves mended where they belong, so that the table takes only what is left; what no parameter holds stays as it is. */

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { CoreError } from '../kernel/index.ts'
 import { checkAxis } from './axes.ts'
+import { KnownTable } from './known.ts'
 import { RunnerTable } from './runner.ts'
 import { USUAL_THERMISTOR } from './sensors.ts'
 
@@ -96,6 +97,7 @@ export const TuneDocument = z
     parameters: TuneParameters,
     runner: RunnerTable.optional().describe('VE by throttle, for a throttle to each runner'),
     provenance: z.record(z.string(), z.string().max(400)).describe('where each table and parameter came from'),
+    known: KnownTable.optional().describe('what the last log that was believed left at each cell'),
   })
   .superRefine((tune, context) => {
     for (const name of ['rpm', 'mapKpa'] as const)
