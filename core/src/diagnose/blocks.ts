@@ -112,6 +112,12 @@ export function blocksOf(log: Log, samples: Samples): Block[] {
       correctionPct: mean(6),
     })
   }
-  if (all.length <= MOST_BLOCKS) return all
-  return Array.from({ length: MOST_BLOCKS }, (_, k) => all[Math.floor((k * all.length) / MOST_BLOCKS)])
+  const every = Math.max(1, all.length / MOST_BLOCKS)
+  return notAlone(Array.from({ length: Math.floor(all.length / every) }, (_, k) => all[Math.floor(k * every)]))
 }
+/** A place that was hardly seen says nothing: one block there may be what is left of a gear change. */
+function notAlone(blocks: readonly Block[]): Block[] {
+  const near = (a: Block, b: Block) => Math.abs(a.rpm - b.rpm) < NEAR.rpm && Math.abs(a.mapKpa - b.mapKpa) < NEAR.kpa
+  return blocks.filter((a) => blocks.filter((b) => near(a, b)).length >= NEAR.least)
+}
+const NEAR = { rpm: 500, kpa: 6, least: 4 }

@@ -1,19 +1,10 @@
+import { bilinear } from '../tune/index.ts'
 import { factorSpd, whitened } from '../kernel/index.ts'
 import type { Block } from './blocks.ts'
+import type { DiagnosedCar } from './car.ts'
 
-/**
- * What a sound car's need looks like: a table that is off smoothly by some per cent, noise of each block, and a slow wander. How much of each is
- * taken from the log itself. Every cause is then held against this: a shape that the field explains as well is no cause.
- * @source Gaussian process regression with a squared-exponential covariance, and evidence by the marginal likelihood: Rasmussen and Williams,
- * Gaussian Processes for Machine Learning, 2.7 and 5.4
- */
-export interface Field {
-  /** Cholesky factor of the covariance, n x n */
-  factor: Float64Array
-  /** what the blocks want, made white */
-  white: Float64Array
-  /** log of the marginal likelihood, without its constant */
-  logEvidence: number
+/** How much of what a block wants is the table's, its own noise, and a slow wander. */
+export interface Sizes {
   tablePct: number
   noisePct: number
   wanderPct: number
@@ -23,106 +14,217 @@ export interface Shape {
   values: Float64Array
   sigma: number
 }
+/** Marks seen through one field, made white: how well any few of them explain the blocks follows without another look at these. */
+interface Looked {
+  sizes: Sizes
+  /** log of the marginal likelihood with no mark, without its constant */
+  logEvidence: number
+  /** marks x marks, and marks x need */
+  gram: Float64Array
+  along: Float64Array
+}
+/** An explanation: a few marks, by their place in the list, and how likely it is beforehand, as a natural log. */
+export interface Model {
+  marks: readonly number[]
+  logPrior: number
+}
+export interface Weighed {
+  logEvidence: number
+  sizes: Sizes
+  /** size of each of its marks, with its standard error */
+  marks: { size: number; se: number }[]
+}
 
 /** A table bends over so much speed and pressure. */
 const TABLE_RPM = 750
 const TABLE_KPA = 12.5
+/** and is rough from cell to cell, by such a share of that, over such a share of these */
+const ROUGH = 0.35
+const ROUGH_OVER = 0.35
 const WANDER_S = 90
-const TABLE_PCT = [0.7, 1.4, 2.5, 4, 6]
+/** the noise of a block of so many seconds; a shorter one's is larger, and one's that scatters more */
+const NOISE_OF_S = 4
+/** a table that was proven is off by no less, % */
+const LEAST_TABLE_PCT = 0.6
+/** what was known of a cell from one log is off by so many times its standard error */
+const KNOWN_OFF = 1.6
+const KNOWN_PCT = 4
+const TABLE_PCT = [0.5, 1, 2, 4, 7, 12, 20]
 const NOISE_PCT = [0.15, 0.3, 0.6, 1.2, 2.4]
 const WANDER_PCT = [0.1, 0.35, 0.8]
-/** the noise of a block of so many seconds; a shorter one's is larger */
-const NOISE_OF_S = 4
-
-function covariance(
-  blocks: readonly Block[],
-  sizes: Pick<Field, 'tablePct' | 'noisePct' | 'wanderPct'>,
-  nuisance: readonly Shape[],
-): Float64Array {
-  const n = blocks.length
-  const k = new Float64Array(n * n)
-  const { tablePct, noisePct, wanderPct } = sizes
-  for (let i = 0; i < n; i++) {
-    const a = blocks[i]
-    for (let j = 0; j <= i; j++) {
-      const b = blocks[j]
-      const d = ((a.rpm - b.rpm) / TABLE_RPM) ** 2 + ((a.mapKpa - b.mapKpa) / TABLE_KPA) ** 2
-      let v = tablePct ** 2 * Math.exp(-d / 2) + wanderPct ** 2 * Math.exp(-Math.abs(a.timeS - b.timeS) / WANDER_S)
-      for (const { values, sigma } of nuisance) v += sigma * sigma * values[i] * values[j]
-      k[i * n + j] = v
-    }
-    k[i * n + i] += (noisePct ** 2 * NOISE_OF_S) / Math.min(NOISE_OF_S, a.seconds)
-  }
-  return k
-}
-
-/** @param extra added to the covariance: something that is not a fixed shape, such as bursts */
-export function fieldOf(
-  blocks: readonly Block[],
-  sizes: Pick<Field, 'tablePct' | 'noisePct' | 'wanderPct'>,
-  nuisance: readonly Shape[],
-  extra?: (i: number, j: number) => number,
-): Field {
-  const n = blocks.length
-  const factor = covariance(blocks, sizes, nuisance)
-  if (extra) for (let i = 0; i < n; i++) for (let j = 0; j <= i; j++) factor[i * n + j] += extra(i, j)
-  factorSpd(factor, n)
-  const white = whitened(
-    factor,
-    blocks.map((b) => b.needPct),
-  )
-  let logEvidence = 0
-  for (let i = 0; i < n; i++) logEvidence -= white[i] ** 2 / 2 + Math.log(factor[i * n + i])
-  const { tablePct, noisePct, wanderPct } = sizes
-  return { factor, white, logEvidence, tablePct, noisePct, wanderPct }
-}
-
-/** The field whose sizes explain the blocks best, each size in its turn over a few steps. */
-export function fittedField(blocks: readonly Block[], nuisance: readonly Shape[]): Field {
-  let best = fieldOf(blocks, { tablePct: 2.5, noisePct: 0.6, wanderPct: 0.35 }, nuisance)
-  const better = (sizes: Pick<Field, 'tablePct' | 'noisePct' | 'wanderPct'>) => {
-    const tried = fieldOf(blocks, sizes, nuisance)
-    if (tried.logEvidence > best.logEvidence) best = tried
-  }
-  for (let pass = 0; pass < 2; pass++) {
-    const { tablePct, noisePct, wanderPct } = best
-    for (const v of NOISE_PCT) if (v !== noisePct) better({ tablePct: best.tablePct, noisePct: v, wanderPct: best.wanderPct })
-    for (const v of TABLE_PCT) if (v !== tablePct) better({ tablePct: v, noisePct: best.noisePct, wanderPct: best.wanderPct })
-    for (const v of WANDER_PCT) if (v !== wanderPct) better({ tablePct: best.tablePct, noisePct: best.noisePct, wanderPct: v })
-    if (best.tablePct === tablePct && best.noisePct === noisePct && best.wanderPct === wanderPct) break
-  }
-  return best
-}
-
-/** How much better a shape explains the blocks than the field alone, and how large it is. */
-export interface ShapeFit {
-  size: number
-  se: number
-  /** log of the Bayes factor of "it is there, of that sign, beyond what a sound car may show" over "it is not" */
-  logBayes: number
-}
+/** what a cause does at a place differs from its mark by such a share of it */
+const MARK_OFF = 0.06
 
 /**
- * @param sign +1 or -1: it can only be that way; 0: either
- * @param allowed what a sound car may show of the same shape, as a size: the field is a picture of a sound table, not the table
+ * What a sound car's need looks like: a table that is off smoothly by some per cent, no more than is known of it, noise of each block, and a slow
+ * wander. How much of each is taken from the log itself. Every cause is held against this: a shape that the field explains as well is no cause.
+ * @source Gaussian process regression with a squared-exponential covariance, and evidence by the marginal likelihood: Rasmussen and Williams,
+ * Gaussian Processes for Machine Learning, 2.7 and 5.4
  */
-export function fitShape(field: Field, { values, sigma }: Shape, sign: -1 | 0 | 1 = 0, allowed = 0): ShapeFit {
-  const z = whitened(field.factor, values)
-  let a = 0
-  let b = 0
-  for (let i = 0; i < z.length; i++) {
-    a += z[i] * z[i]
-    b += z[i] * field.white[i]
+export class Field {
+  private readonly n: number
+  private readonly place: Float64Array
+  private readonly time: Float64Array
+  private readonly need: Float64Array
+  /** variance of each block's noise beside a long, quiet one's */
+  private readonly noisier: Float64Array
+  /** how far the table may be off at each block, by what was known of it before, % */
+  private readonly mostPct: Float64Array
+
+  constructor(blocks: readonly Block[], known?: DiagnosedCar['known']) {
+    const n = (this.n = blocks.length)
+    this.place = new Float64Array(n * n)
+    this.time = new Float64Array(n * n)
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j <= i; j++) {
+        const [a, b] = [blocks[i], blocks[j]]
+        const d2 = ((a.rpm - b.rpm) / TABLE_RPM) ** 2 + ((a.mapKpa - b.mapKpa) / TABLE_KPA) ** 2
+        this.place[i * n + j] = (Math.exp(-d2 / 2) + ROUGH ** 2 * Math.exp(-d2 / (2 * ROUGH_OVER ** 2))) / (1 + ROUGH ** 2)
+        this.time[i * n + j] = Math.exp(-Math.abs(a.timeS - b.timeS) / WANDER_S)
+      }
+    this.need = Float64Array.from(blocks, (b) => b.needPct)
+    const usual = Math.max(1e-3, [...blocks.map((b) => b.scatterPct)].sort((a, b) => a - b)[n >> 1])
+    this.noisier = Float64Array.from(
+      blocks,
+      (b) => (Math.max(1, b.scatterPct / usual) ** 2 * NOISE_OF_S ** 2) / Math.min(NOISE_OF_S, b.seconds) ** 2,
+    )
+    this.mostPct = Float64Array.from(blocks, (b) =>
+      known ? Math.max(LEAST_TABLE_PCT, KNOWN_OFF * bilinear(known.axes, known.standardErrorPct, b.rpm, b.mapKpa)) : Infinity,
+    )
   }
-  const precision = a + 1 / sigma ** 2
-  const size = b / precision
-  const se = 1 / Math.sqrt(precision)
-  const beyond = Math.max(0, Math.abs(size) - allowed) / se
-  const gain = (beyond * beyond) / 2 - Math.log(1 + sigma * sigma * a) / 2
-  return { size, se, logBayes: sign === 0 ? gain : gain + logHalf((sign * size) / se) }
+
+  /** Whether most of what was driven had been driven before. */
+  get known(): boolean {
+    return [...this.mostPct].sort((a, b) => a - b)[this.n >> 1] < KNOWN_PCT
+  }
+
+  /** What the table may be off by at each block when it is off by so much where nothing is known of it, %. */
+  tableAt(tablePct: number): Float64Array {
+    return this.mostPct.map((most) => Math.min(tablePct, most))
+  }
+
+  private look(sizes: Sizes, nuisance: readonly Shape[], marks: readonly Shape[], extra?: (i: number, j: number) => number): Looked {
+    const { n, place, time } = this
+    const k = new Float64Array(n * n)
+    const table = this.tableAt(sizes.tablePct)
+    const w2 = sizes.wanderPct ** 2
+    for (let i = 0; i < n; i++) {
+      for (let j = 0; j <= i; j++) k[i * n + j] = table[i] * table[j] * place[i * n + j] + w2 * time[i * n + j] + (extra ? extra(i, j) : 0)
+      k[i * n + i] += sizes.noisePct ** 2 * this.noisier[i]
+    }
+    for (const { values, sigma } of nuisance)
+      for (let i = 0; i < n; i++) {
+        const v = sigma * sigma * values[i]
+        for (let j = 0; j <= i; j++) k[i * n + j] += v * values[j]
+      }
+    factorSpd(k, n)
+    const white = whitened(k, this.need)
+    let logEvidence = 0
+    for (let i = 0; i < n; i++) logEvidence -= white[i] ** 2 / 2 + Math.log(k[i * n + i])
+    const z = marks.map((m) => whitened(k, m.values))
+    const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i], 0)
+    const p = z.length
+    const gram = new Float64Array(p * p)
+    for (let a = 0; a < p; a++) for (let b = 0; b <= a; b++) gram[a * p + b] = gram[b * p + a] = dot(z[a], z[b])
+    return { sizes, logEvidence, gram, along: Float64Array.from(z, (v) => dot(v, white)) }
+  }
+
+  /** The sizes that explain the blocks best with some shapes allowed everywhere, each in its turn over a few steps. */
+  fitted(nuisance: readonly Shape[]): Sizes {
+    let best: Looked | null = null
+    const better = (sizes: Sizes) => {
+      const tried = this.look(sizes, nuisance, [])
+      if (!best || tried.logEvidence > best.logEvidence) best = tried
+      return best.sizes
+    }
+    let sizes = better({ tablePct: 2, noisePct: 0.6, wanderPct: 0.35 })
+    for (let pass = 0; pass < 2; pass++) {
+      const before = sizes
+      for (const noisePct of NOISE_PCT) sizes = better({ ...sizes, noisePct })
+      for (const tablePct of TABLE_PCT) sizes = better({ ...sizes, tablePct })
+      for (const wanderPct of WANDER_PCT) sizes = better({ ...sizes, wanderPct })
+      if (before === sizes) break
+    }
+    return sizes
+  }
+
+  /**
+   * Weighs explanations against each other, over every size that the table may be off by.
+   * @param nuisance what the table may lean by when it is off by so much
+   * @param extra added to the covariance: something that is not a fixed shape, such as bursts
+   */
+  weighing(
+    marks: readonly Shape[],
+    { noisePct, wanderPct }: Pick<Sizes, 'noisePct' | 'wanderPct'>,
+    nuisance: (tablePct: number) => readonly Shape[],
+    extra?: (i: number, j: number) => number,
+    tables: readonly number[] = TABLE_PCT,
+  ): (model: Model) => Weighed {
+    const looked = tables.map((tablePct) => this.look({ tablePct, noisePct, wanderPct }, nuisance(tablePct), marks, extra))
+    return (model) => weighed(looked, marks, model)
+  }
+
+  /**
+   * The same explanation when its marks are only nearly what the cause does: together they may be off at a place by a share of what they add there. Where the
+   * explanation was weighed before, so that its sizes are known.
+   */
+  loosely(
+    marks: readonly Shape[],
+    nuisance: (tablePct: number) => readonly Shape[],
+    { marks: found, sizes }: Weighed,
+    logPrior: number,
+  ): Weighed {
+    const { n, place } = this
+    const off = Float64Array.from({ length: n }, (_, i) => MARK_OFF * marks.reduce((sum, m, k) => sum + m.values[i] * found[k].size, 0))
+    const extra = (i: number, j: number) => place[i * n + j] * off[i] * off[j]
+    const at = TABLE_PCT.indexOf(sizes.tablePct)
+    const tables = TABLE_PCT.slice(Math.max(0, at - 1), at + 1)
+    return this.weighing(marks, sizes, nuisance, extra, tables)({ marks: marks.map((_, k) => k), logPrior })
+  }
+}
+
+/** @source Bayesian linear regression, its evidence and its posterior: MacKay, Information Theory, Inference, and Learning Algorithms, chapter 28 */
+function weighed(looked: readonly Looked[], all: readonly Shape[], { marks, logPrior }: Model): Weighed {
+  const [p, m] = [all.length, marks.length]
+  const each = looked.map((at) => {
+    // precision of the sizes: what the blocks tell, and what is known beforehand
+    const a = new Float64Array(m * m)
+    let log = at.logEvidence + logPrior
+    for (let i = 0; i < m; i++) {
+      for (let j = 0; j < m; j++) a[i * m + j] = at.gram[marks[i] * p + marks[j]]
+      const { sigma } = all[marks[i]]
+      a[i * m + i] += 1 / sigma ** 2
+      log -= Math.log(sigma)
+    }
+    factorSpd(a, m)
+    const x = whitened(
+      a,
+      marks.map((k) => at.along[k]),
+    )
+    for (let i = 0; i < m; i++) log += x[i] ** 2 / 2 - Math.log(a[i * m + i])
+    return { at, a, x, log }
+  })
+  const { at, a, x } = each.reduce((best, e) => (e.log > best.log ? e : best))
+  const size = Float64Array.from(x)
+  for (let i = m - 1; i >= 0; i--) {
+    for (let k = i + 1; k < m; k++) size[i] -= a[k * m + i] * size[k]
+    size[i] /= a[i * m + i]
+  }
+  const found = Array.from(size, (v, i) => {
+    const unit = new Float64Array(m)
+    unit[i] = 1
+    return { size: v, se: Math.sqrt(whitened(a, unit).reduce((sum, w) => sum + w * w, 0)) }
+  })
+  return { logEvidence: logSum(each.map((e) => e.log)) - Math.log(TABLE_PCT.length), sizes: at.sizes, marks: found }
+}
+
+/** log of a sum of exponentials */
+export function logSum(logs: readonly number[]): number {
+  const top = Math.max(...logs)
+  return top === -Infinity ? top : top + Math.log(logs.reduce((sum, v) => sum + Math.exp(v - top), 0))
 }
 /** log of twice the normal distribution below z: what is gained by knowing the sign. */
-function logHalf(z: number): number {
+export function logHalf(z: number): number {
   if (z < -5) return -z * z * 0.5 - Math.log(-z * 1.2533)
   // Abramowitz and Stegun 26.2.17
   const t = 1 / (1 + 0.2316419 * Math.abs(z))

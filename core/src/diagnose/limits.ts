@@ -2,7 +2,7 @@
 /** Steady rows are looked at in blocks of so many seconds; a shorter one tells nothing; so many stand for a whole log. */
 export const BLOCK_S = 4
 export const LEAST_BLOCK_S = 0.8
-export const MOST_BLOCKS = 200
+export const MOST_BLOCKS = 150
 /** Fewer blocks, or fewer seconds in them, tell nothing of causes. */
 export const LEAST_BLOCKS = 12
 
@@ -13,9 +13,13 @@ export const UNSOUND_LIKELIHOOD = 0.9
 /** Likelihood ratio, as a natural log, from which a sign stands alone; and a constant or curve is taken out. */
 export const UNSOUND_LOG_BAYES = 7
 export const MENDED_LOG_BAYES = 4
+/** From this on a trace's own sign stands alone. */
+export const DECISIVE = 10
 /** Smaller constants belong to the table, %, and those that leave more than this of what was wrong. */
 export const LEAST_CONSTANT_PCT = 3
 export const MENDED_LEAVES = 0.5
+/** A fault that adds less than this to what was driven, rms %, is none yet. */
+export const LEAST_FAULT_PCT = 2
 
 /** A live sensor never stands within this share of its mean for so long while the engine goes through so much pressure and speed. */
 export const STUCK_WINDOW_S = 120

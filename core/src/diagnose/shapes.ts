@@ -1,9 +1,14 @@
 import type { Block } from './blocks.ts'
+import { alongCurve } from '../kernel/index.ts'
+import type { DiagnosedCar } from './car.ts'
 import { airGroup, type Cause, constantGroup } from './causes.ts'
 import type { Shape } from './field.ts'
 
 /** What of a moment a mark may hang on: a block's means, or one row. */
-export type Moment = Pick<Block, 'rpm' | 'mapKpa' | 'target' | 'tipCold' | 'pulseMs' | 'intakeAirC' | 'coolantC' | 'timeS'>
+export type Moment = Pick<
+  Block,
+  'rpm' | 'mapKpa' | 'target' | 'tipCold' | 'pulseMs' | 'intakeAirC' | 'coolantC' | 'batteryV' | 'correctionPct' | 'timeS'
+>
 
 /** A cause whose mark on the need is known but for its size. */
 export interface ShapeOfCause {
@@ -15,6 +20,8 @@ export interface ShapeOfCause {
   sign: -1 | 0 | 1
   /** a sound car shows so much of it between the places it was driven at, % */
   soundPct: number
+  /** no car is off by more */
+  most?: number
   /** what the size means: "+12.3 ± 0.8" and then these words */
   unit: string
 }
@@ -27,7 +34,10 @@ const LEAK_SHARES = [0, 0.4]
 /** a table leans so much over so much speed and pressure, one sigma: as much as it is rough, for what is smoothed once is so on the whole too */
 const TREND = { pct: 4, leastPct: 1.2, rpm: 1500, kpa: 25, lowKpa: 30, midKpa: 60 }
 const USUAL_DEAD_MS = 0.9
+const USUAL_V = 13.8
 const LEAST_OPEN_MS = 0.4
+const DISCREPANCY = 0.5
+const FIRST_DISCREPANCY = 2
 const WARM_K = 300
 const ISENTROPIC = 1.4
 /** air sensor so much over the coolest it has been in this log is called soaked, K */
@@ -64,28 +74,50 @@ function throughHole(pressureRatio: number): number {
   return passes(r) / passes(critical)
 }
 
-/** A table that leans one way: with speed, with load, one against the other, or at little load, over the whole of what was driven. */
-export function trendShapes(blocks: readonly Block[], tablePct = TREND.pct): Shape[] {
+/**
+ * What a sound table shows besides bending: it leans one way, with speed, with load, one against the other, or at little load; and a little of the
+ * mark of every cause. Only where the table may be off, and by as much as it may.
+ * @param most what the table may be off by at each block, %; @param tablePct and where nothing is known of it
+ */
+export function soundShapes(
+  blocks: readonly Block[],
+  most: Float64Array,
+  tablePct: number,
+  causes: readonly ShapeOfCause[],
+  known: boolean,
+): Shape[] {
   const sigma = Math.min(TREND.pct, Math.max(TREND.leastPct, tablePct))
   const middle = { rpm: mean(blocks, (b) => b.rpm), mapKpa: mean(blocks, (b) => b.mapKpa) }
   const x = (b: Moment) => (b.rpm - middle.rpm) / TREND.rpm
   const y = (b: Moment) => (b.mapKpa - middle.mapKpa) / TREND.kpa
   const thin = mean(blocks, (b) => 1 / b.mapKpa)
   const lowLoad = (b: Moment) => (1 / b.mapKpa - thin) / (1 / TREND.lowKpa - 1 / TREND.midKpa)
-  return [x, y, (b: Moment) => x(b) * y(b), lowLoad].map((at) => onBlocks(blocks, { at, sigma }))
+  const leans = [x, y, (b: Moment) => x(b) * y(b), lowLoad].map((at) => onBlocks(blocks, { at, sigma }))
+  const alike = new Map(causes.filter((c) => c.soundPct > 0).map((c) => [c.cause, c]))
+  const marks = [...alike.values()].flatMap((c) => {
+    const size = (known ? DISCREPANCY : FIRST_DISCREPANCY) * allowedSize(blocks, c) * Math.min(1, tablePct / TREND.pct)
+    return size > 0 ? [onBlocks(blocks, { at: c.at, sigma: size })] : []
+  })
+  return [...leans, ...marks].map(({ values, sigma: s }) => ({ values: values.map((v, i) => (v * most[i]) / tablePct), sigma: s }))
 }
 
 /** Marks of constants and curves: what a first drive may well be off by. They stand beside every other cause. */
-export function mendableShapes(blocks: readonly Block[], tablePct = TREND.pct): ShapeOfCause[] {
-  const raw = Math.min(1, Math.max(0.3, tablePct / TREND.pct))
+export function mendableShapes(
+  blocks: readonly Block[],
+  { deadTimeMs, known: before }: Pick<DiagnosedCar, 'deadTimeMs' | 'known'> = {},
+): ShapeOfCause[] {
   const shapes: ShapeOfCause[] = [
     { cause: 'injector-flow', group: constantGroup, at: () => 1, sigma: 15, sign: 0, soundPct: 0, unit: '% at every place alike' },
   ]
   if (known(blocks, 'pulseMs'))
     shapes.push({
       cause: 'dead-time',
-      at: (m) => 100 / Math.max(LEAST_OPEN_MS, m.pulseMs - USUAL_DEAD_MS),
-      sigma: 0.25 * raw,
+      // of what the base asked for: the trim has lengthened the pulse that was logged
+      at: (m) => {
+        const deadMs = deadTimeMs ? alongCurve(deadTimeMs, m.batteryV > 0 ? m.batteryV : USUAL_V) : USUAL_DEAD_MS
+        return (100 + (m.correctionPct || 0)) / Math.max(LEAST_OPEN_MS, m.pulseMs - deadMs)
+      },
+      sigma: 0.25,
       sign: 0,
       soundPct: 0,
       unit: 'ms that the injectors open later',
@@ -104,13 +136,15 @@ export function mendableShapes(blocks: readonly Block[], tablePct = TREND.pct): 
     })
   }
   if (air && known(blocks, 'coolantC') && spread(blocks, 'coolantC') > 6) {
-    const middle = mean(blocks, (b) => b.coolantC - b.intakeAirC)
+    // of a table that was right once the whole of it is new
+    const middle = before ? 0 : mean(blocks, (b) => b.coolantC - b.intakeAirC)
     shapes.push({
       cause: 'charge-model',
       at: (m) => (100 * (m.coolantC - m.intakeAirC - middle)) / WARM_K,
       sigma: 0.25,
       sign: 0,
       soundPct: 4,
+      most: 0.45,
       unit: 'of the way from air to coolant',
     })
   }
@@ -118,7 +152,10 @@ export function mendableShapes(blocks: readonly Block[], tablePct = TREND.pct): 
 }
 
 /** Marks of what is no property of the engine. */
-export function unsoundShapes(blocks: readonly Block[], barometerKpa: number): ShapeOfCause[] {
+export function unsoundShapes(
+  blocks: readonly Block[],
+  { barometerKpa, known: before }: Pick<DiagnosedCar, 'barometerKpa' | 'known'>,
+): ShapeOfCause[] {
   const idle = Math.min(...blocks.map(flow))
   const most = Math.max(...blocks.map((b) => flow(b) / b.target))
   const shapes: ShapeOfCause[] = [
@@ -160,12 +197,13 @@ export function unsoundShapes(blocks: readonly Block[], barometerKpa: number): S
       at: (m) => (flow(m) / m.target / most) ** 2,
       sigma: 15,
       sign: 1,
-      soundPct: 4,
+      soundPct: 6,
       unit: '% lean at the most fuel, and none at idle',
     },
   ]
   if (spread(blocks, 'timeS') > 240) {
-    const middle = mean(blocks, (b) => b.timeS)
+    // of a table that was right once, it was right at the start
+    const middle = before ? blocks[0].timeS : mean(blocks, (b) => b.timeS)
     shapes.push({ cause: 'sensor-drift', at: (m) => (m.timeS - middle) / 60, sigma: 0.6, sign: 0, soundPct: 1.5, unit: '% a minute' })
   }
   if (known(blocks, 'intakeAirC')) {

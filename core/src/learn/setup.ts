@@ -1,7 +1,7 @@
 import type { Told } from '../kernel/index.ts'
 import type { Cause, DiagnosedCar } from '../diagnose/index.ts'
 import { resolveFacts } from '../survey/index.ts'
-import { type Axes, tuneAxes, type TuneDocument } from '../tune/index.ts'
+import { type Axes, knownNow, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
@@ -31,6 +31,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
   const { redlineRpm, barometerKpa } = resolveFacts(told)
   const warmupEndC = tune?.parameters.warmupPct.find(([, pct]) => pct === 0)?.[0] ?? USUAL_WARMUP_END_C
   const unit = told.choices?.unit ?? {}
+  const known = tune && knownNow(tune)
   const limitPct = unit.learnLimitPct ?? tune?.parameters.learnAuthorityPct
   return {
     axes: tune?.axes ?? tuneAxes(redlineRpm, barometerKpa),
@@ -44,6 +45,8 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
       barometerKpa,
       ...mostOf(told.facts, barometerKpa),
       ...(unit.learns === undefined ? {} : { learns: unit.learns }),
+      ...(tune ? { deadTimeMs: tune.parameters.deadTimeMs } : {}),
+      ...(known ? { known: { axes: tune.axes, ...known } } : {}),
     },
   }
 }

@@ -369,7 +369,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
 
 /** What each sample wants beyond the constants and curves that were found, %. */
 function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: GridSamples, seen: Diagnosis): Float64Array {
-  const { pulseMs, intakeAirC, coolantC } = log.channels
+  const { pulseMs, intakeAirC, coolantC, batteryV, correctionPct } = log.channels
   return grid.y.map((need, k) => {
     if (k >= grid.n) return need
     const i = grid.row[k]
@@ -382,6 +382,8 @@ function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: Gr
       pulseMs: pulseMs?.[i] ?? NaN,
       intakeAirC: intakeAirC?.[i] ?? NaN,
       coolantC: coolantC?.[i] ?? NaN,
+      batteryV: batteryV?.[i] ?? NaN,
+      correctionPct: correctionPct?.[i] ?? NaN,
     })
     return Number.isFinite(taken) ? 100 * ((1 + need / 100) / (1 + taken / 100) - 1) : need
   })
