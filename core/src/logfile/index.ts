@@ -2,7 +2,9 @@ export { ChannelId, channelIds, channelSpecs, sourceUnits } from './channels.ts'
 export { columnsToLog, shuffleColumn } from './column-bytes.ts'
 export { checkMapping, countsFromOutside, LogMapping, Unsure } from './mapping.ts'
 export {
+  joinParts,
   type LogData,
+  type LogPart,
   type LogPreview,
   LogReader,
   LOOKED_INTO,
@@ -12,5 +14,5 @@ export {
   rowFate,
   usualStepS,
 } from './read.ts'
-export { headerFingerprint } from './sniff.ts'
+export { headerFingerprint, type LogDialect } from './sniff.ts'
 export { topOf } from './top.ts'

@@ -108,11 +108,16 @@ export class LogReader {
   private readonly timeRejects = new Map<RejectReason, number>()
   private seen = 0
 
-  /** @throws CoreError LOG_NO_TIME, OUT_OF_RANGE when the mapping does not fit */
+  /**
+   * @param further the bytes begin with a row further on in the file, not with its head
+   * @throws CoreError LOG_NO_TIME, OUT_OF_RANGE when the mapping does not fit
+   */
   constructor(
     private readonly dialect: LogDialect,
     mapping: LogMapping,
+    further = false,
   ) {
+    if (further) this.lines = dialect.firstDataRow
     checkMapping(mapping, dialect.names.length)
     this.columns = buildColumns(mapping)
     const commaDecimal = dialect.decimalMark === ','
@@ -215,53 +220,125 @@ export class LogReader {
     }
   }
 
-  /** @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD, LOG_QUOTE */
-  finish(): LogData {
+  /** What was read so far, as it stands. @throws CoreError LOG_QUOTE */
+  part(): LogPart {
     if (this.carry.length > 0) this.take(this.carry)
     this.carry = new Uint8Array(0)
-    const bad = (reason: RejectReason) => this.timeRejects.get(reason) ?? 0
-    const backward = bad('backward') + bad('clock-reset')
-    if (this.seen > 1 && backward > this.seen * MAX_BACKWARD_SHARE)
-      throw new CoreError(
-        'LOG_BACKWARD',
-        'time',
-        `${backward} of ${this.seen} rows are earlier than the row before; sort the file by time or pick another time column`,
-      )
-    if (this.rows === 0 && this.seen > 0 && bad('not-a-number') + bad('empty') === this.seen)
-      throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.timeIndex])
-    if (this.rows < MIN_ROWS)
-      throw new CoreError(
-        'LOG_TOO_SHORT',
-        'file',
-        `${this.rows} usable ${this.rows === 1 ? 'row' : 'rows'}, at least ${MIN_ROWS} are needed`,
-      )
-    const rejected: Rejection[] = []
-    for (const [reason, count] of this.timeRejects) rejected.push({ channel: 'timeS', reason, count })
-    const gaps = this.countGaps()
-    if (gaps > 0) rejected.push({ channel: 'timeS', reason: 'gap', count: gaps })
-    const channels: LogData['channels'] = {}
-    const firstS = this.timeS[0]
-    const timeS = this.timeS.slice(0, this.rows)
-    for (let i = 0; i < timeS.length; i++) timeS[i] -= firstS
-    let readable = 0
-    for (const column of this.columns) {
-      channels[column.channel as Exclude<ChannelId, 'timeS'>] = column.data.slice(0, this.rows)
-      if (column.empty + column.notNumber + column.outOfRange < this.rows) readable++
-      if (column.empty) rejected.push({ channel: column.channel, reason: 'empty', count: column.empty })
-      if (column.notNumber) rejected.push({ channel: column.channel, reason: 'not-a-number', count: column.notNumber })
-      if (column.outOfRange) rejected.push({ channel: column.channel, reason: 'out-of-range', count: column.outOfRange })
+    return {
+      timeS: this.timeS.subarray(0, this.rows),
+      columns: this.columns.map(({ channel, index, data, empty, notNumber, outOfRange }) => ({
+        channel,
+        index,
+        data: data.subarray(0, this.rows),
+        empty,
+        notNumber,
+        outOfRange,
+      })),
+      timeRejects: [...this.timeRejects],
+      seen: this.seen,
+      lastRawS: this.lastRawS,
+      shiftS: this.shiftS,
     }
-    if (this.columns.length > 0 && readable === 0) throw new CoreError('LOG_ALL_BAD', this.dialect.names[this.columns[0].index])
-    return { rows: this.rows, timeS, channels, rejected }
   }
 
-  /** A gap is a step longer than five usual steps; loggers drop a sample or two when they are busy. */
-  private countGaps(): number {
-    const usual = usualStepS(this.timeS.subarray(0, this.rows))
-    let gaps = 0
-    for (let i = 1; i < this.rows; i++) if (this.timeS[i] - this.timeS[i - 1] > 5 * usual) gaps++
-    return gaps
+  /** @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD, LOG_QUOTE */
+  finish(): LogData {
+    return joinParts(this.dialect, this.timeIndex, [this.part()])
   }
+}
+
+/** Rows of a stretch of a file, read by themselves; plain data, so that it can cross from a worker. */
+export interface LogPart {
+  /** the clock of the file, with its own resets bridged, s */
+  timeS: Float64Array
+  columns: Pick<Column, 'channel' | 'index' | 'data' | 'empty' | 'notNumber' | 'outOfRange'>[]
+  timeRejects: [RejectReason, number][]
+  seen: number
+  lastRawS: number
+  shiftS: number
+}
+
+/**
+ * A log of its stretches in their order, as if it had been read in one.
+ * @param timeIndex the column of time
+ * @throws CoreError LOG_TOO_SHORT, LOG_BACKWARD, LOG_ALL_BAD
+ */
+export function joinParts(dialect: LogDialect, timeIndex: number, parts: readonly LogPart[]): LogData {
+  const rejects = new Map<RejectReason, number>()
+  const reject = (reason: RejectReason, count = 1) => void rejects.set(reason, (rejects.get(reason) ?? 0) + count)
+  const seen = parts.reduce((sum, p) => sum + p.seen, 0)
+  const kept: { part: LogPart; from: number; shiftS: number }[] = []
+  let [lastRawS, shiftS, rows] = [-Infinity, 0, 0]
+  for (const part of parts) {
+    for (const [reason, count] of part.timeRejects) reject(reason, count)
+    let from = 0
+    for (; from < part.timeS.length; from++) {
+      const rawS = part.timeS[from]
+      const fate = rowFate(lastRawS, rawS)
+      if (fate === 'repeat' || fate === 'backward') {
+        reject(fate)
+        continue
+      }
+      if (fate === 'midnight') shiftS += DAY_S
+      if (fate === 'clock-reset') {
+        reject('clock-reset')
+        shiftS += lastRawS - rawS + RESET_GAP_S
+      }
+      break
+    }
+    if (from === part.timeS.length) continue
+    kept.push({ part, from, shiftS })
+    rows += part.timeS.length - from
+    shiftS += part.shiftS
+    lastRawS = part.lastRawS
+  }
+  const bad = (reason: RejectReason) => rejects.get(reason) ?? 0
+  const backward = bad('backward') + bad('clock-reset')
+  if (seen > 1 && backward > seen * MAX_BACKWARD_SHARE)
+    throw new CoreError(
+      'LOG_BACKWARD',
+      'time',
+      `${backward} of ${seen} rows are earlier than the row before; sort the file by time or pick another time column`,
+    )
+  if (rows === 0 && seen > 0 && bad('not-a-number') + bad('empty') === seen) throw new CoreError('LOG_ALL_BAD', dialect.names[timeIndex])
+  if (rows < MIN_ROWS)
+    throw new CoreError('LOG_TOO_SHORT', 'file', `${rows} usable ${rows === 1 ? 'row' : 'rows'}, at least ${MIN_ROWS} are needed`)
+  const timeS = new Float64Array(rows)
+  let at = 0
+  const firstS = kept[0].part.timeS[kept[0].from] + kept[0].shiftS
+  for (const { part, from, shiftS: shift } of kept)
+    for (let i = from; i < part.timeS.length; i++) timeS[at++] = part.timeS[i] + shift - firstS
+  const rejected: Rejection[] = [...rejects].map(([reason, count]) => ({ channel: 'timeS', reason, count }))
+  const gaps = countGaps(timeS)
+  if (gaps > 0) rejected.push({ channel: 'timeS', reason: 'gap', count: gaps })
+  const channels: LogData['channels'] = {}
+  let readable = 0
+  parts[0].columns.forEach(({ channel }, c) => {
+    const data = new Float32Array(rows)
+    let to = 0
+    for (const { part, from } of kept) {
+      data.set(part.columns[c].data.subarray(from), to)
+      to += part.timeS.length - from
+    }
+    channels[channel as Exclude<ChannelId, 'timeS'>] = data
+    const count = (what: 'empty' | 'notNumber' | 'outOfRange') => parts.reduce((sum, p) => sum + p.columns[c][what], 0)
+    const [empty, notNumber, outOfRange] = [count('empty'), count('notNumber'), count('outOfRange')]
+    if (empty + notNumber + outOfRange < rows) readable++
+    if (empty) rejected.push({ channel, reason: 'empty', count: empty })
+    if (notNumber) rejected.push({ channel, reason: 'not-a-number', count: notNumber })
+    if (outOfRange) rejected.push({ channel, reason: 'out-of-range', count: outOfRange })
+  })
+  const { columns } = parts[0]
+  if (columns.length > 0 && readable === 0) throw new CoreError('LOG_ALL_BAD', dialect.names[columns[0].index])
+  return { rows, timeS, channels, rejected }
+}
+
+/** A gap is a step longer than five usual steps; loggers drop a sample or two when they are busy. */
+function countGaps(timeS: Float64Array): number {
+  const usual = usualStepS(timeS)
+  let gaps = 0
+  for (let i = 1; i < timeS.length; i++) if (timeS[i] - timeS[i - 1] > 5 * usual) gaps++
+  return gaps
 }
 
 /** The usual time between rows: median over at most 2,000 steps spread over the log. */

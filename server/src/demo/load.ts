@@ -68,8 +68,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
       )
     }
     if (car.log && build.logs.length === 0) {
-      const result = await pool.run({
-        kind: 'import',
+      const result = await pool.importLog({
         path: join(demoDir, 'logs', car.log),
         mapping: null,
         remembered: {},

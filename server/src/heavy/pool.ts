@@ -7,6 +7,7 @@ import {
   type IdleVerdict,
   type LearnResult,
   type LogData,
+  type LogPart,
   type SpeedSpike,
   type Trace,
 } from '@vectum/core'
@@ -17,10 +18,14 @@ import type {
   DynoTask,
   HeavyTask,
   IdleTask,
+  ImportFile,
   ImportResult,
-  ImportTask,
+  JoinTask,
   LearnTask,
+  Looked,
+  LookTask,
   PackTask,
+  ParseTask,
   ScopeTask,
   SpikesTask,
   UnpackTask,
@@ -29,7 +34,9 @@ import type {
 
 /** Seconds a task may take, waiting for a thread included: several times what the largest that is allowed takes. */
 const LIMITS_S: Readonly<Record<HeavyTask['kind'], number>> = {
-  import: 120,
+  look: 30,
+  parse: 120,
+  join: 120,
   learn: 60,
   idle: 60,
   spikes: 60,
@@ -61,7 +68,9 @@ export class HeavyPool {
     this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: limits.threads, idleTimeout: 30_000 })
   }
 
-  run(task: ImportTask, gone?: AbortSignal): Promise<ImportResult | UnsureImport>
+  run(task: LookTask, gone?: AbortSignal): Promise<Looked>
+  run(task: ParseTask, gone?: AbortSignal): Promise<LogPart>
+  run(task: JoinTask, gone?: AbortSignal): Promise<ImportResult | UnsureImport>
   run(task: LearnTask, gone?: AbortSignal): Promise<LearnResult>
   run(task: IdleTask, gone?: AbortSignal): Promise<IdleVerdict>
   run(task: SpikesTask, gone?: AbortSignal): Promise<SpeedSpike[]>
@@ -90,6 +99,25 @@ export class HeavyPool {
     })) as { result?: unknown; error?: { code: CoreErrorCode; field: string; message: string } }
     if (answer.error) throw revive(answer.error)
     return answer.result
+  }
+
+  /** Reads a log of a file, a large one in parts side by side; or says what has to be asked first. @throws Problem and CoreError as `run` */
+  async importLog(
+    { path, mapping: given, remembered, barometerKpa }: ImportFile,
+    gone?: AbortSignal,
+  ): Promise<ImportResult | UnsureImport> {
+    const { dialect, mapping: proposed, unsure, fingerprint, stretches } = await this.run({ kind: 'look', path, barometerKpa }, gone)
+    const told = given ?? remembered[fingerprint]
+    const mapping = told ?? proposed
+    const read = (list: Looked['stretches']) =>
+      Promise.all(list.map((stretch) => this.run({ kind: 'parse', path, dialect, mapping, ...stretch }, gone)))
+    const whole = [{ from: 0, to: stretches.at(-1)!.to }]
+    // an error of a later part counts its lines from its own beginning: the whole is read again for the right words
+    const parts = await read(stretches).catch((error: unknown) => {
+      if (error instanceof CoreError && stretches.length > 1) return read(whole)
+      throw error
+    })
+    return this.run({ kind: 'join', parts, dialect, mapping, told: told !== undefined, unsure, fingerprint }, gone)
   }
 
   close(): Promise<void> {

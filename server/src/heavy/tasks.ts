@@ -1,12 +1,14 @@
 import { createReadStream } from 'node:fs'
 import { open } from 'node:fs/promises'
-import { deflateRawSync, inflateRawSync } from 'node:zlib'
+import { promisify } from 'node:util'
+import { deflateRaw, inflateRaw } from 'node:zlib'
 import {
   benchDrive,
   benchDyno,
   columnsToLog,
   drivePlan,
   headerFingerprint,
+  joinParts,
   judgeIdle,
   LogReader,
   LOOKED_INTO,
@@ -26,7 +28,9 @@ import {
   type LearnResult,
   type LearnSetup,
   type LogData,
+  type LogDialect,
   type LogMapping,
+  type LogPart,
   type Rejection,
   type Unsure,
   type SpeedSpike,
@@ -35,14 +39,36 @@ import {
 } from '@vectum/core'
 
 /** Heavy work of the server, run in worker threads so that the event loop stays free. Everything goes in and out as plain data. */
-export interface ImportTask {
-  kind: 'import'
+export interface ImportFile {
   path: string
   mapping: LogMapping | null
   /** mappings confirmed before, by header fingerprint; used when none is given */
   remembered: Record<string, LogMapping>
   /** of the build, for pressure that is counted from the air outside, kPa */
   barometerKpa: number
+}
+export interface LookTask extends Pick<ImportFile, 'path' | 'barometerKpa'> {
+  kind: 'look'
+}
+export interface Looked {
+  dialect: LogDialect
+  mapping: LogMapping
+  unsure: Unsure[]
+  fingerprint: string
+  /** bytes of the file, cut between rows, that can be read each by itself */
+  stretches: { from: number; to: number }[]
+}
+export interface ParseTask extends Pick<Looked, 'dialect' | 'mapping'> {
+  kind: 'parse'
+  path: string
+  from: number
+  to: number
+}
+export interface JoinTask extends Pick<Looked, 'dialect' | 'mapping' | 'unsure' | 'fingerprint'> {
+  kind: 'join'
+  parts: LogPart[]
+  /** the mapping was confirmed */
+  told: boolean
 }
 /** What a person has to say first. */
 export interface UnsureImport {
@@ -111,12 +137,17 @@ export interface PackTask {
   timeS: Float64Array
   channels: Partial<Record<ChannelId, Float32Array>>
 }
-export type HeavyTask = ImportTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | PackTask | ScopeTask
+export type HeavyTask =
+  LookTask | ParseTask | JoinTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | PackTask | ScopeTask
 
 const HEAD_BYTES = 1 << 18
+/** a file over this is read in so many parts side by side */
+const SPLIT_FROM_BYTES = 1 << 23
+const PARTS = 2
 
-export async function importLog(task: ImportTask): Promise<ImportResult | UnsureImport> {
-  const file = await open(task.path)
+/** First look at a file: how it is written, and what has to be asked before it is read. */
+export async function look({ path, barometerKpa }: LookTask): Promise<Looked> {
+  const file = await open(path)
   const { size } = await file.stat()
   const piece = async (at: number, length: number): Promise<Uint8Array> => {
     const bytes = new Uint8Array(length)
@@ -125,16 +156,37 @@ export async function importLog(task: ImportTask): Promise<ImportResult | Unsure
   }
   const head = await piece(0, HEAD_BYTES)
   const later = size > 2 * HEAD_BYTES ? await Promise.all(LOOKED_INTO.map((share) => piece(Math.floor(share * size), PIECE_BYTES))) : []
+  const { dialect, mapping, unsure } = previewLog(head, later, { barometerKpa })
+  const stretches: Looked['stretches'] = []
+  const parts = size > SPLIT_FROM_BYTES && dialect.encoding === 'utf-8' ? PARTS : 1
+  for (let k = 0, from = 0; k < parts; k++) {
+    const to = k === parts - 1 ? size : await nextLine(piece, Math.floor((size * (k + 1)) / parts), size)
+    if (to > from) stretches.push({ from, to })
+    from = to
+  }
   await file.close()
-  const preview = previewLog(head, later, { barometerKpa: task.barometerKpa })
-  const fingerprint = headerFingerprint(preview.dialect)
-  const told = task.mapping ?? task.remembered[fingerprint]
-  const mapping = told ?? preview.mapping
-  const reader = new LogReader(preview.dialect, mapping)
-  for await (const bytes of createReadStream(task.path, { highWaterMark: 1 << 20 })) reader.push(bytes as Uint8Array)
+  return { dialect, mapping, unsure, fingerprint: headerFingerprint(dialect), stretches }
+}
+/** Where the line after a place in a file begins. */
+async function nextLine(piece: (at: number, length: number) => Promise<Uint8Array>, from: number, size: number): Promise<number> {
+  for (let at = from; at < size; at += PIECE_BYTES) {
+    const end = (await piece(at, PIECE_BYTES)).indexOf(10)
+    if (end >= 0) return at + end + 1
+  }
+  return size
+}
+
+export async function parse({ path, from, to, dialect, mapping }: ParseTask): Promise<LogPart> {
+  const reader = new LogReader(dialect, mapping, from > 0)
+  for await (const bytes of createReadStream(path, { start: from, end: to - 1, highWaterMark: 1 << 20 })) reader.push(bytes as Uint8Array)
+  return reader.part()
+}
+
+/** One log of its parts, and its columns ready to store. */
+export async function join({ parts, dialect, mapping, told, unsure, fingerprint }: JoinTask): Promise<ImportResult | UnsureImport> {
   // what cannot be a log at all is refused for that, before anything is asked
-  const log = reader.finish()
-  if (!told && preview.unsure.length) return { unsure: preview.unsure, proposal: preview.mapping }
+  const log = joinParts(dialect, mapping.channels.timeS!.column, parts)
+  if (!told && unsure.length) return { unsure, proposal: mapping }
   if (!told && unloggedLoop(log))
     return {
       unsure: [
@@ -145,31 +197,38 @@ export async function importLog(task: ImportTask): Promise<ImportResult | Unsure
       ],
       proposal: mapping,
     }
-  const columns = packLog(log)
   return {
     rows: log.rows,
     durationS: log.timeS[log.rows - 1],
     rejected: log.rejected,
     mapping,
     fingerprint,
-    columns,
+    columns: await packLog(log),
     topRpm: topOf(log.channels.rpm),
     topMapKpa: topOf(log.channels.mapKpa),
   }
 }
 
-const packColumn = (values: Float32Array | Float64Array): Uint8Array => deflateRawSync(shuffleColumn(values), { level: 1 })
+const deflate = promisify(deflateRaw)
+const inflate = promisify(inflateRaw)
+/** Columns side by side: zlib has threads of its own. */
+export const packLog = ({ timeS, channels }: Pick<LogData, 'timeS' | 'channels'>): Promise<ImportResult['columns']> =>
+  Promise.all(
+    Object.entries({ timeS, ...channels }).map(async ([channel, data]) => ({
+      channel: channel as ChannelId,
+      data: await deflate(shuffleColumn(data), { level: 1 }),
+    })),
+  )
 
-export const packLog = ({ timeS, channels }: Pick<LogData, 'timeS' | 'channels'>): ImportResult['columns'] =>
-  Object.entries({ timeS, ...channels }).map(([channel, data]) => ({ channel: channel as ChannelId, data: packColumn(data) }))
+export const unpackLog = async (stored: StoredLog): Promise<Pick<LogData, 'timeS' | 'channels'>> =>
+  columnsToLog(
+    await Promise.all(stored.columns.map(async ({ channel, data }) => ({ channel, shuffled: (await inflate(data)) as Uint8Array }))),
+  )
 
-export const unpackLog = (stored: StoredLog): Pick<LogData, 'timeS' | 'channels'> =>
-  columnsToLog(stored.columns.map(({ channel, data }) => ({ channel, shuffled: inflateRawSync(data) })))
+export const learn = async (task: LearnTask): Promise<LearnResult> => solveWithSetup(await unpackLog(task), task.setup)
 
-export const learn = (task: LearnTask): LearnResult => solveWithSetup(unpackLog(task), task.setup)
-
-export function spikes(task: SpikesTask): SpeedSpike[] {
-  const { timeS, channels } = unpackLog(task)
+export async function spikes(task: SpikesTask): Promise<SpeedSpike[]> {
+  const { timeS, channels } = await unpackLog(task)
   return channels.rpm ? speedSpikes(timeS, channels.rpm) : []
 }
 
@@ -179,11 +238,11 @@ export const scope = (task: ScopeTask): Trace => readScopeCsv(task.text)[0]
 export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 
 /** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
-export function drive(task: DriveTask): DriveResult {
+export async function drive(task: DriveTask): Promise<DriveResult> {
   const { timeS, channels, distanceKm, stalls, learned } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed), {
     learned: task.learned,
   })
-  const columns = packLog({ timeS, channels })
+  const columns = await packLog({ timeS, channels })
   const held = {
     rpm: [...learned.rpm],
     mapKpa: [...learned.mapKpa],
@@ -192,5 +251,5 @@ export function drive(task: DriveTask): DriveResult {
   return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns, learned: held }
 }
 
-export const idle = (task: IdleTask): IdleVerdict =>
-  judgeIdle(unpackLog(task), task.targetRpm === null ? {} : { targetRpm: task.targetRpm })
+export const idle = async (task: IdleTask): Promise<IdleVerdict> =>
+  judgeIdle(await unpackLog(task), task.targetRpm === null ? {} : { targetRpm: task.targetRpm })

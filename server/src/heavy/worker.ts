@@ -1,5 +1,5 @@
 import { CoreError } from '@vectum/core'
-import { drive, dyno, idle, importLog, learn, packLog, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
+import { drive, dyno, idle, join, learn, look, packLog, parse, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -7,24 +7,28 @@ export default async function run(
 ): Promise<{ result: unknown } | { error: { code: string; field: string; message: string } }> {
   try {
     switch (task.kind) {
-      case 'import':
-        return { result: await importLog(task) }
+      case 'look':
+        return { result: await look(task) }
+      case 'parse':
+        return { result: await parse(task) }
+      case 'join':
+        return { result: await join(task) }
       case 'learn':
-        return { result: learn(task) }
+        return { result: await learn(task) }
       case 'idle':
-        return { result: idle(task) }
+        return { result: await idle(task) }
       case 'drive':
-        return { result: drive(task) }
+        return { result: await drive(task) }
       case 'dyno':
         return { result: dyno(task) }
       case 'unpack':
-        return { result: unpackLog(task) }
+        return { result: await unpackLog(task) }
       case 'pack':
-        return { result: packLog(task) }
+        return { result: await packLog(task) }
       case 'scope':
         return { result: scope(task) }
       case 'spikes':
-        return { result: spikes(task) }
+        return { result: await spikes(task) }
     }
   } catch (error) {
     if (error instanceof CoreError) return { error: { code: error.code, field: error.field, message: error.message } }

@@ -128,9 +128,8 @@ export function logRoutes(
         if (id && !id.success) throw new InvalidInput([{ path: 'id', message: 'must be a UUID' }])
         const tuneId = tuneFrom(build.tunes, fields.tuneId)
         const mapping = mappingFrom(fields.mapping)
-        const result = await pool.run(
+        const result = await pool.importLog(
           {
-            kind: 'import',
             path,
             mapping,
             remembered: mapping ? {} : await LogStore.remembered(store),
