@@ -56,64 +56,68 @@ function coldTip({ timeS, channels }: Log): Float32Array {
  * @returns at most `MOST_BLOCKS`, spread over the log, in order of time
  */
 export function blocksOf(log: Log, samples: Samples): Block[] {
-  const { timeS, channels } = log
-  const cold = coldTip(log)
-  const all: Block[] = []
+  const { timeS } = log
+  const stretches: [number, number][] = []
   for (let i = 0; i < timeS.length;) {
     if (samples.fate[i] !== 0) {
       i++
       continue
     }
     const from = i
-    let [rpm, map, need, square, over, target, tip, n] = [0, 0, 0, 0, 0, 0, 0, 0]
-    const sums = carried.map(() => 0)
-    const counts = carried.map(() => 0)
     const [rpm0, map0] = [samples.causeRpm[i], samples.causeMapKpa[i]]
     for (; i < timeS.length; i++) {
       if (samples.fate[i] !== 0 || timeS[i] - timeS[from] >= BLOCK_S || (i > from && timeS[i] - timeS[i - 1] > GAP_S)) break
       if (Math.abs(samples.causeRpm[i] - rpm0) > MOST_RPM_SPREAD || Math.abs(samples.causeMapKpa[i] - map0) > MOST_KPA_SPREAD) break
-      const y = 100 * samples.error[i]
-      const wanted = channels.lambda![i] - samples.overTarget[i]
-      rpm += samples.causeRpm[i]
-      map += samples.causeMapKpa[i]
-      need += y
-      square += y * y
-      over += (100 * samples.overTarget[i]) / wanted
-      target += wanted
-      tip += cold[i]
-      n++
-      for (let c = 0; c < carried.length; c++) {
-        const v = channels[carried[c]]?.[i]
-        if (v === undefined || v !== v) continue
-        sums[c] += v
-        counts[c]++
-      }
     }
-    const seconds = timeS[i - 1] - timeS[from] + samples.stepS[from]
-    if (n < 3 || seconds < LEAST_BLOCK_S) continue
-    const mean = (c: number) => (counts[c] ? sums[c] / counts[c] : NaN)
-    all.push({
-      timeS: (timeS[from] + timeS[i - 1]) / 2,
-      seconds,
-      rows: n,
-      rpm: rpm / n,
-      mapKpa: map / n,
-      needPct: need / n,
-      scatterPct: Math.sqrt(Math.max(0, square / n - (need / n) ** 2)),
-      overPct: over / n,
-      target: target / n,
-      tipCold: tip / n,
-      pulseMs: mean(0),
-      intakeAirC: mean(1),
-      coolantC: mean(2),
-      batteryV: mean(3),
-      throttlePct: mean(4),
-      fuelPressureKpa: mean(5),
-      correctionPct: mean(6),
-    })
+    if (i - from >= 3 && timeS[i - 1] - timeS[from] + samples.stepS[from] >= LEAST_BLOCK_S) stretches.push([from, i])
   }
-  const every = Math.max(1, all.length / MOST_BLOCKS)
-  return notAlone(Array.from({ length: Math.floor(all.length / every) }, (_, k) => all[Math.floor(k * every)]))
+  const every = Math.max(1, stretches.length / MOST_BLOCKS)
+  const cold = coldTip(log)
+  const chosen = Array.from({ length: Math.floor(stretches.length / every) }, (_, k) => stretches[Math.floor(k * every)])
+  return notAlone(chosen.map(([from, to]) => meansOf(log, samples, cold, from, to)))
+}
+function meansOf({ timeS, channels }: Log, samples: Samples, cold: Float32Array, from: number, to: number): Block {
+  let [rpm, map, need, square, over, target, tip] = [0, 0, 0, 0, 0, 0, 0]
+  const sums = carried.map(() => 0)
+  const counts = carried.map(() => 0)
+  for (let i = from; i < to; i++) {
+    const y = 100 * samples.error[i]
+    const wanted = channels.lambda![i] - samples.overTarget[i]
+    rpm += samples.causeRpm[i]
+    map += samples.causeMapKpa[i]
+    need += y
+    square += y * y
+    over += (100 * samples.overTarget[i]) / wanted
+    target += wanted
+    tip += cold[i]
+    for (let c = 0; c < carried.length; c++) {
+      const v = channels[carried[c]]?.[i]
+      if (v === undefined || v !== v) continue
+      sums[c] += v
+      counts[c]++
+    }
+  }
+  const n = to - from
+  const mean = (c: number) => (counts[c] ? sums[c] / counts[c] : NaN)
+  return {
+    timeS: (timeS[from] + timeS[to - 1]) / 2,
+    seconds: timeS[to - 1] - timeS[from] + samples.stepS[from],
+    rows: n,
+    rpm: rpm / n,
+    mapKpa: map / n,
+    needPct: need / n,
+    scatterPct: Math.sqrt(Math.max(0, square / n - (need / n) ** 2)),
+    overPct: over / n,
+    target: target / n,
+    tipCold: tip / n,
+    pulseMs: mean(0),
+    intakeAirC: mean(1),
+    coolantC: mean(2),
+    batteryV: mean(3),
+    throttlePct: mean(4),
+    fuelPressureKpa: mean(5),
+    correctionPct: mean(6),
+  }
 }
 /** A place that was hardly seen says nothing: one block there may be what is left of a gear change. */
 function notAlone(blocks: readonly Block[]): Block[] {

@@ -63,6 +63,7 @@ const MARK_OFF = 0.06
  */
 export class Field {
   private readonly n: number
+  private readonly spreads = new WeakMap<readonly Shape[], Float64Array>()
   private readonly place: Float64Array
   private readonly time: Float64Array
   private readonly need: Float64Array
@@ -70,6 +71,8 @@ export class Field {
   private readonly noisier: Float64Array
   /** how far the table may be off at each block, by what was known of it before, % */
   private readonly mostPct: Float64Array
+  /** most of what was driven had been driven before */
+  readonly known: boolean
 
   constructor(blocks: readonly Block[], known?: DiagnosedCar['known']) {
     const n = (this.n = blocks.length)
@@ -91,11 +94,7 @@ export class Field {
     this.mostPct = Float64Array.from(blocks, (b) =>
       known ? Math.max(LEAST_TABLE_PCT, KNOWN_OFF * bilinear(known.axes, known.standardErrorPct, b.rpm, b.mapKpa)) : Infinity,
     )
-  }
-
-  /** Whether most of what was driven had been driven before. */
-  get known(): boolean {
-    return [...this.mostPct].sort((a, b) => a - b)[this.n >> 1] < KNOWN_PCT
+    this.known = this.mostPct.slice().sort()[n >> 1] < KNOWN_PCT
   }
 
   /** What the table may be off by at each block when it is off by so much where nothing is known of it, %. */
@@ -105,28 +104,39 @@ export class Field {
 
   private look(sizes: Sizes, nuisance: readonly Shape[], marks: readonly Shape[], extra?: (i: number, j: number) => number): Looked {
     const { n, place, time } = this
-    const k = new Float64Array(n * n)
+    const k = this.spreadOf(nuisance).slice()
     const table = this.tableAt(sizes.tablePct)
     const w2 = sizes.wanderPct ** 2
     for (let i = 0; i < n; i++) {
-      for (let j = 0; j <= i; j++) k[i * n + j] = table[i] * table[j] * place[i * n + j] + w2 * time[i * n + j] + (extra ? extra(i, j) : 0)
-      k[i * n + i] += sizes.noisePct ** 2 * this.noisier[i]
+      const row = i * n
+      for (let j = 0; j <= i; j++) k[row + j] += table[i] * table[j] * place[row + j] + w2 * time[row + j]
+      if (extra) for (let j = 0; j <= i; j++) k[row + j] += extra(i, j)
+      k[row + i] += sizes.noisePct ** 2 * this.noisier[i]
     }
-    for (const { values, sigma } of nuisance)
-      for (let i = 0; i < n; i++) {
-        const v = sigma * sigma * values[i]
-        for (let j = 0; j <= i; j++) k[i * n + j] += v * values[j]
-      }
     factorSpd(k, n)
     const white = whitened(k, this.need)
     let logEvidence = 0
     for (let i = 0; i < n; i++) logEvidence -= white[i] ** 2 / 2 + Math.log(k[i * n + i])
     const z = marks.map((m) => whitened(k, m.values))
-    const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i], 0)
     const p = z.length
     const gram = new Float64Array(p * p)
     for (let a = 0; a < p; a++) for (let b = 0; b <= a; b++) gram[a * p + b] = gram[b * p + a] = dot(z[a], z[b])
     return { sizes, logEvidence, gram, along: Float64Array.from(z, (v) => dot(v, white)) }
+  }
+
+  /** Covariance of what a sound table may show; the same list is asked for again and again. */
+  private spreadOf(nuisance: readonly Shape[]): Float64Array {
+    const known = this.spreads.get(nuisance)
+    if (known) return known
+    const { n } = this
+    const k = new Float64Array(n * n)
+    for (const { values, sigma } of nuisance)
+      for (let i = 0; i < n; i++) {
+        const v = sigma * sigma * values[i]
+        for (let j = 0; j <= i; j++) k[i * n + j] += v * values[j]
+      }
+    this.spreads.set(nuisance, k)
+    return k
   }
 
   /** The sizes that explain the blocks best with some shapes allowed everywhere, each in its turn over a few steps. */
@@ -138,13 +148,10 @@ export class Field {
       return best.sizes
     }
     let sizes = better({ tablePct: 2, noisePct: 0.6, wanderPct: 0.35 })
-    for (let pass = 0; pass < 2; pass++) {
-      const before = sizes
-      for (const noisePct of NOISE_PCT) sizes = better({ ...sizes, noisePct })
-      for (const tablePct of TABLE_PCT) sizes = better({ ...sizes, tablePct })
-      for (const wanderPct of WANDER_PCT) sizes = better({ ...sizes, wanderPct })
-      if (before === sizes) break
-    }
+    for (const noisePct of NOISE_PCT) sizes = better({ ...sizes, noisePct })
+    for (const tablePct of TABLE_PCT) sizes = better({ ...sizes, tablePct })
+    for (const wanderPct of WANDER_PCT) sizes = better({ ...sizes, wanderPct })
+    for (const noisePct of NOISE_PCT) sizes = better({ ...sizes, noisePct })
     return sizes
   }
 
@@ -216,6 +223,12 @@ function weighed(looked: readonly Looked[], all: readonly Shape[], { marks, logP
     return { size: v, se: Math.sqrt(whitened(a, unit).reduce((sum, w) => sum + w * w, 0)) }
   })
   return { logEvidence: logSum(each.map((e) => e.log)) - Math.log(TABLE_PCT.length), sizes: at.sizes, marks: found }
+}
+
+function dot(a: Float64Array, b: Float64Array): number {
+  let sum = 0
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i]
+  return sum
 }
 
 /** log of a sum of exponentials */

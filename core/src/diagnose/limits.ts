@@ -2,7 +2,7 @@
 /** Steady rows are looked at in blocks of so many seconds; a shorter one tells nothing; so many stand for a whole log. */
 export const BLOCK_S = 4
 export const LEAST_BLOCK_S = 0.8
-export const MOST_BLOCKS = 150
+export const MOST_BLOCKS = 120
 /** Fewer blocks, or fewer seconds in them, tell nothing of causes. */
 export const LEAST_BLOCKS = 12
 

@@ -31,8 +31,8 @@ const SMALL_FAULT = 2
 /** a constant that adds less than such a share of what is worth mending is the table's */
 const LEAST_LEAD = 0.7
 /** the likeliest so many are looked at once more, loosely; sets of constants within so much of the best */
-const MOST_LOOSE = 12
-const REACH = 60
+const MOST_LOOSE = 8
+const REACH = 30
 /** over one drive these are a constant too, by so much less likely */
 const CONSTANT_TOO = [
   ['air-temperature', 1],
@@ -78,7 +78,11 @@ function lookAt(seen: readonly Block[], car: DiagnosedCar): Look {
   const shapes = [...mends, ...faults]
   const marks = shapes.map((m) => onBlocks(blocks, m))
   const field = new Field(blocks, car.known)
-  const leans = (tablePct: number) => soundShapes(blocks, field.tableAt(tablePct), tablePct, shapes, field.known)
+  const sound = new Map<number, Shape[]>()
+  const leans = (tablePct: number): Shape[] => {
+    if (!sound.has(tablePct)) sound.set(tablePct, soundShapes(blocks, field.tableAt(tablePct), tablePct, shapes, field.known))
+    return sound.get(tablePct)!
+  }
   const { noisePct, wanderPct } = field.fitted([...leans(WIDE_PCT), ...marks.slice(0, mends.length)])
   const weigh = field.weighing(marks, { noisePct, wanderPct }, leans)
   return { blocks, field, mends, faults, shapes, marks, noisePct, wanderPct, leans, weigh }

@@ -4,17 +4,22 @@
  * @source Golub and Van Loan, Matrix Computations, section 4.2
  */
 export function factorSpd(a: Float64Array, n: number): void {
-  for (let j = 0; j < n; j++) {
-    const rj = j * n
-    let d = a[rj + j]
-    for (let k = 0; k < j; k++) d -= a[rj + k] * a[rj + k]
-    const root = Math.sqrt(d)
-    a[rj + j] = root
-    for (let i = j + 1; i < n; i++) {
-      const ri = i * n
-      let v = a[ri + j]
-      for (let k = 0; k < j; k++) v -= a[ri + k] * a[rj + k]
-      a[ri + j] = v / root
+  for (let i = 0; i < n; i++) {
+    const ri = i * n
+    for (let j = 0; j <= i; j++) {
+      const rj = j * n
+      // four sums at once: each addition would else wait for the one before
+      let [s0, s1, s2, s3] = [0, 0, 0, 0]
+      let k = 0
+      for (; k + 3 < j; k += 4) {
+        s0 += a[ri + k] * a[rj + k]
+        s1 += a[ri + k + 1] * a[rj + k + 1]
+        s2 += a[ri + k + 2] * a[rj + k + 2]
+        s3 += a[ri + k + 3] * a[rj + k + 3]
+      }
+      for (; k < j; k++) s0 += a[ri + k] * a[rj + k]
+      const v = a[ri + j] - (s0 + s1 + s2 + s3)
+      a[ri + j] = i === j ? Math.sqrt(v) : v / a[rj + j]
     }
   }
 }
