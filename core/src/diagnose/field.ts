@@ -1,4 +1,4 @@
-import { bilinear } from '../tune/index.ts'
+import { knownAt } from '../tune/index.ts'
 import { factorSpd, whitened } from '../kernel/index.ts'
 import type { Block } from './blocks.ts'
 import type { DiagnosedCar } from './car.ts'
@@ -92,7 +92,7 @@ export class Field {
       (b) => (Math.max(1, b.scatterPct / usual) ** 2 * NOISE_OF_S ** 2) / Math.min(NOISE_OF_S, b.seconds) ** 2,
     )
     this.mostPct = Float64Array.from(blocks, (b) =>
-      known ? Math.max(LEAST_TABLE_PCT, KNOWN_OFF * bilinear(known.axes, known.standardErrorPct, b.rpm, b.mapKpa)) : Infinity,
+      known ? Math.max(LEAST_TABLE_PCT, KNOWN_OFF * knownAt(known, b).standardErrorPct) : Infinity,
     )
     this.known = this.mostPct.slice().sort()[n >> 1] < KNOWN_PCT
   }

@@ -1,4 +1,4 @@
-import { bilinear } from '../tune/index.ts'
+import { knownAt } from '../tune/index.ts'
 import type { Block } from './blocks.ts'
 import type { DiagnosedCar } from './car.ts'
 import type { Sign } from './direct.ts'
@@ -28,6 +28,8 @@ const WIDE_PCT = 4
 /** a place known to no better than this was hardly driven before, % */
 const SEEN_PCT = 4
 const SMALL_FAULT = 2
+/** beside all else, a table nobody has driven may still show such a share of what sound cars do */
+const FIRST_MAY = 0.8
 /** a constant that adds less than such a share of what is worth mending is the table's */
 const LEAST_LEAD = 0.7
 /** the likeliest so many are looked at once more, loosely; sets of constants within so much of the best */
@@ -91,11 +93,11 @@ function lookAt(seen: readonly Block[], car: DiagnosedCar): Look {
 /** What is left of each block when that which was known of the table is taken off. */
 function beyondKnown(blocks: readonly Block[], known: DiagnosedCar['known']): readonly Block[] {
   if (!known) return blocks
-  const seen = blocks.filter((b) => bilinear(known.axes, known.standardErrorPct, b.rpm, b.mapKpa) < SEEN_PCT)
+  const seen = blocks.filter((b) => knownAt(known, b).standardErrorPct < SEEN_PCT)
   // a place that was hardly driven before says little; when that is most of them, it is all there is
   return (seen.length >= blocks.length / 2 ? seen : blocks).map((b) => {
-    const left = bilinear(known.axes, known.leftPct, b.rpm, b.mapKpa)
-    return { ...b, needPct: 100 * ((1 + b.needPct / 100) / (1 + left / 100) - 1) }
+    const { leftPct } = knownAt(known, b)
+    return { ...b, needPct: 100 * ((1 + b.needPct / 100) / (1 + leftPct / 100) - 1) }
   })
 }
 /** Steps in time: after a rest of the engine, or anywhere. */
@@ -161,7 +163,7 @@ function faultFits(look: Look, without: number): Candidate[] {
     const fit = weigh(model)
     const { size, se } = fit.marks.at(-1)!
     // and by more than a table nobody has driven may be off by in the same way
-    const beyond = Math.max(0, Math.abs(size) - allowedSize(blocks, shape)) / se
+    const beyond = Math.max(0, Math.abs(size) - FIRST_MAY * allowedSize(blocks, shape)) / se
     return Math.min(fit.logEvidence + signLog(look, { ...model, fit }) - allLog, beyond ** 2 / 2 - 1)
   }
   const logs = first.map((f) => f.tried.fit.logEvidence + signLog(look, f.tried))

@@ -1,4 +1,4 @@
-import { bilinear, fuelBasis, knownNow, tableSpecs, type TuneDocument, UNKNOWN_PCT, withTable } from '../tune/index.ts'
+import { bilinear, fuelBasis, type KnownFuel, knownNow, tableSpecs, type TuneDocument, UNKNOWN_PCT, withTable } from '../tune/index.ts'
 import { MAX_CHANGE_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
@@ -13,21 +13,14 @@ export interface CellChange {
   how: 'solved' | 'spread'
 }
 
-/**
- * A new tune with the solved correction put into VE. Solid cells take their own correction, capped; thin and unseen cells next to them take a
- * share of their neighbours' that fades with distance, so that no step is left at the edge of what was driven. Unsafe cells only ever gain fuel.
- */
-export function applyCorrection(
-  tune: TuneDocument,
-  learn: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells' | 'mends'>,
-  provenance: string,
-): { tune: TuneDocument; changes: CellChange[] } {
-  const { rpm, mapKpa } = learn
-  const nr = rpm.length
-  const solid = learn.cells.map(
+type Cell = Pick<LearnResult['cells'][number], 'state' | 'correctionPct' | 'standardErrorPct'>
+
+/** Correction of each cell, %: solid cells their own, capped; those next to them a share that fades with distance; unsafe ones never less fuel. */
+function spread(cells: readonly Cell[], nr: number): { correction: number[]; solid: boolean[] } {
+  const solid = cells.map(
     (cell) => cell.state === 'proven' || cell.state === 'needs-correction' || (cell.state === 'unsafe' && (cell.correctionPct ?? 0) > 0),
   )
-  const correction = learn.cells.map((cell, c) => (solid[c] ? Math.min(MAX_CHANGE_PCT, Math.max(-MAX_CHANGE_PCT, cell.correctionPct!)) : 0))
+  const correction = cells.map((cell, c) => (solid[c] ? Math.min(MAX_CHANGE_PCT, Math.max(-MAX_CHANGE_PCT, cell.correctionPct!)) : 0))
   for (let pass = 0; pass < SPREAD_PASSES; pass++) {
     const before = [...correction]
     for (let c = 0; c < correction.length; c++) {
@@ -35,10 +28,29 @@ export function applyCorrection(
       const i = c % nr
       const near = [i > 0 ? c - 1 : -1, i < nr - 1 ? c + 1 : -1, c - nr, c + nr].filter((k) => k >= 0 && k < correction.length)
       const mean = near.reduce((sum, k) => sum + before[k], 0) / near.length
-      correction[c] = learn.cells[c].state === 'unsafe' ? Math.max(0, mean) : mean
+      correction[c] = cells[c].state === 'unsafe' ? Math.max(0, mean) : mean
     }
   }
+  return { correction, solid }
+}
+const changedBy = (value: number, pct: number): number => {
   const { min, max } = tableSpecs.ve
+  return Math.min(max, Math.max(min, Math.round(value * (1 + pct / 100) * 10) / 10))
+}
+
+/**
+ * A new tune with the solved correction put into VE, and into VE by throttle where throttles on the runners tell the load. Solid cells take their own
+ * correction, capped; thin and unseen cells next to them take a share of their neighbours' that fades with distance, so that no step is left at the
+ * edge of what was driven. Unsafe cells only ever gain fuel.
+ */
+export function applyCorrection(
+  tune: TuneDocument,
+  learn: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells' | 'mends' | 'runner'>,
+  provenance: string,
+): { tune: TuneDocument; changes: CellChange[] } {
+  const { rpm, mapKpa } = learn
+  const nr = rpm.length
+  const { correction, solid } = spread(learn.cells, nr)
   const changes: CellChange[] = []
   const sameAxes =
     rpm.length === tune.axes.rpm.length &&
@@ -49,32 +61,45 @@ export function applyCorrection(
     const i = c % tune.axes.rpm.length
     const j = (c - i) / tune.axes.rpm.length
     const pct = sameAxes ? correction[c] : bilinear({ rpm, mapKpa }, correction, tune.axes.rpm[i], tune.axes.mapKpa[j])
-    const next = Math.min(max, Math.max(min, Math.round(value * (1 + pct / 100) * 10) / 10))
+    const next = changedBy(value, pct)
     if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
     return next
   })
-  const corrected = withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance)
-  // where throttle tells the load, what is left at a pressure is not one value
-  return { tune: sameAxes && !tune.runner ? { ...corrected, known: knownAfter(tune, corrected, learn) } : corrected, changes }
+  const byThrottle = tune.runner && learn.runner?.cells.length === tune.runner.ve.length ? spread(learn.runner.cells, nr).correction : null
+  const runner = byThrottle && {
+    ...tune.runner!,
+    ve: tune.runner!.ve.map((value, c) => Math.max(1, changedBy(value, byThrottle[c]))),
+  }
+  const corrected: TuneDocument = {
+    ...withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance),
+    ...(runner ? { runner } : {}),
+  }
+  if (runner) corrected.provenance = { ...corrected.provenance, runner: provenance }
+  // where throttle tells the load and the log does not tell the throttle, nothing is known
+  return { tune: sameAxes && (runner || !tune.runner) ? { ...corrected, known: knownAfter(tune, corrected, learn) } : corrected, changes }
 }
 
 /** What is left at each cell after the correction: as measured less what was put in; as it was known before where this log was not. */
-function knownAfter(before: TuneDocument, after: TuneDocument, { cells }: Pick<LearnResult, 'cells'>): TuneDocument['known'] {
+function knownAfter(before: TuneDocument, after: TuneDocument, learn: Pick<LearnResult, 'cells' | 'runner'>): TuneDocument['known'] {
   const then = knownNow(before)
-  const changed = (c: number) => after.tables.ve[c] / before.tables.ve[c]
-  const left = (pct: number, c: number) => Math.round(1000 * ((1 + pct / 100) / changed(c) - 1)) / 10
-  const told = (c: number): [number, number] => {
-    const { correctionPct, standardErrorPct } = cells[c]
-    if (correctionPct !== null && standardErrorPct !== null && standardErrorPct < (then?.standardErrorPct[c] ?? UNKNOWN_PCT))
-      return [left(correctionPct, c), Math.round(100 * standardErrorPct) / 100]
-    return then ? [left(then.leftPct[c], c), then.standardErrorPct[c]] : [0, UNKNOWN_PCT]
+  const left = (
+    cells: readonly Cell[],
+    from: readonly number[],
+    ve: readonly number[],
+    was: Pick<KnownFuel, 'leftPct' | 'standardErrorPct'> | undefined,
+  ) => {
+    const after = (pct: number, c: number) => Math.round(1000 * (((1 + pct / 100) * from[c]) / ve[c] - 1)) / 10
+    const both = cells.map(({ correctionPct, standardErrorPct }, c): [number, number] => {
+      if (correctionPct !== null && standardErrorPct !== null && standardErrorPct < (was?.standardErrorPct[c] ?? UNKNOWN_PCT))
+        return [after(correctionPct, c), Math.round(100 * standardErrorPct) / 100]
+      return was ? [after(was.leftPct[c], c), was.standardErrorPct[c]] : [0, UNKNOWN_PCT]
+    })
+    return { ve: [...ve], leftPct: both.map((b) => b[0]), standardErrorPct: both.map((b) => b[1]) }
   }
-  const both = cells.map((_, c) => told(c))
   return {
-    ve: after.tables.ve,
+    ...left(learn.cells, before.tables.ve, after.tables.ve, then ?? undefined),
     basis: fuelBasis(after.parameters),
-    leftPct: both.map((b) => b[0]),
-    standardErrorPct: both.map((b) => b[1]),
+    ...(after.runner && learn.runner ? { runner: left(learn.runner.cells, before.runner!.ve, after.runner.ve, then?.runner) } : {}),
   }
 }
 

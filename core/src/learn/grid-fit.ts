@@ -15,10 +15,19 @@ export interface GridSamples {
   v: Float64Array
   y: Float64Array
   stepS: Float64Array
+  /** share of a sample's fuel that comes from this table, 0 to 1 */
+  share: Float64Array
 }
+/** Which table is fitted: what tells its load, and how much of each row's fuel comes from it. */
+export interface Placing {
+  load: Float32Array
+  share: (row: number) => number
+}
+/** A sample of which less than this comes from a table says nothing of it. */
+const LEAST_SHARE = 0.05
 
 /** Samples that are used, placed on the grid. One half cell beyond the edge still counts, as the unit holds the edge value there. */
-export function placeOnGrid(samples: Samples, axes: Axes): GridSamples {
+export function placeOnGrid(samples: Samples, axes: Axes, placing?: Placing): GridSamples {
   const offGrid = 1 + excludedReasons.indexOf('off-grid')
   const total = samples.used
   const grid: GridSamples = {
@@ -29,12 +38,15 @@ export function placeOnGrid(samples: Samples, axes: Axes): GridSamples {
     v: new Float64Array(total),
     y: new Float64Array(total),
     stepS: new Float64Array(total),
+    share: new Float64Array(total),
   }
   const nr = axes.rpm.length
   for (let i = 0; i < samples.fate.length; i++) {
     if (samples.fate[i] !== 0) continue
+    const share = placing ? placing.share(i) : 1
+    if (share < LEAST_SHARE) continue
     const rpm = samples.causeRpm[i]
-    const map = samples.causeMapKpa[i]
+    const map = placing ? placing.load[i] : samples.causeMapKpa[i]
     const x = lowerIndex(axes.rpm, rpm)
     const y = lowerIndex(axes.mapKpa, map)
     const u = (rpm - axes.rpm[x]) / (axes.rpm[x + 1] - axes.rpm[x])
@@ -51,6 +63,7 @@ export function placeOnGrid(samples: Samples, axes: Axes): GridSamples {
     grid.v[k] = Math.min(1, Math.max(0, v))
     grid.y[k] = samples.error[i] * 100
     grid.stepS[k] = samples.stepS[i]
+    grid.share[k] = share
   }
   return grid
 }

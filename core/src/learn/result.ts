@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { Cause, type DiagnosedCar, Suspect } from '../diagnose/index.ts'
-import type { Axes } from '../tune/index.ts'
+import type { Axes, RunnerTable } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import type { SampleLimits } from '../samples/index.ts'
 
@@ -25,10 +25,18 @@ export const LearnCell = z.object({
 })
 export type LearnCell = z.infer<typeof LearnCell>
 
+/** The same of a table by throttle. */
+export const RunnerCell = LearnCell.omit({ mapKpa: true }).extend({ throttlePct: z.number() })
+export type RunnerCell = z.infer<typeof RunnerCell>
+
 export const LearnResult = z.object({
   rpm: z.array(z.number()),
   mapKpa: z.array(z.number()),
   cells: z.array(LearnCell),
+  runner: z
+    .object({ throttlePct: z.array(z.number()), cells: z.array(RunnerCell) })
+    .optional()
+    .describe('where throttles on the runners tell the load: what the table by throttle needs'),
   totals: z.object({
     samples: z.int(),
     used: z.int(),
@@ -73,5 +81,7 @@ export interface LearnOptions {
   car?: DiagnosedCar
   /** target from the tune in force, for a log that carries none */
   targetLambdaAt?: (rpm: number, mapKpa: number) => number
+  /** the table by throttle, where throttles on the runners tell the load */
+  runner?: Pick<RunnerTable, 'throttlePct' | 'blendFromPct' | 'blendToPct'>
   onProgress?: (share: number) => void
 }

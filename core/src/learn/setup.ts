@@ -1,7 +1,7 @@
 import type { Told } from '../kernel/index.ts'
 import type { Cause, DiagnosedCar } from '../diagnose/index.ts'
 import { resolveFacts } from '../survey/index.ts'
-import { type Axes, knownNow, tuneAxes, type TuneDocument } from '../tune/index.ts'
+import { type Axes, knownNow, type RunnerTable, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
@@ -19,6 +19,8 @@ export interface LearnSetup {
   learnedAxes?: Axes
   /** what the unit held at these cells after the drive before, % */
   before?: readonly (number | null)[]
+  /** the table by throttle, where one gives the fuel */
+  runner?: Pick<RunnerTable, 'throttlePct' | 'blendFromPct' | 'blendToPct'>
   /** for the diagnosis that comes first */
   car: DiagnosedCar
 }
@@ -38,6 +40,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
     barometerKpa,
     coolantMinC: Math.max(MIN_COOLANT_C, warmupEndC),
     target: tune ? { axes: tune.axes, tables: tune.tables } : null,
+    ...(tune?.runner ? { runner: tune.runner } : {}),
     ...(unit.learns === undefined ? {} : { learns: unit.learns }),
     ...(unit.learnedRpm && unit.learnedMapKpa ? { learnedAxes: { rpm: unit.learnedRpm, mapKpa: unit.learnedMapKpa } } : {}),
     ...(limitPct ? { learnLimitPct: limitPct } : {}),
@@ -46,7 +49,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
       ...mostOf(told.facts, barometerKpa),
       ...(unit.learns === undefined ? {} : { learns: unit.learns }),
       ...(tune ? { deadTimeMs: tune.parameters.deadTimeMs } : {}),
-      ...(known ? { known: { axes: tune.axes, ...known } } : {}),
+      ...(known ? { known } : {}),
     },
   }
 }

@@ -1,7 +1,7 @@
 import { diagnose, type Diagnosis, loopUnlogged } from '../diagnose/index.ts'
 import { CoreError, solveSpd } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
-import { type Axes, bilinear, checkAxis, lowerIndex } from '../tune/index.ts'
+import { type Axes, bilinear, checkAxis, lowerIndex, runnerShare } from '../tune/index.ts'
 import { cellState, TOUCHED_S } from './cell-state.ts'
 import {
   accumulate,
@@ -13,6 +13,7 @@ import {
   lackOfFit,
   nearestMeans,
   placeOnGrid,
+  type Placing,
   residuals,
   robustSigma,
 } from './grid-fit.ts'
@@ -26,7 +27,7 @@ import {
   UNSAFE_OVER_LAMBDA,
   UNSAFE_RUN_S,
 } from './limits.ts'
-import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
+import type { LearnCell, LearnOptions, LearnResult, RunnerCell } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
 import type { LearnSetup } from './setup.ts'
 import { judgePattern } from './pattern.ts'
@@ -47,6 +48,7 @@ export function solveWithSetup(
     learnedAxes: setup.learnedAxes,
     learnLimitPct: setup.learnLimitPct,
     car: setup.car,
+    runner: setup.runner,
     targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
     onProgress,
   })
@@ -66,9 +68,18 @@ const WIDE_SIGMA_PCT = 40
 const HUBER_K = 1.345
 const PASSES = 8
 const SETTLED_PCT = 0.02
+/** a lean run belongs to the table that most of its fuel comes from */
+const MOSTLY = 0.5
 
 /** Seconds, per cell, in unbroken runs of half a second or more with lambda over target + 0.05 above 0.85 barometer. */
-function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barometerKpa: number, limits: SampleLimits): Float64Array {
+function unsafeSeconds(
+  samples: Samples,
+  timeS: Float64Array,
+  axes: Axes,
+  barometerKpa: number,
+  limits: SampleLimits,
+  { load, share }: Placing = { load: samples.causeMapKpa, share: () => 1 },
+): Float64Array {
   const nr = axes.rpm.length
   const seconds = new Float64Array(nr * axes.mapKpa.length)
   const blind = new Set(
@@ -89,9 +100,10 @@ function unsafeSeconds(samples: Samples, timeS: Float64Array, axes: Axes, barome
     if (timeS[end] - timeS[i] >= UNSAFE_RUN_S)
       for (let k = i; k <= end; k++) {
         const x = lowerIndex(axes.rpm, samples.causeRpm[k])
-        const y = lowerIndex(axes.mapKpa, samples.causeMapKpa[k])
+        if (share(k) < MOSTLY) continue
+        const y = lowerIndex(axes.mapKpa, load[k])
         const nearX = samples.causeRpm[k] - axes.rpm[x] > axes.rpm[x + 1] - samples.causeRpm[k] ? x + 1 : x
-        const nearY = samples.causeMapKpa[k] - axes.mapKpa[y] > axes.mapKpa[y + 1] - samples.causeMapKpa[k] ? y + 1 : y
+        const nearY = load[k] - axes.mapKpa[y] > axes.mapKpa[y + 1] - load[k] ? y + 1 : y
         seconds[nearY * nr + nearX] += samples.stepS[k]
       }
     i = end + 1
@@ -115,7 +127,7 @@ interface Fit {
 function fitCells(grid: GridSamples, axes: Axes, onPass: (share: number) => void): Fit {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
-  const weights = new Float64Array(grid.n).fill(1)
+  const weights = grid.share.slice(0, grid.n)
   const r = new Float64Array(grid.n)
   const fit: Fit = {
     cells: new Float64Array(n),
@@ -133,7 +145,7 @@ function fitCells(grid: GridSamples, axes: Axes, onPass: (share: number) => void
     residuals(grid, fit.cells, nr, r)
     fit.sigma = robustSigma(r, grid.n)
     const limit = HUBER_K * fit.sigma
-    for (let k = 0; k < grid.n; k++) weights[k] = Math.min(1, limit / Math.max(Math.abs(r[k]), 1e-9))
+    for (let k = 0; k < grid.n; k++) weights[k] = grid.share[k] * Math.min(1, limit / Math.max(Math.abs(r[k]), 1e-9))
     onPass((pass + 1) / PASSES)
     if (last) return fit
     // the weights settle in a few passes; one more then carries the measured correlation and gives the standard errors
@@ -162,7 +174,7 @@ function secondsPerCell(grid: GridSamples, nr: number, n: number): Float64Array 
   const seconds = new Float64Array(n)
   for (let k = 0; k < grid.n; k++) {
     const a = grid.at[k]
-    const s = grid.stepS[k]
+    const s = grid.stepS[k] * grid.share[k]
     seconds[a] += (1 - grid.u[k]) * (1 - grid.v[k]) * s
     seconds[a + 1] += grid.u[k] * (1 - grid.v[k]) * s
     seconds[a + nr] += (1 - grid.u[k]) * grid.v[k] * s
@@ -171,13 +183,13 @@ function secondsPerCell(grid: GridSamples, nr: number, n: number): Float64Array 
   return seconds
 }
 /** Cells that the engine went through in rows that tell nothing: 1, else 0. */
-function passedThrough(samples: Samples, axes: Axes): Uint8Array {
+function passedThrough(samples: Samples, axes: Axes, load: Float32Array = samples.causeMapKpa): Uint8Array {
   const nr = axes.rpm.length
   const passed = new Uint8Array(nr * axes.mapKpa.length)
   for (let i = 0; i < samples.fate.length; i++) {
     if (samples.fate[i] === 0 || !(samples.causeRpm[i] >= axes.rpm[0] / 2)) continue
     const x = lowerIndex(axes.rpm, samples.causeRpm[i])
-    const y = lowerIndex(axes.mapKpa, samples.causeMapKpa[i])
+    const y = lowerIndex(axes.mapKpa, load[i])
     for (const c of [y * nr + x, y * nr + x + 1, (y + 1) * nr + x, (y + 1) * nr + x + 1]) passed[c] = 1
   }
   return passed
@@ -188,7 +200,8 @@ function judgeCells(
   grid: GridSamples,
   fit: Fit,
   axes: Axes,
-  barometerKpa: number,
+  /** manifold pressure over the barometer at each cell, where it tells the load */
+  loadShare: (c: number) => number,
   passed: Uint8Array,
   unsafe: Float64Array,
   held: Float64Array | null,
@@ -207,7 +220,7 @@ function judgeCells(
     const touched = seconds[c] > TOUCHED_S
     const state = cellState({
       unsafeSeconds: unsafe[c],
-      loadShare: axes.mapKpa[j] / barometerKpa,
+      loadShare: loadShare(j),
       seconds: seconds[c],
       standardErrorPct,
       correctionPct,
@@ -288,10 +301,11 @@ function settledTotals(cells: readonly LearnCell[], grid: GridSamples, left: Flo
   }
 }
 
-function totalsOf(samples: Samples, grid: GridSamples, fit: Fit, cells: LearnCell[]): LearnResult['totals'] {
+function totalsOf(samples: Samples, grids: readonly GridSamples[], fit: Fit, cells: readonly LearnCell[]): LearnResult['totals'] {
   const excluded: Record<string, number> = {}
   for (const fate of samples.fate) if (fate !== 0) excluded[excludedReasons[fate - 1]] = (excluded[excludedReasons[fate - 1]] ?? 0) + 1
-  const usedSeconds = grid.stepS.subarray(0, grid.n).reduce((a, b) => a + b, 0)
+  const usedSeconds = grids.reduce((sum, g) => sum + g.stepS.subarray(0, g.n).reduce((a, b, k) => a + b * g.share[k], 0), 0)
+  const used = samples.used
   let provenSeconds = 0
   let squares = 0
   for (const cell of cells) {
@@ -300,13 +314,13 @@ function totalsOf(samples: Samples, grid: GridSamples, fit: Fit, cells: LearnCel
   }
   return {
     samples: samples.fate.length,
-    used: grid.n,
+    used,
     usedSeconds,
     excluded,
     provenTimePct: usedSeconds > 0 ? (100 * provenSeconds) / usedSeconds : null,
     errorRmsPct: usedSeconds > 0 ? Math.sqrt(squares / usedSeconds) : null,
-    noisePct: grid.n > 0 ? fit.sigma : null,
-    autocorrelationFactor: grid.n > 0 ? fit.factor : null,
+    noisePct: used > 0 ? fit.sigma : null,
+    autocorrelationFactor: used > 0 ? fit.factor : null,
   }
 }
 
@@ -333,7 +347,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   progress(0.3)
   const seen = options.car ? diagnose(log, samples, options.car) : null
   progress(0.4)
-  const grid = placeOnGrid(samples, axes)
+  const byThrottle = throttlePlacing(samples, options.runner)
+  const grid = placeOnGrid(samples, axes, byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) })
   const needPct = grid.y
   const layer =
     options.learns === 'itself' && samples.learnedPct
@@ -344,8 +359,24 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   // a unit that learns by itself has taken its constants up already: they are mended there
   if (seen?.mends.length && !layer) grid.y = withoutMends(log, samples, grid, seen)
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
-  const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits)
-  const cells = judgeCells(grid, fit, axes, barometerKpa, passedThrough(samples, axes), unsafe, layer?.exact ? layer.nowPct : null)
+  const unsafe = unsafeSeconds(
+    samples,
+    log.timeS,
+    axes,
+    barometerKpa,
+    limits,
+    byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) },
+  )
+  const cells = judgeCells(
+    grid,
+    fit,
+    axes,
+    (j) => axes.mapKpa[j] / barometerKpa,
+    passedThrough(samples, axes),
+    unsafe,
+    layer?.exact ? layer.nowPct : null,
+  )
+  const runner = byThrottle && options.runner ? solveRunner(log, samples, axes, options, byThrottle, seen, barometerKpa, limits) : null
   const left = layer ? leftAtSamples(grid, fit, axes, layer) : null
   if (layer && left) putLayers(cells, layer, meansAtCells(grid, left, axes), options.before)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
@@ -353,9 +384,13 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     rpm: [...axes.rpm],
     mapKpa: [...axes.mapKpa],
     cells,
-    totals: { ...totalsOf(samples, grid, fit, cells), ...(left ? settledTotals(cells, grid, left) : {}) },
+    totals: {
+      ...totalsOf(samples, [grid, ...(runner ? [runner.grid] : [])], fit, [...cells, ...(runner?.cells ?? [])]),
+      ...(left ? settledTotals(cells, grid, left) : {}),
+    },
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
+    ...(runner ? { runner: { throttlePct: [...options.runner!.throttlePct], cells: runner.cells.map(byThrottleCell) } } : {}),
     sound: seen?.sound ?? true,
     diagnosis: seen?.suspects ?? [],
     ...(seen?.mends.length && !layer ? { correctedFor: seen.correctedFor, mends: seen.mends } : {}),
@@ -366,6 +401,32 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   progress(1)
   return result
 }
+
+/** Where a table by throttle gives the fuel, and how much of it; undefined where none does, or the log has no throttle. */
+function throttlePlacing(samples: Samples, runner: LearnOptions['runner']): Placing | undefined {
+  const load = samples.causeThrottlePct
+  return runner && load ? { load, share: (i) => (load[i] === load[i] ? runnerShare(runner, load[i]) : 0) } : undefined
+}
+/** The table by throttle, from the rows whose fuel comes from it; its cells stand on the throttle where others stand on pressure. */
+function solveRunner(
+  log: Pick<LogData, 'timeS' | 'channels'>,
+  samples: Samples,
+  { rpm }: Axes,
+  { runner }: LearnOptions,
+  placing: Placing,
+  seen: Diagnosis | null,
+  barometerKpa: number,
+  limits: SampleLimits,
+): { grid: GridSamples; cells: LearnCell[] } {
+  const axes: Axes = { rpm: [...rpm], mapKpa: [...runner!.throttlePct] }
+  const grid = placeOnGrid(samples, axes, placing)
+  if (seen?.mends.length) grid.y = withoutMends(log, samples, grid, seen)
+  const fit = fitCells(grid, axes, () => {})
+  const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits, placing)
+  // a lean run was counted by the pressure it was seen at
+  return { grid, cells: judgeCells(grid, fit, axes, () => 1, passedThrough(samples, axes, placing.load), unsafe, null) }
+}
+const byThrottleCell = ({ mapKpa, ...cell }: LearnCell): RunnerCell => ({ ...cell, throttlePct: mapKpa })
 
 /** What each sample wants beyond the constants and curves that were found, %. */
 function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: GridSamples, seen: Diagnosis): Float64Array {
@@ -390,7 +451,7 @@ function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: Gr
 }
 /** Of a log that is not sound no cell is proven, and none is corrected; what is unsafe stays so. */
 function believeNothing(result: LearnResult): void {
-  for (const cell of result.cells) {
+  for (const cell of [...result.cells, ...(result.runner?.cells ?? [])]) {
     if (cell.state === 'proven' || cell.state === 'needs-correction') cell.state = 'thin'
     if (cell.settled) cell.settled = false
   }

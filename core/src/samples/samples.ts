@@ -56,6 +56,8 @@ export interface Samples {
   fate: Uint8Array
   causeRpm: Float32Array
   causeMapKpa: Float32Array
+  /** throttle when the fuel was metered, %; null: the log does not tell */
+  causeThrottlePct: Float32Array | null
   /** total error as a fraction: positive = fuel must be added */
   error: Float32Array
   /** lambda measured less target, at the cause's operating point; NaN where unknown */
@@ -203,6 +205,7 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
   const error = new Float32Array(n).fill(NaN)
   const overTarget = new Float32Array(n).fill(NaN)
   const learnedPct = channels.learnedPct ? new Float32Array(n) : null
+  const causeThrottlePct = channels.throttlePct ? new Float32Array(n) : null
   const stepS = new Float32Array(n)
   const cause = new Cause(timeS)
   let used = 0
@@ -219,6 +222,7 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
     let total = lambda[i] / wanted
     for (const pct of factors) total *= 1 + cause.at(pct) / 100
     if (learnedPct) learnedPct[i] = cause.at(channels.learnedPct!)
+    if (causeThrottlePct) causeThrottlePct[i] = cause.at(channels.throttlePct!)
     error[i] = total - 1
     overTarget[i] = lambda[i] - wanted
     const reason = reasonOf(i, cause, error[i], log, history, limits)
@@ -226,5 +230,5 @@ export function judgeSamples(log: Log, limits: SampleLimits, targetLambdaAt?: (r
     else used++
   }
   const missing = (['correctionPct', 'coolantC'] as const).filter((name) => !channels[name])
-  return { fate, causeRpm, causeMapKpa, error, overTarget, learnedPct, stepS, used, delay, missing }
+  return { fate, causeRpm, causeMapKpa, causeThrottlePct, error, overTarget, learnedPct, stepS, used, delay, missing }
 }

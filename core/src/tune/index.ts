@@ -23,5 +23,5 @@ export { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, usualSensors } from './sensors.t
 export { tune } from './station.ts'
 export { type TakingStep, takingSteps, takingWords } from './taking-words.ts'
 export { nextTaking, provisionalLimit, takingRules, tuneTaking } from './taking.ts'
-export { fuelBasis, type KnownTable, knownNow, UNKNOWN_PCT } from './known.ts'
+export { fuelBasis, knownAt, type KnownFuel, type KnownTable, knownNow, UNKNOWN_PCT } from './known.ts'
 export { type TableName, tableNames, tableSpecs, TuneDocument, TuneParameters, withTable } from './tune.ts'

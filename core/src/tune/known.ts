@@ -1,14 +1,18 @@
 import { z } from 'zod'
+import { type Axes, bilinear } from './axes.ts'
+import { runnerShare, type RunnerTable } from './runner.ts'
 import type { TuneDocument, TuneParameters } from './tune.ts'
 
+const found = {
+  ve: z.array(z.number()).describe('VE that it was found for, %'),
+  leftPct: z.array(z.number()).describe('fuel still to be added at each cell, %'),
+  standardErrorPct: z.array(z.number()).describe('how well that is known; as much as a first table is off by where it was never driven'),
+}
 /** What the last log that was believed left at each cell, kept with the tune that was made of it, so that the next log can be held against it. */
 export const KnownTable = z.strictObject({
-  ve: z.array(z.number()).describe('VE that it was found for, %'),
+  ...found,
   basis: z.string().max(600).describe('the parameters of fuel that it was found with'),
-  leftPct: z.array(z.number()).describe('fuel still to be added at each cell, %'),
-  standardErrorPct: z
-    .array(z.number())
-    .describe('how well that is known; as much as the usual first table is off by where it was never driven'),
+  runner: z.strictObject(found).optional().describe('the same of the table by throttle'),
 })
 export type KnownTable = z.infer<typeof KnownTable>
 
@@ -27,14 +31,51 @@ const ofFuel = [
 /** The parameters that fuel hangs on, as one line. */
 export const fuelBasis = (parameters: TuneParameters): string => JSON.stringify(ofFuel.map((name) => parameters[name]))
 
-/** What is known of the table as it stands now: a cell changed by hand since moves by as much. Null where nothing is, or the constants of fuel changed. */
-export function knownNow(
-  tune: Pick<TuneDocument, 'tables' | 'parameters' | 'known'>,
-): Pick<KnownTable, 'leftPct' | 'standardErrorPct'> | null {
-  const { known } = tune
-  if (!known || known.basis !== fuelBasis(tune.parameters) || known.ve.length !== tune.tables.ve.length) return null
-  return {
-    leftPct: known.leftPct.map((left, c) => 100 * (((1 + left / 100) * known.ve[c]) / tune.tables.ve[c] - 1)),
-    standardErrorPct: known.standardErrorPct,
+type Found = Pick<KnownTable, 've' | 'leftPct' | 'standardErrorPct'>
+/** What is known of a tune's fuel, by place; plain data. */
+export interface KnownFuel {
+  axes: Axes
+  leftPct: readonly number[]
+  standardErrorPct: readonly number[]
+  runner?: Pick<RunnerTable, 'throttlePct' | 'blendFromPct' | 'blendToPct'> & {
+    leftPct: readonly number[]
+    standardErrorPct: readonly number[]
   }
+}
+
+/** What is known of the tables as they stand now: a cell changed by hand since moves by as much. Null where nothing is, or the constants of fuel changed. */
+export function knownNow(tune: Pick<TuneDocument, 'axes' | 'tables' | 'parameters' | 'runner' | 'known'>): KnownFuel | null {
+  const { known, runner, axes, tables } = tune
+  if (!known || known.basis !== fuelBasis(tune.parameters) || known.ve.length !== tables.ve.length) return null
+  if (runner && known.runner?.ve.length !== runner.ve.length) return null
+  const now = ({ ve, leftPct, standardErrorPct }: Found, at: readonly number[]) => ({
+    leftPct: leftPct.map((left, c) => 100 * (((1 + left / 100) * ve[c]) / at[c] - 1)),
+    standardErrorPct,
+  })
+  return {
+    axes,
+    ...now(known, tables.ve),
+    ...(runner && known.runner
+      ? {
+          runner: {
+            throttlePct: runner.throttlePct,
+            blendFromPct: runner.blendFromPct,
+            blendToPct: runner.blendToPct,
+            ...now(known.runner, runner.ve),
+          },
+        }
+      : {}),
+  }
+}
+
+/** What is known to be left at a place, and how well, %. */
+export function knownAt(
+  { axes, runner, ...known }: KnownFuel,
+  { rpm, mapKpa, throttlePct }: { rpm: number; mapKpa: number; throttlePct: number },
+): { leftPct: number; standardErrorPct: number } {
+  const share = runner && throttlePct === throttlePct ? runnerShare(runner, throttlePct) : 0
+  const at = (what: 'leftPct' | 'standardErrorPct'): number =>
+    (share < 1 ? (1 - share) * bilinear(axes, known[what], rpm, mapKpa) : 0) +
+    (share > 0 ? share * bilinear({ rpm: axes.rpm, mapKpa: runner!.throttlePct }, runner![what], rpm, throttlePct) : 0)
+  return { leftPct: at('leftPct'), standardErrorPct: at('standardErrorPct') }
 }
