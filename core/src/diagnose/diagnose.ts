@@ -130,8 +130,11 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
   const pegged = faults.find((c) => c.cause === 'trim-pegged')
   if (pegged && (fits.changed || fits.taken.length || faults.some((c) => c !== pegged && c.beside > UNSOUND_LOG_BAYES)))
     pegged.beside = Math.min(pegged.beside, CONSEQUENCE)
-  const score = (c: Candidate) => c.beside + causes[c.cause].prior
-  const fault = logSum([-Infinity, ...faults.map(score)])
+  // what is new in the need speaks for what leaves a mark there, not for what a trace alone may show
+  const marked = new Set(fits.all.map((c) => c.cause))
+  const worth = (c: Candidate) =>
+    c.beside + causes[c.cause].prior - (fits.changed && !marked.has(c.cause) ? SOUND_BEFOREHAND - CHANGED_BEFOREHAND : 0)
+  const fault = logSum([-Infinity, ...faults.map(worth)])
   // a table that was right once and is not now: a constant is no likelier than a fault
   const beforehand = fits.changed ? CHANGED_BEFOREHAND : SOUND_BEFOREHAND
   const sound = fault - beforehand < Math.log(UNSOUND_LIKELIHOOD / (1 - UNSOUND_LIKELIHOOD))
@@ -142,7 +145,7 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
   return {
     sound,
     suspects: ranked(
-      faults,
+      faults.map((c) => ({ c, score: worth(c) })),
       mends,
       standing.map((t) => t.shape.cause),
       sound,
@@ -173,7 +176,7 @@ const CHANGED_BEFOREHAND = -1
  * among them what is left of the likelihood, those that were taken out of a sound log first.
  */
 function ranked(
-  faults: readonly Candidate[],
+  faults: readonly { c: Candidate; score: number }[],
   mends: readonly Candidate[],
   taken: readonly Cause[],
   sound: boolean,
@@ -190,7 +193,7 @@ function ranked(
     const sum = list.reduce((v, l) => v + Math.exp(l.score - top), 0)
     return list.map(({ c, score }) => ({ c, likelihood: (mass * Math.exp(score - top)) / sum }))
   }
-  const first = shares([...faults.map((c) => ({ c, score: c.beside + causes[c.cause].prior })), { c: table, score: beforehand }], 1)
+  const first = shares([...faults, { c: table, score: beforehand }], 1)
   const left = first.at(-1)!.likelihood
   const rest = shares([...mends.map((c) => ({ c, score: c.logBayes + causes[c.cause].prior })), { c: table, score: 0 }], left)
   const place = ({ cause, group }: Pick<Suspect, 'cause' | 'group'>): number => {

@@ -1,8 +1,17 @@
-import { bilinear, fuelBasis, type KnownFuel, knownNow, tableSpecs, type TuneDocument, UNKNOWN_PCT, withTable } from '../tune/index.ts'
-import { MAX_CHANGE_PCT } from './limits.ts'
+import {
+  bilinear,
+  fuelBasis,
+  type KnownFuel,
+  knownNow,
+  pulseAsked,
+  tableSpecs,
+  type TuneDocument,
+  UNKNOWN_PCT,
+  withTable,
+} from '../tune/index.ts'
+import { HIGH_LOAD_SHARE, HIGH_THROTTLE_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
-
-const SPREAD_PASSES = 6
+import { type Cell, spreadCorrection } from './spread.ts'
 
 export interface CellChange {
   i: number
@@ -13,35 +22,14 @@ export interface CellChange {
   how: 'solved' | 'spread'
 }
 
-type Cell = Pick<LearnResult['cells'][number], 'state' | 'correctionPct' | 'standardErrorPct'>
-
-/** Correction of each cell, %: solid cells their own, capped; those next to them a share that fades with distance; unsafe ones never less fuel. */
-function spread(cells: readonly Cell[], nr: number): { correction: number[]; solid: boolean[] } {
-  const solid = cells.map(
-    (cell) => cell.state === 'proven' || cell.state === 'needs-correction' || (cell.state === 'unsafe' && (cell.correctionPct ?? 0) > 0),
-  )
-  const correction = cells.map((cell, c) => (solid[c] ? Math.min(MAX_CHANGE_PCT, Math.max(-MAX_CHANGE_PCT, cell.correctionPct!)) : 0))
-  for (let pass = 0; pass < SPREAD_PASSES; pass++) {
-    const before = [...correction]
-    for (let c = 0; c < correction.length; c++) {
-      if (solid[c]) continue
-      const i = c % nr
-      const near = [i > 0 ? c - 1 : -1, i < nr - 1 ? c + 1 : -1, c - nr, c + nr].filter((k) => k >= 0 && k < correction.length)
-      const mean = near.reduce((sum, k) => sum + before[k], 0) / near.length
-      correction[c] = cells[c].state === 'unsafe' ? Math.max(0, mean) : mean
-    }
-  }
-  return { correction, solid }
-}
 const changedBy = (value: number, pct: number): number => {
   const { min, max } = tableSpecs.ve
   return Math.min(max, Math.max(min, Math.round(value * (1 + pct / 100) * 10) / 10))
 }
 
 /**
- * A new tune with the solved correction put into VE, and into VE by throttle where throttles on the runners tell the load. Solid cells take their own
- * correction, capped; thin and unseen cells next to them take a share of their neighbours' that fades with distance, so that no step is left at the
- * edge of what was driven. Unsafe cells only ever gain fuel.
+ * A new tune with the solved correction put into VE, and into VE by throttle where throttles on the runners tell the load (`spreadCorrection`);
+ * constants that were found are mended where they belong. What is known of it afterwards goes with it.
  */
 export function applyCorrection(
   tune: TuneDocument,
@@ -49,8 +37,8 @@ export function applyCorrection(
   provenance: string,
 ): { tune: TuneDocument; changes: CellChange[] } {
   const { rpm, mapKpa } = learn
-  const nr = rpm.length
-  const { correction, solid } = spread(learn.cells, nr)
+  const { barometerKpa } = tune.parameters
+  const { correction, solid } = spreadCorrection(learn.cells, rpm, mapKpa, (j) => mapKpa[j] >= HIGH_LOAD_SHARE * barometerKpa)
   const changes: CellChange[] = []
   const sameAxes =
     rpm.length === tune.axes.rpm.length &&
@@ -65,18 +53,65 @@ export function applyCorrection(
     if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
     return next
   })
-  const byThrottle = tune.runner && learn.runner?.cells.length === tune.runner.ve.length ? spread(learn.runner.cells, nr).correction : null
+  const byThrottle =
+    tune.runner && learn.runner?.cells.length === tune.runner.ve.length
+      ? spreadCorrection(learn.runner.cells, rpm, tune.runner.throttlePct, (j) => tune.runner!.throttlePct[j] >= HIGH_THROTTLE_PCT)
+      : null
   const runner = byThrottle && {
     ...tune.runner!,
-    ve: tune.runner!.ve.map((value, c) => Math.max(1, changedBy(value, byThrottle[c]))),
+    ve: tune.runner!.ve.map((value, c) => Math.max(1, changedBy(value, byThrottle.correction[c]))),
   }
-  const corrected: TuneDocument = {
-    ...withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance),
-    ...(runner ? { runner } : {}),
-  }
-  if (runner) corrected.provenance = { ...corrected.provenance, runner: provenance }
+  const mended = withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance)
+  if (runner) mended.provenance = { ...mended.provenance, runner: provenance }
+  const corrected = neverLeaner(tune, runner ? { ...mended, runner } : mended, {
+    ve: sameAxes ? solid : ve.map(() => false),
+    runner: byThrottle?.solid,
+  })
+  changes.forEach((change) => (change.toPct = corrected.tables.ve[change.j * tune.axes.rpm.length + change.i]))
   // where throttle tells the load and the log does not tell the throttle, nothing is known
   return { tune: sameAxes && (runner || !tune.runner) ? { ...corrected, known: knownAfter(tune, corrected, learn) } : corrected, changes }
+}
+
+/** a warm engine on a mild day, charging */
+const RUNNING = { intakeAirC: 30, coolantC: 90, batteryV: 13.8 }
+/** Under high load an injector is never open for less than before where nobody has driven, whatever constant was mended: a log must prove that first. */
+function neverLeaner(
+  before: TuneDocument,
+  after: TuneDocument,
+  solid: { ve: readonly boolean[]; runner?: readonly boolean[] },
+): TuneDocument {
+  const { axes } = before
+  const nr = axes.rpm.length
+  const open = (tune: TuneDocument, at: { rpm: number; mapKpa: number; throttlePct: number }, lambda: number) => {
+    const { openMs, deadMs } = pulseAsked(tune, { ...at, ...RUNNING, lambda })
+    return { openMs, wholeMs: openMs + deadMs }
+  }
+  /** by how much more air it must be told there to inject for as long as before */
+  const raise = (at: { rpm: number; mapKpa: number; throttlePct: number }) => {
+    const [was, is] = [open(before, at, 1), open(after, at, 1)]
+    return Math.max(1, (was.wholeMs - (is.wholeMs - is.openMs)) / is.openMs)
+  }
+  const upTo = (value: number, factor: number) =>
+    factor > 1.0005 ? Math.min(tableSpecs.ve.max, Math.ceil(value * factor * 10) / 10) : value
+  const ve = after.tables.ve.map((value, c) => {
+    const [rpm, mapKpa] = [axes.rpm[c % nr], axes.mapKpa[Math.floor(c / nr)]]
+    // at a shut throttle only pressure counts
+    return solid.ve[c] || mapKpa < HIGH_LOAD_SHARE * before.parameters.barometerKpa
+      ? value
+      : upTo(value, raise({ rpm, mapKpa, throttlePct: 0 }))
+  })
+  const { runner } = after
+  const byThrottle = runner?.ve.map((value, c) => {
+    const [rpm, throttlePct] = [axes.rpm[c % nr], runner.throttlePct[Math.floor(c / nr)]]
+    return solid.runner?.[c] || throttlePct < HIGH_THROTTLE_PCT
+      ? value
+      : upTo(value, raise({ rpm, mapKpa: before.parameters.barometerKpa, throttlePct }))
+  })
+  return {
+    ...after,
+    tables: { ...after.tables, ve },
+    ...(runner && byThrottle ? { runner: { ...runner, ve: byThrottle } } : {}),
+  }
 }
 
 /** What is left at each cell after the correction: as measured less what was put in; as it was known before where this log was not. */

@@ -43,6 +43,12 @@ export const COMES_AND_GOES_PCT = 2
 export const SHUT_THROTTLE_PCT = 1.5
 /** Most a cell may change in one pass, % (step 8): a second log confirms the rest. */
 export const MAX_CHANGE_PCT = 10
+/** A correction is never leaner than a neighbour's by more than this, %; an unsafe cell is given so much beyond what it wants, %. */
+export const STEP_PCT = 8
+export const UNSAFE_MARGIN_PCT = 3
+/** From this share of the barometer, or this throttle, %, on a cell that was not driven is never leaned. */
+export const HIGH_LOAD_SHARE = 0.75
+export const HIGH_THROTTLE_PCT = 40
 /** A correction of this size everywhere alike is a constant, %. */
 export const UNIFORM_MIN_PCT = 3
 /** Lean over steady running by this is told, %. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { columnsToLog, shuffleColumn } from './column-bytes.ts'
-import { previewLog, readLog, rowFate } from './read.ts'
+import { joinParts, LogReader, previewLog, readLog, rowFate } from './read.ts'
 import { ByteRow, TextRow } from './row-source.ts'
 import { headerFingerprint, parseClockS, sniffDialect } from './sniff.ts'
 
@@ -194,6 +194,52 @@ describe('cells and rows', () => {
     expect(log.rows).toBe(38)
     for (let i = 1; i < log.rows; i++) expect(log.timeS[i]).toBeGreaterThan(log.timeS[i - 1])
     expect(log.rejected.map((r) => r.reason).sort()).toEqual(['backward', 'clock-reset', 'gap', 'repeat'])
+  })
+
+  describe('read in parts side by side', () => {
+    const written = (rows: (number | string)[][]) => writeLog({ delimiter: ',', comma: false, names: ['Time', 'RPM', 'MAP', 'AFR'], rows })
+    /** cut before a row, each part read by itself */
+    const inParts = (text: string, cutAt: number) => {
+      const { dialect, mapping } = readLog(bytes(text))
+      const lines = text.split('\n')
+      const pieces = [lines.slice(0, cutAt + 1).join('\n') + '\n', lines.slice(cutAt + 1).join('\n')]
+      const parts = pieces.map((piece, k) => {
+        const reader = new LogReader(dialect, mapping, k > 0)
+        reader.push(bytes(piece))
+        return reader.part()
+      })
+      return joinParts(dialect, mapping.channels.timeS!.column, parts)
+    }
+    const same = (rows: (number | string)[][], cutAt: number) => {
+      const { rows: n, timeS, channels, rejected } = readLog(bytes(written(rows)))
+      const joined = inParts(written(rows), cutAt)
+      expect([joined.rows, [...joined.timeS], joined.channels, joined.rejected]).toEqual([n, [...timeS], channels, rejected])
+    }
+    it.each([1, 17, 20, 39])('cut before row %d it is the log that is read in one', (cutAt) => same(ramp(40), cutAt))
+    it('a row that repeats or steps back across the cut is left out and counted', () => {
+      const rows = ramp(40)
+      rows[20][0] = rows[19][0]
+      same(rows, 20)
+      rows[20][0] = (rows[19][0] as number) - 0.02
+      same(rows, 20)
+    })
+    it('a clock that restarts, or passes midnight, at the cut goes on', () => {
+      const rows = ramp(40)
+      for (let i = 20; i < 40; i++) rows[i][0] = (i - 20) * 0.1
+      same(rows, 20)
+      same(ramp(40).map(([t, ...rest]) => [((t as number) + 86398) % 86400, ...rest]), 20)
+    })
+    it('cells that cannot be read are counted over both', () => {
+      const rows: (number | string)[][] = ramp(40)
+      rows[3][1] = 'x'
+      rows[30][1] = 'x'
+      rows[31][2] = ''
+      same(rows, 20)
+      expect(inParts(written(rows), 20).rejected).toEqual([
+        { channel: 'rpm', reason: 'not-a-number', count: 2 },
+        { channel: 'mapKpa', reason: 'empty', count: 1 },
+      ])
+    })
   })
 
   it.each([

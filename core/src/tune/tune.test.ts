@@ -216,7 +216,8 @@ describe('accepting a correction', () => {
     expect(gain(0)).toBeCloseTo(0.08, 2)
     expect(gain(1)).toBeGreaterThan(0.01)
     expect(gain(1)).toBeLessThan(0.08)
-    expect(gain(nr - 1)).toBe(0)
+    // how the need leans with speed is not known from one speed
+    expect(Math.abs(gain(nr - 1))).toBeLessThan(0.01)
   })
   it('never takes fuel from an unsafe cell', () => {
     const { tune: next } = applyCorrection(

@@ -1,11 +1,18 @@
 <script setup lang="ts">
-import { cellWords } from './cell-words.ts'
+import { cellWords, loadWords } from './cell-words.ts'
 import { computed } from 'vue'
 import { learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
 import type { CellLayer } from './cell-words.ts'
 
 /** Each cell says its state by shape and number: filled proven, tinted with a sign needs correction, dashed thin with seconds, a stroke passed through, blank untouched, barred unsafe. */
-const props = defineProps<{ result: LearnResult; show: CellLayer; table?: LearnedTable | null }>()
+const props = defineProps<{
+  result: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells'>
+  show: CellLayer
+  table?: LearnedTable | null
+  /** what tells the load: manifold pressure, or the throttle of each runner */
+  by?: 'pressure' | 'throttle'
+}>()
+const unit = computed(() => loadWords[props.by ?? 'pressure'].unit)
 const selected = defineModel<LearnCell | null>('selected')
 const nr = computed(() => props.result.rpm.length)
 const W = 52
@@ -27,7 +34,11 @@ function label(c: LearnCell): string {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${X0 + nr * W + 4} ${height + 24}`" role="group" aria-label="Map of cells, engine speed across, manifold pressure up">
+  <svg
+    :viewBox="`0 0 ${X0 + nr * W + 4} ${height + 24}`"
+    role="group"
+    :aria-label="`Map of cells, engine speed across, ${loadWords[by ?? 'pressure'].name} up`"
+  >
     <g
       v-for="c in result.cells"
       :key="c.j * nr + c.i"
@@ -35,7 +46,7 @@ function label(c: LearnCell): string {
       :class="[c.state, { on: selected === c }]"
       tabindex="0"
       role="button"
-      :aria-label="`${c.rpm} rpm, ${c.mapKpa} kPa: ${cellWords[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
+      :aria-label="`${c.rpm} rpm, ${c.mapKpa} ${unit}: ${cellWords[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
       @click="selected = c"
       @keydown.enter="selected = c"
     >

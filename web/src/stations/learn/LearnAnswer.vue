@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from 'vue'
-import { averagingGapPct, latest, type LearnCell } from '@vectum/core'
+import { NRadioButton, NRadioGroup } from 'naive-ui'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { averagingGapPct, latest, type LearnCell, type LearnResult } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
-import { type CellLayer, cellWords } from './cell-words.ts'
+import { type CellLayer, cellWords, loadWords } from './cell-words.ts'
 import CellMap from './CellMap.vue'
 import LearnedCellWords from './LearnedCellWords.vue'
 import LogDiagnosis from './LogDiagnosis.vue'
@@ -36,7 +37,16 @@ const tabs = computed((): { id: CellLayer; title: string }[] =>
       ],
 )
 const tab = ref<CellLayer>(learning.value ? 'correction' : 'coverage')
-const count = (state: LearnCell['state']) => result.value.cells.filter((c) => c.state === state).length
+/** where throttles on the runners tell the load, most of the fuel comes from a table by throttle */
+const by = ref<'pressure' | 'throttle'>(result.value.runner ? 'throttle' : 'pressure')
+const map = computed((): Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells'> => {
+  const { runner } = result.value
+  return runner && by.value === 'throttle'
+    ? { rpm: result.value.rpm, mapKpa: runner.throttlePct, cells: runner.cells.map((c) => ({ ...c, mapKpa: c.throttlePct })) }
+    : result.value
+})
+watch(by, () => (selected.value = null))
+const count = (state: LearnCell['state']) => map.value.cells.filter((c) => c.state === state).length
 const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))
 const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </script>
@@ -57,10 +67,13 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     <template v-if="count('unsafe')"><span class="key unsafe"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
     {{ count('passed-through') }}
   </p>
-  <cell-map v-model:selected="selected" :result="result" :show="tab" :table="table" data-testid="cell-map" />
+  <n-radio-group v-if="result.runner" v-model:value="by" class="by" aria-label="Which table">
+    <n-radio-button v-for="(words, load) in loadWords" :key="load" :value="load">{{ words.table }}</n-radio-button>
+  </n-radio-group>
+  <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" data-testid="cell-map" />
   <p class="cellsay" aria-live="polite">
     <template v-if="selected"
-      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} kPa: {{ cellWords[selected.state] }}</strong
+      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} {{ loadWords[by].unit }}: {{ cellWords[selected.state] }}</strong
       >.
       <template v-if="selected.correctionPct !== null"
         >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
@@ -74,7 +87,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
       /><template v-if="selected.state === 'thin'"
         >About {{ Math.ceil(selected.missingSeconds) }} s more of steady driving here.</template
       ></template
-    ><span v-else class="soft">rpm across, manifold pressure kPa up; a number is the fuel still to be added, %. Tap a cell.</span>
+    ><span v-else class="soft"
+      >rpm across, {{ loadWords[by].name }} {{ loadWords[by].unit }} up; a number is the fuel still to be added, %. Tap a cell.</span
+    >
   </p>
   <ul class="verdicts">
     <li v-for="v in result.verdicts" :key="v.code" :class="{ stop: v.code.startsWith('unsafe') }">{{ v.message }}</li>
@@ -117,6 +132,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 }
 .key.unsafe {
   background: var(--stop);
+}
+.by {
+  margin-bottom: var(--s2);
 }
 .cellsay {
   min-height: 24px;

@@ -12,3 +12,9 @@ export const cellWords: Record<LearnCell['state'], string> = {
 
 /** What a number of the map stands for: with a unit that learns by itself what it holds and what the base needs are layers of their own. */
 export type CellLayer = 'coverage' | 'correction' | 'learned' | 'table' | 'needed' | 'nearest'
+
+/** What tells the load of a table: manifold pressure, or the throttle where each runner has its own. */
+export const loadWords = {
+  pressure: { table: 'Table by pressure', name: 'manifold pressure', unit: 'kPa' },
+  throttle: { table: 'Table by throttle', name: 'throttle', unit: '%' },
+} as const
