@@ -238,6 +238,7 @@ export {
 } from './kernel/index.ts'
 export {
   applyCorrection,
+  type CellChange,
   averagingGapPct,
   CONVERGED_RMS_PCT,
   CONVERGED_TIME_PCT,

@@ -14,6 +14,8 @@ import type { LearnResult } from './result.ts'
 import { type Cell, spreadCorrection } from './spread.ts'
 
 export interface CellChange {
+  /** by manifold pressure, or by throttle */
+  table: 've' | 'runner'
   i: number
   j: number
   fromPct: number
@@ -39,7 +41,6 @@ export function applyCorrection(
   const { rpm, mapKpa } = learn
   const { barometerKpa } = tune.parameters
   const { correction, solid } = spreadCorrection(learn.cells, rpm, mapKpa, (j) => mapKpa[j] >= HIGH_LOAD_SHARE * barometerKpa)
-  const changes: CellChange[] = []
   const sameAxes =
     rpm.length === tune.axes.rpm.length &&
     mapKpa.length === tune.axes.mapKpa.length &&
@@ -49,9 +50,7 @@ export function applyCorrection(
     const i = c % tune.axes.rpm.length
     const j = (c - i) / tune.axes.rpm.length
     const pct = sameAxes ? correction[c] : bilinear({ rpm, mapKpa }, correction, tune.axes.rpm[i], tune.axes.mapKpa[j])
-    const next = changedBy(value, pct)
-    if (Math.abs(next - value) >= 0.05) changes.push({ i, j, fromPct: value, toPct: next, how: sameAxes && solid[c] ? 'solved' : 'spread' })
-    return next
+    return changedBy(value, pct)
   })
   const byThrottle =
     tune.runner && learn.runner?.cells.length === tune.runner.ve.length
@@ -67,7 +66,16 @@ export function applyCorrection(
     ve: sameAxes ? solid : ve.map(() => false),
     runner: byThrottle?.solid,
   })
-  changes.forEach((change) => (change.toPct = corrected.tables.ve[change.j * tune.axes.rpm.length + change.i]))
+  const changesOf = (table: CellChange['table'], from: readonly number[], to: readonly number[], own: readonly boolean[]): CellChange[] =>
+    from.flatMap((fromPct, c) => {
+      const i = c % tune.axes.rpm.length
+      const how = own[c] ? 'solved' : 'spread'
+      return Math.abs(to[c] - fromPct) < 0.05 ? [] : [{ table, i, j: (c - i) / tune.axes.rpm.length, fromPct, toPct: to[c], how }]
+    })
+  const changes = [
+    ...changesOf('ve', tune.tables.ve, corrected.tables.ve, sameAxes ? solid : []),
+    ...(byThrottle ? changesOf('runner', tune.runner!.ve, corrected.runner!.ve, byThrottle.solid) : []),
+  ]
   // where throttle tells the load and the log does not tell the throttle, nothing is known
   return { tune: sameAxes && (runner || !tune.runner) ? { ...corrected, known: knownAfter(tune, corrected, learn) } : corrected, changes }
 }

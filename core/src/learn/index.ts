@@ -1,4 +1,4 @@
-export { applyCorrection } from './apply-correction.ts'
+export { applyCorrection, type CellChange } from './apply-correction.ts'
 export { currentLearn, learnedOverDrives, learnSetupOf } from './current.ts'
 export { drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'

@@ -227,7 +227,10 @@ describe('cells and rows', () => {
       const rows = ramp(40)
       for (let i = 20; i < 40; i++) rows[i][0] = (i - 20) * 0.1
       same(rows, 20)
-      same(ramp(40).map(([t, ...rest]) => [((t as number) + 86398) % 86400, ...rest]), 20)
+      same(
+        ramp(40).map(([t, ...rest]) => [((t as number) + 86398) % 86400, ...rest]),
+        20,
+      )
     })
     it('cells that cannot be read are counted over both', () => {
       const rows: (number | string)[][] = ramp(40)

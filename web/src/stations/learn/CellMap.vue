@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { cellWords, loadWords } from './cell-words.ts'
 import { computed } from 'vue'
-import { learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
+import { type CellChange, learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
 import type { CellLayer } from './cell-words.ts'
 
 /** Each cell says its state by shape and number: filled proven, tinted with a sign needs correction, dashed thin with seconds, a stroke passed through, blank untouched, barred unsafe. */
@@ -9,6 +9,8 @@ const props = defineProps<{
   result: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells'>
   show: CellLayer
   table?: LearnedTable | null
+  /** what accepting would change in this table */
+  changes?: readonly CellChange[]
   /** what tells the load: manifold pressure, or the throttle of each runner */
   by?: 'pressure' | 'throttle'
 }>()
@@ -23,6 +25,10 @@ const x = (c: LearnCell) => X0 + c.i * W
 const y = (c: LearnCell) => height.value - (c.j + 1) * H
 const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 function label(c: LearnCell): string {
+  if (props.show === 'change') {
+    const change = props.changes?.find((k) => k.i === c.i && k.j === c.j)
+    return change ? signed(change.toPct - change.fromPct) : ''
+  }
   if (props.show === 'table') return props.table ? signed(learnedAt(props.table, c.rpm, c.mapKpa)) : ''
   if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
   if (c.correctionPct === null) return ''

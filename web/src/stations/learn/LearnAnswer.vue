@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { NRadioButton, NRadioGroup } from 'naive-ui'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { averagingGapPct, latest, type LearnCell, type LearnResult } from '@vectum/core'
+import { averagingGapPct, type CellChange, latest, type LearnCell, type LearnResult } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
-import { type CellLayer, cellWords, loadWords } from './cell-words.ts'
+import { type CellLayer, cellWords, changeWords, loadWords } from './cell-words.ts'
 import CellMap from './CellMap.vue'
 import LearnedCellWords from './LearnedCellWords.vue'
 import LogDiagnosis from './LogDiagnosis.vue'
@@ -13,7 +13,7 @@ import TimeStrip from './TimeStrip.vue'
 import type { Solved } from './use-learning.ts'
 
 /** What a log has taught: the map, a cell's words, the verdicts and where every row went. */
-const props = defineProps<{ solved: Solved }>()
+const props = defineProps<{ solved: Solved; changes?: readonly CellChange[] | null }>()
 const emit = defineEmits<{ tested: [] }>()
 const builds = useBuild()
 const selected = shallowRef<LearnCell | null>(null)
@@ -34,6 +34,7 @@ const tabs = computed((): { id: CellLayer; title: string }[] =>
         { id: 'coverage', title: 'Coverage' },
         { id: 'correction', title: 'Correction' },
         { id: 'nearest', title: 'Plain averaging, for comparison' },
+        ...(props.changes ? [{ id: 'change' as const, title: 'What accepting changes' }] : []),
       ],
 )
 const tab = ref<CellLayer>(learning.value ? 'correction' : 'coverage')
@@ -46,6 +47,13 @@ const map = computed((): Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells'> => {
     : result.value
 })
 watch(by, () => (selected.value = null))
+const changesHere = computed(() => (props.changes ?? []).filter((c) => c.table === (by.value === 'throttle' ? 'runner' : 've')))
+const changeOf = (cell: LearnCell) => changesHere.value.find((c) => c.i === cell.i && c.j === cell.j)
+// what is about to be accepted is looked at first
+watch(
+  () => props.changes,
+  (changes) => (tab.value = changes ? 'change' : tab.value === 'change' ? 'coverage' : tab.value),
+)
 const count = (state: LearnCell['state']) => map.value.cells.filter((c) => c.state === state).length
 const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))
 const nearestGap = computed(() => averagingGapPct(result.value.cells))
@@ -60,6 +68,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
       It differs from the solve by {{ nearestGap.toFixed(2) }} % rms here.</template
     >
   </p>
+  <p v-else-if="tab === 'change'" class="legend soft">
+    VE, %, that a new version gains or loses at each cell. Tap one for its old and new value, and why.
+  </p>
   <p v-else class="legend soft">
     <span class="key proven"></span>proven {{ count('proven') }} <span class="key needs"></span>needs correction
     {{ count('needs-correction') }} <span class="key thin"></span>thin {{ count('thin')
@@ -70,11 +81,17 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   <n-radio-group v-if="result.runner" v-model:value="by" class="by" aria-label="Which table">
     <n-radio-button v-for="(words, load) in loadWords" :key="load" :value="load">{{ words.table }}</n-radio-button>
   </n-radio-group>
-  <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" data-testid="cell-map" />
+  <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" :changes="changesHere" data-testid="cell-map" />
   <p class="cellsay" aria-live="polite">
     <template v-if="selected"
       ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} {{ loadWords[by].unit }}: {{ cellWords[selected.state] }}</strong
       >.
+      <template v-if="tab === 'change'"
+        ><template v-if="changeOf(selected)"
+          >VE {{ changeOf(selected)!.fromPct.toFixed(1) }} to {{ changeOf(selected)!.toPct.toFixed(1) }} %,
+          {{ changeWords[changeOf(selected)!.how] }}. </template
+        ><template v-else>VE stays as it is. </template></template
+      >
       <template v-if="selected.correctionPct !== null"
         >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
         {{ selected.standardErrorPct?.toFixed(2) }} % from {{ selected.seconds.toFixed(1) }} s. </template

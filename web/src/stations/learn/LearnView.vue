@@ -117,7 +117,7 @@ onMounted(() => void solve())
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>
       <template v-if="state.at === 'solved'">
-        <learn-answer :key="state.solved.logId" :solved="state.solved" @tested="solve" />
+        <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
         <drives-line v-if="itself" />
         <mend-constant v-if="itself" :solved="state.solved" />
         <div v-else class="accept">
@@ -140,7 +140,7 @@ onMounted(() => void solve())
           </template>
           <template v-else>
             <strong
-              >{{ state.proposed.cells }} cells of VE change, 10 % at most in one pass<template
+              >{{ state.proposed.changes.length }} cells of VE change, 10 % at most in one pass<template
                 v-if="state.solved.result.correctedFor?.length"
                 >; what was taken out first is mended with them</template
               >.</strong

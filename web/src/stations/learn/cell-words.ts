@@ -11,10 +11,16 @@ export const cellWords: Record<LearnCell['state'], string> = {
 }
 
 /** What a number of the map stands for: with a unit that learns by itself what it holds and what the base needs are layers of their own. */
-export type CellLayer = 'coverage' | 'correction' | 'learned' | 'table' | 'needed' | 'nearest'
+export type CellLayer = 'coverage' | 'correction' | 'learned' | 'table' | 'needed' | 'nearest' | 'change'
 
 /** What tells the load of a table: manifold pressure, or the throttle where each runner has its own. */
 export const loadWords = {
   pressure: { table: 'Table by pressure', name: 'manifold pressure', unit: 'kPa' },
   throttle: { table: 'Table by throttle', name: 'throttle', unit: '%' },
+} as const
+
+/** Why a cell changes when a correction is accepted. */
+export const changeWords = {
+  solved: 'from its own readings',
+  spread: 'carried from the cells that were driven; nobody drove here long enough',
 } as const

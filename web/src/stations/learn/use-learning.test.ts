@@ -172,7 +172,7 @@ describe('what was learned', () => {
     const l = await learning()
     await l.solve()
     await l.propose()
-    expect(l.state.value).toMatchObject({ proposed: { cells: 2 } })
+    expect(l.state.value).toMatchObject({ proposed: { changes: [{}, {}] } })
     l.dismiss()
     expect([l.state.value, await l.accept()]).toMatchObject([{ proposed: null }, null])
     await l.propose()

@@ -7,6 +7,7 @@ import {
   ImportedLog,
   latest,
   LogAnswer,
+  type CellChange,
   type LearnResult,
   logDoubtsSaid,
   learnSetupOf,
@@ -33,7 +34,7 @@ export interface Solved {
   strip: { durationS: number; slots: { low: number; high: number }[] } | null
 }
 interface ProposedTune {
-  cells: number
+  changes: CellChange[]
   document: Tune['document']
 }
 /** Where learning stands: one thing at a time. */
@@ -186,7 +187,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           .tasks()
           .correct(tune.document, result, `learned from ${log.value?.name ?? 'a log'} over version ${tune.number}`)
         if ('refused' in made) throw new Error(made.refused.message)
-        state.value = { ...standing, proposed: { cells: made.changes.length, document: made.tune } }
+        state.value = { ...standing, proposed: { changes: made.changes, document: made.tune } }
       },
       () => standing,
     )
