@@ -26,6 +26,7 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
  */
 const FIRST_SEED = 1000
 const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40 }
+const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
 
 type Job =
@@ -301,7 +302,8 @@ if (isMainThread) {
       ...seeds(count(SEEDS.poisoned)).flatMap((seed) => poisons.map((_, poison) => ({ kind: 'settled', car, seed, poison }) as const)),
     ]),
     ...diagnoseCars.flatMap((_, car) => [
-      ...seeds(count(SEEDS.sound)).flatMap((seed) =>
+      // sound drives tell of false alarms, which are few: more of them
+      ...seeds(Math.min(quick ? SEEDS.sound / 10 : SEEDS.sound, SOUND_FOR_EACH * most)).flatMap((seed) =>
         [true, false].map((asFirst) => ({ kind: 'diagnose', car, seed, trial: null, first: asFirst }) as const),
       ),
       ...seeds(count(SEEDS.diagnose)).flatMap((seed) =>

@@ -37,6 +37,7 @@ const USUAL_DEAD_MS = 0.9
 const USUAL_V = 13.8
 const LEAST_OPEN_MS = 0.4
 const DISCREPANCY = 0.5
+const ofTime: ReadonlySet<Cause> = new Set(['sensor-drift', 'sensor-cold', 'heat-soak', 'fuel-blend'])
 const FIRST_DISCREPANCY = 2
 const WARM_K = 300
 const ISENTROPIC = 1.4
@@ -95,10 +96,16 @@ export function soundShapes(
   const leans = [x, y, (b: Moment) => x(b) * y(b), lowLoad].map((at) => onBlocks(blocks, { at, sigma }))
   const alike = new Map(causes.filter((c) => c.soundPct > 0).map((c) => [c.cause, c]))
   const marks = [...alike.values()].flatMap((c) => {
-    const size = (known ? DISCREPANCY : FIRST_DISCREPANCY) * allowedSize(blocks, c) * Math.min(1, tablePct / TREND.pct)
-    return size > 0 ? [onBlocks(blocks, { at: c.at, sigma: size })] : []
+    const size = (known ? DISCREPANCY : FIRST_DISCREPANCY) * allowedSize(blocks, c)
+    return size > 0 ? [{ ofTime: ofTime.has(c.cause), ...onBlocks(blocks, { at: c.at, sigma: size }) }] : []
   })
-  return [...leans, ...marks].map(({ values, sigma: s }) => ({ values: values.map((v, i) => (v * most[i]) / tablePct), sigma: s }))
+  const ofTable = (shape: Shape, share = 1): Shape => ({
+    values: shape.values.map((v, i) => (v * most[i]) / tablePct),
+    sigma: share * shape.sigma,
+  })
+  const share = Math.min(1, tablePct / TREND.pct)
+  // what goes with time is no table's: it is there however well that is known
+  return [...leans.map((s) => ofTable(s)), ...marks.map((m) => (m.ofTime && known ? m : ofTable(m, share)))]
 }
 
 /** Marks of constants and curves: what a first drive may well be off by. They stand beside every other cause. */
@@ -189,7 +196,7 @@ export function unsoundShapes(
       at: (m) => (100 * (barometerKpa - m.mapKpa)) / m.mapKpa,
       sigma: 0.15,
       sign: -1,
-      soundPct: 6,
+      soundPct: 25,
       unit: 'of the way to the air outside: too much fuel, the more the deeper the vacuum',
     },
     {
@@ -204,7 +211,7 @@ export function unsoundShapes(
   if (spread(blocks, 'timeS') > 240) {
     // of a table that was right once, it was right at the start
     const middle = before ? blocks[0].timeS : mean(blocks, (b) => b.timeS)
-    shapes.push({ cause: 'sensor-drift', at: (m) => (m.timeS - middle) / 60, sigma: 0.6, sign: 0, soundPct: 1.5, unit: '% a minute' })
+    shapes.push({ cause: 'sensor-drift', at: (m) => (m.timeS - middle) / 60, sigma: 0.6, sign: 0, soundPct: 3, unit: '% a minute' })
   }
   if (known(blocks, 'intakeAirC')) {
     const coolest = blocks.map((b) => b.intakeAirC).sort((a, b) => a - b)[Math.floor(blocks.length / 10)]

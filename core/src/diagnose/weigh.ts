@@ -173,8 +173,9 @@ function faultFits(look: Look, without: number): Candidate[] {
     const { size, se } = fit.marks.at(-1)!
     const over = fit.logEvidence + signLog(look, { ...tried, fit }) - without
     const gain = field.known ? over : Math.min(over, besideAll(shape))
-    // what changes next to nothing is no fault yet
-    const small = rmsOf(blocks.map((b) => size * shape.at(b))) < LEAST_FAULT_PCT
+    // what changes next to nothing, by itself or with what it goes with, is no fault yet
+    const whole = blocks.map((b) => tried.marks.reduce((sum, m, i) => sum + fit.marks[i].size * shapes[m].at(b), 0))
+    const small = Math.min(rmsOf(whole), rmsOf(blocks.map((b) => size * shape.at(b)))) < LEAST_FAULT_PCT
     const logBayes = small ? Math.min(gain, SMALL_FAULT) : gain
     return { cause: shape.cause, logBayes, beside: logBayes, evidence: `${signed(size, se)} ${shape.unit}` }
   })
