@@ -151,6 +151,50 @@ describe('what is wrong', () => {
   })
 })
 
+describe('on a table that the log before had proven', () => {
+  const grid = { rpm: [600, 1500, 2500, 4000], mapKpa: [25, 50, 75, 97] }
+  const known = { axes: grid, leftPct: new Array<number>(16).fill(0), standardErrorPct: new Array<number>(16).fill(0.4) }
+  const deadTimeMs = [
+    [8, 0.9],
+    [16, 0.9],
+  ] as const
+  const right = (rpm: number, map: number) => smooth(rpm, map) / 5
+  const held = (needPct: (rpm: number, map: number) => number, more: Partial<DiagnosedCar> = {}) =>
+    said(made({ needPct: (r, m) => right(r, m) + needPct(r, m) }), { known, deadTimeMs, ...more })
+
+  it('nothing new is sound, with nothing taken out', () => {
+    const { sound, suspects, correctedFor } = held(() => 0)
+    expect([sound, suspects[0].cause, correctedFor]).toEqual([true, 'sound', []])
+  })
+  // 25 / (1 + flow / 0.08): 17 % at 800 rpm and 30 kPa, 2 % at 3,500 rpm and 80 kPa
+  const leak = (r: number, m: number) => 25 / (1 + (r * m) / 3e5 / 0.08)
+  it('a leak in the exhaust of a size that a first drive cannot tell is told', () => {
+    const { sound, suspects } = held(leak)
+    expect([sound, suspects[0].cause]).toEqual([false, 'exhaust-leak'])
+    expect(said(made({ needPct: leak })).sound).toBe(true)
+  })
+  it('a pressure that has fallen by a fifth, 1 / sqrt(0.8) - 1 = 11.8 % at every place, is taken out as a constant', () => {
+    const { sound, correctedFor, mends, suspects } = held(() => 11.8)
+    expect([sound, correctedFor]).toEqual([true, ['injector-flow']])
+    expect(suspects[0].group).toContain('fuel-pressure')
+    expect(Math.abs(mends[0].size - 11.8)).toBeLessThan(1)
+    // over one drive it may be the air sensor as well, and is said so
+    expect(suspects.slice(0, 4).map((s) => s.cause)).toContain('air-temperature')
+  })
+  it('injectors that open 0.3 ms later err by that over the time they are open, and are mended as such', () => {
+    // the fixture's pulses are open for 0.08 ms a kPa
+    const { sound, correctedFor, mends } = held((_, m) => (100 * 0.3) / (0.08 * m))
+    expect([sound, correctedFor]).toEqual([true, ['dead-time']])
+    expect(mends[0].size).toBeCloseTo(0.3, 1)
+  })
+  it('what the log before had left is no news', () => {
+    const left = { ...known, leftPct: known.leftPct.map(() => 9) }
+    expect(held(() => 9, { known: left })).toMatchObject({ sound: true, correctedFor: [] })
+    expect(held(() => 9).correctedFor).toEqual(['injector-flow'])
+  })
+  it('a change of 1 % everywhere is the weather’s', () => expect(held(() => 1).correctedFor).toEqual([]))
+})
+
 it('every cause has words and a test', () => {
   for (const { is, test } of Object.values(causes)) expect(is.length > 8 && test.length > 20).toBe(true)
 })

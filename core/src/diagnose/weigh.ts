@@ -114,13 +114,17 @@ const possible =
   ({ shapes }: Look) =>
   ({ marks, fit }: Tried): boolean =>
     marks.every((k, i) => Math.abs(fit.marks[i].size) < (shapes[k].most ?? Infinity))
-const loosely = ({ field, marks, leans }: Look, { marks: set, fit, logPrior }: Tried): Weighed =>
-  field.loosely(
+/** Its marks exact or only nearly so, the one as likely as the other. */
+const loosely = ({ field, marks, leans }: Look, { marks: set, fit, logPrior }: Tried): Weighed => {
+  const loose = field.loosely(
     set.map((k) => marks[k]),
     leans,
     fit,
     logPrior,
   )
+  const better = loose.logEvidence > fit.logEvidence ? loose : fit
+  return { ...better, logEvidence: logSum([loose.logEvidence, fit.logEvidence]) - Math.LN2 }
+}
 /** What knowing the sign of a model's last mark adds. */
 const signLog = ({ shapes }: Look, { marks, fit }: Tried): number => {
   const { sign } = shapes[marks.at(-1)!]
@@ -169,7 +173,7 @@ function faultFits(look: Look, without: number): Candidate[] {
   const logs = first.map((f) => f.tried.fit.logEvidence + signLog(look, f.tried))
   const worth = [...logs].sort((a, b) => b - a)[Math.min(logs.length, MOST_LOOSE) - 1]
   return first.map(({ shape, tried }, k) => {
-    const fit = logs[k] >= worth ? loosely(look, tried) : tried.fit
+    const fit = logs[k] >= worth ? loosely(look, tried) : { ...tried.fit, logEvidence: tried.fit.logEvidence - Math.LN2 }
     const { size, se } = fit.marks.at(-1)!
     const over = fit.logEvidence + signLog(look, { ...tried, fit }) - without
     const gain = field.known ? over : Math.min(over, besideAll(shape))
