@@ -1,4 +1,6 @@
 import { randomUUID } from 'node:crypto'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
 import type { Frame } from '@vectum/core'
@@ -27,6 +29,52 @@ async function refused(work: Promise<unknown>): Promise<Problem> {
   expect(error).toBeInstanceOf(Problem)
   return error as Problem
 }
+
+describe('a large log', () => {
+  const rows = 320_000
+  const lines = Array.from(
+    { length: rows },
+    (_, i) => `${(i * 0.05).toFixed(2)},${2000 + (i % 900)},${(40 + (i % 30)).toFixed(1)},14.70,85.0`,
+  )
+  const head = 'Time s,RPM,MAP kPa,AFR,Coolant °C'
+  const dir = mkdtempSync(join(tmpdir(), 'vectum-large-'))
+  const read = async (text: string) => {
+    const path = join(dir, 'large.csv')
+    writeFileSync(path, text)
+    const pool = new HeavyPool(worker)
+    try {
+      const looked = await pool.run({ kind: 'look', path, barometerKpa: 100 })
+      return { looked, result: await pool.importLog({ path, mapping: looked.mapping, remembered: {}, barometerKpa: 100 }) }
+    } finally {
+      await pool.close()
+    }
+  }
+  afterAll(() => rmSync(dir, { recursive: true, force: true }))
+
+  it('is read in two stretches, cut between rows, and is whole', async () => {
+    const { looked, result } = await read(`${head}\n${lines.join('\n')}\n`)
+    expect(looked.stretches).toHaveLength(2)
+    expect(looked.stretches[1].from).toBe(looked.stretches[0].to)
+    if ('unsure' in result) throw new Error('nothing here is to be asked')
+    expect([result.rows, result.rejected]).toEqual([rows, []])
+    expect(result.durationS).toBeCloseTo((rows - 1) * 0.05, 6)
+    const pool = new HeavyPool(worker)
+    const { timeS, channels } = await pool.run({ kind: 'unpack', columns: result.columns })
+    await pool.close()
+    for (const i of [0, 1, 159_999, 160_000, 160_001, rows - 1]) {
+      expect(timeS[i]).toBeCloseTo(i * 0.05, 6)
+      expect([channels.rpm![i], channels.mapKpa![i]]).toEqual([2000 + (i % 900), 40 + (i % 30)])
+    }
+  })
+  it('with a quotation mark left open in its second half is refused by the line of the whole file', async () => {
+    const broken = [...lines]
+    broken[200_000] = '10000.00,2000,"40.0,14.70,85.0'
+    await expect(read(`${head}\n${broken.join('\n')}\n`)).rejects.toMatchObject({
+      code: 'LOG_QUOTE',
+      message: expect.stringContaining('200002'),
+    })
+  })
+})
 
 describe('heavy work', () => {
   it('with a full queue is refused with when to come back, and goes on with what it took', async () => {
