@@ -1,6 +1,6 @@
 import type { IdleVerdict } from '../idle/index.ts'
 import { CoreError, type EntryTable, type JudgedContext, type StoredReading, tuneInCar, type VerdictFrom } from '../kernel/index.ts'
-import { learnReading, type LearnResult } from '../learn/index.ts'
+import { learnReading, type LearnResult, unsafeBefore } from '../learn/index.ts'
 import { fitVerdict, scopeVerdict, type Trace } from '../spark/index.ts'
 import { attemptVerdict, dryCrankVerdict, ranVerdict, sanityVerdict, type StartEvidence, throttleVerdict } from '../start/index.ts'
 
@@ -33,9 +33,10 @@ const verdicts = {
   'spark.fit': { from: ['entryIds'], work: (c, { entries }) => fitVerdict(c, entries) },
   'learn.result': {
     from: ['logId'],
-    work: (_, { learned }) => {
+    work: (c, { learned }) => {
       if (!learned) throw missing('what was learned', 'it wants a log')
-      return learnReading(learned.result, learned.logId, learned.tuneId, learned.before)
+      const { result, logId, tuneId, before } = learned
+      return learnReading(result, logId, tuneId, { held: before, unsafe: unsafeBefore(c, logId) })
     },
   },
   'idle.verdict': {

@@ -1,13 +1,23 @@
-import { learnSetup, type LearnSetup } from './setup.ts'
+import { learnSetup, type LearnSetup, type UnsafePlace } from './setup.ts'
 import type { TuneDocument } from '../tune/index.ts'
 import type { Cause } from '../diagnose/index.ts'
-import { type Context, latest, proved, readingsOf, type StoredReading, tuneInCar } from '../kernel/index.ts'
+import { type Context, latest, proved, readingsOf, type StoredReading, type TuneSummary, tuneInCar } from '../kernel/index.ts'
 
 /** The latest solve, when it was made against the tune now in the car. */
 export const currentLearn = (c: Context) => {
   const result = latest(c.readings, 'learn.result')
   const tune = tuneInCar(c.build)
   return result && tune && result.value.tuneId === tune.id ? result : null
+}
+
+/** The version that was made of the log that is current, while it waits to be put in the car. */
+export function acceptedOf(c: Context): TuneSummary | null {
+  const result = currentLearn(c)
+  return result
+    ? (c.build.tunes.findLast(
+        (t) => t.origin === 'learned' && t.logId === result.value.logId && (t.status === 'draft' || t.status === 'ready'),
+      ) ?? null)
+    : null
 }
 
 /** Every solve against the tune now in the car, oldest first: what moved from drive to drive. */
@@ -18,6 +28,10 @@ export function learnedOverDrives(c: Context): StoredReading<'learn.result'>[] {
 /** What the unit held after the drives before, at the cells of the tune in the car, %: a cell that this log visits once is held against it. */
 const heldBefore = (c: Context, logId: string): (number | null)[] | undefined =>
   learnedOverDrives(c).findLast((r) => r.value.logId !== logId && r.value.held)?.value.held
+
+/** Cells that read lean under high load in the solve before this log's, on whatever tune: they stay so until a log proves them. */
+export const unsafeBefore = (c: Context, logId: string): readonly UnsafePlace[] =>
+  readingsOf(c.readings, 'learn.result').findLast((r) => r.value.logId !== logId)?.value.unsafeAt ?? []
 
 /** What was tested since the log was driven and found not to be it. */
 function ruledOut(c: Context, logId: string): Cause[] {

@@ -14,7 +14,12 @@ export const learnEntries = {
       usedSeconds: z.number().min(0),
       provenTimePct: z.number().min(0).max(100).nullable(),
       errorRmsPct: z.number().min(0).nullable(),
-      unsafeCells: z.int().min(0),
+      unsafeCells: z.int().min(0).describe('cells that read lean under high load, in this log or before, and that no log has proven since'),
+      unsafeAt: z
+        .array(z.strictObject({ table: z.enum(['ve', 'runner']), rpm: z.number(), load: z.number() }))
+        .max(600)
+        .optional()
+        .describe('where they stand: by manifold pressure, kPa, or by throttle, %'),
       suspect: Cause.optional().describe('of a log that is not sound: what it is most likely wrong by'),
       // of a unit that learns by itself
       settledTimePct: z.number().min(0).max(100).nullable().optional(),

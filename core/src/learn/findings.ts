@@ -1,6 +1,6 @@
 import { causes } from '../diagnose/index.ts'
-import { type EntryTable, finding, type Rule, sayAll } from '../kernel/index.ts'
-import { currentLearn } from './current.ts'
+import { type EntryTable, finding, latest, type Rule, sayAll } from '../kernel/index.ts'
+import { acceptedOf, currentLearn } from './current.ts'
 import { learningRules } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
@@ -34,15 +34,20 @@ export const learnRules: Rule[] = [
   {
     id: 'learn.unsafe',
     check: (c) => {
-      const result = currentLearn(c)
-      return result && result.value.unsafeCells > 0
-        ? finding(
-            'stop',
-            'Lean at high load',
-            `${result.value.unsafeCells} ${result.value.unsafeCells === 1 ? 'cell reads' : 'cells read'} more than 0.05 lambda over target above 0.85 barometer.`,
-            'Accept the correction and put the new version in the car before it is driven hard again.',
-          )
-        : null
+      // a new version in the car is no proof: the cell stays unsafe until a log has shown it right
+      const result = currentLearn(c) ?? latest(c.readings, 'learn.result')
+      if (!result || result.value.unsafeCells === 0) return null
+      const { unsafeCells: n } = result.value
+      return finding(
+        'stop',
+        'Lean at high load',
+        `${n} ${n === 1 ? 'cell' : 'cells'} read more than 0.05 lambda over target above 0.85 barometer, and no log since has proven ${n === 1 ? 'it' : 'them'}.`,
+        acceptedOf(c)
+          ? `Put version ${acceptedOf(c)!.number} in the car before it is driven hard again.`
+          : currentLearn(c)
+            ? 'Accept the correction and put the new version in the car before it is driven hard again.'
+            : 'Hold these cells on a dynamometer, or in short pulls with a passenger at the mixture, on the version now in the car, and bring that log.',
+      )
     },
   },
   {
@@ -65,7 +70,9 @@ export const learnRules: Rule[] = [
             'warn',
             'Learning is not finished',
             `${provenTimePct.toFixed(0)} % of the driving time is in proven cells (${CONVERGED_TIME_PCT} % wanted); ${(errorRmsPct ?? 0).toFixed(1)} % rms error is left (${CONVERGED_RMS_PCT} % wanted).`,
-            'Accept the correction, drive again with the new version, and bring that log.',
+            acceptedOf(c)
+              ? `Put version ${acceptedOf(c)!.number} in the car, drive it, and bring that log.`
+              : 'Accept the correction, drive again with the new version, and bring that log.',
           )
         : null
     },

@@ -1,5 +1,5 @@
 export { applyCorrection, type CellChange } from './apply-correction.ts'
-export { currentLearn, learnedOverDrives, learnSetupOf } from './current.ts'
+export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './current.ts'
 export { drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'

@@ -78,8 +78,39 @@ export const heldNow = ({ cells }: LearnResult, before?: readonly (number | null
 export const suspectOf = ({ sound, diagnosis }: LearnResult): Cause | undefined =>
   sound === false ? diagnosis.find((d) => d.cause !== 'sound')?.cause : undefined
 
+/** A cell of one of the tables: its load is manifold pressure, kPa, or throttle, %. */
+export interface UnsafePlace {
+  table: 've' | 'runner'
+  rpm: number
+  load: number
+}
+/** Cells that read lean under high load now, and those that did before and that this log has not proven. */
+function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly UnsafePlace[]): UnsafePlace[] {
+  const all = [
+    ...cells.map((c) => ({ place: { table: 've' as const, rpm: c.rpm, load: c.mapKpa }, state: c.state })),
+    ...(runner?.cells ?? []).map((c) => ({ place: { table: 'runner' as const, rpm: c.rpm, load: c.throttlePct }, state: c.state })),
+  ]
+  /** the axes may have changed since: the cell that stands there now */
+  const nowAt = (b: UnsafePlace) => {
+    const off = ({ rpm, load }: UnsafePlace) => Math.abs(rpm - b.rpm) / Math.max(1, b.rpm) + Math.abs(load - b.load) / Math.max(1, b.load)
+    return all.filter((a) => a.place.table === b.table).sort((x, y) => off(x.place) - off(y.place))[0]
+  }
+  const open = new Map(all.filter((a) => a.state === 'unsafe').map((a) => [JSON.stringify(a.place), a.place]))
+  for (const b of before) {
+    const now = nowAt(b)
+    if (now && !(sound && now.state === 'proven')) open.set(JSON.stringify(now.place), now.place)
+  }
+  return [...open.values()]
+}
+
 /** What the logbook keeps of a solve. */
-export function learnReading(result: LearnResult, logId: string, tuneId: string | null, before?: readonly (number | null)[]) {
+export function learnReading(
+  result: LearnResult,
+  logId: string,
+  tuneId: string | null,
+  { held, unsafe = [] }: { held?: readonly (number | null)[]; unsafe?: readonly UnsafePlace[] } = {},
+) {
+  const unsafeAt = unsafeNow(result, unsafe)
   const { usedSeconds, provenTimePct, errorRmsPct, settledTimePct } = result.totals
   return {
     logId,
@@ -87,8 +118,9 @@ export function learnReading(result: LearnResult, logId: string, tuneId: string 
     usedSeconds,
     provenTimePct,
     errorRmsPct,
-    unsafeCells: result.cells.filter((cell) => cell.state === 'unsafe').length,
+    unsafeCells: unsafeAt.length,
+    ...(unsafeAt.length ? { unsafeAt } : {}),
     ...(result.sound === false ? { suspect: suspectOf(result) } : {}),
-    ...(settledTimePct === undefined ? {} : ofLearningUnit(result, before)),
+    ...(settledTimePct === undefined ? {} : ofLearningUnit(result, held)),
   }
 }

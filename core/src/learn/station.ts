@@ -3,7 +3,7 @@ import { causes } from '../diagnose/index.ts'
 import { idleEntries } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
 import { learnEntries } from './entries.ts'
-import { currentLearn } from './current.ts'
+import { acceptedOf, currentLearn } from './current.ts'
 import { converged, learnRules } from './findings.ts'
 import { learningRequirements, learnsItself } from './learning-findings.ts'
 
@@ -19,6 +19,7 @@ export const learn = station({
   requirements: (c) => {
     const result = currentLearn(c)
     const { logs } = c.build
+    const accepted = acceptedOf(c)
     return [
       {
         id: 'log',
@@ -40,8 +41,10 @@ export const learn = station({
           ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
           : learnsItself(c)
             ? 'Drive on with learning on until the unit has settled, and bring that log'
-            : 'Accept the correction, put the new version in the car and drive again',
-        where: at('learn'),
+            : accepted
+              ? `Put version ${accepted.number} in the car and drive again`
+              : 'Accept the correction, put the new version in the car and drive again',
+        where: accepted && !learnsItself(c) && !result?.value.suspect ? at('tune') : at('learn'),
       },
       ...learningRequirements(c),
       ...releaseRequirement(c, ['learning-off', 'loop-off']),
