@@ -57,7 +57,11 @@ function label(c: LearnCell): string {
       @keydown.enter="selected = c"
     >
       <rect :x="x(c) + 1" :y="y(c) + 1" :width="W - 2" :height="H - 2" />
-      <path v-if="c.state === 'passed-through' && !label(c)" :d="`M${x(c) + 13} ${y(c) + H - 9}L${x(c) + W - 13} ${y(c) + 9}`" class="stroke" />
+      <path
+        v-if="c.state === 'passed-through' && !label(c)"
+        :d="`M${x(c) + 13} ${y(c) + H - 9}L${x(c) + W - 13} ${y(c) + 9}`"
+        class="stroke"
+      />
       <path
         v-if="c.state === 'unsafe'"
         :d="`M${x(c) + 3} ${y(c) + H - 3}L${x(c) + 12} ${y(c) + H - 12}M${x(c) + W - 12} ${y(c) + 12}L${x(c) + W - 3} ${y(c) + 3}`"
