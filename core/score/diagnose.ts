@@ -83,7 +83,7 @@ const noTelltales = ({ timeS, channels }: Log, keep: { learned: boolean }): Log 
 }
 const settledTunes = new Map<string, TuneDocument>()
 /** A tune as it is after one drive and its correction: that is when most faults come. The bench's truth is not looked at. */
-export function correctedOnce(car: ScoreCar, seed: number): TuneDocument {
+function correctedOnce(car: ScoreCar, seed: number): TuneDocument {
   const key = `${car.name} ${seed}`
   const known = settledTunes.get(key)
   if (known) return known

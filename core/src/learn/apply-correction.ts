@@ -141,7 +141,7 @@ function knownAfter(before: TuneDocument, after: TuneDocument, learn: Pick<Learn
   }
   return {
     ...left(learn.cells, before.tables.ve, after.tables.ve, then ?? undefined),
-    basis: fuelBasis(after.parameters),
+    basis: fuelBasis(after),
     ...(after.runner && learn.runner ? { runner: left(learn.runner.cells, before.runner!.ve, after.runner.ve, then?.runner) } : {}),
   }
 }

@@ -9,7 +9,7 @@ const base = computeBaseTune(b.facts, b.choices)
 const n = base.tables.ve.length
 const known = {
   ve: base.tables.ve,
-  basis: fuelBasis(base.parameters),
+  basis: fuelBasis(base),
   leftPct: new Array<number>(n).fill(2),
   standardErrorPct: new Array<number>(n).fill(0.5),
 }
@@ -37,10 +37,18 @@ describe('what is known of a tune', () => {
   )
   it('stays when what is changed meters no fuel', () =>
     expect(knownNow({ ...base, parameters: { ...base.parameters, revLimitRpm: 5000 }, known })).not.toBeNull())
+  it('is nothing any more when VE stands at other breakpoints, be they as many', () => {
+    const axes = { ...base.axes, rpm: base.axes.rpm.map((v, i) => (i === 3 ? v + 50 : v)) }
+    expect(knownNow({ ...base, axes, known })).toBeNull()
+  })
   it('needs the table by throttle too where one gives the fuel', () => {
     const runner = computeBaseTune(b.facts, { ...b.choices, plan: { ...b.choices.plan, route: 'individual-runner' } }).runner!
     expect(knownNow({ ...base, runner, known })).toBeNull()
-    const both = { ...known, runner: { ve: runner.ve, leftPct: runner.ve.map(() => 4), standardErrorPct: runner.ve.map(() => 1) } }
+    const both = {
+      ...known,
+      basis: fuelBasis({ ...base, runner }),
+      runner: { ve: runner.ve, leftPct: runner.ve.map(() => 4), standardErrorPct: runner.ve.map(() => 1) },
+    }
     expect(knownNow({ ...base, runner, known: both })!.runner!.leftPct[0]).toBeCloseTo(4, 9)
   })
 })

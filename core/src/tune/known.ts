@@ -11,7 +11,7 @@ const found = {
 /** What the last log that was believed left at each cell, kept with the tune that was made of it, so that the next log can be held against it. */
 export const KnownTable = z.strictObject({
   ...found,
-  basis: z.string().max(600).describe('the parameters of fuel that it was found with'),
+  basis: z.string().max(1500).describe('the parameters of fuel and the breakpoints that it was found with'),
   runner: z.strictObject(found).optional().describe('the same of the table by throttle'),
 })
 export type KnownTable = z.infer<typeof KnownTable>
@@ -28,8 +28,9 @@ const ofFuel = [
   'deadTimeMs',
   'chargeHeatShare',
 ] as const satisfies readonly (keyof TuneParameters)[]
-/** The parameters that fuel hangs on, as one line. */
-export const fuelBasis = (parameters: TuneParameters): string => JSON.stringify(ofFuel.map((name) => parameters[name]))
+/** What fuel hangs on besides VE, as one line: parameters, and the breakpoints that VE stands at. */
+export const fuelBasis = ({ parameters, axes, runner }: Pick<TuneDocument, 'parameters' | 'axes' | 'runner'>): string =>
+  JSON.stringify([ofFuel.map((name) => parameters[name]), axes.rpm, axes.mapKpa, runner?.throttlePct ?? null])
 
 type Found = Pick<KnownTable, 've' | 'leftPct' | 'standardErrorPct'>
 /** What is known of a tune's fuel, by place; plain data. */
@@ -43,10 +44,10 @@ export interface KnownFuel {
   }
 }
 
-/** What is known of the tables as they stand now: a cell changed by hand since moves by as much. Null where nothing is, or the constants of fuel changed. */
+/** What is known of the tables as they stand now: a cell changed by hand since moves by as much. Null where nothing is, or the constants of fuel or the breakpoints changed. */
 export function knownNow(tune: Pick<TuneDocument, 'axes' | 'tables' | 'parameters' | 'runner' | 'known'>): KnownFuel | null {
   const { known, runner, axes, tables } = tune
-  if (!known || known.basis !== fuelBasis(tune.parameters) || known.ve.length !== tables.ve.length) return null
+  if (!known || known.basis !== fuelBasis(tune) || known.ve.length !== tables.ve.length) return null
   if (runner && known.runner?.ve.length !== runner.ve.length) return null
   const now = ({ ve, leftPct, standardErrorPct }: Found, at: readonly number[]) => ({
     leftPct: leftPct.map((left, c) => 100 * (((1 + left / 100) * ve[c]) / at[c] - 1)),

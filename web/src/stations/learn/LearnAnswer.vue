@@ -39,7 +39,8 @@ const tabs = computed((): { id: CellLayer; title: string }[] =>
 )
 const tab = ref<CellLayer>(learning.value ? 'correction' : 'coverage')
 /** where throttles on the runners tell the load, most of the fuel comes from a table by throttle */
-const by = ref<'pressure' | 'throttle'>(result.value.runner ? 'throttle' : 'pressure')
+const asked = ref<'pressure' | 'throttle'>('throttle')
+const by = computed(() => (result.value.runner ? asked.value : 'pressure'))
 const map = computed((): Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells'> => {
   const { runner } = result.value
   return runner && by.value === 'throttle'
@@ -78,7 +79,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     <template v-if="count('unsafe')"><span class="key unsafe"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
     {{ count('passed-through') }}
   </p>
-  <n-radio-group v-if="result.runner" v-model:value="by" class="by" aria-label="Which table">
+  <n-radio-group v-if="result.runner" v-model:value="asked" class="by" aria-label="Which table">
     <n-radio-button v-for="(words, load) in loadWords" :key="load" :value="load">{{ words.table }}</n-radio-button>
   </n-radio-group>
   <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" :changes="changesHere" data-testid="cell-map" />

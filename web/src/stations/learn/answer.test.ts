@@ -57,6 +57,12 @@ describe('the map of a log', () => {
     expect(w.find('[aria-label^="1600 rpm, 40 kPa: needs correction"]').exists()).toBe(true)
     expect(w.text()).toContain('manifold pressure kPa up')
   })
+  it('solved again on a tune without such a table stands by pressure', async () => {
+    const w = shown({ runner })
+    await w.setProps({ solved: { logId: 'l', result, tune: null, strip: null } as unknown as Solved })
+    expect(w.find('[aria-label^="1600 rpm, 40 kPa: needs correction"]').exists()).toBe(true)
+    expect(w.findAll('input[type=radio]')).toHaveLength(0)
+  })
   it('of any other engine has one table, and nothing to choose', () => expect(shown().findAll('input[type=radio]')).toHaveLength(0))
 
   describe('before a correction is accepted', () => {
