@@ -17,6 +17,7 @@ const floors = [
   'samples',
   'diagnose',
   'learn',
+  'drive',
   'handover',
   'bench',
   'judge',

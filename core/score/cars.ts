@@ -1,4 +1,4 @@
-import { Random } from '../src/bench/index.ts'
+import { Random } from '../src/kernel/index.ts'
 import type { BuildData, ChoiceTable } from '../src/kernel/index.ts'
 import type { Facts } from '../src/survey/index.ts'
 

@@ -1,4 +1,4 @@
-import { type BenchChoices, benchDrive, drivePlan, type FaultId } from '../src/bench/index.ts'
+import { type BenchChoices, benchDrive, everydayDrive, type FaultId } from '../src/bench/index.ts'
 import { type Cause, diagnose, type Diagnosis } from '../src/diagnose/index.ts'
 import { applyCorrection, learnSetup, solveWithSetup } from '../src/learn/index.ts'
 import type { LogData } from '../src/logfile/index.ts'
@@ -88,7 +88,7 @@ function correctedOnce(car: ScoreCar, seed: number): TuneDocument {
   const known = settledTunes.get(key)
   if (known) return known
   const tune = computeBaseTune(car.facts, car.choices)
-  const log = benchDrive(buildOf(car, seed), tune, drivePlan(DRIVE_MIN, seed * 71), { coolantC: COLD_C })
+  const log = benchDrive(buildOf(car, seed), tune, everydayDrive(DRIVE_MIN, seed * 71), { coolantC: COLD_C })
   const setup = learnSetup(car, tune)
   const corrected = applyCorrection(tune, solveWithSetup(noTelltales(log, { learned: false }), setup), 'one drive').tune
   settledTunes.set(key, corrected)
@@ -107,8 +107,8 @@ export function driven(car: ScoreCar, seed: number, trial: DiagnoseTrial | null,
   const build = buildOf({ ...drives, choices: { ...drives.choices, unit: { learns }, ...(bench ? { bench } : {}) } }, seed)
   let learned: readonly number[] | undefined
   if (learns === 'itself')
-    for (let k = 0; k < 2; k++) learned = [...benchDrive(build, inIt, drivePlan(8, seed * 53 + k), { coolantC: 80, learned }).learned.pct]
-  const drive = benchDrive(build, inIt, drivePlan(DRIVE_MIN, seed * 31), { coolantC: COLD_C, learned })
+    for (let k = 0; k < 2; k++) learned = [...benchDrive(build, inIt, everydayDrive(8, seed * 53 + k), { coolantC: 80, learned }).learned.pct]
+  const drive = benchDrive(build, inIt, everydayDrive(DRIVE_MIN, seed * 31), { coolantC: COLD_C, learned })
   const log = noTelltales(drive, { learned: learns === 'itself' && trial?.without !== 'learnedPct' })
   if (trial?.without === 'correctionPct') delete log.channels.correctionPct
   // a narrow loop is the tune's own; another tune is one that nobody told of

@@ -1,4 +1,4 @@
-import { benchDrive, drivePlan } from '../src/bench/index.ts'
+import { benchDrive, everydayDrive } from '../src/bench/index.ts'
 import { applyCorrection, learnSetup, solveWithSetup } from '../src/learn/index.ts'
 import { checkTune, computeBaseTune, type TuneDocument, type TuneParameters } from '../src/tune/index.ts'
 import { idleTargetRpm, type ResolvedFacts, resolveFacts } from '../src/survey/index.ts'
@@ -215,7 +215,7 @@ export function goodTune(
   if (learned) {
     const build = buildOf(car, seed)
     for (let round = 0; round < 2; round++) {
-      const drive = benchDrive(build, tune, drivePlan(9, seed + round), { coolantC: 80 })
+      const drive = benchDrive(build, tune, everydayDrive(9, seed + round), { coolantC: 80 })
       tune = applyCorrection(tune, solveWithSetup(drive, learnSetup(car, tune)), `learned from drive ${seed + round}`).tune
     }
   }

@@ -1,7 +1,7 @@
 import { coolPorts } from '../src/start/index.ts'
 import { contextOf, entryKinds } from '../src/judge/index.ts'
 import { pressureCheck } from '../src/fuel/pressure-check.ts'
-import type { BuildData } from '../src/kernel/index.ts'
+import { type BuildData, Random, seedOf } from '../src/kernel/index.ts'
 import {
   Bench,
   benchCarFor,
@@ -9,11 +9,9 @@ import {
   benchDrive,
   carInstruments,
   type CarInstrumentId,
-  drivePlan,
+  everydayDrive,
   type FaultId,
   outfitBench,
-  Random,
-  seedOf,
 } from '../src/bench/index.ts'
 import { unsoundCodes, heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
@@ -127,7 +125,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   let still = 0
   for (let k = 0; k < drives; k++) {
     const seen: Seen[] = []
-    const drive = benchDrive(build, tune, drivePlan(DRIVE_MIN, seed * 31 + k), {
+    const drive = benchDrive(build, tune, everydayDrive(DRIVE_MIN, seed * 31 + k), {
       coolantC: 80,
       learned,
       onFrame: ({ unit, crank, mapKpa, rpm, heat }) => {

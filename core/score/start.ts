@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { Bench, benchCarFor, benchFaults, type FaultId, outfitBench, seedOf } from '../src/bench/index.ts'
-import type { BuildData } from '../src/kernel/index.ts'
+import { Bench, benchCarFor, benchFaults, type FaultId, outfitBench } from '../src/bench/index.ts'
+import { type BuildData, seedOf } from '../src/kernel/index.ts'
 import { contextOf } from '../src/judge/index.ts'
 import {
   type CauseId,

@@ -1,5 +1,6 @@
 /** The public face of the core: what server and screens use, by subject. Subjects use each other by their own index. */
 export { Route } from './air/index.ts'
+export { Coverage, DrivePlan, DynoDay, legSays, legStillGives, logForPlan, nextLeg, type PlannedCell, planDone, planDrive, PlannedLeg } from './drive/index.ts'
 export {
   Bench,
   benchCarFor,
@@ -24,13 +25,13 @@ export {
   DESK_FRAME_S,
   DeskCommand,
   type DeskState,
-  drivePlan,
+  driveByPlan,
+  everydayDrive,
   DynoPlan,
   type DynoRow,
   dynoSummary,
   type FaultId,
   faultsFor,
-  framesToLog,
   type Heard,
   type HeldAt,
   type IgnitionInstrument,
@@ -38,7 +39,6 @@ export {
   scopeBounds,
   type ScopeSetting,
   scopeTraces,
-  seedOf,
   usualSweep,
 } from './bench/index.ts'
 export {
@@ -222,6 +222,7 @@ export {
   patchFor,
   readingsOf,
   type Said,
+  seedOf,
   type Source,
   StationState,
   type StoredReading,
@@ -246,6 +247,8 @@ export {
   drivenWith,
   learnedOverDrives,
   learnsItself,
+  joinLogs,
+  logsTogether,
   learnSetupOf,
   mendConstant,
   type MendedConstant,
@@ -426,6 +429,7 @@ export {
   FrameLine,
   frameOfLine,
   frameOfLog,
+  framesToLog,
   hasRun,
   MANY_PRIMES,
   ranProblems,

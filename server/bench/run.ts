@@ -11,7 +11,7 @@ import {
   benchDrive,
   benchCarFor,
   computeBaseTune,
-  drivePlan,
+  everydayDrive,
   contextOf,
   evaluate,
   fuelDesign,
@@ -65,7 +65,7 @@ console.log(`${'what'.padEnd(58)} ${'budget'.padEnd(18)} measured`)
   )
   const build: BuildData = { id: 'b', title: 'b', facts: car.facts, choices: car.choices, readings: [], tunes: [], logs: [] }
   const t = performance.now()
-  const drive = benchDrive(build, computeBaseTune(car.facts, car.choices), drivePlan(20, 1))
+  const drive = benchDrive(build, computeBaseTune(car.facts, car.choices), everydayDrive(20, 1))
   row('a drive of 20 minutes to a log', '< 3 s', `${((performance.now() - t) / 1000).toFixed(2)} s, ${drive.timeS.length} rows`)
 }
 {

@@ -11,6 +11,7 @@ import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify'
 import type { DataSource } from 'typeorm'
 import { calcRoutes } from './calc/routes.ts'
 import { type Config, staysHere } from './config.ts'
+import { driveRoutes } from './drive/routes.ts'
 import { fileRoutes } from './files/routes.ts'
 import { fuelRoutes } from './fuel/routes.ts'
 import { HeavyPool } from './heavy/pool.ts'
@@ -148,6 +149,7 @@ export async function buildApp(
   planRoutes(app, store)
   fuelRoutes(app, store)
   liveRoutes(app, sessions, people)
+  driveRoutes(app, store, pool)
   benchRoutes(app, store, pool)
   verdictRoutes(app, store, pool, sessions)
   app.addHook('onResponse', async (request, reply) => {

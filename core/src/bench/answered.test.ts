@@ -8,7 +8,7 @@ import { answerCard, answerMetric } from '../unit/answers.ts'
 import { answersTold, tuneOfAnswers } from './answered.ts'
 import { demoBuild } from './demo-build.fixture.ts'
 import { BenchDesk } from './desk.ts'
-import { benchDrive, drivePlan } from './drive.ts'
+import { benchDrive, everydayDrive } from './drive.ts'
 import { UnitMemory } from './unit-memory.ts'
 
 /** A demo car whose unit is set by questions, with the tune its answers come from. */
@@ -101,7 +101,7 @@ describe('a unit that makes its own base from answers', () => {
 describe('a unit that learns by itself, on the road', () => {
   const build = asked('1-lowland.json', { setBy: 'tables' })
   const tune = computeBaseTune(build.facts, build.choices)
-  const plan = drivePlan(3, 3)
+  const plan = everydayDrive(3, 3)
   const drive = (more: object = {}, learned?: readonly number[], unit: object = {}) =>
     benchDrive({ ...build, choices: { ...build.choices, unit: { ...build.choices.unit, ...unit }, ...more } }, tune, plan, {
       coolantC: 80,

@@ -16,7 +16,7 @@ import { trueVe } from './ve-grid.ts'
 import { benchIgnition } from './ignition.ts'
 import { burnShare, CRITICAL_FLOW, indicatedWorkJ, R_GAS, sparkEfficiency, thermalShare, torqueAtLambda } from './physics.ts'
 import { benchRail } from './rail.ts'
-import { Random, seedOf } from './random.ts'
+import { Random, seedOf } from '../kernel/random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
 /** The Drover stands before its plan: what its plan would take is put in here. */

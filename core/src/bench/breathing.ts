@@ -1,6 +1,5 @@
 import { volumeRatioAt } from '../spark/index.ts'
-import { smooth } from '../kernel/index.ts'
-import type { Random } from './random.ts'
+import { smooth, type Random } from '../kernel/index.ts'
 
 /**
  * How the bench engine breathes, from its hardware alone: valves, cam, runners, exhaust. Nothing here knows what a tune takes an engine to do.

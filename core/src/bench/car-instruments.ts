@@ -1,5 +1,4 @@
-import { CoreError } from '../kernel/index.ts'
-import type { Random } from './random.ts'
+import { CoreError, type Random } from '../kernel/index.ts'
 import type { Bench } from './rig.ts'
 
 /** What an instrument on the bench car tells: a sentence, and its numbers with their units in the name. */

@@ -1,10 +1,9 @@
 import { fuels } from '../injection/index.ts'
-import { alongCurve, type ChoiceTable, CoreError } from '../kernel/index.ts'
+import { alongCurve, type ChoiceTable, CoreError, Random } from '../kernel/index.ts'
 import { boostKpaOf, type Facts, idleTargetRpm, overlapDeg, resolveFacts } from '../survey/index.ts'
 import type { Blower } from './boost.ts'
 import { type Breathing, tunedRpm, unexplained } from './breathing.ts'
 import { fitAir, fitIdle, fitToPower, fullLoadKept } from './fit-car.ts'
-import { Random } from './random.ts'
 import { type VeGrid, veGrid } from './ve-grid.ts'
 
 /** The simulated car: what is really there, which the tune under test does not know. All SI inside the bench unless the name says otherwise. */

@@ -1,8 +1,8 @@
+import { Random } from '../kernel/index.ts'
 import type { BenchCar } from './car.ts'
 import { dilutionShare } from './fit-car.ts'
 import type { SparkOfCylinder } from './ignition.ts'
 import { bestAdvanceDeg, burnShare, type CycleInput, indicatedWorkJ } from './physics.ts'
-import { Random } from './random.ts'
 
 /** below this a piston does not carry the crank over the next compression, rpm */
 const CARRIES_RPM = 60

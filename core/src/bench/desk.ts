@@ -1,12 +1,11 @@
 import { z } from 'zod'
-import { type BuildData, CoreError } from '../kernel/index.ts'
+import { type BuildData, CoreError, Random, seedOf } from '../kernel/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
 import { tuneOfAnswers, type TypedAnswers } from './answered.ts'
 import { carInstrumentIds, connectCarInstrument } from './car-instruments.ts'
 import { benchCarFor } from './car.ts'
 import type { Heard } from './crank.ts'
 import { outfitBench } from './drive.ts'
-import { Random, seedOf } from './random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
 /** What hands can do at the bench car. Gates are not its business: who lets a command through has judged it. */

@@ -4,10 +4,10 @@ import { learnSetup } from '../learn/setup.ts'
 import { solveWithSetup } from '../learn/solve.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { demoBuild } from './demo-build.fixture.ts'
-import { benchDrive, benchVehicle, drivePlan, roadForceN } from './drive.ts'
+import { benchDrive, benchVehicle, everydayDrive, roadForceN } from './drive.ts'
 
 const six = demoBuild('1-lowland.json')
-const short = drivePlan(3, 5)
+const short = everydayDrive(3, 5)
 
 describe('a drive of the bench car', () => {
   it('road load by hand: 1,200 kg at 20 m/s on the flat: 1,200 x 9.81 x 0.014 + 0.6 x 0.9 x 400 = 164.8 + 216 N', () => {
@@ -52,7 +52,7 @@ describe('learning on the bench', () => {
     let tune = computeBaseTune(six.facts, six.choices)
     const errors: number[] = []
     for (const seed of [11, 12, 13]) {
-      const log = benchDrive(six, tune, drivePlan(10, seed), { coolantC: 75 })
+      const log = benchDrive(six, tune, everydayDrive(10, seed), { coolantC: 75 })
       const result = solveWithSetup(log, learnSetup(six, tune))
       errors.push(result.totals.errorRmsPct!)
       tune = applyCorrection(tune, result, `bench drive ${seed}`).tune

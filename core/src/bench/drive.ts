@@ -1,12 +1,13 @@
-import { type BuildData, CoreError } from '../kernel/index.ts'
-import type { ChannelId } from '../logfile/index.ts'
-import { type Frame, frameChannels } from '../start/index.ts'
+import { type BuildData, CoreError, Random, seedOf } from '../kernel/index.ts'
+import type { ChannelId, LogData } from '../logfile/index.ts'
+import { type Frame, framesToLog } from '../start/index.ts'
+import { Coverage, type DrivePlan, nextLeg, planDrive, type PlannedLeg } from '../drive/index.ts'
+import { type LearnResult, learnSetup } from '../learn/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
 import { benchCarFor } from './car.ts'
 import { benchIgnition } from './ignition.ts'
 import { converterNm } from './physics.ts'
 import { benchRail } from './rail.ts'
-import { Random, seedOf } from './random.ts'
 import { Bench, STEP_S } from './rig.ts'
 
 /** The car around the engine: mass, gears, road. Stand-ins where the survey does not say. */
@@ -67,12 +68,70 @@ export const roadForceN = (v: BenchVehicle, speedMS: number, slope: number): num
 
 /** A piece of a drive: hold this speed on this slope for so long. */
 export interface DriveLeg {
+  /** how long, or how long at most where it ends by itself */
   seconds: number
   kmh: number
   slope: number
+  /** 1 is first; left out: as the driver likes */
+  gear?: number
+  /** the foot keeps this pressure on the gauge until the speed is reached */
+  mapKpa?: number
+  /** it ends once the speed is reached in the gear, or the engine is warm */
+  until?: 'there' | 'warm'
 }
+/** Near enough to the speed that was called, m/s; the engine is warm from here on. */
+const THERE_M_S = 0.5
+const WARM_C = 78
+/** How the foot follows the gauge: % of throttle for each kPa in each look. */
+const FOOT_PER_KPA = 0.03
+/** How much more the foot presses for each metre a second that is missing, % in a second. */
+const PRESSES = 4
+/** A called gear is taken while the engine turns between these shares of its redline in it. */
+const TAKES_GEAR = { from: 0.17, to: 0.92 }
+
+/** What one leg of a plan asks of the driver: to get to where it begins, and to drive it; passes are asked for one by one. */
+function calledLeg({ kind, gear, fromKmh, toKmh, gradePct, mapKpa, seconds }: PlannedLeg): DriveLeg[] {
+  const slope = gradePct / 100
+  if (kind === 'idle')
+    return [
+      { seconds: 30, kmh: 0, slope: 0, until: 'there' },
+      { seconds: seconds + CALLED_S, kmh: 0, slope: 0 },
+    ]
+  return [
+    { seconds: 60, kmh: fromKmh, slope, gear, until: 'there' },
+    kind === 'hold'
+      ? { seconds: seconds + CALLED_S, kmh: fromKmh, slope, gear }
+      : { seconds: 2 * seconds + CALLED_S, kmh: toKmh, slope, gear, mapKpa },
+  ]
+}
+/** Warming up takes about so long, s. */
+const WARMING_S = 90
+/** Times that a plan is made anew of what is still missing, until it is not worth driving on, s. */
+const ANEW = 3
+const NOT_WORTH_S = 25
+
+/**
+ * A drive by a plan, followed as a passenger would: warm up, then leg by leg what still gives something missing; what is missing at the end
+ * is planned anew from where the engine really was. Ends standing.
+ * @param plan the plan of what is still missing, for the seconds that each cell has got
+ */
+export function* followedDrive(coverage: Coverage, plan: (gotS: readonly number[]) => DrivePlan): Generator<DriveLeg> {
+  yield { seconds: 900, kmh: 50, slope: 0, until: 'warm' }
+  for (let round = 0; round < ANEW; round++) {
+    const before = [...coverage.seconds]
+    const { legs, cells, totalS } = plan(before)
+    if (totalS < NOT_WORTH_S) break
+    const got = () => coverage.seconds.map((s, c) => s - before[c])
+    for (let at = nextLeg({ legs, cells }, got(), 0); at !== null; at = nextLeg({ legs, cells }, got(), at + 1))
+      for (let pass = 0; pass < legs[at].passes && (pass === 0 || nextLeg({ legs, cells }, got(), at) === at); pass++)
+        yield* calledLeg(legs[at])
+  }
+  yield { seconds: 10, kmh: 0, slope: 0 }
+}
+/** A leg is held until it has counted for its seconds: what settling takes comes before. */
+const CALLED_S = 2
 /** Town, road, hills and short full pulls, mixed by the seed, until the minutes are full; begins and ends standing. */
-export function drivePlan(minutes: number, seed: number, topKmh = 110): DriveLeg[] {
+export function everydayDrive(minutes: number, seed: number, topKmh = 110): DriveLeg[] {
   const random = new Random(seed)
   const between = (low: number, high: number) => low + (high - low) * random.next()
   const legs: DriveLeg[] = [{ seconds: 25, kmh: 0, slope: 0 }]
@@ -100,20 +159,11 @@ const SHIFT_S = 0.35
 const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
-/** What a log of the stream holds of each frame, besides time. */
-const streamLogChannels = ['rpm', ...frameChannels] as const satisfies (keyof Frame & ChannelId)[]
-
-/** Frames as the columns of a log, time from the first of them; what a sensor does not tell is not a number. */
-export function framesToLog(frames: readonly Frame[]): Pick<BenchDrive, 'timeS' | 'channels'> {
-  // plain loops: typed arrays made from another list by a function are ten times slower, and a server waits for this
-  const timeS = new Float64Array(frames.length)
-  for (let i = 0; i < frames.length; i++) timeS[i] = frames[i].timeS - frames[0].timeS
-  const channels: Partial<Record<ChannelId, Float32Array>> = {}
-  for (const id of streamLogChannels) {
-    const column = (channels[id] = new Float32Array(frames.length))
-    for (let i = 0; i < frames.length; i++) column[i] = frames[i][id] ?? NaN
-  }
-  return { timeS, channels }
+/** Gear that a driver takes by engine speed, from 0. */
+function gearByEar(gear: number, top: number, foot: number, rpmIn: (gear: number) => number, redline: number): number {
+  const up = foot > 70 ? 0.82 * redline : 0.5 * redline
+  if (gear < top && rpmIn(gear) > up) return gear + 1
+  return gear > 0 && rpmIn(gear) < (foot > 60 ? 0.35 : 0.24) * redline ? gear - 1 : gear
 }
 
 export interface BenchDrive {
@@ -147,11 +197,15 @@ function standingBench(
 export function benchDrive(
   build: BuildData,
   tune: TuneDocument,
-  legs: readonly DriveLeg[],
+  legs: Iterable<DriveLeg>,
   options: {
     coolantC?: number
     learned?: readonly number[]
     onFrame?: (bench: Bench) => void
+    /** what a logger hears, frame by frame */
+    hear?: (frame: Frame) => void
+    /** how long it will take, s, where the legs are not known beforehand */
+    expectedS?: number
     onProgress?: (share: number) => boolean | void
   } = {},
 ): BenchDrive {
@@ -165,7 +219,8 @@ export function benchDrive(
   let foot = 0
   let stalls = 0
   let metres = 0
-  const total = legs.reduce((sum, leg) => sum + leg.seconds, 0)
+  let gauge: number | null = null
+  const total = options.expectedS ?? [...legs].reduce((sum, leg) => sum + leg.seconds, 0)
 
   const crank = () => {
     bench.loadNm = 0
@@ -188,9 +243,19 @@ export function benchDrive(
     speed = Math.max(0, speed + (force / v.massKg) * STEP_S)
     metres += speed * STEP_S
   }
+  /** as the passenger sees it: the speed is there, the pressure was kept up to it, or the needle of the coolant stands */
+  const ended = (leg: DriveLeg, rising: boolean) =>
+    leg.until === 'warm'
+      ? bench.heat.coolantC >= WARM_C
+      : leg.mapKpa !== undefined
+        ? rising === speed >= leg.kmh / 3.6
+        : leg.until === 'there' && Math.abs(speed - leg.kmh / 3.6) < THERE_M_S && (leg.gear === undefined || gear === leg.gear - 1)
   for (const leg of legs) {
     const wanted = leg.kmh / 3.6
-    for (let legS = 0; legS < leg.seconds; legS += FRAME_S) {
+    const rising = wanted >= speed
+    // who is called a speed looks at the needle and presses until it is there
+    let pressed = 0
+    for (let legS = 0; legS < leg.seconds && !ended(leg, rising); legS += FRAME_S) {
       doneS += FRAME_S
       if (bench.rpm < 100) {
         stalls++
@@ -204,21 +269,25 @@ export function benchDrive(
       const error = wanted - speed
       const standing = wanted < 0.5 && speed < 2.5
       // a slow foot: it moves towards what the error asks, harder on a pull
-      const asked = standing ? 0 : Math.min(100, Math.max(0, 6 + 0.35 * wanted + 11 * error + 180 * Math.max(0, leg.slope)))
-      foot += Math.min(6, Math.max(-8, asked - foot))
+      if (leg.gear !== undefined && Math.abs(error) < 2) pressed += PRESSES * error * FRAME_S
+      const asked = standing ? 0 : Math.min(100, Math.max(0, 6 + 0.35 * wanted + 11 * error + 180 * Math.max(0, leg.slope) + pressed))
+      if (leg.mapKpa !== undefined && gauge && doneS - shiftedS > SHIFT_S + 0.5)
+        foot = Math.min(100, Math.max(1.8, foot + Math.min(1.5, Math.max(-1.5, FOOT_PER_KPA * (leg.mapKpa - gauge)))))
+      else foot += Math.min(6, Math.max(-8, asked - foot))
       const shifting = doneS - shiftedS < SHIFT_S
       const rpmAt = (g: number) => ((speed / v.radiusM) * v.ratios[g] * v.axle * 30) / Math.PI
       if (!shifting && !standing) {
-        const up = foot > 70 ? 0.82 * redline : 0.5 * redline
-        if (gear < v.ratios.length - 1 && rpmAt(gear) > up) [gear, shiftedS] = [gear + 1, doneS]
-        else if (gear > 0 && rpmAt(gear) < (foot > 60 ? 0.35 : 0.24) * redline) [gear, shiftedS] = [gear - 1, doneS]
+        const called = leg.gear === undefined ? -1 : leg.gear - 1
+        const takes = called >= 0 && rpmAt(called) > TAKES_GEAR.from * redline && rpmAt(called) < TAKES_GEAR.to * redline
+        const next = takes ? called : gearByEar(gear, v.ratios.length - 1, foot, rpmAt, redline)
+        if (next !== gear) [gear, shiftedS] = [next, doneS]
       }
       if (standing) gear = 0
       const launching = !v.automatic && !standing && gear === 0 && rpmAt(0) < LAUNCH_RPM
       bench.throttlePct = shifting && !v.automatic ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
       bench.inGear = v.automatic
       bench.heat.windMS = speed
-      const brake = error < -2 || standing ? BRAKE_M_S2 : 0
+      const brake = (leg.mapKpa === undefined && error < -2) || standing ? BRAKE_M_S2 : 0
       for (let k = 0; k < FRAME_S / STEP_S - 1e-9; k++) {
         if (v.automatic) {
           bench.turbineRpm = (speed / v.radiusM) * ratio() * (30 / Math.PI)
@@ -235,7 +304,10 @@ export function benchDrive(
         move(clutchNm, leg.slope, brake)
       }
       options.onFrame?.(bench)
-      frames.push({ frame: bench.frame(), kmh: speed * 3.6, gear: standing ? 0 : gear + 1 })
+      const frame = bench.frame()
+      gauge = frame.mapKpa
+      options.hear?.(frame)
+      frames.push({ frame, kmh: speed * 3.6, gear: standing ? 0 : gear + 1 })
     }
     if (options.onProgress?.(Math.min(1, doneS / total)) === false) throw new CoreError('NOT_ALLOWED', 'bench drive', 'cancelled')
   }
@@ -251,4 +323,20 @@ export function benchDrive(
     stalls,
     learned: bench.unit.learned,
   }
+}
+
+/** Drives the bench car by the plan of what is missing, made anew as it goes, with what the last log has shown. */
+export function driveByPlan(
+  build: BuildData,
+  tune: TuneDocument,
+  { result, log }: { result: LearnResult | null; log?: Pick<LogData, 'timeS' | 'channels'> },
+  learned?: readonly number[],
+): BenchDrive {
+  const coverage = new Coverage(tune.axes, learnSetup(build, tune))
+  const planned = (gotS?: readonly number[]) => planDrive(build, tune, result, { log, gotS })
+  return benchDrive(build, tune, followedDrive(coverage, planned), {
+    learned,
+    hear: (frame) => coverage.add(frame),
+    expectedS: WARMING_S + planned().totalS,
+  })
 }

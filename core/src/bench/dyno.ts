@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import { type BuildData, CoreError } from '../kernel/index.ts'
+import { type BuildData, CoreError, seedOf } from '../kernel/index.ts'
 import type { ChannelId } from '../logfile/index.ts'
+import { framesToLog } from '../start/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
 import { benchCarFor } from './car.ts'
-import { framesToLog, outfitBench } from './drive.ts'
-import { seedOf } from './random.ts'
+import { outfitBench } from './drive.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
 const LEAST_RPM = 600

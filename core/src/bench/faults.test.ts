@@ -5,7 +5,7 @@ import { demoBuild } from './demo-build.fixture.ts'
 import { outfitBench } from './drive.ts'
 import { soundCondition } from './condition.ts'
 import { carFaultIds, conditionOf, type FaultId } from './faults.ts'
-import { seedOf } from './random.ts'
+import { seedOf } from '../kernel/random.ts'
 import { Bench, type BenchFrame } from './rig.ts'
 
 type Set = { id: FaultId; size?: number }[]

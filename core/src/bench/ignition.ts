@@ -1,4 +1,4 @@
-import { type BuildData, type Context, latest, readingsOf } from '../kernel/index.ts'
+import { type BuildData, type Context, latest, readingsOf, Random, seedOf } from '../kernel/index.ts'
 import {
   alignOf,
   camSyncPosition,
@@ -26,7 +26,6 @@ import {
 } from '../spark/index.ts'
 import { toldContext } from '../survey/index.ts'
 import { faultSize, type IgnitionFaultId } from './faults.ts'
-import { Random, seedOf } from './random.ts'
 
 /** Peak of a sound magnetic pick-up while cranking and noise of a sound lead, V. */
 const SOUND_CRANKING_V = 1.2

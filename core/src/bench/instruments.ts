@@ -1,9 +1,8 @@
 import { z } from 'zod'
-import { type BuildData, CoreError, type EntryTable, readingsOf } from '../kernel/index.ts'
+import { type BuildData, CoreError, type EntryTable, readingsOf, Random, seedOf } from '../kernel/index.ts'
 import { suspectIds, airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
 import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
 import { benchIgnition, type BenchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg } from './ignition.ts'
-import { Random, seedOf } from './random.ts'
 
 type Value<K extends keyof EntryTable> = EntryTable[K]
 const to = (value: number, step: number): number => Math.round(Math.round(value / step) * step * 1e6) / 1e6

@@ -12,7 +12,7 @@ import { Heat } from './heat.ts'
 import { Inlet } from './inlet.ts'
 import { knockIntegral, knockLimit } from './knock.ts'
 import { bestAdvanceDeg, converterNm, CRITICAL_FLOW, fmepKpa, R_GAS } from './physics.ts'
-import { seedOf } from './random.ts'
+import { seedOf } from '../kernel/random.ts'
 
 const b = demoBuild('1-lowland.json')
 const car: BenchCar = benchCarFor(b.facts, b.choices, seedOf(b.id))

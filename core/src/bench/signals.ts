@@ -1,4 +1,4 @@
-import { CoreError } from '../kernel/index.ts'
+import { CoreError, Random } from '../kernel/index.ts'
 import {
   coilsOf,
   CRANKING_RPM,
@@ -17,7 +17,6 @@ import {
 import { tachPulsesDegOf } from '../tach/index.ts'
 import { type BenchIgnition, camLampDeg, outputAtTarget, polarityRight, pulseAtDeg, sparkAtDeg } from './ignition.ts'
 import { lightCommandDeg } from './instruments.ts'
-import { Random } from './random.ts'
 
 export interface ScopeSetting {
   rpm: number

@@ -1,6 +1,6 @@
+import { type Random } from '../kernel/index.ts'
 import { CRANKING_RPM, peakAtV, sensorOf } from '../spark/index.ts'
 import type { BenchIgnition } from './ignition.ts'
-import type { Random } from './random.ts'
 
 /** what an input wants of a magnetic pick-up's pulse, and of a square one's edge, V */
 const MAGNETIC_THRESHOLD_V = 0.5

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { Random } from '../bench/random.ts'
+import { Random } from '../kernel/random.ts'
 import { drive } from '../learn/drive.fixture.ts'
 import { readLog } from '../logfile/read.ts'
 import type { LogData } from '../logfile/read.ts'

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Random } from '../bench/random.ts'
+import { Random } from '../kernel/random.ts'
 import type { LogData } from '../logfile/read.ts'
 import { peak, welch } from './spectrum.ts'
 import { judgeIdle } from './verdict.ts'

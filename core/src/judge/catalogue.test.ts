@@ -65,6 +65,19 @@ const examples: [string, object, Record<string, number>][] = [
   ['tune.lambda', { afr: 12.9, stoichAfr: 14.7 }, { lambda: 0.87755 }],
   // 15 x 25.4 + 2 x 0.70 x 205 = 668 mm; x 3.05
   ['survey.tyreCircumference', { widthMm: 205, aspectPct: 70, rimIn: 15 }, { diameterMm: 668, circumferenceM: 2.0374 }],
+  [
+    'learn.roadLoad',
+    {
+      massKg: 1290,
+      speedKmh: 90,
+      gradePct: 1.5,
+      frontalM2: 2.0,
+      dragCoefficient: 0.44,
+      rollingCoefficient: 0.014,
+      densityKgM3: 1.19,
+    },
+    { forceN: 694.07551, powerKw: 17.35189 },
+  ],
   ['learn.roadSpeed', { rpm: 2200, gearRatio: 1.0, axleRatio: 3.31, tyreCircumferenceM: 2.02 }, { speedKmh: 80.55589 }],
 ]
 

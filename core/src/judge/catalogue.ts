@@ -3,7 +3,7 @@ import { voltageDrop, wireGauge } from '../electrics/index.ts'
 import { lineDrop, pumpDemand, surgeReserve } from '../fuel/index.ts'
 import { injectorFlowAtPressure, injectorSize } from '../injection/index.ts'
 import type { Calculation } from '../kernel/index.ts'
-import { roadSpeed } from '../learn/index.ts'
+import { roadLoad, roadSpeed } from '../drive/index.ts'
 import { camSyncPosition, damperArc, delayRetard, dwell, firingInterval, fitTiming, referenceWindow, rotorPhase } from '../spark/index.ts'
 import { tyreCircumference } from '../survey/index.ts'
 import { tachFrequency } from '../tach/index.ts'
@@ -33,6 +33,7 @@ export const catalogue = [
   wireGauge,
   voltageDrop,
   lambdaCalculation,
+  roadLoad,
   roadSpeed,
 ] as unknown as readonly Calculation[]
 

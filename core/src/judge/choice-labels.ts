@@ -35,6 +35,8 @@ export const choiceLabels: Readonly<Record<string, string>> = {
   'fuel.wiring.areaMm2': 'Copper of the supply wire',
   'fuel.wiring.lengthM': 'Supply wire, one way',
   'fuel.wiring.returnThroughWire': 'Earth by wire too',
+  'learn.steepestPct': 'Steepest climb at hand',
+  'learn.topKmh': 'Never faster than',
   'plan.acceptWork': 'Points of work accepted',
   'plan.brakeBooster': 'Brake booster on vacuum',
   'plan.electronicThrottle': 'Electronic throttle',

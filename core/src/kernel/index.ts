@@ -65,6 +65,7 @@ export {
 export { at, type DerivedNumber, finding, Finding, SayingSchema, Severity, StationState, Where } from './finding.ts'
 export { monotoneCubic } from './monotone-cubic.ts'
 export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
+export { Random, seedOf } from './random.ts'
 export { rootBetween } from './root.ts'
 export {
   airM3Min,
@@ -72,6 +73,7 @@ export {
   cc,
   degC,
   gramsPerSecond,
+  kmh,
   kPa,
   kW,
   lambda,

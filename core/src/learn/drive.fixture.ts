@@ -1,4 +1,4 @@
-import { Random } from '../bench/random.ts'
+import { Random } from '../kernel/random.ts'
 import type { LogData } from '../logfile/read.ts'
 import type { Axes } from '../tune/axes.ts'
 

@@ -2,6 +2,7 @@ import { at, readingsOf, station } from '../kernel/index.ts'
 import { causes } from '../diagnose/index.ts'
 import { idleEntries } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
+import { LearnChoices } from './choices.ts'
 import { learnEntries } from './entries.ts'
 import { acceptedOf, currentLearn } from './current.ts'
 import { converged, learnRules } from './findings.ts'
@@ -14,6 +15,7 @@ export const learn = station({
   question: 'Where is the mixture proven, and what should be driven next?',
   key: 'l',
   after: ['start'],
+  choices: { learn: LearnChoices },
   entries: { ...learnEntries, ...idleEntries },
   rules: learnRules,
   requirements: (c) => {

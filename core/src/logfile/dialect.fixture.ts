@@ -1,4 +1,4 @@
-import { Random } from '../bench/random.ts'
+import { Random } from '../kernel/random.ts'
 
 /** A drive as a logger would see it, in the channels' own units: made of plain sums, so that no bench is wanted here. */
 export function drivenColumns(random: Random, rows = 900) {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { Random } from '../bench/random.ts'
+import { Random } from '../kernel/random.ts'
 import { drivenColumns } from './dialect.fixture.ts'
 import { readPreamble } from './preamble.ts'
 import { previewLog, readLog } from './read.ts'

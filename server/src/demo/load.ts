@@ -79,7 +79,7 @@ export async function loadDemo(store: BuildStore, pool: HeavyPool, demoDir: stri
       const tune = await store.tuneInUse(await store.get(car.id), 'car')
       const solved = await pool.run({
         kind: 'learn',
-        columns: result.columns,
+        logs: [result],
         setup: learnSetup(car, tune ? unpackTune(tune.document) : null),
       })
       await appendReading(

@@ -3,6 +3,7 @@ import { Piscina } from 'piscina'
 import {
   CoreError,
   type CoreErrorCode,
+  type DrivePlan,
   type DynoRow,
   type IdleVerdict,
   type LearnResult,
@@ -26,6 +27,7 @@ import type {
   LookTask,
   PackTask,
   ParseTask,
+  PlanDriveTask,
   ScopeTask,
   SpikesTask,
   UnpackTask,
@@ -38,6 +40,7 @@ const LIMITS_S: Readonly<Record<HeavyTask['kind'], number>> = {
   parse: 120,
   join: 120,
   learn: 60,
+  'plan-drive': 60,
   idle: 60,
   spikes: 60,
   drive: 120,
@@ -72,6 +75,7 @@ export class HeavyPool {
   run(task: ParseTask, gone?: AbortSignal): Promise<LogPart>
   run(task: JoinTask, gone?: AbortSignal): Promise<ImportResult | UnsureImport>
   run(task: LearnTask, gone?: AbortSignal): Promise<LearnResult>
+  run(task: PlanDriveTask, gone?: AbortSignal): Promise<DrivePlan>
   run(task: IdleTask, gone?: AbortSignal): Promise<IdleVerdict>
   run(task: SpikesTask, gone?: AbortSignal): Promise<SpeedSpike[]>
   run(task: DriveTask, gone?: AbortSignal): Promise<DriveResult>

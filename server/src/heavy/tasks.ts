@@ -6,13 +6,16 @@ import {
   benchDrive,
   benchDyno,
   columnsToLog,
-  drivePlan,
+  driveByPlan,
+  everydayDrive,
   headerFingerprint,
+  joinLogs,
   joinParts,
   judgeIdle,
   LogReader,
   LOOKED_INTO,
   PIECE_BYTES,
+  planDrive,
   previewLog,
   readScopeCsv,
   shuffleColumn,
@@ -22,6 +25,7 @@ import {
   unloggedLoop,
   type BuildData,
   type ChannelId,
+  type DrivePlan,
   type DynoPlan,
   type DynoRow,
   type IdleVerdict,
@@ -89,9 +93,23 @@ export interface ImportResult {
 interface StoredLog {
   columns: { channel: string; data: Uint8Array }[]
 }
-export interface LearnTask extends StoredLog {
+export interface LearnTask {
   kind: 'learn'
+  /** the log that is asked about, and those that are solved with it */
+  logs: readonly StoredLog[]
   setup: LearnSetup
+}
+/** The last log of a build, for a plan of the next drive. */
+export interface LastLog {
+  logs: readonly StoredLog[]
+  /** for a solve against the tune in the car; null: driven on another, it only tells of the engine's torque */
+  setup: LearnSetup | null
+}
+export interface PlanDriveTask {
+  kind: 'plan-drive'
+  build: Pick<BuildData, 'facts' | 'choices'>
+  tune: TuneDocument | null
+  last: LastLog | null
 }
 export interface IdleTask extends StoredLog {
   kind: 'idle'
@@ -110,8 +128,8 @@ export interface DriveTask {
   tune: TuneDocument
   /** what the unit had learned before, on its own cells, % */
   learned?: readonly number[]
-  minutes: number
-  seed: number
+  /** town, road and hills for so long, or a plan of what is missing */
+  by: { minutes: number; seed: number } | { last: LastLog | null }
 }
 export interface DriveResult {
   rows: number
@@ -138,7 +156,18 @@ export interface PackTask {
   channels: Partial<Record<ChannelId, Float32Array>>
 }
 export type HeavyTask =
-  LookTask | ParseTask | JoinTask | LearnTask | IdleTask | SpikesTask | DriveTask | DynoTask | UnpackTask | PackTask | ScopeTask
+  | LookTask
+  | ParseTask
+  | JoinTask
+  | LearnTask
+  | PlanDriveTask
+  | IdleTask
+  | SpikesTask
+  | DriveTask
+  | DynoTask
+  | UnpackTask
+  | PackTask
+  | ScopeTask
 
 const HEAD_BYTES = 1 << 18
 /** a file over this is read in so many parts side by side */
@@ -225,7 +254,19 @@ export const unpackLog = async (stored: StoredLog): Promise<Pick<LogData, 'timeS
     await Promise.all(stored.columns.map(async ({ channel, data }) => ({ channel, shuffled: (await inflate(data)) as Uint8Array }))),
   )
 
-export const learn = async (task: LearnTask): Promise<LearnResult> => solveWithSetup(await unpackLog(task), task.setup)
+const unpackLogs = async (logs: readonly StoredLog[]) => joinLogs(await Promise.all(logs.map(unpackLog)))
+export const learn = async ({ logs, setup }: LearnTask): Promise<LearnResult> => solveWithSetup(await unpackLogs(logs), setup)
+
+/** What a plan of the next drive starts from. */
+async function knownOf(last: LastLog | null): Promise<{ log?: Pick<LogData, 'timeS' | 'channels'>; result: LearnResult | null }> {
+  if (!last) return { result: null }
+  const log = await unpackLogs(last.logs)
+  return { log, result: last.setup && solveWithSetup(log, last.setup) }
+}
+export async function planNextDrive({ build, tune, last }: PlanDriveTask): Promise<DrivePlan> {
+  const { log, result } = await knownOf(last)
+  return planDrive(build, tune, result, { log })
+}
 
 export async function spikes(task: SpikesTask): Promise<SpeedSpike[]> {
   const { timeS, channels } = await unpackLog(task)
@@ -237,11 +278,12 @@ export const scope = (task: ScopeTask): Trace => readScopeCsv(task.text)[0]
 
 export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 
-/** The bench car driven over a plan of its own, as fast as it goes, into the columns of a log. */
-export async function drive(task: DriveTask): Promise<DriveResult> {
-  const { timeS, channels, distanceKm, stalls, learned } = benchDrive(task.build, task.tune, drivePlan(task.minutes, task.seed), {
-    learned: task.learned,
-  })
+/** The bench car driven as fast as it goes, into the columns of a log: over town, road and hills, or by the plan of what is missing. */
+export async function drive({ build, tune, learned: before, by }: DriveTask): Promise<DriveResult> {
+  const { timeS, channels, distanceKm, stalls, learned } =
+    'minutes' in by
+      ? benchDrive(build, tune, everydayDrive(by.minutes, by.seed), { learned: before })
+      : driveByPlan(build, tune, await knownOf(by.last), before)
   const columns = await packLog({ timeS, channels })
   const held = {
     rpm: [...learned.rpm],

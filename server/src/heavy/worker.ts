@@ -1,5 +1,5 @@
 import { CoreError } from '@vectum/core'
-import { drive, dyno, idle, join, learn, look, packLog, parse, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
+import { drive, dyno, idle, join, learn, look, packLog, parse, planNextDrive, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -15,6 +15,8 @@ export default async function run(
         return { result: await join(task) }
       case 'learn':
         return { result: await learn(task) }
+      case 'plan-drive':
+        return { result: await planNextDrive(task) }
       case 'idle':
         return { result: await idle(task) }
       case 'drive':

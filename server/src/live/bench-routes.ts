@@ -8,10 +8,14 @@ import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
 import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
 import { appendReading } from '../job/readings.ts'
+import { lastLog } from '../drive/routes.ts'
 import { benchUnitOf } from './bench-unit.ts'
 import { LogStore } from '../logfile/store.ts'
 
-const Drive = z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven, min') })
+const Drive = z.union([
+  z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven over town, road and hills, min') }),
+  z.strictObject({ byPlan: z.literal(true).describe('by the plan of what is missing, as long as it takes') }),
+])
 
 /** The bench car without a screen, as fast as the machine goes: on the road, and on the dynamometer. */
 export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: HeavyPool): void {
@@ -24,7 +28,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       throw new Problem(409, 'GATE_SHUT', 'The engine has not run yet: it is loaded after First start, not before.')
     const { id, title, facts, choices, readings, logs } = build
     const data: BuildData = { id, title, facts, choices, readings, tunes: [], logs: [] }
-    return { build: data, tune, unit: benchUnitOf(build, tune.id, unpackTune(tune.document)), logs }
+    return { build: data, tune, unit: benchUnitOf(build, tune.id, unpackTune(tune.document)), logs, whole: build }
   }
 
   app.post<{ Params: { id: string }; Body: z.infer<typeof Drive> }>(
@@ -40,8 +44,8 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       }),
     },
     async (request, reply) => {
-      const { build, tune, unit, logs } = await onBench(request.params.id)
-      const { minutes } = request.body
+      const { body } = request
+      const { build, tune, unit, logs, whole } = await onBench(request.params.id)
       const { id, facts } = build
       const driven = logs.filter((l) => l.source === 'bench').length
       const result = await pool.run(
@@ -50,12 +54,14 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           build,
           tune: unit.tune,
           learned: unit.learned,
-          minutes,
-          seed: seedOf(`${id} ${driven}`),
+          by:
+            'minutes' in body
+              ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
+              : { last: await lastLog(store, whole, unit.tune) },
         },
         gone(reply),
       )
-      const name = `Bench drive ${minutes} min, tune ${tune.number}`
+      const name = `Bench drive ${'minutes' in body ? `${body.minutes} min` : 'by plan'}, tune ${tune.number}`
       const logId = await LogStore.add(
         store,
         id,

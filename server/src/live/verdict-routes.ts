@@ -13,6 +13,7 @@ import {
   isRehearsed,
   JudgedReadingAnswer,
   learnSetupOf,
+  logsTogether,
   logDoubtsSaid,
   resolveFacts,
   type StoredReading,
@@ -97,17 +98,19 @@ export function verdictRoutes(app: FastifyInstance, store: BuildStore, pool: Hea
       const log = await logOf(build, from.logId)
       rehearsed ||= log.source === 'bench'
       const view = rehearsed ? 'rehearsal' : 'car'
-      const columns = await LogStore.columns(store, log.id)
-      if (kind === 'idle.verdict') evidence.idle = await pool.run({ kind: 'idle', columns, targetRpm: idleTarget(build) })
+      if (kind === 'idle.verdict')
+        evidence.idle = await pool.run({ kind: 'idle', columns: await LogStore.columns(store, log.id), targetRpm: idleTarget(build) })
       else {
         const { tuneId } = await LogStore.get(store, log.id)
         const tune = tuneId ? await store.tune(build.id, tuneId) : await store.tuneInUse(build, view)
-        const setup = learnSetupOf(contextOf(seenFrom(build, view)), tune ? unpackTune(tune.document) : null, log.id)
+        const c = contextOf(seenFrom(build, view))
+        const setup = learnSetupOf(c, tune ? unpackTune(tune.document) : null, log.id)
+        const logs = await LogStore.several(store, logsTogether(c, log.id))
         evidence.learned = {
           logId: log.id,
           tuneId: tune?.id ?? null,
           before: setup.before,
-          result: await pool.run({ kind: 'learn', columns, setup }),
+          result: await pool.run({ kind: 'learn', logs, setup }),
         }
       }
     }

@@ -229,7 +229,7 @@ export function logRoutes(
         rpm: axisFrom('rpm', request.query.rpm, setup.axes.rpm),
         mapKpa: axisFrom('mapKpa', request.query.mapKpa, setup.axes.mapKpa),
       }
-      return pool.run({ kind: 'learn', columns: await LogStore.columns(store, row.id), setup: { ...setup, axes } }, gone(reply))
+      return pool.run({ kind: 'learn', logs: [{ columns: await LogStore.columns(store, row.id) }], setup: { ...setup, axes } }, gone(reply))
     },
   )
 

@@ -101,4 +101,6 @@ export const LogStore = {
     const rows = await store.db.getRepository(LogChannelEntity).findBy({ logId: id })
     return rows.map(({ channel, data }) => ({ channel, data }))
   },
+  several: (store: BuildStore, ids: readonly string[]): Promise<{ columns: { channel: string; data: Uint8Array }[] }[]> =>
+    Promise.all(ids.map(async (id) => ({ columns: await LogStore.columns(store, id) }))),
 }

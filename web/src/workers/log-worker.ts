@@ -5,6 +5,7 @@ import {
   columnsToLog,
   CoreError,
   headerFingerprint,
+  joinLogs,
   previewLog,
   solveWithSetup,
   type LearnResult,
@@ -68,9 +69,16 @@ const tasks = {
       return { ...preview, fingerprint: headerFingerprint(preview.dialect) }
     })
   },
-  async solve(id: string, channels: string[], setup: LearnSetup, onProgress: (share: number) => void): Promise<LearnResult | Refusal> {
+  /** @param logs the log that is asked about, last, and those that are solved with it: the last stays unpacked for the drawings */
+  async solve(
+    logs: { id: string; channels: string[] }[],
+    setup: LearnSetup,
+    onProgress: (share: number) => void,
+  ): Promise<LearnResult | Refusal> {
     onProgress(0)
-    const log = await load(id, channels)
+    const loaded: Pick<LogData, 'timeS' | 'channels'>[] = []
+    for (const { id, channels } of logs) loaded.unshift(await load(id, channels))
+    const log = joinLogs(loaded)
     onProgress(0.1)
     return refusing(() => solveWithSetup(log, setup, (share) => onProgress(0.1 + 0.9 * share)))
   },

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Random } from '../../bench/random.ts'
+import { Random } from '../../kernel/random.ts'
 import { contextOf } from '../../judge/judgement.ts'
 import { soundBuild } from '../../judge/made-up.fixture.ts'
 import { lobeWave } from '../sensor-edge.ts'

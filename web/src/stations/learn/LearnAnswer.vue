@@ -114,7 +114,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   </ul>
   <time-strip v-if="solved.strip" :slots="solved.strip.slots" :duration-s="solved.strip.durationS" label="Engine speed" />
   <p class="soft sums" data-testid="totals">
-    {{ result.totals.used }} of {{ result.totals.samples }} rows used<template v-if="result.totals.provenTimePct !== null"
+    <template v-if="solved.with"
+      >Solved together with {{ solved.with }} earlier {{ solved.with === 1 ? 'log' : 'logs' }} of this version. </template
+    >{{ result.totals.used }} of {{ result.totals.samples }} rows used<template v-if="result.totals.provenTimePct !== null"
       >, {{ result.totals.provenTimePct.toFixed(0) }} % of that time in proven cells</template
     >. Left out:
     <template v-for="([reason, n], i) in leftOut" :key="reason">{{ i ? ', ' : '' }}{{ reason.replaceAll('-', ' ') }} {{ n }}</template

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
-import { learnsItself, logDoubtsSaid } from '@vectum/core'
+import { learnsItself, learnSetup, logDoubtsSaid } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -10,6 +10,7 @@ import { useSettings } from '../../stores/settings.ts'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import BenchDyno from './BenchDyno.vue'
 import BesideTheLog from './BesideTheLog.vue'
+import DrivePlanRoom from './DrivePlanRoom.vue'
 import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
 import MendConstant from './MendConstant.vue'
@@ -21,12 +22,23 @@ const builds = useBuild()
 const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
-const rooms = [
-  { id: 'log', title: 'Logs' },
-  { id: 'beside', title: 'What no log tells' },
-  { id: 'tables', title: 'Learned tables' },
-] as const
 const itself = computed(() => learnsItself(builds.context!))
+const rooms = computed(() => [
+  { id: 'log', title: 'Logs' },
+  { id: 'drive', title: 'What to drive next' },
+  ...(itself.value
+    ? [
+        { id: 'beside', title: 'What no log tells' },
+        { id: 'tables', title: 'Learned tables' },
+      ]
+    : []),
+])
+/** from here on a row of a log counts, as the solve has it */
+const coolantMinC = computed(() => learnSetup(builds.current!, null).coolantMinC)
+async function drivePlanned(): Promise<void> {
+  tab.value = 'log'
+  await driveBench({ byPlan: true })
+}
 const tab = useRouteQuery('tab', 'log')
 const settings = useSettings()
 /** what this engine cannot have done, while nobody has said that it did */
@@ -66,8 +78,14 @@ onMounted(() => void solve())
       <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
       <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
     </div>
-    <room-tabs v-if="itself && state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="rooms" />
-    <div v-if="itself && tab === 'beside'" class="pad"><beside-the-log /></div>
+    <room-tabs v-if="state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="rooms" />
+    <drive-plan-room
+      v-if="tab === 'drive' && state.at !== 'mapping'"
+      :driving="state.at === 'driving'"
+      :coolant-min-c="coolantMinC"
+      @drive="drivePlanned"
+    />
+    <div v-else-if="itself && tab === 'beside'" class="pad"><beside-the-log /></div>
     <div v-else-if="itself && tab === 'tables'" class="pad"><learned-tables /></div>
     <mapping-sheet
       v-else-if="state.at === 'mapping'"
@@ -92,7 +110,13 @@ onMounted(() => void solve())
           ><span class="soft">or tap to choose; CSV in any dialect, {{ MAX_LOG_MB }} MB at most</span></label
         >
         <div class="bench">
-          <n-button dashed size="large" :loading="state.at === 'driving'" :disabled="busy" data-testid="bench-drive" @click="driveBench"
+          <n-button
+            dashed
+            size="large"
+            :loading="state.at === 'driving'"
+            :disabled="busy"
+            data-testid="bench-drive"
+            @click="driveBench({ minutes: 20 })"
             >Bench: drive 20 minutes</n-button
           >
           <small class="soft">the simulated car on the tune now in it, town, road and hills</small>

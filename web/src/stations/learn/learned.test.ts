@@ -159,6 +159,7 @@ describe('a constant mended', () => {
       props: {
         solved: {
           logId,
+          with: 0,
           tune,
           strip: null,
           result: result(

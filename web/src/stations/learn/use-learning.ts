@@ -11,6 +11,7 @@ import {
   type LearnResult,
   logDoubtsSaid,
   learnSetupOf,
+  logsTogether,
   LOOKED_INTO,
   type LogMapping,
   type LogPreview,
@@ -29,6 +30,8 @@ const HEAD_BYTES = 1 << 18
 /** What a log has taught, with the tune that it was solved against; null while none is in the car. */
 export interface Solved {
   logId: string
+  /** earlier logs of the same tune that were solved with it */
+  with: number
   result: LearnResult
   tune: Tune | null
   strip: { durationS: number; slots: { low: number; high: number }[] } | null
@@ -127,10 +130,10 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     problem.value ??= said
   }
 
-  async function driveBench(): Promise<void> {
+  async function driveBench(body: { minutes: number } | { byPlan: true }): Promise<void> {
     state.value = { at: 'driving' }
     await trying(async () => {
-      const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body: { minutes: 20 } })
+      const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body })
       await builds.reload()
       chosen.value = driven.id
       state.value = { at: 'waiting' }
@@ -143,18 +146,20 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     if (!logId) return
     state.value = { at: 'solving', share: 0 }
     await trying(async () => {
-      const { channels } = await api(`/logs/${logId}`, LogAnswer)
+      const together = logsTogether(builds.context!, logId)
+      const logs = await Promise.all(together.map(async (id) => ({ id, channels: (await api(`/logs/${id}`, LogAnswer)).channels })))
+      const { channels } = logs[0]
       const build = builds.current!
       const tune = inCar.value ? await api(`/builds/${build.id}/tunes/${inCar.value.id}`, TuneAnswer) : null
       const onProgress = Comlink.proxy((share: number) => {
         if (state.value.at === 'solving') state.value = { at: 'solving', share }
       })
-      const result = await worker.tasks().solve(logId, channels, learnSetupOf(builds.context!, tune?.document ?? null, logId), onProgress)
+      const result = await worker.tasks().solve(logs.toReversed(), learnSetupOf(builds.context!, tune?.document ?? null, logId), onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
       const strip = await worker.tasks().strip(logId, channels, 'rpm', 720)
       // cancelled, or another log chosen, while this one was being solved
       if (state.value.at !== 'solving' || chosen.value !== logId) return
-      state.value = { at: 'solved', solved: { logId, result, tune, strip }, proposed: null, accepting: false }
+      state.value = { at: 'solved', solved: { logId, with: together.length - 1, result, tune, strip }, proposed: null, accepting: false }
       record(logId, result, tune)
     })
   }
