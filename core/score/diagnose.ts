@@ -107,7 +107,8 @@ export function driven(car: ScoreCar, seed: number, trial: DiagnoseTrial | null,
   const build = buildOf({ ...drives, choices: { ...drives.choices, unit: { learns }, ...(bench ? { bench } : {}) } }, seed)
   let learned: readonly number[] | undefined
   if (learns === 'itself')
-    for (let k = 0; k < 2; k++) learned = [...benchDrive(build, inIt, everydayDrive(8, seed * 53 + k), { coolantC: 80, learned }).learned.pct]
+    for (let k = 0; k < 2; k++)
+      learned = [...benchDrive(build, inIt, everydayDrive(8, seed * 53 + k), { coolantC: 80, learned }).learned.pct]
   const drive = benchDrive(build, inIt, everydayDrive(DRIVE_MIN, seed * 31), { coolantC: COLD_C, learned })
   const log = noTelltales(drive, { learned: learns === 'itself' && trial?.without !== 'learnedPct' })
   if (trial?.without === 'correctionPct') delete log.channels.correctionPct

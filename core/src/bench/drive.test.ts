@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
+import { planDrive } from '../drive/index.ts'
 import { applyCorrection } from '../learn/apply-correction.ts'
 import { learnSetup } from '../learn/setup.ts'
 import { solveWithSetup } from '../learn/solve.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { demoBuild } from './demo-build.fixture.ts'
-import { benchDrive, benchVehicle, everydayDrive, roadForceN } from './drive.ts'
+import { benchDrive, benchVehicle, driveByPlan, everydayDrive, roadForceN } from './drive.ts'
 
 const six = demoBuild('1-lowland.json')
 const short = everydayDrive(3, 5)
@@ -60,4 +61,23 @@ describe('learning on the bench', () => {
     expect(errors[1]).toBeLessThan(0.5 * errors[0])
     expect(errors[2]).toBeLessThan(errors[0] / 2)
   }, 60_000)
+})
+
+describe('a drive by plan', () => {
+  const build = { ...six, choices: { ...six.choices, learn: { topKmh: 100 } } }
+  const tune = computeBaseTune(build.facts, build.choices)
+  const before = planDrive(build, tune, null)
+  const log = driveByPlan(build, tune, { result: null })
+  const result = solveWithSetup(log, learnSetup(build, tune))
+  it('measures cells that hold nine tenths of the driving it was made for, in less than a quarter of an hour', () => {
+    const wanted = before.cells.flatMap(({ where }, c) => (where === 'road' ? [c] : []))
+    const measured = wanted.filter((c) => ['proven', 'needs-correction', 'unsafe'].includes(result.cells[c].state))
+    expect(wanted.length).toBeGreaterThan(15)
+    const use = (list: number[]) => list.reduce((sum, c) => sum + before.cells[c].usePct, 0)
+    expect(use(measured) / use(wanted)).toBeGreaterThan(0.9)
+    expect(log.timeS.at(-1)! / 60).toBeLessThan(15)
+  })
+  it('keeps to the speed that was allowed, as near as a foot can', () => expect(Math.max(...log.channels.speedKmh!)).toBeLessThan(105))
+  it('leaves a short drive, if any', () => expect(planDrive(build, tune, result, { log }).totalS).toBeLessThan(0.4 * before.totalS))
+  it('fits the engine’s torque to that log', () => expect(planDrive(build, tune, result, { log }).torque.fittedS).toBeGreaterThan(100))
 })

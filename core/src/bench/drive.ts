@@ -1,8 +1,9 @@
 import { type BuildData, CoreError, Random, seedOf } from '../kernel/index.ts'
 import type { ChannelId, LogData } from '../logfile/index.ts'
 import { type Frame, framesToLog } from '../start/index.ts'
-import { Coverage, type DrivePlan, nextLeg, planDrive, type PlannedLeg } from '../drive/index.ts'
+import { Coverage, type DrivePlan, loadScaleOf, nextLeg, planDrive, type PlannedLeg } from '../drive/index.ts'
 import { type LearnResult, learnSetup } from '../learn/index.ts'
+import { resolveFacts, rollingCircumferenceM } from '../survey/index.ts'
 import type { TuneDocument } from '../tune/index.ts'
 import { benchCarFor } from './car.ts'
 import { benchIgnition } from './ignition.ts'
@@ -38,7 +39,7 @@ export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle 
         ? [2.45, 1.45, 1]
         : [3.4, 2.05, 1.36, 1],
     axle: g.axleRatio ?? 3.9,
-    radiusM: (g.tyreCircumferenceM ?? 1.95) / (2 * Math.PI),
+    radiusM: (rollingCircumferenceM(g) ?? 1.95) / (2 * Math.PI),
     dragAreaM2: (g.frontalM2 ?? 2) * (g.dragCoefficient ?? 0.45),
     automatic: g.gearbox === 'automatic',
   }
@@ -76,6 +77,8 @@ export interface DriveLeg {
   gear?: number
   /** the foot keeps this pressure on the gauge until the speed is reached */
   mapKpa?: number
+  /** the foot stands still at this throttle, %, until the speed is reached */
+  throttlePct?: number
   /** it ends once the speed is reached in the gear, or the engine is warm */
   until?: 'there' | 'warm'
 }
@@ -86,11 +89,13 @@ const WARM_C = 78
 const FOOT_PER_KPA = 0.03
 /** How much more the foot presses for each metre a second that is missing, % in a second. */
 const PRESSES = 4
+/** Legs on which the foot, and not the speed, is kept. */
+const onFoot = ({ mapKpa, throttlePct }: DriveLeg): boolean => mapKpa !== undefined || throttlePct !== undefined
 /** A called gear is taken while the engine turns between these shares of its redline in it. */
 const TAKES_GEAR = { from: 0.17, to: 0.92 }
 
 /** What one leg of a plan asks of the driver: to get to where it begins, and to drive it; passes are asked for one by one. */
-function calledLeg({ kind, gear, fromKmh, toKmh, gradePct, mapKpa, seconds }: PlannedLeg): DriveLeg[] {
+function calledLeg({ kind, gear, fromKmh, toKmh, gradePct, load, by, seconds }: PlannedLeg): DriveLeg[] {
   const slope = gradePct / 100
   if (kind === 'idle')
     return [
@@ -101,9 +106,11 @@ function calledLeg({ kind, gear, fromKmh, toKmh, gradePct, mapKpa, seconds }: Pl
     { seconds: 60, kmh: fromKmh, slope, gear, until: 'there' },
     kind === 'hold'
       ? { seconds: seconds + CALLED_S, kmh: fromKmh, slope, gear }
-      : { seconds: 2 * seconds + CALLED_S, kmh: toKmh, slope, gear, mapKpa },
+      : { seconds: 2 * seconds + CALLED_S, kmh: toKmh, slope, gear, ...(by === 'pressure' ? { mapKpa: load } : { throttlePct: load }) },
   ]
 }
+/** So much of a drive tells how torque goes with load, s. */
+const TELLS_S = 180
 /** Warming up takes about so long, s. */
 const WARMING_S = 90
 /** Times that a plan is made anew of what is still missing, until it is not worth driving on, s. */
@@ -203,7 +210,7 @@ export function benchDrive(
     learned?: readonly number[]
     onFrame?: (bench: Bench) => void
     /** what a logger hears, frame by frame */
-    hear?: (frame: Frame) => void
+    hear?: (frame: Frame, kmh: number) => void
     /** how long it will take, s, where the legs are not known beforehand */
     expectedS?: number
     onProgress?: (share: number) => boolean | void
@@ -247,7 +254,7 @@ export function benchDrive(
   const ended = (leg: DriveLeg, rising: boolean) =>
     leg.until === 'warm'
       ? bench.heat.coolantC >= WARM_C
-      : leg.mapKpa !== undefined
+      : onFoot(leg)
         ? rising === speed >= leg.kmh / 3.6
         : leg.until === 'there' && Math.abs(speed - leg.kmh / 3.6) < THERE_M_S && (leg.gear === undefined || gear === leg.gear - 1)
   for (const leg of legs) {
@@ -271,7 +278,8 @@ export function benchDrive(
       // a slow foot: it moves towards what the error asks, harder on a pull
       if (leg.gear !== undefined && Math.abs(error) < 2) pressed += PRESSES * error * FRAME_S
       const asked = standing ? 0 : Math.min(100, Math.max(0, 6 + 0.35 * wanted + 11 * error + 180 * Math.max(0, leg.slope) + pressed))
-      if (leg.mapKpa !== undefined && gauge && doneS - shiftedS > SHIFT_S + 0.5)
+      if (leg.throttlePct !== undefined) foot += Math.min(3, Math.max(-3, leg.throttlePct - foot))
+      else if (leg.mapKpa !== undefined && gauge && doneS - shiftedS > SHIFT_S + 0.5)
         foot = Math.min(100, Math.max(1.8, foot + Math.min(1.5, Math.max(-1.5, FOOT_PER_KPA * (leg.mapKpa - gauge)))))
       else foot += Math.min(6, Math.max(-8, asked - foot))
       const shifting = doneS - shiftedS < SHIFT_S
@@ -287,7 +295,7 @@ export function benchDrive(
       bench.throttlePct = shifting && !v.automatic ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
       bench.inGear = v.automatic
       bench.heat.windMS = speed
-      const brake = (leg.mapKpa === undefined && error < -2) || standing ? BRAKE_M_S2 : 0
+      const brake = (!onFoot(leg) && error < -2) || standing ? BRAKE_M_S2 : 0
       for (let k = 0; k < FRAME_S / STEP_S - 1e-9; k++) {
         if (v.automatic) {
           bench.turbineRpm = (speed / v.radiusM) * ratio() * (30 / Math.PI)
@@ -306,7 +314,7 @@ export function benchDrive(
       options.onFrame?.(bench)
       const frame = bench.frame()
       gauge = frame.mapKpa
-      options.hear?.(frame)
+      options.hear?.(frame, speed * 3.6)
       frames.push({ frame, kmh: speed * 3.6, gear: standing ? 0 : gear + 1 })
     }
     if (options.onProgress?.(Math.min(1, doneS / total)) === false) throw new CoreError('NOT_ALLOWED', 'bench drive', 'cancelled')
@@ -332,11 +340,23 @@ export function driveByPlan(
   { result, log }: { result: LearnResult | null; log?: Pick<LogData, 'timeS' | 'channels'> },
   learned?: readonly number[],
 ): BenchDrive {
-  const coverage = new Coverage(tune.axes, learnSetup(build, tune))
-  const planned = (gotS?: readonly number[]) => planDrive(build, tune, result, { log, gotS })
+  const coverage = new Coverage(loadScaleOf(tune, resolveFacts(build).barometerKpa), learnSetup(build, tune))
+  const frames: Frame[] = []
+  const speeds: number[] = []
+  /** this drive, once there is enough of it to tell of the engine; before, the one before */
+  const driven = () => {
+    if (frames.length < TELLS_S / FRAME_S) return log
+    const { timeS, channels } = framesToLog(frames)
+    return { timeS, channels: { ...channels, speedKmh: Float32Array.from(speeds) } }
+  }
+  const planned = (gotS?: readonly number[]) => planDrive(build, tune, result, { log: driven(), gotS })
   return benchDrive(build, tune, followedDrive(coverage, planned), {
     learned,
-    hear: (frame) => coverage.add(frame),
+    hear: (frame, kmh) => {
+      coverage.add(frame)
+      frames.push(frame)
+      speeds.push(kmh)
+    },
     expectedS: WARMING_S + planned().totalS,
   })
 }

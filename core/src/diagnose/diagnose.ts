@@ -116,7 +116,7 @@ function alike(list: readonly Candidate[]): Candidate[] {
 export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samples, car: DiagnosedCar): Diagnosis {
   const blocks = blocksOf(log, samples)
   const direct: Sign[] = [
-    ...directSigns({ log, samples, blocks, barometerKpa: car.barometerKpa }, car.loopOpen === true),
+    ...directSigns({ log, samples, blocks, barometerKpa: car.barometerKpa, firstDrive: car.known === undefined }, car.loopOpen === true),
     ...tuneSigns(blocks, log.channels, car),
     ...doubts(log, car),
   ]

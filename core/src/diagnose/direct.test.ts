@@ -79,3 +79,45 @@ describe('a sensor stands still within 0.4 % while the engine goes through 15 kP
     [0.004, 13, false],
   ])('%d of lambda over %d kPa: told %s', (spread, kpa, found) => expect(still(spread, kpa) > 0).toBe(found))
 })
+
+describe('a loop at its limit', () => {
+  /** a fifth of the blocks at the limit, with 8 % still missing there */
+  const at = (limitPct: number, firstDrive: boolean) => {
+    const correction = column((i) => (i % 500 < 100 ? -limitPct : 0))
+    const blocks = Array.from({ length: 60 }, (_, k) => ({ seconds: 4, correctionPct: k % 5 ? 0 : -limitPct, overPct: k % 5 ? 0 : -8 }))
+    const log = {
+      timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10),
+      channels: { rpm: column(2000), mapKpa: column(50), lambda: column((i) => 1 + 0.02 * Math.sin(i / 9)), correctionPct: correction },
+    }
+    const samples = { fate: new Uint8Array(ROWS), delay } as unknown as Samples
+    const seen = { log, samples, blocks, barometerKpa: 100, firstDrive } as unknown as Seen
+    return directSigns(seen, false).find((s) => s.cause === 'trim-pegged')?.logBayes
+  }
+  it('is a fault where the table was right once, and where it is narrow', () => {
+    expect(at(25, false)).toBe(10)
+    expect(at(12, true)).toBe(10)
+    expect(at(19, true)).toBe(10)
+  })
+  it('of 20 % or more on a first drive is told, and is no fault by itself', () => {
+    expect(at(20, true)).toBe(1)
+    expect(at(25, true)).toBe(1)
+  })
+})
+
+it('one row of a gear change is no misfire; a crank that shakes at every tenth row, with oxygen, is', () => {
+  const shaken = (every: number, byRpm: number, byLambda = 0) => {
+    const log = {
+      timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 20),
+      channels: {
+        rpm: column((i) => 700 + 4 * Math.sin(i * 2.1) + (i % every === 0 ? byRpm : 0)),
+        mapKpa: column(36),
+        throttlePct: column(0),
+        lambda: column((i) => 1 + 0.005 * Math.sin(i * 1.7) + (i % every === 0 ? byLambda : 0)),
+      },
+    }
+    const seen = { log, samples: { fate: new Uint8Array(ROWS), delay }, blocks: [], barometerKpa: 100 } as unknown as Seen
+    return directSigns(seen, false).find((s) => s.cause === 'misfire')!.logBayes
+  }
+  expect(shaken(3000, 600)).toBeLessThan(1)
+  expect(shaken(10, 60, 0.3)).toBeGreaterThan(5)
+})

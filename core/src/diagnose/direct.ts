@@ -17,6 +17,8 @@ export interface Seen {
   samples: Samples
   blocks: readonly Block[]
   barometerKpa: number
+  /** nothing is known of the table: it may be off by any amount */
+  firstDrive?: boolean
 }
 
 const sorted = (values: readonly number[]): Float64Array => Float64Array.from(values).sort()
@@ -28,7 +30,11 @@ const quantile = (values: readonly number[], share: number): number => {
   return some[Math.floor(share * (some.length - 1))]
 }
 const median = (values: readonly number[]): number => quantile(values, 0.5)
-const rms = (values: readonly number[]): number => Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length)
+function rms(values: ArrayLike<number>): number {
+  let sum = 0
+  for (let i = 0; i < values.length; i++) sum += values[i] * values[i]
+  return Math.sqrt(sum / values.length)
+}
 /** log likelihood ratio of a value so many sigmas beyond a sound one's mean; what lies on the sound side speaks a little against it */
 const beyond = (value: number, sound: number, sigma: number): number => {
   const z = (value - sound) / sigma
@@ -127,7 +133,8 @@ function misfire({ log: { timeS, channels }, samples }: Seen): Sign[] {
   }
   const shakes = idle.length > 100 ? idle : driven
   if (shakes.length < 100 || jumps.length < 100) return []
-  const shakeRpm = rms(shakes)
+  // one row of a gear change or of a start counts for more than all of an idle: a cylinder that misses shakes oftener than that
+  const shakeRpm = rms(sorted(shakes).subarray(0, Math.ceil(limits.SHAKE_KEPT * shakes.length)))
   const middle = Math.max(1e-4, 1.4826 * median(jumps))
   const tail = rms(jumps) / middle
   const z = [
@@ -302,7 +309,7 @@ function meanOf(values: Float32Array, from: number, to: number): number {
 }
 
 /** The loop at its limit, by its own column: a ceiling that it touches again and again and never passes. */
-function pegged({ log: { channels }, samples, blocks }: Seen): Sign[] {
+function pegged({ log: { channels }, samples, blocks, firstDrive }: Seen): Sign[] {
   const { correctionPct } = channels
   if (!correctionPct) return []
   let most = 0
@@ -319,7 +326,8 @@ function pegged({ log: { channels }, samples, blocks }: Seen): Sign[] {
   return [
     {
       cause: 'trim-pegged',
-      logBayes: Math.min(limits.MOST_PEGGED, 100 * share),
+      // a wide loop at its limit on a first drive is a table that far off, and what it left was measured
+      logBayes: firstDrive && most >= limits.WIDE_LIMIT_PCT ? limits.PEGGED_WIDE : Math.min(limits.MOST_PEGGED, 100 * share),
       evidence: `the correction stands at ${most.toFixed(1)} % in ${(100 * share).toFixed(0)} % of the time, with ${left.toFixed(1)} % still missing`,
     },
   ]

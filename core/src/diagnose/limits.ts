@@ -37,6 +37,8 @@ export const DELAY_SIGMA_S = 0.06
 export const RIPPLE_STEP_S = 0.12
 export const SOUND_SHAKE_RPM = 5.5
 export const SHAKE_SIGMA = 0.22
+/** Share of the rows that is looked at: the roughest few are gear changes. */
+export const SHAKE_KEPT = 0.99
 export const SOUND_JUMP = 0.0075
 export const JUMP_SIGMA = 0.3
 export const SOUND_TAIL = 1.05
@@ -69,6 +71,9 @@ export const LEAST_LIMIT_PCT = 3
 export const PEGGED_SHARE = 0.08
 export const PEGGED_LEFT_PCT = 1.5
 export const MOST_PEGGED = 10
+/** A loop that may correct by so much, %, is wide; what its limit says on a first drive. */
+export const WIDE_LIMIT_PCT = 20
+export const PEGGED_WIDE = 1
 /** A closed loop leaves so much, rms %; no first table does. */
 export const LOOP_LEAVES_PCT = 1.2
 /** seen over at least so much speed and pressure */

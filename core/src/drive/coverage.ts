@@ -1,6 +1,7 @@
 import { framesToLog, type Frame } from '../start/index.ts'
 import { defaultLimits, judgeSamples, type SampleLimits } from '../samples/index.ts'
-import type { Axes } from '../tune/index.ts'
+import { runnerShare } from '../tune/index.ts'
+import type { LoadScale } from './load.ts'
 import { shareOut } from './use.ts'
 
 /** Frames are judged once so much has come after them, s, with so much before them: smoothing looks ahead, delay and steady time look back. */
@@ -19,10 +20,10 @@ export class Coverage {
   counting = false
 
   constructor(
-    private readonly axes: Axes,
+    private readonly scale: Pick<LoadScale, 'rpm' | 'axis' | 'runner'>,
     limits: Pick<SampleLimits, 'coolantMinC'>,
   ) {
-    this.seconds = new Array<number>(axes.rpm.length * axes.mapKpa.length).fill(0)
+    this.seconds = new Array<number>(scale.rpm.length * scale.axis.length).fill(0)
     this.limits = { ...defaultLimits, ...limits }
   }
 
@@ -44,15 +45,18 @@ export class Coverage {
   }
 
   private judge(toS: number): void {
-    const { frames, axes } = this
+    const { frames, scale } = this
     const [{ timeS: startS }] = frames
     // a frame without a target of its own is no reason to count nothing: whether it is steady does not hang on it
-    const { fate, causeRpm, causeMapKpa, stepS } = judgeSamples(framesToLog(frames), this.limits, () => 1)
+    const { fate, causeRpm, causeMapKpa, causeThrottlePct, stepS } = judgeSamples(framesToLog(frames), this.limits, () => 1)
     for (let i = 0; i < frames.length; i++) {
       const { timeS } = frames[i]
       if (timeS <= this.judgedTo || timeS > toS) continue
       this.counting = fate[i] === 0
-      if (this.counting) shareOut(axes, causeRpm[i], causeMapKpa[i], stepS[i], (cell, s) => (this.seconds[cell] += s))
+      if (!this.counting) continue
+      const throttlePct = causeThrottlePct?.[i] ?? NaN
+      const [load, share] = scale.runner ? [throttlePct, runnerShare(scale.runner, throttlePct)] : [causeMapKpa[i], 1]
+      if (share > 0) shareOut(scale, causeRpm[i], load, share * stepS[i], (cell, s) => (this.seconds[cell] += s))
     }
     this.judgedTo = toS
     const keepFrom = toS - BEFORE_S

@@ -1,11 +1,11 @@
 import { z } from 'zod'
-import { type LearnResult, PROVEN_SECONDS } from '../learn/index.ts'
-import type { Axes } from '../tune/index.ts'
+import { type LearnCell, PROVEN_SECONDS } from '../learn/index.ts'
 import { ROAD_LOAD_SHARE } from './legs.ts'
+import type { LoadScale } from './load.ts'
 
 /** What is left for a dynamometer: steady states of moderate load first, then pulls with the throttle open. */
 export const DynoDay = z.object({
-  holds: z.array(z.object({ rpm: z.number(), mapKpa: z.number(), seconds: z.number() })).describe('in the order they are run'),
+  holds: z.array(z.object({ rpm: z.number(), load: z.number(), seconds: z.number() })).describe('in the order they are run'),
   pulls: z.int().describe('pulls with the throttle open, each from the lowest to the highest speed'),
   fromRpm: z.number(),
   toRpm: z.number(),
@@ -24,29 +24,34 @@ const COOL_S = 90
 
 /** Cells that no road reaches, as holds in the order of load, then of speed; and full load as pulls: needed seconds over seconds per pull. */
 export function dynoDay(
-  axes: Axes,
+  scale: LoadScale,
   cells: readonly { needS: number; where: string }[],
-  { barometerKpa, redlineRpm, idleRpm, result }: { barometerKpa: number; redlineRpm: number; idleRpm: number; result: LearnResult | null },
+  {
+    barometerKpa,
+    redlineRpm,
+    idleRpm,
+    seen: states,
+  }: { barometerKpa: number; redlineRpm: number; idleRpm: number; seen: readonly Pick<LearnCell, 'state' | 'missingSeconds'>[] | null },
 ): DynoDay {
-  const nr = axes.rpm.length
-  const high = (c: number) => axes.mapKpa[Math.floor(c / nr)] > ROAD_LOAD_SHARE * barometerKpa
+  const nr = scale.rpm.length
+  const high = (c: number) => scale.mapKpa(scale.rpm[c % nr], scale.axis[Math.floor(c / nr)]) > ROAD_LOAD_SHARE * barometerKpa
   const holds = cells
     .flatMap(({ needS, where }, c) =>
-      where === 'dyno' && !high(c) ? [{ rpm: axes.rpm[c % nr], mapKpa: axes.mapKpa[Math.floor(c / nr)], seconds: Math.ceil(needS) }] : [],
+      where === 'dyno' && !high(c) ? [{ rpm: scale.rpm[c % nr], load: scale.axis[Math.floor(c / nr)], seconds: Math.ceil(needS) }] : [],
     )
-    .sort((a, b) => a.mapKpa - b.mapKpa || a.rpm - b.rpm)
+    .sort((a, b) => a.load - b.load || a.rpm - b.rpm)
   const [fromRpm, toRpm] = [FROM_IDLE * idleRpm, UNDER_REDLINE * redlineRpm]
   // full load is dangerous when it is lean, however seldom it is used: every cell of it is proven, where the engine can be held under load
   let pulls = 0
   for (let i = 0; i < nr; i++) {
-    if (axes.rpm[i] < fromRpm || axes.rpm[i] > toRpm) continue
-    for (let j = 0; j < axes.mapKpa.length; j++) {
+    if (scale.rpm[i] < fromRpm || scale.rpm[i] > toRpm) continue
+    for (let j = 0; j < scale.axis.length; j++) {
       const c = j * nr + i
       if (!high(c)) continue
-      const seen = result?.cells[c]
+      const seen = states?.[c]
       if (seen?.state === 'proven') continue
       const needS = seen?.state === 'thin' ? Math.max(1, seen.missingSeconds) : PROVEN_SECONDS
-      const width = (axes.rpm[Math.min(nr - 1, i + 1)] - axes.rpm[Math.max(0, i - 1)]) / 2
+      const width = (scale.rpm[Math.min(nr - 1, i + 1)] - scale.rpm[Math.max(0, i - 1)]) / 2
       pulls = Math.max(pulls, Math.ceil(needS / (width / PULL_RPM_PER_S)))
     }
   }

@@ -1,7 +1,8 @@
-import { type Axes, lowerIndex } from '../tune/index.ts'
+import { lowerIndex } from '../tune/index.ts'
 import { defaultLimits } from '../samples/index.ts'
 import type { CoverPiece, Travel } from './cover.ts'
 import { movedKg, roadForceN, type RoadCar, rpmAt, speedKmhAt, wheelNPerNm } from './car.ts'
+import type { LoadScale } from './load.ts'
 import type { TorqueMap } from './torque.ts'
 import { shareOut } from './use.ts'
 
@@ -13,7 +14,8 @@ export interface Leg {
   fromKmh: number
   toKmh: number
   gradePct: number
-  mapKpa: number
+  /** on the scale of the map: kPa, or % of throttle */
+  load: number
   fromRpm: number
   toRpm: number
   /** of one portion: a second of a hold, the whole of a run */
@@ -49,13 +51,19 @@ const SHUT_MAP_KPA = 18
 const LEAST_GIFT_S = 0.05
 const RUNS_MOST = 4
 
+/** Where the engine is for a while. */
+interface Point {
+  rpm: number
+  load: number
+  seconds: number
+}
 export interface LegsOf {
   car: RoadCar
   torque: TorqueMap
-  axes: Axes
+  scale: LoadScale
   barometerKpa: number
   redlineRpm: number
-  idle: { rpm: number; mapKpa: number }
+  idle: { rpm: number; load: number }
   topKmh: number
   steepestPct: number
 }
@@ -73,15 +81,15 @@ function gradesOf(steepestPct: number): number[] {
 
 /** Every leg that this car can be driven on within the limits, with what each gives to the cells. */
 export function possibleLegs(of: LegsOf): Leg[] {
-  const { car, torque, axes, barometerKpa, redlineRpm, idle, topKmh, steepestPct } = of
+  const { car, torque, scale, barometerKpa, redlineRpm, idle, topKmh, steepestPct } = of
   const lowRpm = OVER_IDLE * idle.rpm
   const highRpm = UNDER_REDLINE * redlineRpm
   const highMapKpa = ROAD_LOAD_SHARE * barometerKpa
   const legs: Leg[] = []
-  const gifts = (points: readonly { rpm: number; mapKpa: number; seconds: number }[]) => {
+  const gifts = (points: readonly Point[]) => {
     const sums = new Map<number, number>()
-    for (const { rpm, mapKpa, seconds } of points)
-      shareOut(axes, rpm, mapKpa, USED_SHARE * seconds, (cell, s) => sums.set(cell, (sums.get(cell) ?? 0) + s))
+    for (const { rpm, load, seconds } of points)
+      shareOut(scale, rpm, load, USED_SHARE * seconds, (cell, s) => sums.set(cell, (sums.get(cell) ?? 0) + s))
     return [...sums].filter(([, s]) => s >= LEAST_GIFT_S)
   }
   legs.push({
@@ -90,7 +98,7 @@ export function possibleLegs(of: LegsOf): Leg[] {
     fromKmh: 0,
     toKmh: 0,
     gradePct: 0,
-    mapKpa: idle.mapKpa,
+    load: idle.load,
     fromRpm: idle.rpm,
     toRpm: idle.rpm,
     portionS: 1,
@@ -99,32 +107,30 @@ export function possibleLegs(of: LegsOf): Leg[] {
   })
   for (let gear = 1; gear <= car.gears.length; gear++) {
     const topRpm = Math.min(highRpm, rpmAt(car, topKmh, gear))
-    const held = inside(andBetween(axes.rpm), lowRpm, topRpm)
+    const held = inside(andBetween(scale.rpm), lowRpm, topRpm)
     for (const gradePct of gradesOf(steepestPct)) {
       for (const rpm of held) {
         const kmh = speedKmhAt(car, rpm, gear)
         const wanted = roadForceN(car, kmh, gradePct) / wheelNPerNm(car, gear)
         // held back by the brakes is no steady state of the engine
         if (wanted <= 0) continue
-        const mapKpa = torque.mapKpaFor(rpm, wanted)
-        if (mapKpa === null || mapKpa > highMapKpa) continue
+        const load = torque.loadFor(rpm, wanted)
+        if (load === null || scale.mapKpa(rpm, load) > highMapKpa) continue
         legs.push({
           kind: 'hold',
           gear,
           fromKmh: kmh,
           toKmh: kmh,
           gradePct,
-          mapKpa,
+          load,
           fromRpm: rpm,
           toRpm: rpm,
           portionS: 1,
           mostPortions: LONGEST_HOLD_S,
-          gives: gifts([{ rpm, mapKpa, seconds: 1 }]),
+          gives: gifts([{ rpm, load, seconds: 1 }]),
         })
       }
-      if (gradePct >= 0)
-        for (const mapKpa of inside(axes.mapKpa, LOWEST_RUN_KPA, highMapKpa))
-          legs.push(...runs(of, gear, gradePct, mapKpa, topRpm, lowRpm, gifts))
+      if (gradePct >= 0) for (const load of scale.axis) legs.push(...runs(of, gear, gradePct, load, topRpm, lowRpm, gifts))
     }
   }
   return legs
@@ -132,33 +138,37 @@ export function possibleLegs(of: LegsOf): Leg[] {
 
 /** The way up or down with a steady foot, cut at the breakpoints of speed: each stretch that is steady enough to be used. */
 function runs(
-  { car, torque, axes }: LegsOf,
+  { car, torque, scale, barometerKpa }: LegsOf,
   gear: number,
   gradePct: number,
-  mapKpa: number,
+  load: number,
   topRpm: number,
   lowRpm: number,
-  gifts: (points: { rpm: number; mapKpa: number; seconds: number }[]) => [number, number][],
+  gifts: (points: readonly Point[]) => [number, number][],
 ): Leg[] {
   const rpmPerKmh = rpmAt(car, 1, gear)
   const perNm = wheelNPerNm(car, gear)
   const kg = movedKg(car, gear)
-  const kmhPerS = (rpm: number) => (3.6 * (torque.torqueNm(rpm, mapKpa) * perNm - roadForceN(car, rpm / rpmPerKmh, gradePct))) / kg
+  const kmhPerS = (rpm: number) => (3.6 * (torque.torqueNm(rpm, load) * perNm - roadForceN(car, rpm / rpmPerKmh, gradePct))) / kg
+  const shut = scale.by === 'throttle' ? scale.axis[0] : SHUT_MAP_KPA
+  const shutNm = (rpm: number) => torque.torqueNm(rpm, shut)
   const mostPerS = OF_STEADY * defaultLimits.rpmSlopePerS
-  const cuts = inside(axes.rpm, lowRpm, topRpm)
+  const cuts = inside(scale.rpm, lowRpm, topRpm)
   const found: Leg[] = []
   for (const up of [true, false]) {
     const starts = up ? cuts : cuts.toReversed()
     for (const start of starts) {
-      const points: { rpm: number; mapKpa: number; seconds: number }[] = []
+      const points: Point[] = []
       let rpm = start
       for (let s = 0; s < LONGEST_RUN_S; s += STEP_S) {
         const slope = kmhPerS(rpm) * rpmPerKmh
         if (up ? slope <= 0 : slope >= 0) break
         if (Math.abs(slope) > mostPerS) break
-        if (torque.torqueNm(rpm, mapKpa) < LEAST_PUSH * torque.torqueNm(rpm, SHUT_MAP_KPA)) break
+        const mapKpa = scale.mapKpa(rpm, load)
+        if (mapKpa < LOWEST_RUN_KPA || mapKpa > ROAD_LOAD_SHARE * barometerKpa) break
+        if (torque.torqueNm(rpm, load) < LEAST_PUSH * shutNm(rpm)) break
         // until it has settled it counts for nothing
-        points.push({ rpm, mapKpa, seconds: s < SETTLE_S ? 0 : STEP_S })
+        points.push({ rpm, load, seconds: s < SETTLE_S ? 0 : STEP_S })
         const next = rpm + slope * STEP_S
         const passed = lowerIndex(cuts, next) !== lowerIndex(cuts, rpm)
         rpm = next
@@ -178,7 +188,7 @@ function runs(
           fromKmh: start / rpmPerKmh,
           toKmh: to.rpm / rpmPerKmh,
           gradePct,
-          mapKpa,
+          load,
           fromRpm: start,
           toRpm: to.rpm,
           portionS: seconds,

@@ -1,15 +1,16 @@
 import { z } from 'zod'
-import type { LearnResult } from '../learn/index.ts'
+import type { LearnCell, LearnResult, RunnerCell } from '../learn/index.ts'
 import type { LogData } from '../logfile/index.ts'
 import { type Told } from '../kernel/index.ts'
 import { idleTargetRpm, resolveFacts } from '../survey/index.ts'
-import { bilinear, computeBaseTune, type TuneDocument } from '../tune/index.ts'
+import { computeBaseTune, type TuneDocument } from '../tune/index.ts'
 import { type PlanInput, roadCar } from './car.ts'
 import { cover } from './cover.ts'
 import { DynoDay, dynoDay } from './dyno-day.ts'
 import { againS, approachS, isRun, type Leg, piecesOf, possibleLegs, ROAD_LOAD_SHARE } from './legs.ts'
-import { needSeconds } from './need.ts'
-import { torqueMap } from './torque.ts'
+import { loadScaleOf } from './load.ts'
+import { isDone, needSeconds } from './need.ts'
+import { asRolled, torqueMap } from './torque.ts'
 import { expectedUse } from './use.ts'
 
 /** One leg of the plan, in the order it is driven. */
@@ -19,7 +20,8 @@ export const PlannedLeg = z.strictObject({
   fromKmh: z.number().min(0).max(300),
   toKmh: z.number().min(0).max(300),
   gradePct: z.number().min(-15).max(15),
-  mapKpa: z.number().min(5).max(120).describe('pressure to be expected at a hold, or to be kept on a run'),
+  load: z.number().min(0).max(120).describe('on the scale of the map: to be expected at a hold, to be kept on a run'),
+  by: z.enum(['pressure', 'throttle']).describe('what the load is told by: manifold kPa, or % of throttle'),
   fromRpm: z.number().min(0).max(15000),
   toRpm: z.number().min(0).max(15000),
   seconds: z.number().min(1).max(600).describe('of one pass, once it is steady'),
@@ -45,8 +47,10 @@ export const DrivePlan = z.object({
   topKmh: z.number(),
   topAssumed: z.boolean(),
   steepestPct: z.number(),
+  by: z.enum(['pressure', 'throttle']).describe('what tells the load on the map'),
   rpm: z.array(z.number()),
-  mapKpa: z.array(z.number()),
+  axis: z.array(z.number()).describe('breakpoints of the load, kPa or %'),
+  runner: z.object({ throttlePct: z.array(z.number()), blendFromPct: z.number(), blendToPct: z.number() }).optional(),
   cells: z.array(PlannedCell),
   legs: z.array(PlannedLeg),
   totalS: z.number().describe('whole drive, getting from leg to leg included'),
@@ -86,18 +90,19 @@ export function planDrive(
   const r = resolveFacts(told)
   const choices = told.choices ?? {}
   const table = tune ?? computeBaseTune(told.facts, choices)
-  const { axes } = table
+  const scale = loadScaleOf(table, r.barometerKpa)
   const { topKmh, steepestPct = 0 } = choices.learn ?? {}
   const limits = { topKmh: topKmh ?? USUAL_TOP_KMH, steepestPct }
-  const idle = { rpm: idleTargetRpm(r), mapKpa: r.idleMapKpa }
   const road = roadCar(told)
-  const n = axes.rpm.length * axes.mapKpa.length
+  const n = scale.rpm.length * scale.axis.length
   const standing: DrivePlan = {
     missing: 'missing' in road ? road.missing : [],
     ...limits,
     topAssumed: topKmh === undefined,
-    rpm: axes.rpm,
-    mapKpa: axes.mapKpa,
+    by: scale.by,
+    rpm: [...scale.rpm],
+    axis: [...scale.axis],
+    ...(scale.runner ? { runner: scale.runner } : {}),
     cells: Array.from({ length: n }, () => ({ usePct: 0, needS: 0, getsS: 0, where: 'seldom' as const })),
     legs: [],
     totalS: 0,
@@ -109,48 +114,41 @@ export function planDrive(
     torque: { fittedS: 0, workScale: 1, frictionScale: 1 },
   }
   if ('missing' in road) return standing
-  const { car } = road
+  const car = asRolled(road.car, log)
   const torque = torqueMap(
     {
       displacementCc: r.displacementCc ?? 0,
       compressionRatio: r.compressionRatio,
       barometerKpa: r.barometerKpa,
-      vePct: (rpm, mapKpa) => bilinear(axes, table.tables.ve, rpm, mapKpa),
+      scale,
     },
     car,
     log,
   )
-  const fits = result !== null && result.cells.length === n
+  const idleRpm = idleTargetRpm(r)
+  // an idling engine gives no torque to the road
+  const idle = { rpm: idleRpm, load: scale.by === 'pressure' ? r.idleMapKpa : (torque.loadFor(idleRpm, 0) ?? scale.axis[0]) }
+  const known = result && (scale.by === 'throttle' ? result.runner?.cells : result.cells)
+  const seen = known?.length === n ? known : null
   const use = expectedUse({
     car,
     torque,
-    axes,
-    barometerKpa: r.barometerKpa,
+    scale,
     redlineRpm: r.redlineRpm,
     idle,
     topKmh: limits.topKmh,
-    ...(fits ? { drivenS: result.cells.map((c) => c.seconds) } : {}),
+    ...(seen ? { drivenS: seen.map((c) => c.seconds) } : {}),
   })
-  const legs = possibleLegs({ car, torque, axes, barometerKpa: r.barometerKpa, redlineRpm: r.redlineRpm, idle, ...limits })
+  const legs = possibleLegs({ car, torque, scale, barometerKpa: r.barometerKpa, redlineRpm: r.redlineRpm, idle, ...limits })
   const reach = new Map<number, number>()
   for (const leg of legs) for (const [cell, s] of leg.gives) reach.set(cell, Math.max(reach.get(cell) ?? 0, s * leg.mostPortions))
   const worth = worthDriving(use)
   const cells = use.map((share, c): PlannedCell => {
-    const seen = fits ? result.cells[c] : null
-    const needS = Math.max(0, needSeconds(seen) - (gotS?.[c] ?? 0))
-    const high = axes.mapKpa[Math.floor(c / axes.rpm.length)] > ROAD_LOAD_SHARE * r.barometerKpa
-    const where =
-      seen?.state === 'proven'
-        ? 'proven'
-        : seen?.state === 'needs-correction' || seen?.state === 'unsafe'
-          ? 'correct-first'
-          : !worth[c]
-            ? 'seldom'
-            : needS < HARDLY_S
-              ? 'driven'
-              : !high && (reach.get(c) ?? 0) >= needS
-                ? 'road'
-                : 'dyno'
+    const cell = seen?.[c] ?? null
+    const needS = Math.max(0, needSeconds(cell) - (gotS?.[c] ?? 0))
+    const nr = scale.rpm.length
+    const high = scale.mapKpa(scale.rpm[c % nr], scale.axis[Math.floor(c / nr)]) > ROAD_LOAD_SHARE * r.barometerKpa
+    const where = whereOf({ cell, needS, worth: worth[c], onRoad: !high && (reach.get(c) ?? 0) >= needS })
     return { usePct: 100 * share, needS: where === 'road' || where === 'dyno' ? needS : 0, getsS: 0, where }
   })
   const wanted = cells.flatMap((c, index) => (c.where === 'road' ? [index] : []))
@@ -161,7 +159,7 @@ export function planDrive(
     wanted.map((c) => cells[c].needS),
     (from, to) => travel(from === null ? null : useful[from], useful[to]),
   )
-  const planned = steps.map(({ piece, portions }) => plannedLeg(legs[useful[piece]], portions))
+  const planned = steps.map(({ piece, portions }) => plannedLeg(legs[useful[piece]], portions, scale.by))
   for (const leg of planned) for (const [cell, s] of leg.gives) cells[cell].getsS += s * leg.passes
   const share = (which: readonly PlannedCell['where'][]) => cells.reduce((sum, c) => sum + (which.includes(c.where) ? c.usePct : 0), 0)
   return {
@@ -171,10 +169,29 @@ export function planDrive(
     ...secondsOf(planned),
     provenUsePct: share(['proven']),
     afterUsePct: share(['proven', 'driven', 'road']),
-    dyno: dynoDay(axes, cells, { barometerKpa: r.barometerKpa, redlineRpm: r.redlineRpm, idleRpm: idle.rpm, result: fits ? result : null }),
+    dyno: dynoDay(scale, cells, { barometerKpa: r.barometerKpa, redlineRpm: r.redlineRpm, idleRpm, seen }),
     inputs: road.inputs satisfies PlanInput[],
     torque: { fittedS: torque.fittedS, workScale: torque.work.scale, frictionScale: torque.friction.scale },
   }
+}
+
+/** Where a cell stands: what is measured and off waits for its correction, unless the unit corrects it by itself. */
+function whereOf({
+  cell,
+  needS,
+  worth,
+  onRoad,
+}: {
+  cell: LearnCell | RunnerCell | null
+  needS: number
+  worth: boolean
+  onRoad: boolean
+}): PlannedCell['where'] {
+  if (cell && isDone(cell)) return 'proven'
+  if (cell?.state === 'unsafe' || (cell?.state === 'needs-correction' && cell.settled === undefined)) return 'correct-first'
+  if (!worth) return 'seldom'
+  if (needS < HARDLY_S) return 'driven'
+  return onRoad ? 'road' : 'dyno'
 }
 
 /** The cells of most use, until they hold so much of the driving. */
@@ -189,9 +206,9 @@ function worthDriving(use: readonly number[]): boolean[] {
   return worth
 }
 
-function plannedLeg({ portionS, mostPortions: _, gives, ...leg }: Leg, portions: number): PlannedLeg {
+function plannedLeg({ portionS, mostPortions: _, gives, ...leg }: Leg, portions: number, by: PlannedLeg['by']): PlannedLeg {
   const [seconds, passes] = isRun(leg) ? [portionS, portions] : [portions * portionS, 1]
-  return { ...leg, seconds, passes, gives: gives.map(([cell, s]) => [cell, isRun(leg) ? s : s * portions]) }
+  return { ...leg, by, seconds, passes, gives: gives.map(([cell, s]) => [cell, isRun(leg) ? s : s * portions]) }
 }
 /** Seconds of the legs in their order: whole, and on the legs themselves. */
 export function secondsOf(legs: readonly PlannedLeg[]): { totalS: number; steadyS: number } {

@@ -3,6 +3,7 @@ import { fuels } from '../injection/index.ts'
 import { rootBetween, solveSpd } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
 import { windowSlope } from '../samples/index.ts'
+import type { LoadScale } from './load.ts'
 import { movedKg, roadForceN, type RoadCar, rpmAt, wheelNPerNm } from './car.ts'
 
 /** What the torque of an engine is made of before a log has told. */
@@ -10,14 +11,15 @@ export interface EngineSheet {
   displacementCc: number
   compressionRatio: number
   barometerKpa: number
-  /** VE referred to manifold pressure and charge temperature, % */
-  vePct: (rpm: number, mapKpa: number) => number
+  scale: LoadScale
 }
-/** Torque of an engine over speed and manifold pressure, and how well it is known. */
+/** Torque of an engine over speed and load, and how well it is known. */
 export interface TorqueMap {
-  torqueNm: (rpm: number, mapKpa: number) => number
-  /** pressure that gives a torque at a speed, kPa; null where it would take more than the barometer */
-  mapKpaFor: (rpm: number, torqueNm: number) => number | null
+  torqueNm: (rpm: number, load: number) => number
+  /** load that gives a torque at a speed; null where it would take more than the engine has without boost */
+  loadFor: (rpm: number, torqueNm: number) => number | null
+  /** load with the throttle open */
+  fullLoad: number
   /** work from the air against the textbook's, friction likewise, with how far each may be off */
   work: { scale: number; sd: number }
   friction: { scale: number; sd: number }
@@ -47,22 +49,56 @@ const MOST_ACCELERATION = 2
 const SMOOTH_S = 1
 
 /** Torque that the burnt charge makes, and that friction and pumping take, Nm, by the textbook. */
-function textbook({ displacementCc, compressionRatio, barometerKpa, vePct }: EngineSheet) {
+function textbook({ displacementCc, compressionRatio, barometerKpa, scale }: EngineSheet) {
   const litres = displacementCc / 1000
   const perCycle = 4 * Math.PI
   const { heatMjKg, stoichAfr } = fuels.petrol
   const eta = OF_IDEAL * (1 - compressionRatio ** (1 - GAMMA))
   return {
-    workNm: (rpm: number, mapKpa: number) => {
-      const airKg = ((vePct(rpm, mapKpa) / 100) * mapKpa * litres) / (R_DRY_AIR_J_KGK * (CHARGE_C + KELVIN_AT_0_C))
+    workNm: (rpm: number, load: number) => {
+      const airKg = (scale.airKpa(rpm, load) * litres) / (R_DRY_AIR_J_KGK * (CHARGE_C + KELVIN_AT_0_C))
       return (airKg * heatMjKg * 1e6 * eta) / stoichAfr / perCycle
     },
     // Heywood, section 13.3: friction of spark-ignition engines, 0.97 + 0.15 n + 0.05 n2 bar with n in 1000 rpm; pumping from the pressures
-    lossNm: (rpm: number, mapKpa: number) => {
+    lossNm: (rpm: number, load: number) => {
       const n = rpm / 1000
-      return ((97 + 15 * n + 5 * n * n + barometerKpa - mapKpa) * litres) / perCycle
+      return ((97 + 15 * n + 5 * n * n + barometerKpa - scale.mapKpa(rpm, load)) * litres) / perCycle
     },
   }
+}
+
+/** How far a tyre may roll otherwise than its size says, and a speedometer show otherwise than it rolls, as a share. */
+const ROLLS_FROM = 0.86
+const ROLLS_TO = 1.14
+const ROLLS_STEP = 0.005
+const ROLLS_WITHIN = 0.015
+/** Seconds in the gears told that settle it, and their share of all that was driven. */
+const LEAST_ROLLED = 60
+const LEAST_ROLLED_SHARE = 0.6
+
+/**
+ * The car with the circumference that a log shows: the one at which most rows of engine and road speed fall into a gear. Road speeds of a plan are then
+ * those that this car's own speedometer or logger shows.
+ */
+export function asRolled(car: RoadCar, log?: Pick<LogData, 'timeS' | 'channels'>): RoadCar {
+  const { rpm, speedKmh } = log?.channels ?? {}
+  if (!log || !rpm || !speedKmh || car.automatic) return car
+  const ratios: number[] = []
+  for (let i = 0, next = -Infinity; i < log.timeS.length; i++) {
+    if (log.timeS[i] < next || !(speedKmh[i] >= FROM_KMH) || !(rpm[i] > 0)) continue
+    next = log.timeS[i] + SMOOTH_S
+    ratios.push(rpm[i] / speedKmh[i])
+  }
+  const told = car.gears.map((_, g) => rpmAt(car, 1, g + 1))
+  let best = { rolls: 1, rows: 0 }
+  for (let rolls = ROLLS_FROM; rolls <= ROLLS_TO + 1e-9; rolls += ROLLS_STEP) {
+    const rows = ratios.filter((ratio) => told.some((t) => Math.abs((ratio * rolls) / t - 1) < ROLLS_WITHIN)).length
+    // of equals the one nearest to what was told
+    if (rows > best.rows || (rows === best.rows && Math.abs(rolls - 1) < Math.abs(best.rolls - 1))) best = { rolls, rows }
+  }
+  return best.rows < Math.max(LEAST_ROLLED, LEAST_ROLLED_SHARE * ratios.length)
+    ? car
+    : { ...car, circumferenceM: car.circumferenceM * best.rolls }
 }
 
 interface Seen {
@@ -73,10 +109,16 @@ interface Seen {
   gradeNm: number
 }
 /** Where a log tells road speed, what torque the wheels asked of the engine; the road's slope is not known and counts as noise. */
-function seenIn(log: Pick<LogData, 'timeS' | 'channels'>, car: RoadCar, { workNm, lossNm }: ReturnType<typeof textbook>): Seen[] {
+function seenIn(
+  log: Pick<LogData, 'timeS' | 'channels'>,
+  car: RoadCar,
+  by: LoadScale['by'],
+  { workNm, lossNm }: ReturnType<typeof textbook>,
+): Seen[] {
   const { timeS, channels } = log
-  const { rpm, mapKpa, speedKmh } = channels
-  if (!rpm || !mapKpa || !speedKmh) return []
+  const { rpm, speedKmh } = channels
+  const load = by === 'throttle' ? channels.throttlePct : channels.mapKpa
+  if (!rpm || !load || !speedKmh) return []
   const acceleration = windowSlope(timeS, speedKmh, SMOOTH_S)
   const revving = windowSlope(timeS, rpm, SMOOTH_S)
   const seen: Seen[] = []
@@ -93,10 +135,10 @@ function seenIn(log: Pick<LogData, 'timeS' | 'channels'>, car: RoadCar, { workNm
     const perNm = wheelNPerNm(car, gear)
     const torque = (roadForceN(car, speedKmh[i], 0) + movedKg(car, gear) * a) / perNm
     // a braking car tells nothing of its engine
-    if (torque < -1.5 * lossNm(rpm[i], mapKpa[i])) continue
+    if (torque < -1.5 * lossNm(rpm[i], load[i])) continue
     seen.push({
-      work: workNm(rpm[i], mapKpa[i]),
-      loss: lossNm(rpm[i], mapKpa[i]),
+      work: workNm(rpm[i], load[i]),
+      loss: lossNm(rpm[i], load[i]),
       torque,
       gradeNm: (roadForceN(car, 0, 1) - roadForceN(car, 0, 0)) / perNm,
     })
@@ -110,7 +152,7 @@ function seenIn(log: Pick<LogData, 'timeS' | 'channels'>, car: RoadCar, { workNm
  */
 export function torqueMap(sheet: EngineSheet, car: RoadCar | null, log?: Pick<LogData, 'timeS' | 'channels'>): TorqueMap {
   const book = textbook(sheet)
-  const seen = log && car ? seenIn(log, car, book) : []
+  const seen = log && car ? seenIn(log, car, sheet.scale.by, book) : []
   // unknown: scale of the work, scale of the losses, mean slope of the roads in per cent
   const normal = new Float64Array(9)
   const right = new Float64Array(3)
@@ -129,13 +171,14 @@ export function torqueMap(sheet: EngineSheet, car: RoadCar | null, log?: Pick<Lo
   const { x, inverseDiagonal } = solveSpd(normal, right, true)
   const work = { scale: x[0], sd: Math.sqrt(inverseDiagonal[0]) }
   const friction = { scale: x[1], sd: Math.sqrt(inverseDiagonal[1]) }
-  const torqueNm = (rpm: number, mapKpa: number) => work.scale * book.workNm(rpm, mapKpa) - friction.scale * book.lossNm(rpm, mapKpa)
+  const torqueNm = (rpm: number, load: number) => work.scale * book.workNm(rpm, load) - friction.scale * book.lossNm(rpm, load)
+  const { by, axis } = sheet.scale
+  const [leastLoad, fullLoad] = by === 'throttle' ? [axis[0], axis.at(-1)!] : [LEAST_MAP_KPA, sheet.barometerKpa]
   return {
     torqueNm,
-    mapKpaFor: (rpm, wanted) =>
-      torqueNm(rpm, sheet.barometerKpa) < wanted
-        ? null
-        : rootBetween((mapKpa) => torqueNm(rpm, mapKpa) - wanted, LEAST_MAP_KPA, sheet.barometerKpa),
+    loadFor: (rpm, wanted) =>
+      torqueNm(rpm, fullLoad) < wanted ? null : rootBetween((load) => torqueNm(rpm, load) - wanted, leastLoad, fullLoad),
+    fullLoad,
     work,
     friction,
     fittedS: seen.length * SMOOTH_S,

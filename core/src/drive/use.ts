@@ -1,17 +1,24 @@
-import { type Axes, place } from '../tune/index.ts'
+import { place } from '../tune/index.ts'
 import { movedKg, roadForceN, type RoadCar, rpmAt, wheelNPerNm } from './car.ts'
+import type { LoadScale } from './load.ts'
 import type { TorqueMap } from './torque.ts'
 
 /** Seconds spent at the four cells around a point, by bilinear share; the corners that get anything. */
-export function shareOut(axes: Axes, rpm: number, mapKpa: number, seconds: number, put: (cell: number, seconds: number) => void): void {
-  const x = place(axes.rpm, rpm)
-  const y = place(axes.mapKpa, mapKpa)
-  const at = y.index * axes.rpm.length + x.index
+export function shareOut(
+  scale: Pick<LoadScale, 'rpm' | 'axis'>,
+  rpm: number,
+  load: number,
+  seconds: number,
+  put: (cell: number, seconds: number) => void,
+): void {
+  const x = place(scale.rpm, rpm)
+  const y = place(scale.axis, load)
+  const at = y.index * scale.rpm.length + x.index
   const corner = (cell: number, share: number) => share > 0 && put(cell, seconds * share)
   corner(at, (1 - x.fraction) * (1 - y.fraction))
   corner(at + 1, x.fraction * (1 - y.fraction))
-  corner(at + axes.rpm.length, (1 - x.fraction) * y.fraction)
-  corner(at + axes.rpm.length + 1, x.fraction * y.fraction)
+  corner(at + scale.rpm.length, (1 - x.fraction) * y.fraction)
+  corner(at + scale.rpm.length + 1, x.fraction * y.fraction)
 }
 
 /** How a car of the road is used: shares of the time standing, in town, on country roads, on fast ones. */
@@ -50,10 +57,9 @@ const OWN_USE_S = 1200
 export interface UseOf {
   car: RoadCar
   torque: TorqueMap
-  axes: Axes
-  barometerKpa: number
+  scale: LoadScale
   redlineRpm: number
-  idle: { rpm: number; mapKpa: number }
+  idle: { rpm: number; load: number }
   topKmh: number
   /** seconds driven at each cell in the log at hand */
   drivenS?: readonly number[]
@@ -61,12 +67,12 @@ export interface UseOf {
 
 /**
  * Share of the driving that each cell will see, adding up to 1: standing, town, road and fast road with climbs and gentle acceleration, each
- * led through road load and the engine's torque to speed and pressure; the log at hand says how this very car is driven.
+ * led through road load and the engine's torque to speed and load; the log at hand says how this very car is driven.
  */
-export function expectedUse({ car, torque, axes, barometerKpa, redlineRpm, idle, topKmh, drivenS }: UseOf): number[] {
-  const use = new Array<number>(axes.rpm.length * axes.mapKpa.length).fill(0)
-  const add = (rpm: number, mapKpa: number, share: number) => shareOut(axes, rpm, mapKpa, share, (cell, s) => (use[cell] += s))
-  add(idle.rpm, idle.mapKpa, STANDING_SHARE)
+export function expectedUse({ car, torque, scale, redlineRpm, idle, topKmh, drivenS }: UseOf): number[] {
+  const use = new Array<number>(scale.rpm.length * scale.axis.length).fill(0)
+  const add = (rpm: number, load: number, share: number) => shareOut(scale, rpm, load, share, (cell, s) => (use[cell] += s))
+  add(idle.rpm, idle.load, STANDING_SHARE)
   for (const [kmh, speedShare] of SPEEDS) {
     if (kmh > topKmh) continue
     const highest = car.gears.findLastIndex((_, g) => g === 0 || rpmAt(car, kmh, g + 1) >= PULLS_FROM * redlineRpm) + 1
@@ -78,7 +84,7 @@ export function expectedUse({ car, torque, axes, barometerKpa, redlineRpm, idle,
           const wanted = (roadForceN(car, kmh, grade) + movedKg(car, gear) * mS2) / wheelNPerNm(car, gear)
           // pushed by the road with the foot off, the fuel is cut
           if (wanted <= 0) continue
-          add(rpm, torque.mapKpaFor(rpm, wanted) ?? barometerKpa, speedShare * gearShare * gradeShare * share)
+          add(rpm, torque.loadFor(rpm, wanted) ?? torque.fullLoad, speedShare * gearShare * gradeShare * share)
         }
     }
   }

@@ -244,7 +244,11 @@ describe('two banks from one table', () => {
 describe('constants and curves that were taken out are mended as what they are', () => {
   const tune = computeBaseTune(soundBuild().facts, soundBuild().choices)
   const { rpm, mapKpa } = tune.axes
-  const nothing = { rpm, mapKpa, cells: rpm.flatMap(() => mapKpa).map(() => ({ state: 'thin', correctionPct: 0 })) } as never as LearnResult
+  const nothing = {
+    rpm,
+    mapKpa,
+    cells: rpm.flatMap(() => mapKpa).map(() => ({ state: 'thin', correctionPct: 0, standardErrorPct: 1, seconds: 1 })),
+  } as never as LearnResult
   const mended = (cause: 'injector-flow' | 'dead-time' | 'charge-model' | 'air-temperature', size: number) =>
     applyCorrection(tune, { ...nothing, mends: [{ cause, size }] }, 'a log').tune
   it('10 % lean everywhere: injectors that give 10 % less, and no cell of the table', () => {

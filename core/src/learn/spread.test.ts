@@ -11,8 +11,13 @@ const rpm = [800, 1200, 1600, 2000, 2400, 2800, 3200, 3600]
 const load = [25, 35, 45, 55, 65, 75, 85, 95]
 const nr = rpm.length
 const high = (j: number) => load[j] >= 75
-const unseen: Cell = { state: 'untouched', correctionPct: null, standardErrorPct: null }
-const seen = (correctionPct: number, state: Cell['state'] = 'needs-correction'): Cell => ({ state, correctionPct, standardErrorPct: 0.4 })
+const unseen: Cell = { state: 'untouched', correctionPct: null, standardErrorPct: null, seconds: 0 }
+const seen = (correctionPct: number, state: Cell['state'] = 'needs-correction'): Cell => ({
+  state,
+  correctionPct,
+  standardErrorPct: 0.4,
+  seconds: 5,
+})
 /** the middle of the map driven, all else not */
 const middle = (of: (c: number) => Cell): Cell[] =>
   Array.from({ length: nr * load.length }, (_, c) => {
@@ -76,6 +81,31 @@ it('no neighbours are more than 8 % apart on the lean side, whatever was measure
     { numRuns: 40 },
   ))
 
+describe('a cell that was only touched', () => {
+  const thin = (standardErrorPct: number, seconds: number): Cell => ({ state: 'thin', correctionPct: 9, standardErrorPct, seconds })
+  const at = 6 + 3 * nr
+  const one = (cell: Cell) => {
+    const cells = middle(() => seen(0, 'proven'))
+    cells[at] = cell
+    return spread(cells)[at]
+  }
+  it('takes of its own reading what is known of it: 25 parts of 25 + 4 at 2 % and three seconds, by hand', () => {
+    // its neighbours are at 0 on one side and carry it themselves on the others
+    expect(one(thin(2, 3))).toBeGreaterThan((9 * 25) / 29 - 0.05)
+    expect(one(thin(2, 3))).toBeLessThan(9)
+  })
+  it('less where it is known worse, less where hardly any time was spent, nothing without a reading', () => {
+    expect(one(thin(6, 3))).toBeLessThan(one(thin(2, 3)) - 2)
+    expect(one(thin(2, 0.1))).toBeLessThan(one(thin(2, 3)) - 2)
+    expect(Math.abs(one(unseen))).toBeLessThan(0.2)
+  })
+  it('under high load it is never leaned by a touch', () => {
+    const cells = middle(() => seen(0, 'proven'))
+    cells[3 + 7 * nr] = { state: 'thin', correctionPct: -9, standardErrorPct: 1, seconds: 2.5 }
+    expect(spread(cells)[3 + 7 * nr]).toBeGreaterThanOrEqual(0)
+  })
+})
+
 describe('after a pass', () => {
   const b = demoBuild('3-staffetta.json')
   const tune = computeBaseTune(b.facts, b.choices)
@@ -84,7 +114,6 @@ describe('after a pass', () => {
     tune.tables.ve.map((_, c) => ({
       i: c % axes.rpm.length,
       j: Math.floor(c / axes.rpm.length),
-      seconds: 5,
       missingSeconds: 0,
       ...of(c),
     })) as never

@@ -1,8 +1,8 @@
 import { solveSpd } from '../kernel/index.ts'
-import { MAX_CHANGE_PCT, STEP_PCT, UNSAFE_MARGIN_PCT } from './limits.ts'
+import { MAX_CHANGE_PCT, PROVEN_SECONDS, STEP_PCT, UNSAFE_MARGIN_PCT } from './limits.ts'
 import type { LearnResult } from './result.ts'
 
-export type Cell = Pick<LearnResult['cells'][number], 'state' | 'correctionPct' | 'standardErrorPct'>
+export type Cell = Pick<LearnResult['cells'][number], 'state' | 'correctionPct' | 'standardErrorPct' | 'seconds'>
 export interface Spread {
   /** %, row by row */
   correction: number[]
@@ -15,12 +15,16 @@ const SPREAD_PASSES = 6
 const TREND_SIGMAS_PCT = [10, 6, 6]
 /** a cell departs from such a plane by so much, one sigma, % */
 const ROUGH_PCT = 3
+/** what neighbours let expect may be off by so much; and so may the reading of a cell in which no time was spent, one sigma, % */
+const EXPECTED_SIGMA_PCT = 5
+const HARDLY_SIGMA_PCT = 6
 /** a trend known to no better than this counts half, % */
 const HALF_AT_PCT = 3
 
 /**
  * Correction of every cell of a table, from the cells that were driven long enough. Those take their own, capped; what they have in common, a plane over
- * speed and load, is carried to the others as far as it is known there, and what is left of them fades with distance. An unsafe cell gets its own and a
+ * speed and load, is carried to the others as far as it is known there, and what is left of them fades with distance; a cell that was only touched takes
+ * of its own reading what is known of it. An unsafe cell gets its own and a
  * margin, never less; an unseen cell under high load is never leaned; and no cell is leaner than a neighbour by more than a step.
  * @param load the slow axis; @param highLoad whether a row of it is one where lean running hurts
  * @returns %, positive is more fuel
@@ -44,9 +48,12 @@ export function spreadCorrection(
     const i = c % nr
     return [i > 0 ? c - 1 : -1, i < nr - 1 ? c + 1 : -1, c - nr, c + nr].filter((k) => k >= 0 && k < cells.length)
   }
-  let rest = own.map((v, c) => (solid[c] ? v - trend[c] : 0))
+  // a cell that was only touched says what it says, as far as that is known; its neighbours say the rest
+  const said = cells.map((c, k) => (solid[k] ? own[k] : c.correctionPct === null ? trend[k] : capped(c.correctionPct)) - trend[k])
+  const heard = cells.map((c, k) => (solid[k] ? 1 : shareHeard(c)))
+  let rest = said.map((v, c) => heard[c] * v)
   for (let pass = 0; pass < SPREAD_PASSES; pass++)
-    rest = rest.map((v, c) => (solid[c] ? v : near(c).reduce((sum, k) => sum + rest[k], 0) / near(c).length))
+    rest = rest.map((_, c) => heard[c] * said[c] + ((1 - heard[c]) * near(c).reduce((sum, k) => sum + rest[k], 0)) / near(c).length)
   const correction = own.map((v, c) => (solid[c] ? v : capped(trend[c] + rest[c])))
   cells.forEach((_, c) => {
     const unseenHigh = !solid[c] && highLoad((c - (c % nr)) / nr)
@@ -56,6 +63,13 @@ export function spreadCorrection(
   for (let pass = 0; pass < nr + load.length; pass++)
     for (let c = 0; c < correction.length; c++) for (const k of near(c)) correction[c] = Math.max(correction[c], correction[k] - STEP_PCT)
   return { correction, solid }
+}
+
+/** How much a cell's own reading decides against what its neighbours let expect: by the variance of each; a cell hardly touched is less sure than it says. */
+function shareHeard({ correctionPct, standardErrorPct, seconds }: Cell): number {
+  if (correctionPct === null || standardErrorPct === null) return 0
+  const hardly = Math.max(0, 1 - seconds / PROVEN_SECONDS)
+  return EXPECTED_SIGMA_PCT ** 2 / (EXPECTED_SIGMA_PCT ** 2 + standardErrorPct ** 2 + (HARDLY_SIGMA_PCT * hardly) ** 2)
 }
 
 /** The plane that the solid cells have in common, at every cell, the less the less it is known there, %. */

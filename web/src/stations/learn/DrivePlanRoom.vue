@@ -6,6 +6,7 @@ import FactField from '../../quantity/FactField.vue'
 import { factField, quantity } from '../../quantity/field.ts'
 import { useSettings } from '../../stores/settings.ts'
 import DriveFollow from './DriveFollow.vue'
+import { loadWords } from './cell-words.ts'
 import PlanMap from './PlanMap.vue'
 import { useDrivePlan } from './use-drive-plan.ts'
 
@@ -92,14 +93,17 @@ const shown = (i: { value: number; dimension: string | null }): string =>
             <plan-map :plan="plan" :lit="lit" />
             <p class="soft key">
               <span class="box road"></span>on this drive <span class="box clear"></span>proven <span class="box data"></span>correct first
-              <span class="box dyno"></span>dynamometer; blank: seldom used. rpm across, manifold kPa up.
+              <span class="box dyno"></span>dynamometer; blank: seldom used. rpm across, {{ loadWords[plan.by].name }}
+              {{ loadWords[plan.by].unit }} up.
             </p>
             <h3>Left for a dynamometer</h3>
             <p data-testid="dyno-day">
               <template v-if="plan.dyno.holds.length"
                 >Steady first, light load before heavy:
                 <template v-for="(h, i) in plan.dyno.holds" :key="i"
-                  >{{ i ? '; ' : '' }}{{ h.rpm }} rpm at {{ settings.format(h.mapKpa, 'pressure') }} for {{ h.seconds }} s</template
+                  >{{ i ? '; ' : '' }}{{ h.rpm }} rpm at
+                  {{ plan.by === 'pressure' ? settings.format(h.load, 'pressure') : `${h.load} % of throttle` }} for
+                  {{ h.seconds }} s</template
                 >.
               </template>
               <template v-if="plan.dyno.pulls"

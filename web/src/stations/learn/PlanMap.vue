@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DrivePlan } from '@vectum/core'
+import { loadWords } from './cell-words.ts'
 
 /** The plan on the map: cells by what becomes of them, and each leg where it puts the engine: a dot for a hold, an arrow for a run. */
 const props = defineProps<{ plan: DrivePlan; lit?: number | null }>()
@@ -9,7 +10,7 @@ const H = 44
 const X0 = 58
 const FOOT = 34
 const nr = computed(() => props.plan.rpm.length)
-const height = computed(() => props.plan.mapKpa.length * H)
+const height = computed(() => props.plan.axis.length * H)
 const words: Record<DrivePlan['cells'][number]['where'], string> = {
   proven: 'proven',
   'correct-first': 'measured, to be corrected first',
@@ -27,12 +28,12 @@ function along(axis: readonly number[], value: number): number {
   return i + (value - axis[i]) / (axis[i + 1] - axis[i])
 }
 const x = (rpm: number): number => X0 + (along(props.plan.rpm, rpm) + 0.5) * W
-const y = (kpa: number): number => height.value - (along(props.plan.mapKpa, kpa) + 0.5) * H
+const y = (load: number): number => height.value - (along(props.plan.axis, load) + 0.5) * H
 const cells = computed(() =>
-  props.plan.cells.map((cell, c) => ({ ...cell, c, rpm: props.plan.rpm[c % nr.value], kpa: props.plan.mapKpa[Math.floor(c / nr.value)] })),
+  props.plan.cells.map((cell, c) => ({ ...cell, c, rpm: props.plan.rpm[c % nr.value], load: props.plan.axis[Math.floor(c / nr.value)] })),
 )
 const legs = computed(() =>
-  props.plan.legs.map((leg, i) => ({ i, x1: x(leg.fromRpm), x2: x(leg.toRpm), y: y(leg.mapKpa), run: leg.fromRpm !== leg.toRpm })),
+  props.plan.legs.map((leg, i) => ({ i, x1: x(leg.fromRpm), x2: x(leg.toRpm), y: y(leg.load), run: leg.fromRpm !== leg.toRpm })),
 )
 </script>
 
@@ -45,7 +46,9 @@ const legs = computed(() =>
     </defs>
     <g v-for="c in cells" :key="c.c" :class="c.where">
       <rect :x="X0 + (c.c % nr) * W + 1" :y="height - (Math.floor(c.c / nr) + 1) * H + 1" :width="W - 2" :height="H - 2">
-        <title>{{ c.rpm }} rpm, {{ c.kpa }} kPa: {{ words[c.where] }}; {{ c.usePct.toFixed(1) }} % of the driving</title>
+        <title>
+          {{ c.rpm }} rpm, {{ c.load }} {{ loadWords[plan.by].unit }}: {{ words[c.where] }}; {{ c.usePct.toFixed(1) }} % of the driving
+        </title>
       </rect>
     </g>
     <g v-for="l in legs" :key="l.i" class="leg" :class="{ lit: lit === l.i }">
@@ -53,7 +56,7 @@ const legs = computed(() =>
       <circle :cx="l.x1" :cy="l.y" r="16" />
       <text :x="l.x1" :y="l.y + 8" text-anchor="middle">{{ l.i + 1 }}</text>
     </g>
-    <text v-for="(m, j) in plan.mapKpa" :key="`m${m}`" :x="X0 - 8" :y="height - j * H - H / 2 + 9" text-anchor="end" class="axis">
+    <text v-for="(m, j) in plan.axis" :key="`m${m}`" :x="X0 - 8" :y="height - j * H - H / 2 + 9" text-anchor="end" class="axis">
       {{ m }}
     </text>
     <text v-for="(r, i) in plan.rpm" :key="`r${r}`" :x="X0 + i * W + W / 2" :y="height + 27" text-anchor="middle" class="axis">
