@@ -28,11 +28,12 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const bench = join(root, 'docs/bench.md')
   const learn = join(root, 'docs/learn.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by))/)
+  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next))/)
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
   const diagnosed = part('### What a log is wrong by')
+  const driven = part('### What to drive next')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
   const put = (name, body, file = bench) => {
     const text = readFileSync(file, 'utf8')
@@ -42,6 +43,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   }
   if (first.trim() !== intro) put('score', first)
   if (learning) put('settled', `${intro}\n\n${learning}`)
+  if (driven) put('driven', `${intro}\n\n${driven}`, learn)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
   spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn], { cwd: root, stdio: 'inherit' })
 }

@@ -5,6 +5,7 @@ import { FULL_LOAD_SPREAD } from '../src/bench/car.ts'
 import { type TuneOutcome, scoreBaseTune } from './base-tune.ts'
 import { scoreCars, unseenCars, variedCar } from './cars.ts'
 import { diagnoseCars, type DiagnoseOutcome, diagnoseTrials, scoreDiagnose, trialName } from './diagnose.ts'
+import { drivenCars, type DrivenOutcome, schools, scoreDriven, type School, type Way, ways } from './driven.ts'
 import { shareOf } from './interval.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
 import {
@@ -22,10 +23,10 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven) prints one table.
  */
 const FIRST_SEED = 1000
-const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40 }
+const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
 
@@ -35,12 +36,14 @@ type Job =
   | { kind: 'start'; car: number; seed: number; trial: number | null }
   | { kind: 'settled'; car: number; seed: number; poison: number | null }
   | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean }
+  | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
 type Done = {
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
   start?: StartOutcome | null
   settled?: { outcome: SettledOutcome; poison: number | null }
   diagnose?: DiagnoseOutcome & { first: boolean }
+  driven?: DrivenOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -57,6 +60,7 @@ function work(job: Job): Done {
     )
     return { settled: { outcome, poison } }
   }
+  if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'diagnose') {
     const { first } = job
     return { diagnose: { ...scoreDiagnose(diagnoseCars[job.car], job.seed, job.trial, first), first } }
@@ -259,6 +263,38 @@ function settledTable(all: { outcome: SettledOutcome; poison: number | null }[])
   poisonLine('**all**', spoilt)
 }
 
+/** Simulated minutes until learning has converged, by car, school and way of driving. */
+function drivenTable(all: DrivenOutcome[]): void {
+  const mean = (list: readonly number[]) => (list.length ? (list.reduce((a, b) => a + b, 0) / list.length).toFixed(0) : 'never')
+  console.log('\n### What to drive next: minutes until it has converged\n')
+  console.log(`| car | who corrects | ${ways.join(' | ')} |`)
+  console.log(`| --- | --- | ${ways.map(() => '---').join(' | ')} |`)
+  const line = (name: string, school: School, of: readonly DrivenOutcome[]) =>
+    console.log(
+      `| ${name} | ${school === 'itself' ? 'the unit' : 'tables'} | ${ways
+        .map((way) => {
+          const own = of.filter((o) => o.way === way && o.school === school)
+          const there = own.filter((o) => o.minutes !== null)
+          const proven = mean(own.map((o) => o.provenUsePct))
+          return `${mean(there.map((o) => o.minutes!))} min in ${there.length} of ${own.length}; ${proven} % of the use proven`
+        })
+        .join(' | ')} |`,
+    )
+  for (const school of schools) {
+    drivenCars.forEach(({ name }, car) =>
+      line(
+        name,
+        school,
+        all.filter((o) => o.car === car),
+      ),
+    )
+    line('all', school, all)
+  }
+  const drives = all.filter((o) => o.way === 'plan').reduce((sum, o) => sum + o.drives, 0)
+  const unsound = all.filter((o) => o.way === 'plan').reduce((sum, o) => sum + o.unsound, 0)
+  console.log(`\nDrives by plan of these sound cars that were called unsound: ${shareOf(unsound, drives)}.`)
+}
+
 function diagnoseTable(all: NonNullable<Done['diagnose']>[]): void {
   console.log('\n### What a log is wrong by\n')
   row('made wrong', 'cause or its group first', 'among the first three', 'called unsound')
@@ -310,6 +346,11 @@ if (isMainThread) {
         [...diagnoseTrials.keys()].map((trial) => ({ kind: 'diagnose', car, seed, trial, first: false }) as const),
       ),
     ]),
+    ...drivenCars.flatMap((_, car) =>
+      seeds(count(SEEDS.driven)).flatMap((seed) =>
+        schools.flatMap((school) => ways.map((way) => ({ kind: 'driven', car, seed, way, school }) as const)),
+      ),
+    ),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -326,6 +367,7 @@ if (isMainThread) {
   if (wanted('good')) lintTable(done.flatMap((d) => d.good ?? []))
   if (wanted('start')) startTable(done.flatMap((d) => d.start ?? []))
   if (wanted('diagnose')) diagnoseTable(done.flatMap((d) => d.diagnose ?? []))
+  if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
   const mine = workerData as Job[]

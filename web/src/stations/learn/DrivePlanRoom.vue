@@ -49,8 +49,8 @@ const shown = (i: { value: number; dimension: string | null }): string =>
             Nothing to drive for on the road: {{ plan.provenUsePct.toFixed(0) }} % of the driving is proven
           </h2>
           <p v-if="waiting" class="warn">
-            {{ waiting }} cells are measured and off: accept the correction, put it in the car, and plan again; driving them once more tells
-            nothing new.
+            {{ waiting }} {{ waiting === 1 ? 'cell is' : 'cells are' }} measured and off: accept the correction, put it in the car, and plan
+            again; driving them once more tells nothing new.
           </p>
         </div>
         <div class="row">

@@ -1,21 +1,35 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { CONVERGED_RMS_PCT, learnedOverDrives } from '@vectum/core'
+import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, learnedOverDrives, learnsItself, readingsOf } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 
-/** How the unit came to rest: what was left, and how far what it holds moved, drive after drive on the tune now in the car. */
+/**
+ * How learning came to rest. Where the unit learns by itself: what was left, and how far what it holds moved, drive after drive on the tune now in the
+ * car. Where tables are corrected: the error left, log after log over the versions.
+ */
 const builds = useBuild()
-const drives = computed(() => learnedOverDrives(builds.context!).filter((r) => r.value.remainderRmsPct != null))
+const itself = computed(() => learnsItself(builds.context!))
+const drives = computed(() =>
+  itself.value
+    ? learnedOverDrives(builds.context!).filter((r) => r.value.remainderRmsPct != null)
+    : readingsOf(builds.context!.readings, 'learn.result').filter((r) => r.value.errorRmsPct !== null && r.value.suspect === undefined),
+)
+const version = (tuneId: string | null): string => String(builds.current?.tunes.find((t) => t.id === tuneId)?.number ?? '?')
+const under = (i: number): string => (itself.value ? drives.value[i].takenAt.slice(5, 10) : `v ${version(drives.value[i].value.tuneId)}`)
+const there = (i: number): boolean => {
+  const { settled, provenTimePct, errorRmsPct } = drives.value[i].value
+  return itself.value ? settled === true : (provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
+}
 const W = 640
 const H = 150
 const [LEFT, TOP, FOOT] = [44, 12, 26]
-const highest = computed(() => Math.max(4, ...drives.value.flatMap((r) => [r.value.remainderRmsPct ?? 0, r.value.movedRmsPct ?? 0])))
+const highest = computed(() => Math.max(4, ...drives.value.flatMap((_, i) => [left(i) ?? 0, moved(i) ?? 0])))
 const x = (i: number): number => LEFT + (drives.value.length < 2 ? 0.5 : i / (drives.value.length - 1)) * (W - LEFT - 90)
 const y = (pct: number): number => TOP + (1 - pct / highest.value) * (H - TOP - FOOT)
 const line = (of: (i: number) => number | null | undefined): string =>
   drives.value.flatMap((_, i) => (of(i) == null ? [] : [`${x(i)},${y(of(i)!)}`])).join(' ')
-const left = (i: number) => drives.value[i].value.remainderRmsPct
-const moved = (i: number) => drives.value[i].value.movedRmsPct
+const left = (i: number) => (itself.value ? drives.value[i].value.remainderRmsPct : drives.value[i].value.errorRmsPct)
+const moved = (i: number) => (itself.value ? drives.value[i].value.movedRmsPct : null)
 const last = computed(() => drives.value.length - 1)
 </script>
 
@@ -28,8 +42,8 @@ const last = computed(() => drives.value.length - 1)
       <polyline :points="line(left)" class="left" />
       <polyline :points="line(moved)" class="moved" />
       <g v-for="(d, i) in drives" :key="d.id">
-        <circle :cx="x(i)" :cy="y(left(i) ?? 0)" r="5" :class="d.value.settled ? 'ok' : 'not'" />
-        <text :x="x(i)" :y="H - 6" text-anchor="middle">{{ d.takenAt.slice(5, 10) }}</text>
+        <circle :cx="x(i)" :cy="y(left(i) ?? 0)" r="5" :class="there(i) ? 'ok' : 'not'" />
+        <text :x="x(i)" :y="H - 6" text-anchor="middle">{{ under(i) }}</text>
       </g>
       <text :x="x(last) + 12" :y="y(left(last) ?? 0) + 5" class="svg-text">left {{ left(last)?.toFixed(1) }} %</text>
       <text
@@ -41,8 +55,13 @@ const last = computed(() => drives.value.length - 1)
       </text>
     </svg>
     <figcaption>
-      Left beyond what it has learned, and moved since the visit before, rms by drive; a filled dot: settled. Under
-      {{ CONVERGED_RMS_PCT }} % is wanted.
+      <template v-if="itself"
+        >Left beyond what it has learned, and moved since the visit before, rms by drive; a filled dot: settled. Under
+        {{ CONVERGED_RMS_PCT }} % is wanted.</template
+      ><template v-else
+        >Error left in the table, rms, log by log with the version it was driven on; a filled dot: {{ CONVERGED_TIME_PCT }} % of the driving
+        proven and under {{ CONVERGED_RMS_PCT }} %.</template
+      >
     </figcaption>
   </figure>
 </template>

@@ -142,9 +142,9 @@ onMounted(() => void solve())
       </p>
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
-        <drives-line v-if="itself" />
+        <drives-line />
         <mend-constant v-if="itself" :solved="state.solved" />
-        <div v-else class="accept">
+        <div v-if="!itself" class="accept">
           <template v-if="!state.proposed">
             <n-button
               type="primary"

@@ -150,6 +150,21 @@ describe('learned tables', () => {
   })
 })
 
+describe('where tables are corrected', () => {
+  it('the line goes over the versions: what each log left, and which was there', async () => {
+    const second = { ...inCar, id: logId, number: 2 }
+    const log = (id: string, errorRmsPct: number, provenTimePct: number, more: object = {}) =>
+      madeReading('learn.result', { logId, tuneId: id, usedSeconds: 300, provenTimePct, errorRmsPct, unsafeCells: 0, ...more })
+    await openBuild({ tunes: [inCar, second] }, [log(tuneId, 9, 20), log(logId, 6, 50, { suspect: 'misfire' }), log(logId, 1.4, 85)])
+    const w = mount(DrivesLine)
+    expect(w.findAll('circle').map((c) => c.classes())).toEqual([['not'], ['ok']])
+    expect(w.findAll('g text').map((t) => t.text())).toEqual(['v 1', 'v 2'])
+    expect(w.text()).toContain('left 1.4 %')
+    expect(w.text()).not.toContain('moved')
+    w.unmount()
+  })
+})
+
 describe('a constant mended', () => {
   const { facts, choices } = soundBuild()
   const base = computeBaseTune(facts, choices)
