@@ -117,7 +117,7 @@ function slow({ samples: { delay } }: Seen): Sign[] {
 
 /** Oxygen of fires that did not come: jumps of lambda beyond its usual noise, and a crank that shakes at idle. */
 function misfire({ log: { timeS, channels }, samples }: Seen): Sign[] {
-  const { rpm, lambda, throttlePct } = channels
+  const { rpm, lambda, throttlePct, speedKmh } = channels
   if (usualStepS(timeS) > limits.RIPPLE_STEP_S) return []
   const idle: number[] = []
   const driven: number[] = []
@@ -126,7 +126,12 @@ function misfire({ log: { timeS, channels }, samples }: Seen): Sign[] {
     if (samples.fate[i] !== 0 || samples.fate[i - 2] !== 0) continue
     const shake = Math.abs(rpm![i] - 2 * rpm![i - 1] + rpm![i - 2]) / Math.sqrt(6)
     if (shake !== shake) continue
-    const list = (throttlePct ? throttlePct[i] < 1.5 : rpm![i] < 1100) ? idle : driven
+    // a shut throttle in gear is no idle
+    const idles =
+      rpm![i] < limits.IDLES_UNDER_RPM &&
+      !(throttlePct && throttlePct[i] >= limits.SHUT_PCT) &&
+      !(speedKmh && speedKmh[i] > limits.STANDS_KMH)
+    const list = idles ? idle : driven
     list.push(shake)
     const jump = Math.abs(lambda![i] - lambda![i - 1]) / lambda![i]
     if (jump === jump) jumps.push(jump)

@@ -38,7 +38,11 @@ export const RIPPLE_STEP_S = 0.12
 export const SOUND_SHAKE_RPM = 5.5
 export const SHAKE_SIGMA = 0.22
 /** Share of the rows that is looked at: the roughest few are gear changes. */
-export const SHAKE_KEPT = 0.99
+export const SHAKE_KEPT = 0.98
+/** An engine idles under this speed with the throttle shut, % , and the car standing. */
+export const IDLES_UNDER_RPM = 1100
+export const SHUT_PCT = 1.5
+export const STANDS_KMH = 3
 export const SOUND_JUMP = 0.0075
 export const JUMP_SIGMA = 0.3
 export const SOUND_TAIL = 1.05
