@@ -46,7 +46,7 @@ export interface DrivenOutcome {
   unsound: number
 }
 type Log = Pick<LogData, 'timeS' | 'channels'>
-const MOST_MIN = 160
+const MOST_MIN = 120
 const MOST_DRIVES = 16
 const KEY_ON_C = 60
 

@@ -25,15 +25,30 @@ describe('typed quantities', () => {
     ['-40', 'temperature', inch, -40],
     ['12.9', 'lambda', inch, 0.877551],
     ['0.88 lambda', 'lambda', inch, 0.88],
+    // 5,000 ft = 1,524 m
+    ['5,000 ft', 'distance', defaultPreferences, 1524],
+    ['1,234.5', 'rpm', defaultPreferences, 1234.5],
+    ['1.234,5', 'rpm', defaultPreferences, 1234.5],
+    ['12 000', 'rpm', defaultPreferences, 12000],
+    ["12'000", 'rpm', defaultPreferences, 12000],
+    ['0,850 L', 'displacement', defaultPreferences, 850],
+    ['3.180 L', 'displacement', defaultPreferences, 3180],
+    ['3,1800 L', 'displacement', defaultPreferences, 3180],
+    ['1,234,567', 'rpm', defaultPreferences, 1234567],
+    ['.5', 'rpm', defaultPreferences, 0.5],
+    ['4.', 'rpm', defaultPreferences, 4],
   ])('%s as %s is understood', (text, dimension, preferences, metric) => {
     expect(parseQuantity(text, dimension, preferences, 'field')).toBeCloseTo(metric, 3)
   })
 
-  it.each(['', 'seven', '12 furlongs', '1.2.3', 'NaN'])('refuses "%s" and says what it takes', (text) => {
-    expect(() => parseQuantity(text, 'pressure', defaultPreferences, 'fuel pressure')).toThrow(
-      expect.objectContaining({ code: 'NOT_A_QUANTITY', field: 'fuel pressure' }),
-    )
-  })
+  it.each(['', 'seven', '12 furlongs', '1.2.3', 'NaN', '1,2,3', '1,23.4', '1.234.56', '12 00'])(
+    'refuses "%s" and says what it takes',
+    (text) => {
+      expect(() => parseQuantity(text, 'pressure', defaultPreferences, 'fuel pressure')).toThrow(
+        expect.objectContaining({ code: 'NOT_A_QUANTITY', field: 'fuel pressure' }),
+      )
+    },
+  )
 
   it('comes back from every unit of every dimension', () => {
     for (const units of Object.values(dimensions))

@@ -160,20 +160,44 @@ export function formatQuantity(
 }
 
 /**
+ * A number as people write it: 3.18 and 3,18; 5,000 and 5.000,5 and 1,234.5; 12 000 and 12'000. A comma before exactly three digits parts thousands, unless
+ * a zero leads; a point alone never does. null: no such number.
+ */
+function numberTyped(typed: string): number | null {
+  const marks = typed.replace(/[ '’\u00a0\u202f]/g, '')
+  const [point, comma] = [marks.lastIndexOf('.'), marks.lastIndexOf(',')]
+  const thousands = /^[+-]?[1-9]\d{0,2}(,\d{3})+$/
+  const plain =
+    point >= 0 && comma >= 0
+      ? point > comma
+        ? /^[+-]?\d{1,3}(,\d{3})+\.\d*$/.test(marks)
+          ? marks.replaceAll(',', '')
+          : ''
+        : /^[+-]?\d{1,3}(\.\d{3})+,\d*$/.test(marks)
+          ? marks.replaceAll('.', '').replace(',', '.')
+          : ''
+      : thousands.test(marks)
+        ? marks.replaceAll(',', '')
+        : marks.replace(',', '.')
+  const value = plain === '' ? NaN : Number(plain)
+  return Number.isFinite(value) ? value : null
+}
+
+/**
  * Reads what a person typed: "58 psi", "4 bar", "3,18 L", or a bare number in the unit they see.
  * @returns the value in the metric unit of the dimension
  * @throws CoreError NOT_A_QUANTITY naming the field and the units it takes
  */
 export function parseQuantity(text: string, dimension: Dimension, preferences: UnitPreferences, field: string): number {
-  const match = /^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(.*?)\s*$/.exec(text)
+  const match = /^\s*([+-]?(?:\d[\d.,'’\u00a0\u202f]*(?: \d{3}(?!\d))*(?:[.,]\d+)?|[.,]\d+))\s*(.*?)\s*$/.exec(text)
   const units: readonly Unit[] =
     dimension === 'lambda'
       ? [dimensions.lambda[0], { id: 'AFR', scale: 1 / preferences.stoichAfr, decimals: 2, spellings: [':1'] }]
       : dimensions[dimension]
   const takes = units.map((unit) => unit.id).filter(Boolean)
   const help = takes.length ? `type a number, or a number with ${takes.join(', ')}` : 'type a number'
-  if (!match) throw new CoreError('NOT_A_QUANTITY', field, `"${text.trim()}" is not a number; ${help}`)
-  const value = Number(match[1].replace(',', '.'))
+  const value = match ? numberTyped(match[1]) : null
+  if (!match || value === null) throw new CoreError('NOT_A_QUANTITY', field, `"${text.trim()}" is not a number; ${help}`)
   const spelled = match[2].toLowerCase()
   if (spelled === '') return toMetric(value, displayUnit(dimension, preferences))
   const unit = units.find((candidate) => candidate.id.toLowerCase() === spelled || candidate.spellings?.includes(spelled))

@@ -1,4 +1,5 @@
 import { at, cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } from '../kernel/index.ts'
+import { believableRules } from './believable.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
 import {
@@ -8,12 +9,15 @@ import {
   LEAK_DOWN_PCT,
   REST_LEAST_V,
   SHAFT_PLAY_MM,
+  SIX_VOLT_CRANKING_V,
+  SIX_VOLT_REST_V,
   TYRE_AGREES_SHARE,
 } from './limits.ts'
 import { sweptCc } from './resolve.ts'
 import { parseTyreSize, rollingCircumferenceM, tyreCircumference } from './tyre.ts'
 
 export const surveyRules: Rule[] = [
+  ...believableRules,
   {
     id: 'survey.unreadable',
     holdsAllAfter: true,
@@ -156,7 +160,9 @@ export const surveyRules: Rule[] = [
     where: at('survey', undefined, 'facts.electrics.crankingV'),
     check: ({ facts }) => {
       const { restV, crankingV } = facts.electrics ?? {}
-      if (crankingV !== undefined && crankingV < CRANKING_LEAST_V)
+      // a 6 V system is not told to charge its battery
+      if (restV !== undefined && restV < SIX_VOLT_REST_V) return null
+      if (crankingV !== undefined && crankingV < CRANKING_LEAST_V && crankingV >= SIX_VOLT_CRANKING_V)
         return finding(
           'warn',
           'Battery falls low while cranking',

@@ -52,4 +52,75 @@ describe('limits of Survey', () => {
     [24.9, 'hot'],
     [25, 'wild'],
   ])('%d degrees of overlap is a %s cam', (overlap, cam) => expect(camClassFromOverlap(overlap)).toBe(cam))
+
+  const severity = (id: string) => (facts: object) => severityOf(id, { facts })
+  it.each([
+    [{ restV: 6.3, crankingV: 5.1 }, 'stop', null],
+    [{ restV: 7.9 }, 'stop', null],
+    [{ restV: 8.1 }, null, 'warn'],
+    [{ crankingV: 5.9 }, 'stop', null],
+    [{ crankingV: 6.1 }, null, 'warn'],
+    [{ restV: 12.6, crankingV: 5.5 }, null, null],
+  ])('%o: a 6 V system %s, a battery to charge %s', (electrics, six, charge) => {
+    expect(severity('survey.six-volt')({ electrics })).toBe(six)
+    if (six) expect(severity('survey.battery')({ electrics })).toBe(charge)
+  })
+  it.each([
+    [[0, 0, 0, 0, 0, 0], 'warn'],
+    [[400, 400, 400, 400, 400, 400], 'warn'],
+    [[599, 580, 590, 599, 585, 590], 'warn'],
+    [[601, 580, 590, 599, 585, 590], null],
+  ])('compression %o', (compressionKpa, severe) => expect(severity('survey.no-compression')({ health: { compressionKpa } })).toBe(severe))
+  // standard air at 2,500 m is 74.7 kPa, at 0 m 101.3
+  it.each([
+    [2500, 101.3, 'warn'],
+    [2500, 79.6, null],
+    [2500, 79.8, 'warn'],
+    [0, 96.4, null],
+    [0, 96.2, 'warn'],
+  ])('%d m and %d kPa', (altitudeM, barometerKpa, severe) =>
+    expect(severity('survey.barometer')({ place: { altitudeM, barometerKpa } })).toBe(severe),
+  )
+  const engine = (displacementCc: number, more: object) => ({ engine: { displacementCc, boreMm: null, strokeMm: null, ...more } })
+  it.each([
+    [5000, 9, 0, 'warn'],
+    [5000, 41, 0, null],
+    [1300, 500, 0, 'warn'],
+    [1000, 119, 0, null],
+    [1000, 121, 0, 'warn'],
+    [1000, 200, 100, null],
+  ])('%d cc, %d kW, %d kPa of boost', (displacementCc, powerKw, boostKpa, severe) =>
+    expect(
+      severity('survey.power-size')({
+        ...engine(displacementCc, { powerKw }),
+        induction: { kind: boostKpa ? 'blow-through' : 'natural', boostKpa },
+      }),
+    ).toBe(severe),
+  )
+  it.each([
+    [1200, 12, 'warn'],
+    [1464, 12, null],
+    [1416, 12, 'warn'],
+    [4560, 4, null],
+    [4640, 4, 'warn'],
+  ])('%d cc in %d cylinders', (displacementCc, cylinders, severe) =>
+    expect(severity('survey.cylinder-size')(engine(displacementCc, { cylinders }))).toBe(severe),
+  )
+  // 84 + 4.7 (r - 7): 91.1 RON at 8.5, 98.1 at 10, 126.3 at 16
+  it.each([
+    [16, 80, 'warn'],
+    [10, 91, null],
+    [10, 90, 'warn'],
+    [8.5, 84, null],
+    [8.5, 83, 'warn'],
+  ])('%d to 1 on %d RON', (compressionRatio, octaneRon, severe) =>
+    expect(severity('survey.octane')({ engine: { compressionRatio }, fuel: { octaneRon } })).toBe(severe),
+  )
+  it.each([
+    [101, 'warn'],
+    [88.5, 'warn'],
+    [87.5, null],
+  ])('%d kPa of vacuum under 100 kPa of air', (idleVacuumKpa, severe) =>
+    expect(severity('survey.vacuum')({ cam: { idleVacuumKpa }, place: { barometerKpa: 100 } })).toBe(severe),
+  )
 })

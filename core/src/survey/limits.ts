@@ -21,3 +21,17 @@ export const HOT_TO_KPA = 62
 export const MILD_FROM_DEG = -10
 export const HOT_FROM_DEG = 5
 export const WILD_FROM_DEG = 25
+/** A battery at rest under this is one of 6 V, and a 12 V system never cranks under this, V. */
+export const SIX_VOLT_REST_V = 8
+export const SIX_VOLT_CRANKING_V = 6
+/** Compression of a sound engine of the time at least, gauge, all plugs out, kPa. */
+export const LEAST_COMPRESSION_KPA = 600
+/** Weather moves the barometer by so much about the standard air of an altitude, kPa. */
+export const BAROMETER_AGREES_KPA = 5
+/** Power a litre of road engines without boost, from the weakest side-valve to the strongest racing one, kW. */
+export const KW_PER_LITRE = { least: 8, most: 120 }
+export const ONE_CYLINDER_CC = { least: 120, most: 1150 }
+/** Later timing makes up for so much missing octane, RON. */
+export const ANTIKNOCK_SPARE_RON = 8
+/** An engine never idles with less pressure in its manifold, kPa. */
+export const LEAST_IDLE_MAP_KPA = 12
