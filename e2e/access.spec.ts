@@ -24,6 +24,7 @@ const views: Record<string, string[]> = {
     ...['answers', 'card', 'thing', 'files', 'help'].map((tab) => car(1, `unit?tab=${tab}`)),
     ...['beside', 'tables'].map((tab) => car(1, `learn?tab=${tab}`)),
     car(2, 'learn'),
+    car(1, 'learn?tab=drive'),
     car(2, 'handover'),
     car(2, 'logbook'),
   ],

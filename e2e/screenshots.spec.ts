@@ -55,6 +55,9 @@ test('pictures of every main view @screenshots', async ({ page }) => {
     .nth(8)
     .click()
   await shot(page, 'learn')
+  await page.goto(car(1, 'learn?tab=drive'))
+  await expect(page.getByTestId('legs')).toBeVisible({ timeout: 30_000 })
+  await shot(page, 'learn-drive')
   await page.goto(car(2, 'handover'))
   await expect(page.getByRole('heading', { name: 'The car', exact: true })).toBeVisible()
   await shot(page, 'hand-over')
@@ -73,14 +76,9 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(4, 'fuel?state=full'))
   await expect(page.getByTestId('el-pump')).toBeVisible()
   await shot(page, 'night-fuel')
-  await page.setViewportSize({ width: 800, height: 1180 })
   await page.emulateMedia({ colorScheme: 'light' })
-  await page.goto(car(4, 'survey'))
-  await page.getByRole('button', { name: /^Electrics/ }).click()
-  await shot(page, 'tablet-survey')
 
   // a unit that learns by itself, after some drives of the bench
-  await page.setViewportSize({ width: 1280, height: 800 })
   const path = `/api${car(2, '').slice(0, -1)}`
   const { version } = (await (await page.request.get(path)).json()) as { version: number }
   const data = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }

@@ -265,7 +265,7 @@ function settledTable(all: { outcome: SettledOutcome; poison: number | null }[])
 
 /** Simulated minutes until learning has converged, by car, school and way of driving. */
 function drivenTable(all: DrivenOutcome[]): void {
-  const mean = (list: readonly number[]) => (list.length ? (list.reduce((a, b) => a + b, 0) / list.length).toFixed(0) : 'never')
+  const mean = (list: readonly number[]) => (list.length ? (list.reduce((a, b) => a + b, 0) / list.length).toFixed(0) : '')
   console.log('\n### What to drive next: minutes until it has converged\n')
   console.log(`| car | who corrects | ${ways.join(' | ')} |`)
   console.log(`| --- | --- | ${ways.map(() => '---').join(' | ')} |`)
@@ -276,7 +276,8 @@ function drivenTable(all: DrivenOutcome[]): void {
           const own = of.filter((o) => o.way === way && o.school === school)
           const there = own.filter((o) => o.minutes !== null)
           const proven = mean(own.map((o) => o.provenUsePct))
-          return `${mean(there.map((o) => o.minutes!))} min in ${there.length} of ${own.length}; ${proven} % of the use proven`
+          const when = there.length ? `${mean(there.map((o) => o.minutes!))} min in ${there.length} of ${own.length}` : 'not in two hours'
+          return `${when}; ${proven} % of the use proven`
         })
         .join(' | ')} |`,
     )

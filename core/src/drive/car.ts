@@ -37,7 +37,7 @@ const AUTOMATIC_EFFICIENCY = 0.88
 const CONVERTER_SLIP = 0.05
 
 /** Facts without which no gear and no road speed can be told. */
-export const gearingFacts = ['gearing.gearRatios', 'gearing.axleRatio', 'gearing.tyreCircumferenceM'] as const
+const gearingFacts = ['gearing.gearRatios', 'gearing.axleRatio', 'gearing.tyreCircumferenceM'] as const
 type GearingFact = (typeof gearingFacts)[number]
 
 /** The car as told, with what had to be assumed; or which facts are missing. */
@@ -76,7 +76,7 @@ export function roadCar(told: Told): { car: RoadCar; inputs: PlanInput[] } | { m
     ],
   }
 }
-export const efficiency = ({ automatic }: Pick<RoadCar, 'automatic'>): number => (automatic ? AUTOMATIC_EFFICIENCY : MANUAL_EFFICIENCY)
+const efficiency = ({ automatic }: Pick<RoadCar, 'automatic'>): number => (automatic ? AUTOMATIC_EFFICIENCY : MANUAL_EFFICIENCY)
 const slip = ({ automatic }: Pick<RoadCar, 'automatic'>): number => (automatic ? 1 + CONVERTER_SLIP : 1)
 
 /** Road speed, km/h, at an engine speed in a gear (1 is first). */

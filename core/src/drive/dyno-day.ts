@@ -14,7 +14,7 @@ export const DynoDay = z.object({
 export type DynoDay = z.infer<typeof DynoDay>
 
 /** Speed rises so much in a second on a pull: inside what a log counts as steady. */
-export const PULL_RPM_PER_S = 120
+const PULL_RPM_PER_S = 120
 /** Pulls are made between these: over the idle, and under the redline. */
 const FROM_IDLE = 2
 const UNDER_REDLINE = 0.95

@@ -31,7 +31,7 @@ export const ROAD_LOAD_SHARE = 0.85
 const OVER_IDLE = 1.35
 const UNDER_REDLINE = 0.85
 /** Until a state counts as steady: the whole last second, the smoothing, and the way of the gas to the sensor. */
-export const SETTLE_S = defaultLimits.steadyS + defaultLimits.smoothS + 0.5
+const SETTLE_S = defaultLimits.steadyS + defaultLimits.smoothS + 0.5
 /** A run stays so far inside the limits of a steady state, and so short. */
 const OF_STEADY = 0.6
 const LONGEST_RUN_S = 30

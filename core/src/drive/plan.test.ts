@@ -105,6 +105,9 @@ describe('the plan of the next drive', () => {
     expect(rest.legs).toEqual([])
     expect(rest.cells.some((c) => c.where === 'driven')).toBe(true)
   })
+  it('no dynamometer is asked to hold an engine under its idle', () => {
+    for (const h of plan.dyno.holds) expect(h.rpm).toBeGreaterThanOrEqual(700)
+  })
   it('names what it lacks instead of guessing a gear: ratios, axle, tyre', () => {
     const { gearing: _, ...facts } = build.facts
     const lacking = planDrive({ ...build, facts }, tune, null)

@@ -148,7 +148,13 @@ export function planDrive(
     const needS = Math.max(0, needSeconds(cell) - (gotS?.[c] ?? 0))
     const nr = scale.rpm.length
     const high = scale.mapKpa(scale.rpm[c % nr], scale.axis[Math.floor(c / nr)]) > ROAD_LOAD_SHARE * r.barometerKpa
-    const where = whereOf({ cell, needS, worth: worth[c], onRoad: !high && (reach.get(c) ?? 0) >= needS })
+    const where = whereOf({
+      cell,
+      needS,
+      worth: worth[c],
+      onRoad: !high && (reach.get(c) ?? 0) >= needS,
+      held: scale.rpm[c % nr] >= idleRpm,
+    })
     return { usePct: 100 * share, needS: where === 'road' || where === 'dyno' ? needS : 0, getsS: 0, where }
   })
   const wanted = cells.flatMap((c, index) => (c.where === 'road' ? [index] : []))
@@ -181,17 +187,20 @@ function whereOf({
   needS,
   worth,
   onRoad,
+  held,
 }: {
   cell: LearnCell | RunnerCell | null
   needS: number
   worth: boolean
   onRoad: boolean
+  /** an engine can be held there: it turns no slower than it idles */
+  held: boolean
 }): PlannedCell['where'] {
   if (cell && isDone(cell)) return 'proven'
   if (cell?.state === 'unsafe' || (cell?.state === 'needs-correction' && cell.settled === undefined)) return 'correct-first'
   if (!worth) return 'seldom'
   if (needS < HARDLY_S) return 'driven'
-  return onRoad ? 'road' : 'dyno'
+  return onRoad ? 'road' : held ? 'dyno' : 'seldom'
 }
 
 /** The cells of most use, until they hold so much of the driving. */

@@ -12,7 +12,7 @@ import {
 } from './limits.ts'
 
 /** Octane that an engine of the time wants with its timing as made: about 84 RON at 7 to 1, and 4.7 more for each ratio above. */
-export const ronWanted = (compressionRatio: number): number => 84 + 4.7 * (compressionRatio - 7)
+const ronWanted = (compressionRatio: number): number => 84 + 4.7 * (compressionRatio - 7)
 
 /** Facts that each may be, and together or in this size are hardly: said, so that a slip of the pen does not size a pump. */
 export const believableRules: Rule[] = [

@@ -23,16 +23,11 @@ const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
 const itself = computed(() => learnsItself(builds.context!))
-const rooms = computed(() => [
+const always = [
   { id: 'log', title: 'Logs' },
   { id: 'drive', title: 'What to drive next' },
-  ...(itself.value
-    ? [
-        { id: 'beside', title: 'What no log tells' },
-        { id: 'tables', title: 'Learned tables' },
-      ]
-    : []),
-])
+]
+const ofLearning = [...always, { id: 'beside', title: 'What no log tells' }, { id: 'tables', title: 'Learned tables' }]
 /** from here on a row of a log counts, as the solve has it */
 const coolantMinC = computed(() => learnSetup(builds.current!, null).coolantMinC)
 async function drivePlanned(): Promise<void> {
@@ -78,7 +73,7 @@ onMounted(() => void solve())
       <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
       <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
     </div>
-    <room-tabs v-if="state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="rooms" />
+    <room-tabs v-if="state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="itself ? ofLearning : always" />
     <drive-plan-room
       v-if="tab === 'drive' && state.at !== 'mapping'"
       :driving="state.at === 'driving'"

@@ -88,13 +88,12 @@ rect {
   stroke-dasharray: 2 4;
 }
 text {
-  font: 600 24px var(--head);
+  font: 600 var(--t4) var(--head);
   fill: var(--sheet);
 }
 .axis {
   fill: var(--soft);
   font-weight: 500;
-  font-size: 26px;
 }
 circle {
   fill: var(--ink);
