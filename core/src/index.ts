@@ -1,6 +1,18 @@
 /** The public face of the core: what server and screens use, by subject. Subjects use each other by their own index. */
 export { Route } from './air/index.ts'
-export { Coverage, DrivePlan, DynoDay, legSays, legStillGives, logForPlan, nextLeg, type PlannedCell, planDone, planDrive, PlannedLeg } from './drive/index.ts'
+export {
+  Coverage,
+  DrivePlan,
+  DynoDay,
+  legSays,
+  legStillGives,
+  logForPlan,
+  nextLeg,
+  type PlannedCell,
+  planDone,
+  planDrive,
+  PlannedLeg,
+} from './drive/index.ts'
 export {
   Bench,
   benchCarFor,

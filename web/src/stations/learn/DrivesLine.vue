@@ -34,7 +34,7 @@ const last = computed(() => drives.value.length - 1)
 </script>
 
 <template>
-  <figure v-if="drives.length" data-testid="drives-line">
+  <figure v-if="drives.length > (itself ? 0 : 1)" data-testid="drives-line">
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${drives.length} drives: ${left(last)?.toFixed(1)} % rms left after the last`">
       <line :x1="LEFT" :x2="W - 90" :y1="y(CONVERGED_RMS_PCT)" :y2="y(CONVERGED_RMS_PCT)" class="limit" />
       <text :x="LEFT - 6" :y="y(CONVERGED_RMS_PCT) + 5" text-anchor="end">{{ CONVERGED_RMS_PCT }} %</text>
