@@ -4,6 +4,7 @@ export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './c
 export { drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'
+export { cellReadings, type CellReadings, judgedRows, type StretchFate, stretchFates } from './look-closer.ts'
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
 export { needShapeDriven, unsoundCodes } from './pattern.ts'
 export { settledNow } from './settled.ts'

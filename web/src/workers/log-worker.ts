@@ -2,12 +2,15 @@ import * as Comlink from 'comlink'
 import { inflateSync } from 'fflate'
 import {
   applyCorrection,
+  cellReadings,
   columnsToLog,
   CoreError,
   headerFingerprint,
   joinLogs,
+  judgedRows,
   previewLog,
   solveWithSetup,
+  stretchFates,
   type LearnResult,
   type LearnSetup,
   type LogData,
@@ -82,10 +85,18 @@ const tasks = {
     onProgress(0.1)
     return refusing(() => solveWithSetup(log, setup, (share) => onProgress(0.1 + 0.9 * share)))
   },
-  async strip(id: string, channels: string[], channel: 'rpm' | 'mapKpa' | 'lambda', width: number) {
+  /** A channel over the whole log, with what became of each slice of it. */
+  async strip(id: string, channels: string[], channel: 'rpm' | 'mapKpa' | 'lambda', width: number, setup: LearnSetup) {
     const log = await load(id, channels)
     const values = log.channels[channel]
-    return values ? { durationS: log.timeS[log.timeS.length - 1], slots: minMax(log.timeS, values, width) } : null
+    if (!values) return null
+    const fates = stretchFates(judgedRows(log, setup), log.timeS, width)
+    return { durationS: log.timeS[log.timeS.length - 1], slots: minMax(log.timeS, values, width), fates }
+  },
+  /** The readings of one cell in one log. */
+  async cell(id: string, channels: string[], setup: LearnSetup, at: { i: number; j: number; by: 'pressure' | 'throttle' }) {
+    const log = await load(id, channels)
+    return refusing(() => cellReadings(log, judgedRows(log, setup), setup, at))
   },
   correct: (tune: TuneDocument, learn: LearnResult, provenance: string) => refusing(() => applyCorrection(tune, learn, provenance)),
 }

@@ -5,6 +5,7 @@ import { averagingGapPct, type CellChange, latest, type LearnCell, type LearnRes
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
 import { type CellLayer, cellWords, changeWords, loadWords } from './cell-words.ts'
+import CellReadingsPlot from './CellReadingsPlot.vue'
 import CellMap from './CellMap.vue'
 import LearnedCellWords from './LearnedCellWords.vue'
 import LogDiagnosis from './LogDiagnosis.vue'
@@ -109,10 +110,17 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
       >rpm across, {{ loadWords[by].name }} {{ loadWords[by].unit }} up; a number is the fuel still to be added, %. Tap a cell.</span
     >
   </p>
+  <cell-readings-plot v-if="selected && selected.seconds > 0" :at="{ i: selected.i, j: selected.j, by }" :readings="solved.readings" />
   <ul class="verdicts">
     <li v-for="v in result.verdicts" :key="v.code" :class="{ stop: v.code.startsWith('unsafe') }">{{ v.message }}</li>
   </ul>
-  <time-strip v-if="solved.strip" :slots="solved.strip.slots" :duration-s="solved.strip.durationS" label="Engine speed" />
+  <time-strip
+    v-if="solved.strip"
+    :slots="solved.strip.slots"
+    :fates="solved.strip.fates"
+    :duration-s="solved.strip.durationS"
+    label="Engine speed"
+  />
   <p class="soft sums" data-testid="totals">
     <template v-if="solved.with"
       >Solved together with {{ solved.with }} earlier {{ solved.with === 1 ? 'log' : 'logs' }} of this version. </template

@@ -42,7 +42,10 @@ const change = (table: CellChange['table'], i: number, j: number, fromPct: numbe
 })
 const shown = (more: object = {}, changes: CellChange[] | null = null) =>
   mount(LearnAnswer, {
-    props: { solved: { logId: 'l', result: { ...result, ...more }, tune: null, strip: null } as unknown as Solved, changes },
+    props: {
+      solved: { logId: 'l', result: { ...result, ...more }, tune: null, strip: null, readings: async () => null } as unknown as Solved,
+      changes,
+    },
   })
 const labels = (w: ReturnType<typeof shown>) => w.findAll('.cell text').map((t) => t.text())
 
@@ -59,7 +62,7 @@ describe('the map of a log', () => {
   })
   it('solved again on a tune without such a table stands by pressure', async () => {
     const w = shown({ runner })
-    await w.setProps({ solved: { logId: 'l', result, tune: null, strip: null } as unknown as Solved })
+    await w.setProps({ solved: { logId: 'l', result, tune: null, strip: null, readings: async () => null } as unknown as Solved })
     expect(w.find('[aria-label^="1600 rpm, 40 kPa: needs correction"]').exists()).toBe(true)
     expect(w.findAll('input[type=radio]')).toHaveLength(0)
   })

@@ -177,6 +177,7 @@ describe('a constant mended', () => {
           with: 0,
           tune,
           strip: null,
+          readings: async () => null,
           result: result(
             {},
             {

@@ -8,6 +8,8 @@ import {
   latest,
   LogAnswer,
   type CellChange,
+  type CellReadings,
+  type StretchFate,
   type LearnResult,
   logDoubtsSaid,
   learnSetupOf,
@@ -34,7 +36,9 @@ export interface Solved {
   with: number
   result: LearnResult
   tune: Tune | null
-  strip: { durationS: number; slots: { low: number; high: number }[] } | null
+  strip: { durationS: number; slots: { low: number; high: number }[]; fates: StretchFate[] } | null
+  /** the readings that a cell was solved from, of the log that was asked about */
+  readings: (at: { i: number; j: number; by: 'pressure' | 'throttle' }) => Promise<CellReadings | null>
 }
 interface ProposedTune {
   changes: CellChange[]
@@ -154,12 +158,22 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       const onProgress = Comlink.proxy((share: number) => {
         if (state.value.at === 'solving') state.value = { at: 'solving', share }
       })
-      const result = await worker.tasks().solve(logs.toReversed(), learnSetupOf(builds.context!, tune?.document ?? null, logId), onProgress)
+      const setup = learnSetupOf(builds.context!, tune?.document ?? null, logId)
+      const result = await worker.tasks().solve(logs.toReversed(), setup, onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
-      const strip = await worker.tasks().strip(logId, channels, 'rpm', 720)
+      const strip = await worker.tasks().strip(logId, channels, 'rpm', 720, setup)
+      const readings: Solved['readings'] = async (at) => {
+        const read = await worker.tasks().cell(logId, channels, setup, at)
+        return read && 'refused' in read ? null : read
+      }
       // cancelled, or another log chosen, while this one was being solved
       if (state.value.at !== 'solving' || chosen.value !== logId) return
-      state.value = { at: 'solved', solved: { logId, with: together.length - 1, result, tune, strip }, proposed: null, accepting: false }
+      state.value = {
+        at: 'solved',
+        solved: { logId, with: together.length - 1, result, tune, strip, readings },
+        proposed: null,
+        accepting: false,
+      }
       record(logId, result, tune)
     })
   }

@@ -1,0 +1,46 @@
+import { describe, expect, it } from 'vitest'
+import { excludedReasons, type Samples } from '../samples/index.ts'
+import { axes, drive } from './drive.fixture.ts'
+import { cellReadings, judgedRows, stretchFates } from './look-closer.ts'
+import { solveWithSetup } from './solve.ts'
+import type { LearnSetup } from './setup.ts'
+
+const setup = { axes, barometerKpa: 101, coolantMinC: 72, target: null } as unknown as LearnSetup
+const log = drive({ seed: 5, needPct: () => 4, noise: 0.006 })
+const samples = judgedRows(log, setup)
+
+describe('what a cell was solved from', () => {
+  const solved = solveWithSetup(log, setup)
+  const most = solved.cells.reduce((best, c) => (c.seconds > best.seconds ? c : best))
+  const at = { i: most.i, j: most.j, by: 'pressure' as const }
+  const read = cellReadings(log, samples, setup, at)!
+  it('holds the seconds that the solve counts', () => expect(read.seconds).toBeCloseTo(most.seconds, 3))
+  it('4 % are wanted everywhere and the sensor scatters by 0.6 %: so do the readings', () => {
+    const mean = read.points.reduce((sum, p) => sum + p.errorPct, 0) / read.points.length
+    expect(mean).toBeCloseTo(4, 0)
+    expect(read.spreadPct).toBeGreaterThan(0.3)
+    expect(read.spreadPct).toBeLessThan(1.5)
+  })
+  it('says lambda beside what was wanted, and no more points than can be drawn, in the order of time', () => {
+    expect(Math.abs(read.lambda - read.target)).toBeLessThan(0.05)
+    expect(read.points.length).toBeLessThanOrEqual(300)
+    expect(read.points.every((p, k) => k === 0 || p.timeS > read.points[k - 1].timeS)).toBe(true)
+  })
+  it('nothing where nobody was', () => {
+    const none = solved.cells.find((c) => c.seconds === 0)!
+    expect(cellReadings(log, samples, setup, { i: none.i, j: none.j, by: 'pressure' })).toBeNull()
+  })
+})
+
+it('each slice of the time is what most of its rows came to, every reason in its kind', () => {
+  const fate = (reason?: (typeof excludedReasons)[number]) => (reason ? 1 + excludedReasons.indexOf(reason) : 0)
+  const rows = [
+    ...[fate(), fate(), fate('transient-map')],
+    ...[fate('cold-engine'), fate('after-start'), fate()],
+    ...[fate('transient-speed'), fate('transient-map'), fate('cold-engine')],
+    ...[fate('fuel-cut'), fate('after-fuel-cut'), fate('gap')],
+    ...[fate('battery'), fate('unreadable'), fate('off-grid')],
+  ]
+  const timeS = Float64Array.from({ length: rows.length }, (_, i) => 100 + i / 10)
+  expect(stretchFates({ fate: Uint8Array.from(rows) } as Samples, timeS, 5)).toEqual(['used', 'cold', 'moving', 'cut', 'other'])
+})
