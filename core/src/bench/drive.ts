@@ -166,6 +166,22 @@ const SHIFT_S = 0.35
 const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
+const between = (low: number, value: number, high: number): number => Math.min(high, Math.max(low, value))
+/** What the clutch may carry, Nm: nothing while it is trodden, at a launch what comes with the engine's speed. */
+const clutchHoldsNm = (trodden: boolean, launching: boolean, rpm: number): number =>
+  trodden ? 0 : launching ? between(0, (rpm - 1000) * 0.12, CLUTCH_MAX_NM) : CLUTCH_MAX_NM
+/** Where the foot is next, %: still at a throttle, after the gauge once the gear is in, or towards what the speed asks. */
+function nextFoot({ throttlePct, mapKpa }: DriveLeg, foot: number, asked: number, gauge: number | null): number {
+  if (throttlePct !== undefined) return foot + between(-3, throttlePct - foot, 3)
+  if (mapKpa !== undefined && gauge) return between(1.8, foot + between(-1.5, FOOT_PER_KPA * (mapKpa - gauge), 1.5), 100)
+  return foot + between(-8, asked - foot, 6)
+}
+/** The gear that was called, from 0, where the engine can take it; null: none was, or it cannot. */
+function takesGear({ gear }: DriveLeg, rpmIn: (gear: number) => number, redline: number): number | null {
+  if (gear === undefined) return null
+  const rpm = rpmIn(gear - 1)
+  return rpm > TAKES_GEAR.from * redline && rpm < TAKES_GEAR.to * redline ? gear - 1 : null
+}
 /** Gear that a driver takes by engine speed, from 0. */
 function gearByEar(gear: number, top: number, foot: number, rpmIn: (gear: number) => number, redline: number): number {
   const up = foot > 70 ? 0.82 * redline : 0.5 * redline
@@ -277,17 +293,12 @@ export function benchDrive(
       const standing = wanted < 0.5 && speed < 2.5
       // a slow foot: it moves towards what the error asks, harder on a pull
       if (leg.gear !== undefined && Math.abs(error) < 2) pressed += PRESSES * error * FRAME_S
-      const asked = standing ? 0 : Math.min(100, Math.max(0, 6 + 0.35 * wanted + 11 * error + 180 * Math.max(0, leg.slope) + pressed))
-      if (leg.throttlePct !== undefined) foot += Math.min(3, Math.max(-3, leg.throttlePct - foot))
-      else if (leg.mapKpa !== undefined && gauge && doneS - shiftedS > SHIFT_S + 0.5)
-        foot = Math.min(100, Math.max(1.8, foot + Math.min(1.5, Math.max(-1.5, FOOT_PER_KPA * (leg.mapKpa - gauge)))))
-      else foot += Math.min(6, Math.max(-8, asked - foot))
+      const asked = standing ? 0 : between(0, 6 + 0.35 * wanted + 11 * error + 180 * Math.max(0, leg.slope) + pressed, 100)
+      foot = nextFoot(leg, foot, asked, doneS - shiftedS > SHIFT_S + 0.5 ? gauge : null)
       const shifting = doneS - shiftedS < SHIFT_S
       const rpmAt = (g: number) => ((speed / v.radiusM) * v.ratios[g] * v.axle * 30) / Math.PI
       if (!shifting && !standing) {
-        const called = leg.gear === undefined ? -1 : leg.gear - 1
-        const takes = called >= 0 && rpmAt(called) > TAKES_GEAR.from * redline && rpmAt(called) < TAKES_GEAR.to * redline
-        const next = takes ? called : gearByEar(gear, v.ratios.length - 1, foot, rpmAt, redline)
+        const next = takesGear(leg, rpmAt, redline) ?? gearByEar(gear, v.ratios.length - 1, foot, rpmAt, redline)
         if (next !== gear) [gear, shiftedS] = [next, doneS]
       }
       if (standing) gear = 0
@@ -305,8 +316,8 @@ export function benchDrive(
         }
         // the clutch carries what its slip asks, up to what it holds; at a launch it comes in with the engine's speed
         const slip = engineRadS() - (speed / v.radiusM) * ratio()
-        const holds = standing || shifting ? 0 : launching ? Math.min(CLUTCH_MAX_NM, Math.max(0, (bench.rpm - 1000) * 0.12)) : CLUTCH_MAX_NM
-        const clutchNm = Math.min(holds, Math.max(-holds, CLUTCH_NM_PER_RAD_S * slip))
+        const holds = clutchHoldsNm(standing || shifting, launching, bench.rpm)
+        const clutchNm = between(-holds, CLUTCH_NM_PER_RAD_S * slip, holds)
         bench.loadNm = clutchNm
         bench.run(STEP_S)
         move(clutchNm, leg.slope, brake)

@@ -37,8 +37,7 @@ const AUTOMATIC_EFFICIENCY = 0.88
 const CONVERTER_SLIP = 0.05
 
 /** Facts without which no gear and no road speed can be told. */
-const gearingFacts = ['gearing.gearRatios', 'gearing.axleRatio', 'gearing.tyreCircumferenceM'] as const
-type GearingFact = (typeof gearingFacts)[number]
+type GearingFact = 'gearing.gearRatios' | 'gearing.axleRatio' | 'gearing.tyreCircumferenceM'
 
 /** The car as told, with what had to be assumed; or which facts are missing. */
 export function roadCar(told: Told): { car: RoadCar; inputs: PlanInput[] } | { missing: GearingFact[] } {

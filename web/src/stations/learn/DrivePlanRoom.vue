@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { factAt, type FactPath, legSays } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { factField, quantity } from '../../quantity/field.ts'
+import { factField as fieldOf, quantity } from '../../quantity/field.ts'
 import { useSettings } from '../../stores/settings.ts'
 import DriveFollow from './DriveFollow.vue'
 import { loadWords } from './cell-words.ts'
@@ -37,7 +37,7 @@ const shown = (i: { value: number; dimension: string | null }): string =>
         <p>
           The plan leads cells through gears to road speeds. It wants {{ missing.map((p) => factAt(p).label.toLowerCase()).join(', ') }}.
         </p>
-        <div class="fields"><fact-field v-for="p in missing" :key="p" :field="factField(p)" /></div>
+        <div class="fields"><fact-field v-for="p in missing" :key="p" :field="fieldOf(p)" /></div>
       </div>
       <template v-else>
         <div class="head">

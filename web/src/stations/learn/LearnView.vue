@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton, NProgress, NSelect, useMessage } from 'naive-ui'
+import { NButton, NProgress, useMessage } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
 import { learnsItself, learnSetup, logDoubtsSaid } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
@@ -9,6 +9,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import BenchDyno from './BenchDyno.vue'
+import BringLog from './BringLog.vue'
 import BesideTheLog from './BesideTheLog.vue'
 import DrivePlanRoom from './DrivePlanRoom.vue'
 import DrivesLine from './DrivesLine.vue'
@@ -16,7 +17,7 @@ import LearnedTables from './LearnedTables.vue'
 import MendConstant from './MendConstant.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
-import { MAX_LOG_MB, useLearning } from './use-learning.ts'
+import { useLearning } from './use-learning.ts'
 
 const builds = useBuild()
 const message = useMessage()
@@ -94,34 +95,15 @@ onMounted(() => void solve())
       @cancel="cancel"
     />
     <template v-else>
-      <div class="bring">
-        <label class="drop"
-          ><input
-            type="file"
-            accept=".csv,.txt,.tsv,.log,text/*"
-            data-testid="log-file"
-            @change="(e) => take((e.target as HTMLInputElement).files?.[0])"
-          /><strong class="head">Drop a log here</strong
-          ><span class="soft">or tap to choose; CSV in any dialect, {{ MAX_LOG_MB }} MB at most</span></label
-        >
-        <div class="bench">
-          <n-button
-            dashed
-            size="large"
-            :loading="state.at === 'driving'"
-            :disabled="busy"
-            data-testid="bench-drive"
-            @click="driveBench({ minutes: 20 })"
-            >Bench: drive 20 minutes</n-button
-          >
-          <small class="soft">the simulated car on the tune now in it, town, road and hills</small>
-        </div>
-        <div v-if="logOptions.length" class="which">
-          <n-select v-model:value="chosen" :options="logOptions" aria-label="Log" @update:value="solve" />
-          <n-button :disabled="busy" @click="solve">Solve again</n-button>
-        </div>
-      </div>
-      <bench-dyno />
+      <bring-log
+        v-model:chosen="chosen"
+        :logs="logOptions"
+        :busy="busy"
+        :driving="state.at === 'driving'"
+        @take="take"
+        @drive="driveBench({ minutes: 20 })"
+        @solve="solve"
+      />
       <p v-if="imported && imported.id === chosen && imported.rejected.length" class="soft">
         Left out while reading:
         <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template
@@ -171,16 +153,12 @@ onMounted(() => void solve())
           </template>
         </div>
       </template>
+      <bench-dyno />
     </template>
   </div>
 </template>
 
 <style scoped>
-.bench small {
-  display: block;
-  line-height: 1.25;
-  margin-top: var(--s1);
-}
 .doubt {
   border: 2px solid var(--warn);
   padding: var(--s2) var(--s3);
@@ -192,39 +170,6 @@ onMounted(() => void solve())
 .over {
   outline: 4px dashed var(--data);
   outline-offset: -4px;
-}
-.bring {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: var(--s4);
-  margin-bottom: var(--s3);
-  align-items: center;
-}
-.drop {
-  border: 2px dashed var(--soft);
-  padding: var(--s2) var(--s4);
-  cursor: pointer;
-  display: block;
-  min-height: 60px;
-}
-.drop:focus-within {
-  outline: 3px solid var(--data);
-}
-.drop input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.drop strong {
-  font-size: var(--t4);
-  display: block;
-}
-.drop span {
-  font-size: var(--t1);
-}
-.which {
-  display: flex;
-  gap: var(--s2);
 }
 .working {
   display: grid;
@@ -238,10 +183,5 @@ onMounted(() => void solve())
   gap: var(--s4);
   align-items: center;
   flex-wrap: wrap;
-}
-@media (max-width: 700px) {
-  .bring {
-    grid-template-columns: 1fr;
-  }
 }
 </style>
