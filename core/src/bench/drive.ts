@@ -167,6 +167,8 @@ const DRIVELINE = 0.95
 const LAUNCH_RPM = 1300
 
 const between = (low: number, value: number, high: number): number => Math.min(high, Math.max(low, value))
+/** The pedal while gears are changed, while the clutch comes in at a launch, and else. */
+const pedalPct = (shifting: boolean, launching: boolean, foot: number): number => (shifting ? 0 : launching ? between(10, foot, 30) : foot)
 /** What the clutch may carry, Nm: nothing while it is trodden, at a launch what comes with the engine's speed. */
 const clutchHoldsNm = (trodden: boolean, launching: boolean, rpm: number): number =>
   trodden ? 0 : launching ? between(0, (rpm - 1000) * 0.12, CLUTCH_MAX_NM) : CLUTCH_MAX_NM
@@ -303,7 +305,7 @@ export function benchDrive(
       }
       if (standing) gear = 0
       const launching = !v.automatic && !standing && gear === 0 && rpmAt(0) < LAUNCH_RPM
-      bench.throttlePct = shifting && !v.automatic ? 0 : launching ? Math.max(10, Math.min(foot, 30)) : foot
+      bench.throttlePct = pedalPct(shifting && !v.automatic, launching, foot)
       bench.inGear = v.automatic
       bench.heat.windMS = speed
       const brake = (!onFoot(leg) && error < -2) || standing ? BRAKE_M_S2 : 0
