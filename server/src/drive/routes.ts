@@ -8,9 +8,14 @@ import { type Build, type BuildStore, seenFrom, unpackTune } from '../job/store.
 import { LogStore } from '../logfile/store.ts'
 
 /** The newest log of a build as a view shows it, ready for a plan; null before there is one. */
-export async function lastLog(store: BuildStore, build: Build, tune: TuneDocument | null): Promise<LastLog | null> {
+export async function lastLog(
+  store: BuildStore,
+  build: Build,
+  view: (typeof views)[number],
+  tune: TuneDocument | null,
+): Promise<LastLog | null> {
   const c = contextOf(build)
-  const last = logForPlan(c)
+  const last = logForPlan(c, view === 'rehearsal')
   if (!last) return null
   return {
     logs: await LogStore.several(store, last.logIds),
@@ -39,7 +44,7 @@ export function driveRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       const document = tune && unpackTune(tune.document)
       const { facts, choices } = build
       return pool.run(
-        { kind: 'plan-drive', build: { facts, choices }, tune: document, last: await lastLog(store, build, document) },
+        { kind: 'plan-drive', build: { facts, choices }, tune: document, last: await lastLog(store, build, view, document) },
         gone(reply),
       )
     },

@@ -57,7 +57,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           by:
             'minutes' in body
               ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
-              : { last: await lastLog(store, whole, unit.tune) },
+              : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
         },
         gone(reply),
       )

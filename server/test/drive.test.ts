@@ -1,0 +1,62 @@
+import { randomUUID } from 'node:crypto'
+import type { FastifyInstance } from 'fastify'
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import type { DrivePlan } from '@vectum/core'
+import { appendReading } from '../src/job/readings.ts'
+import type { BuildStore } from '../src/job/store.ts'
+import { call, newBuild, startApp } from './helpers.ts'
+
+let app: FastifyInstance
+let store: BuildStore
+let close: () => Promise<void>
+beforeAll(async () => {
+  ;({ app, store, close } = await startApp())
+})
+afterAll(() => close())
+
+it('plans without a log, drives the bench by the plan, and plans less of what is then proven, in the rehearsal alone', async () => {
+  const { id } = await newBuild(app, '2-rampart.json')
+  const plan = async (view: string): Promise<DrivePlan> => {
+    const answer = await call(app, 'GET', `/api/builds/${id}/drive-plan?view=${view}`)
+    expect(answer.status, answer.text).toBe(200)
+    return answer.json as unknown as DrivePlan
+  }
+  const first = await plan('car')
+  expect(first).toMatchObject({ missing: [], topKmh: 90, topAssumed: true, provenUsePct: 0, torque: { fittedS: 0 } })
+  expect(first.legs.length).toBeGreaterThan(5)
+
+  const drive = () => call(app, 'POST', `/api/builds/${id}/bench/drive`, { byPlan: true })
+  expect((await drive()).json).toMatchObject({ code: 'GATE_SHUT' })
+  const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+  await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+  const ran = { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id }
+  await appendReading(store, id, randomUUID(), { kind: 'start.ran', value: ran, instrument: 'bench unit' }, 'Vectum, bench', {
+    source: 'app',
+  })
+  const driven = await drive()
+  expect(driven.status, driven.text).toBe(201)
+  expect(driven.json).toMatchObject({ name: 'Bench drive by plan, tune 1', stalls: 0 })
+
+  const next = await plan('rehearsal')
+  expect(next.torque.fittedS).toBeGreaterThan(100)
+  const measured = next.cells.filter((c) => c.where === 'proven' || c.where === 'correct-first')
+  expect(measured.length).toBeGreaterThan(10)
+  expect(next.totalS).toBeLessThan(0.6 * first.totalS)
+  // the bench's log says nothing of the car
+  expect((await plan('car')).torque.fittedS).toBe(0)
+})
+
+it('names the gearing that it lacks, and what a drive may be asked for', async () => {
+  const { id, version } = await newBuild(app, '2-rampart.json')
+  const patched = await app.inject({
+    method: 'PATCH',
+    url: `/api/builds/${id}`,
+    headers: { 'if-match': String(version) },
+    payload: { facts: { gearing: { axleRatio: null } } },
+  })
+  expect(patched.statusCode, patched.body).toBe(200)
+  expect((await call(app, 'GET', `/api/builds/${id}/drive-plan`)).json).toMatchObject({ missing: ['gearing.axleRatio'], legs: [] })
+  expect((await call(app, 'POST', `/api/builds/${id}/bench/drive`, { byPlan: false })).json.code).toBe('INVALID_INPUT')
+  expect((await call(app, 'GET', `/api/builds/${randomUUID()}/drive-plan`)).status).toBe(404)
+  expect((await call(app, 'GET', `/api/builds/${id}/drive-plan?view=nowhere`)).json.code).toBe('INVALID_INPUT')
+})
