@@ -4,11 +4,11 @@ import type { BuildData } from '../src/kernel/index.ts'
 import { planDrive } from '../src/drive/index.ts'
 import {
   applyCorrection,
-  CONVERGED_RMS_PCT,
-  CONVERGED_TIME_PCT,
+  converged,
   heldNow,
   joinLogs,
   type LearnResult,
+  learnReading,
   learnSetup,
   settledNow,
   solveWithSetup,
@@ -50,11 +50,9 @@ const MOST_MIN = 120
 const MOST_DRIVES = 16
 const KEY_ON_C = 60
 
-const converged = ({ sound, cells, totals }: LearnResult): boolean =>
-  sound &&
-  !cells.some((c) => c.state === 'unsafe') &&
-  (totals.provenTimePct ?? 0) >= CONVERGED_TIME_PCT &&
-  (totals.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
+/** As the station clears by it. */
+const isConverged = (result: LearnResult): boolean =>
+  result.sound && !result.cells.some((c) => c.state === 'unsafe') && converged(learnReading(result, '', null))
 
 /** With a cell that is measured and off a correction is accepted; without, what is missing is driven on the same tune. */
 const correctFirst = ({ cells, runner }: LearnResult): boolean =>
@@ -95,7 +93,7 @@ export function scoreDriven(car: number, seed: number, way: Way, school: School)
       if (settledNow(result).settled) return outcome(true)
       continue
     }
-    if (converged(result)) return outcome(true)
+    if (isConverged(result)) return outcome(true)
     if (!result.sound) continue
     if (correctFirst(result)) {
       tune = applyCorrection(tune, result, `drive ${drives}`).tune

@@ -12,6 +12,7 @@ export {
   planDone,
   planDrive,
   PlannedLeg,
+  underWay,
 } from './drive/index.ts'
 export {
   Bench,
@@ -502,6 +503,7 @@ export {
   largestStep,
   learnedOnBench,
   nearestIndex,
+  place,
   nextTaking,
   type ParameterGroup,
   parameterGroups,

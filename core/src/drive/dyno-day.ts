@@ -9,6 +9,7 @@ export const DynoDay = z.object({
   pulls: z.int().describe('pulls with the throttle open, each from the lowest to the highest speed'),
   fromRpm: z.number(),
   toRpm: z.number(),
+  coolS: z.number().describe('of cooling after each pull, s'),
   minutes: z.number().describe('with settling, and with cooling down after each pull'),
 })
 export type DynoDay = z.infer<typeof DynoDay>
@@ -57,5 +58,5 @@ export function dynoDay(
   }
   const pullS = (toRpm - fromRpm) / PULL_RPM_PER_S
   const seconds = holds.reduce((sum, h) => sum + h.seconds + SETTLE_S, 0) + pulls * (pullS + COOL_S)
-  return { holds, pulls, fromRpm, toRpm, minutes: seconds / 60 }
+  return { holds, pulls, fromRpm, toRpm, coolS: COOL_S, minutes: seconds / 60 }
 }

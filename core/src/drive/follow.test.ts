@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { madeFrame } from '../start/frame.fixture.ts'
 import { Coverage } from './coverage.ts'
 import { dynoDay } from './dyno-day.ts'
-import { legStillGives, nextLeg, planDone } from './follow.ts'
+import { legStillGives, nextLeg, planDone, underWay } from './follow.ts'
 import type { LoadScale } from './load.ts'
 import type { PlannedCell, PlannedLeg } from './plan.ts'
 
@@ -113,3 +113,6 @@ describe('what is left for a dynamometer', () => {
     expect(day('road', seen('proven')).pulls).toBe(0)
   })
 })
+
+it('over 1,200 rpm the car is taken to move; standing, or with nothing heard, it is not', () =>
+  expect([underWay({ rpm: 1210 }), underWay({ rpm: 1190 }), underWay(null)]).toEqual([true, false, false]))

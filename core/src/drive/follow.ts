@@ -1,3 +1,4 @@
+import type { Frame } from '../start/index.ts'
 import { HARDLY_S, type DrivePlan, type PlannedLeg } from './plan.ts'
 
 /** What a leg would still give that is missing: seconds over all cells that want some. */
@@ -28,3 +29,8 @@ export function planDone(plan: Pick<DrivePlan, 'cells'>, gotS: readonly number[]
   })
   return wanted > 0 ? got / wanted : 1
 }
+
+/** Over this an engine is taken to drive the car, rpm: standing it idles, and no stream tells road speed. */
+const UNDER_WAY_RPM = 1200
+/** Whether the car is taken to be moving. */
+export const underWay = (frame: Pick<Frame, 'rpm'> | null): boolean => (frame?.rpm ?? 0) > UNDER_WAY_RPM

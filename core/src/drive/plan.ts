@@ -109,7 +109,7 @@ export function planDrive(
     steadyS: 0,
     provenUsePct: 0,
     afterUsePct: 0,
-    dyno: { holds: [], pulls: 0, fromRpm: 0, toRpm: 0, minutes: 0 },
+    dyno: { holds: [], pulls: 0, fromRpm: 0, toRpm: 0, coolS: 0, minutes: 0 },
     inputs: [],
     torque: { fittedS: 0, workScale: 1, frictionScale: 1 },
   }

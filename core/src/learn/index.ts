@@ -1,7 +1,7 @@
 export { LearnChoices } from './choices.ts'
 export { applyCorrection, type CellChange } from './apply-correction.ts'
 export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './current.ts'
-export { drivenWith } from './findings.ts'
+export { converged, drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'
 export { cellReadings, type CellReadings, judgedRows, type StretchFate, stretchFates } from './look-closer.ts'

@@ -1,7 +1,7 @@
 import type { LogData } from '../logfile/index.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type Samples } from '../samples/index.ts'
-import { bilinear, lowerIndex, runnerShare } from '../tune/index.ts'
-import type { LearnSetup } from './setup.ts'
+import { place, runnerShare } from '../tune/index.ts'
+import { type LearnSetup, lambdaTargetOf } from './setup.ts'
 
 type Log = Pick<LogData, 'timeS' | 'channels'>
 /** What became of a stretch of a log, in the words of the strip: used, or the kind of reason that most of its rows were left out for. */
@@ -24,11 +24,7 @@ const KIND_OF: Readonly<Record<(typeof excludedReasons)[number], Exclude<Stretch
 
 /** Rows of a log judged as its solve judges them. @throws CoreError COLUMN_MISSING */
 export function judgedRows(log: Log, { coolantMinC, target }: Pick<LearnSetup, 'coolantMinC' | 'target'>): Samples {
-  return judgeSamples(
-    log,
-    { ...defaultLimits, coolantMinC },
-    target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
-  )
+  return judgeSamples(log, { ...defaultLimits, coolantMinC }, lambdaTargetOf({ target }))
 }
 
 /** What became of each of `width` slices of the time: what most of its rows came to. */
@@ -69,9 +65,8 @@ export function cellReadings(
   const load = by === 'throttle' ? samples.causeThrottlePct : samples.causeMapKpa
   if (!load) return null
   const near = (axis: readonly number[], k: number, value: number): number => {
-    const low = lowerIndex(axis, value)
-    const u = Math.min(1, Math.max(0, (value - axis[low]) / (axis[low + 1] - axis[low])))
-    return k === low ? 1 - u : k === low + 1 ? u : 0
+    const { index, fraction } = place(axis, value)
+    return k === index ? 1 - fraction : k === index + 1 ? fraction : 0
   }
   const rows: number[] = []
   let [seconds, lambda, target, sum, square, weight] = [0, 0, 0, 0, 0, 0]

@@ -1,7 +1,7 @@
 import type { Told } from '../kernel/index.ts'
 import type { Cause, DiagnosedCar } from '../diagnose/index.ts'
 import { resolveFacts } from '../survey/index.ts'
-import { type Axes, knownNow, type RunnerTable, tuneAxes, type TuneDocument } from '../tune/index.ts'
+import { type Axes, bilinear, knownNow, type RunnerTable, tuneAxes, type TuneDocument } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
@@ -24,6 +24,10 @@ export interface LearnSetup {
   /** for the diagnosis that comes first */
   car: DiagnosedCar
 }
+
+/** The target of the tune at a place, for a log that carries none. */
+export const lambdaTargetOf = ({ target }: Pick<LearnSetup, 'target'>): ((rpm: number, mapKpa: number) => number) | undefined =>
+  target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined
 
 const MIN_COOLANT_C = 70
 const USUAL_WARMUP_END_C = 72

@@ -1,7 +1,7 @@
 import { diagnose, type Diagnosis, loopUnlogged } from '../diagnose/index.ts'
 import { CoreError, solveSpd } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
-import { type Axes, bilinear, checkAxis, lowerIndex, runnerShare } from '../tune/index.ts'
+import { type Axes, checkAxis, lowerIndex, runnerShare } from '../tune/index.ts'
 import { cellState, TOUCHED_S } from './cell-state.ts'
 import {
   accumulate,
@@ -29,7 +29,7 @@ import {
 } from './limits.ts'
 import type { LearnCell, LearnOptions, LearnResult, RunnerCell } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
-import type { LearnSetup } from './setup.ts'
+import { lambdaTargetOf, type LearnSetup } from './setup.ts'
 import { judgePattern } from './pattern.ts'
 import { judgeWhole } from './verdicts.ts'
 
@@ -39,7 +39,6 @@ export function solveWithSetup(
   setup: LearnSetup,
   onProgress?: (share: number) => void,
 ): LearnResult {
-  const { target } = setup
   return solveLearn(log, setup.axes, {
     barometerKpa: setup.barometerKpa,
     limits: { coolantMinC: setup.coolantMinC },
@@ -49,7 +48,7 @@ export function solveWithSetup(
     learnLimitPct: setup.learnLimitPct,
     car: setup.car,
     runner: setup.runner,
-    targetLambdaAt: target ? (rpm, mapKpa) => bilinear(target.axes, target.tables.lambdaTarget, rpm, mapKpa) : undefined,
+    targetLambdaAt: lambdaTargetOf(setup),
     onProgress,
   })
 }

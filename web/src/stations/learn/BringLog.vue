@@ -45,8 +45,9 @@ function picked(event: Event): void {
   align-items: center;
 }
 .compact {
-  grid-template-columns: auto 1fr auto;
+  grid-template-columns: auto minmax(0, 1fr) auto;
   gap: var(--s3);
+  margin-top: var(--s3);
 }
 .compact .drop {
   padding: var(--s1) var(--s3);
@@ -54,6 +55,7 @@ function picked(event: Event): void {
 }
 .compact .drop strong {
   font-size: var(--t3);
+  white-space: nowrap;
 }
 .compact small,
 .compact .drop span {
@@ -84,6 +86,11 @@ function picked(event: Event): void {
 .which {
   display: flex;
   gap: var(--s2);
+  min-width: 0;
+}
+.which :first-child {
+  flex: 1;
+  min-width: 0;
 }
 @media (max-width: 700px) {
   .bring,

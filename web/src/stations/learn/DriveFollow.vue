@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { type DrivePlan, legSays } from '@vectum/core'
+import { type DrivePlan, legSays, underWay } from '@vectum/core'
 import { useSettings } from '../../stores/settings.ts'
 import { useFollow } from './use-follow.ts'
 
@@ -16,10 +16,7 @@ const settings = useSettings()
 const { leg, after, legShare, share, counting, skip, live } = useFollow(props.plan, props.coolantMinC)
 const aloud = useLocalStorage('vectum.driveAloud', true)
 const alone = ref(false)
-/** Over this the car is taken to be under way, rpm: a standing engine idles. */
-const UNDER_WAY_RPM = 1200
-const moving = computed(() => (live.frame?.rpm ?? 0) > UNDER_WAY_RPM)
-const dark = computed(() => alone.value && moving.value)
+const dark = computed(() => alone.value && underWay(live.frame))
 const words = computed(() =>
   leg.value ? settings.say(legSays(leg.value)) : 'That was all of it. Stop, save the log, and bring it to Learn.',
 )

@@ -108,8 +108,8 @@ const shown = (i: { value: number; dimension: string | null }): string =>
               </template>
               <template v-if="plan.dyno.pulls"
                 >Then {{ plan.dyno.pulls }} {{ plan.dyno.pulls === 1 ? 'pull' : 'pulls' }} with the throttle open from
-                {{ Math.round(plan.dyno.fromRpm / 50) * 50 }} to {{ Math.round(plan.dyno.toRpm / 50) * 50 }} rpm, slowly, 90 s of cooling
-                after each. Stop at the first knock, or when it reads lean. </template
+                {{ Math.round(plan.dyno.fromRpm / 50) * 50 }} to {{ Math.round(plan.dyno.toRpm / 50) * 50 }} rpm, slowly,
+                {{ plan.dyno.coolS }} s of cooling after each. Stop at the first knock, or when it reads lean. </template
               ><strong>About {{ minutes(plan.dyno.minutes * 60) }}.</strong>
             </p>
             <details class="why">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { DrivePlan } from '@vectum/core'
+import { type DrivePlan, place } from '@vectum/core'
 import { loadWords } from './cell-words.ts'
 
 /** The plan on the map: cells by what becomes of them, and each leg where it puts the engine: a dot for a hold, an arrow for a run. */
@@ -21,11 +21,8 @@ const words: Record<DrivePlan['cells'][number]['where'], string> = {
 }
 /** Place of a value among the middles of the cells, in cells. */
 function along(axis: readonly number[], value: number): number {
-  const last = axis.length - 1
-  if (value <= axis[0]) return 0
-  if (value >= axis[last]) return last
-  const i = axis.findIndex((v) => v > value) - 1
-  return i + (value - axis[i]) / (axis[i + 1] - axis[i])
+  const { index, fraction } = place(axis, value)
+  return index + fraction
 }
 const x = (rpm: number): number => X0 + (along(props.plan.rpm, rpm) + 0.5) * W
 const y = (load: number): number => height.value - (along(props.plan.axis, load) + 0.5) * H

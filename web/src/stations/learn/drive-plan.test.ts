@@ -46,7 +46,7 @@ const made = (more: Partial<DrivePlan> = {}): DrivePlan => ({
   steadyS: 20,
   provenUsePct: 41.4,
   afterUsePct: 77.6,
-  dyno: { holds: [{ rpm: 1000, load: 100, seconds: 4 }], pulls: 2, fromRpm: 1400, toRpm: 5320, minutes: 4 },
+  dyno: { holds: [{ rpm: 1000, load: 100, seconds: 4 }], pulls: 2, fromRpm: 1400, toRpm: 5320, coolS: 70, minutes: 4 },
   inputs: [{ label: 'Mass as driven', value: 1250, dimension: 'mass', assumed: true }],
   torque: { fittedS: 0, workScale: 1, frictionScale: 1 },
   ...more,
@@ -95,7 +95,7 @@ describe('what to drive next', () => {
   it('names what is left for a dynamometer, light load first, then pulls with their cooling', async () => {
     await room(made())
     expect(w.get('[data-testid="dyno-day"]').text().replace(/\s+/g, ' ')).toBe(
-      'Steady first, light load before heavy: 1000 rpm at 100 kPa for 4 s. Then 2 pulls with the throttle open from 1400 to 5300 rpm, slowly, 90 s of cooling after each. Stop at the first knock, or when it reads lean. About 4 min.',
+      'Steady first, light load before heavy: 1000 rpm at 100 kPa for 4 s. Then 2 pulls with the throttle open from 1400 to 5300 rpm, slowly, 70 s of cooling after each. Stop at the first knock, or when it reads lean. About 4 min.',
     )
   })
   it('says what it rests on, and what of it is assumed', async () => {
