@@ -1,5 +1,8 @@
 /** (kappa - 1) / kappa of air */
 const EXPONENT = 0.2857
+const BLOWER_EFFICIENCY = 0.65
+/** what an intercooler leaves of the rise */
+const COOLED_LEAVES = 0.4
 /**
  * What compression warms air by, K.
  * @param pressureRatio outlet over inlet pressure, absolute
@@ -8,3 +11,8 @@ const EXPONENT = 0.2857
  */
 export const compressorRiseK = (pressureRatio: number, airK: number, efficiency: number): number =>
   (airK * (Math.max(1, pressureRatio) ** EXPONENT - 1)) / efficiency
+/** Rise of the air behind a usual road-car blower, K, before any intercooler and after it. */
+export function blowerRiseK(pressureRatio: number, airK: number, cooled: boolean): { atBlowerK: number; atEngineK: number } {
+  const atBlowerK = compressorRiseK(pressureRatio, airK, BLOWER_EFFICIENCY)
+  return { atBlowerK, atEngineK: atBlowerK * (cooled ? COOLED_LEAVES : 1) }
+}

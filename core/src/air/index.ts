@@ -1,5 +1,5 @@
 export { CamClass, Route } from './breathing.ts'
-export { compressorRiseK } from './compressor.ts'
+export { blowerRiseK, compressorRiseK } from './compressor.ts'
 export { correctionFactor } from './correction-factor.ts'
 export { airDensity, densityKgM3, KELVIN_AT_0_C, R_DRY_AIR_J_KGK } from './density.ts'
 export { engineFlow } from './engine-flow.ts'

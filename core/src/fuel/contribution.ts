@@ -15,9 +15,9 @@ const USUAL_PUMP_A = 6
 
 /** Flow the pump must give at pressure, L/h, with what it was worked from; null while the power is not known. */
 function pumpWanted({ resolved: r, facts }: Context) {
-  if (r.powerKw === null) return null
+  if (r.sizing === null) return null
   const input = {
-    powerKw: r.powerKw,
+    powerKw: r.sizing.pumpKw,
     bsfcGKwh: bsfcGKwh(r.fuelKind, boosted({ facts })),
     fuelDensityKgL: fuels[r.fuelKind].densityKgL,
     marginPct: PUMP_MARGIN_PCT,

@@ -2,7 +2,7 @@ import { engineFlow, peakPowerRpm, peakTorqueRpm, vePeakPct } from '../air/index
 import { voltageDrop } from '../electrics/index.ts'
 import { bsfcGKwh, fuels } from '../injection/index.ts'
 import { type Context, degC, kPa, latest, litres, metres, type Said, say } from '../kernel/index.ts'
-import { boosted, idleTargetRpm } from '../survey/index.ts'
+import { boosted, boostKpaOf, idleTargetRpm } from '../survey/index.ts'
 import { type FuelChoices, hasSump, sectionsOf } from './circuit.ts'
 import { fluidAt } from './fluid.ts'
 import { pumpDemand } from './pump-demand.ts'
@@ -90,7 +90,11 @@ export function wantedReference(c: Context): 'open' | 'manifold' | 'above-plates
   return c.facts.induction?.kind === 'blow-through' ? 'above-plates' : 'open'
 }
 
-function referenceGaugeKpa(reference: NonNullable<FuelChoices['regulator']>['reference'], mapKpa: number, barometerKpa: number): number {
+export function referenceGaugeKpa(
+  reference: NonNullable<FuelChoices['regulator']>['reference'],
+  mapKpa: number,
+  barometerKpa: number,
+): number {
   if (reference === 'manifold') return mapKpa - barometerKpa
   return reference === 'above-plates' ? Math.max(0, mapKpa - barometerKpa) : 0
 }
@@ -100,7 +104,7 @@ export function stateMapKpa(c: Context, id: FuelStateId): number {
   const { barometerKpa, idleMapKpa } = c.resolved
   if (id === 'idle') return idleMapKpa
   if (id === 'cruise') return Math.max(0.5 * barometerKpa, Math.min(barometerKpa, idleMapKpa + 5))
-  return id === 'prime' ? barometerKpa : barometerKpa + (boosted(c) ? (c.facts.induction?.boostKpa ?? 0) : 0)
+  return id === 'prime' ? barometerKpa : barometerKpa + boostKpaOf(c.facts)
 }
 
 /** The build's circuit with stand-ins put in and solved in all five states; null while something that nothing can stand in for is missing. */
@@ -159,7 +163,7 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
   const route = c.plan.route ?? 'throttle-body'
   const ve = vePeakPct(r.camClass, route)
   const fullLph = pumpDemand.run({
-    powerKw: r.powerKw!,
+    powerKw: r.sizing!.pumpKw,
     bsfcGKwh: bsfcGKwh(r.fuelKind, boosted(c)),
     fuelDensityKgL: fuels[r.fuelKind].densityKgL,
     marginPct: 0,

@@ -18,8 +18,18 @@ import {
   shown,
 } from '../kernel/index.ts'
 import { boreTable, hasSump, type SectionId } from './circuit.ts'
-import { CHARGING_HIGH_V, circuitDefaults, designOf, type FuelDesign, wantedReference, withBore } from './design.ts'
-import { FEED_LIMIT_M_S, INLET_STOP_KPA, INLET_WARN_KPA, SUCTION_LIMIT_M_S } from './limits.ts'
+import {
+  CHARGING_HIGH_V,
+  circuitDefaults,
+  designOf,
+  type FuelDesign,
+  outletGaugeKpa,
+  referenceGaugeKpa,
+  stateMapKpa,
+  wantedReference,
+  withBore,
+} from './design.ts'
+import { FEED_LIMIT_M_S, INLET_STOP_KPA, INLET_WARN_KPA, LEAN_UNDER_LOAD_PCT, SUCTION_LIMIT_M_S } from './limits.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpOf } from './pump.ts'
 import {
@@ -35,6 +45,8 @@ import { surgeReserve } from './surge-reserve.ts'
 
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 const solutionOf = (d: FuelDesign, id: FuelStateId): CircuitSolution => d.solutions.find((s) => s.state === id)!
+type Reference = NonNullable<Context['fuel']['regulator']>['reference']
+const REFERENCE_STATES = ['idle', 'cruise', 'full'] as const
 const titleOf = (id: FuelStateId): string => fuelStates.find((s) => s.id === id)!.detail
 
 /** Smallest bore of the table with which a sum comes right; null when none does. */
@@ -65,6 +77,20 @@ function fastestIn(d: FuelDesign, counts: (section: SectionId) => boolean, limit
       if (b.velocityMS !== null && b.velocityMS > limitMS && b.velocityMS > (found?.velocityMS ?? 0) && counts(b.section))
         found = { ...b, state }
   return found
+}
+
+/** The state in which a reference is furthest from the wanted one, by fuel; lean at full load before any other, since it melts pistons. */
+function worstReference(c: Context, reference: Reference, wanted: Reference) {
+  const { setKpa } = c.fuel.regulator!
+  const across = (ref: Reference, mapKpa: number): number =>
+    Math.max(0, setKpa + referenceGaugeKpa(ref, mapKpa, c.resolved.barometerKpa) - outletGaugeKpa(c, mapKpa))
+  const judged = REFERENCE_STATES.map((state) => {
+    const mapKpa = stateMapKpa(c, state)
+    const [acrossKpa, wantedKpa] = [across(reference, mapKpa), across(wanted, mapKpa)]
+    return { state, acrossKpa, wantedKpa, errorPct: 100 * (Math.sqrt(acrossKpa / wantedKpa) - 1) }
+  })
+  const full = judged.find((j) => j.state === 'full')!
+  return full.errorPct < -LEAN_UNDER_LOAD_PCT ? full : judged.reduce((a, b) => (Math.abs(b.errorPct) > Math.abs(a.errorPct) ? b : a))
 }
 
 const design =
@@ -184,23 +210,22 @@ export const flowRules: Rule[] = [
       if (!reference || !c.plan.route) return null
       const wanted = wantedReference(c)
       if (reference === wanted) return null
-      const set = c.fuel.regulator!.setKpa
-      const idle = c.resolved.idleMapKpa - c.resolved.barometerKpa
       const words = {
         open: 'left open to air',
         manifold: 'connected to the manifold',
         'above-plates': 'connected above the plates',
         capped: 'capped',
       }
-      const across = wanted === 'manifold' ? set - idle : wanted === 'open' && reference === 'manifold' ? set + idle : set
-      const errorPct = 100 * (Math.sqrt(Math.max(0, across) / set) - 1)
+      const { state, acrossKpa, wantedKpa, errorPct } = worstReference(c, reference, wanted)
+      // a capped port holds the pressure of the day it was capped: nothing is lean by sum, and nothing is sure
+      const lean = state !== 'idle' && errorPct < -LEAN_UNDER_LOAD_PCT
       return finding(
-        'warn',
+        lean ? 'stop' : 'warn',
         reference === 'capped' ? 'The regulator’s port is capped' : 'The regulator’s port goes to the wrong place',
-        say`With this route it should be ${words[wanted]}; it is ${words[reference]}. At warm idle ${kPa(across)} stand across the injectors instead of ${kPa(set)}: ${errorPct > 0 ? '+' : ''}${n(errorPct, 1)} % fuel against the tune.`,
+        say`With this route it should be ${words[wanted]}; it is ${words[reference]}. At ${titleOf(state)} ${kPa(acrossKpa)} stand across the injectors instead of ${kPa(wantedKpa)}: ${errorPct > 0 ? '+' : ''}${n(errorPct, 1)} % fuel against the tune${lean ? ', lean under load' : ''}.`,
         reference === 'capped'
           ? 'Open the port: sealed, the pressure drifts with the heat of the trapped air.'
-          : `Have the port ${words[wanted]}, unless the unit is set to compensate for the difference.`,
+          : `Have the port ${words[wanted]}${lean ? '' : ', unless the unit is set to compensate for the difference'}.`,
       )
     },
   },

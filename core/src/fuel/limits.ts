@@ -25,3 +25,5 @@ export const JOINT_PRESSURE_SHARE = 0.1
 /** Proof of joints in closed spaces: times the highest working pressure, and for how long (handbook 02). */
 export const PROOF_OVER_WORKING = 1.2
 export const PROOF_MINUTES = 10
+/** A regulator's port in the wrong place that takes more fuel than this from a loaded engine is a stop, %. */
+export const LEAN_UNDER_LOAD_PCT = 2

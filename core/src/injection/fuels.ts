@@ -11,6 +11,8 @@ const BSFC_BOOSTED_G_KWH = 365
 /** Consumption of an engine on a fuel at full power, g/kWh. */
 export const bsfcGKwh = (kind: keyof typeof fuels, boosted: boolean): number =>
   (boosted ? BSFC_BOOSTED_G_KWH : BSFC_NATURAL_G_KWH) * fuels[kind].bsfcFactor
+/** Mixture at full power that such consumption stands for, lambda. */
+export const POWER_LAMBDA = { natural: 0.87, boosted: 0.77 } as const
 /** Dead time of a usual high-impedance injector at 14 V and how it grows as the battery falls; the part's own sheet wins. */
 export const DEAD_TIME_14V_MS = 0.9
 export const DEAD_TIME_SLOPE_MS_PER_V = -0.12

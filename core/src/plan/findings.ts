@@ -1,8 +1,8 @@
 import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
-import { airM3Min, at, finding, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
+import { airM3Min, at, finding, gramsPerSecond, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
 import { boosted, HOT_TO_KPA } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
-import { INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
+import { AIR_AGREES_SHARE, INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
 import { idlePulseMs } from './route-reasons.ts'
 import { routeTitles } from './routes.ts'
 import { injectorChosen, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
@@ -58,7 +58,7 @@ export const planRules: Rule[] = [
         ? finding(
             'stop',
             'The injectors are too small',
-            say`${plan.injectors} x ${have.toFixed(0)} cc/min at ${kPa(plan.fuelPressureKpa)}; ${resolved.powerKw === null ? '?' : say`${kW(resolved.powerKw)}`} wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.${overridden}`,
+            say`${plan.injectors} x ${have.toFixed(0)} cc/min at ${kPa(plan.fuelPressureKpa)}; ${resolved.sizing === null ? '?' : say`${kW(resolved.sizing.injectorKw)}`} wants ${wanted.toFixed(0)} cc/min each at ${plan.maxDutyPct ?? MAX_DUTY_PCT} % duty.${overridden}`,
             'Choose larger injectors, or more pressure within the maker’s limit.',
           )
         : null
@@ -109,6 +109,26 @@ export const planRules: Rule[] = [
             'The throttle is small for the power',
             say`It passes ${airM3Min(have)} at ${kPa(drop)} (${airM3Min(plan.throttleM3Min)} at ${kPa(plan.throttleRatedKpa)}); the engine takes ${airM3Min(air.volumeM3Min)}.`,
             'A larger throttle, or accept the loss at full speed.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.air-power',
+    where: at('plan', 'sizes', 'facts.engine.powerKw'),
+    check: (c) => {
+      const { plan, resolved } = c
+      const air = resolved.powerSpread === 0 ? peakAir(c, plan.route ?? 'throttle-body') : null
+      if (!air || air.byDisplacementGps === null) return null
+      const off = air.massGps / air.byDisplacementGps - 1
+      return Math.abs(off) > AIR_AGREES_SHARE
+        ? finding(
+            'warn',
+            'Power and displacement do not ask for the same air',
+            say`${kW(air.input.powerKw)} burns ${gramsPerSecond(air.massGps)}; the cylinders take about ${gramsPerSecond(air.byDisplacementGps)} at the speed of peak power with this cam. Sizes go by the power.`,
+            off > 0
+              ? 'Check the power, the redline and the cam: one of them is better than the others say.'
+              : 'Check the power and the redline: a tired or throttled engine, or a redline it never reaches.',
           )
         : null
     },

@@ -7,3 +7,5 @@ export const HIGH_COMPRESSION = 9.5
 export const INJECTORS_PER_OUTPUT = 4
 /** An alternator is not run above this share of its rating for long. */
 export const ALTERNATOR_SHARE = 0.8
+/** Air of a told power and that of displacement, cam and redline agree within this share: each is good to about a sixth. */
+export const AIR_AGREES_SHARE = 0.35

@@ -10,7 +10,7 @@ import { partsCost, partsList } from './parts.ts'
 import { idlePulseMs } from './route-reasons.ts'
 import { judgeRoute, judgeRoutes, recommend } from './routes.ts'
 import { planSchedule } from './schedule.ts'
-import { injectorWanted, planSizes, throttleFlowAt } from './sizes.ts'
+import { injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 import { planHours, planTasks } from './tasks.ts'
 import { ways, wayTaken } from './ways.ts'
 
@@ -28,6 +28,38 @@ describe('sizes', () => {
   it('injectors: two of 366 cc/min', () => expect(injectorWanted(context(), 2)!.flowCcMin).toBeCloseTo(366.4, 0))
   // by hand: 46.7 L/h at 3 m/s: sqrt(4 x 46.7 / 3.6e6 / (3 pi)) = 2.35 mm
   it('feed: 2.3 mm at 3 m/s', () => expect(size('feed-bore').value).toBeCloseTo(2.35, 1))
+  // by hand: 96 kW x 290 g/kWh = 7.733 g/s of fuel, x 0.87 x 14.7 = 98.9 g/s of air, 1.1568 kg/m3 at 99 kPa and 25 degC
+  it('air and fuel agree: 98.9 g/s burn 7.73 g/s at 12.8 to 1', () => {
+    expect(size('air').value).toBeCloseTo(98.9, 1)
+    expect(peakAir(context(), 'throttle-body')!.volumeM3Min).toBeCloseTo(5.13, 2)
+    for (const induction of [{ boostKpa: 100 }, { kind: 'natural' }, { nitrous: true, nitrousKw: 60 }]) {
+      const c = context({ facts: { induction } })
+      const { input } = injectorWanted(c, 4)!
+      const air = planSizes(c).find((s) => s.sizeId === 'air')!.value!
+      const afr = air / ((input.powerKw * input.bsfcGKwh) / 3600)
+      expect(afr).toBeGreaterThan(11.2)
+      expect(afr).toBeLessThan(12.9)
+    }
+  })
+  // 160 kW x 365 g/kWh x 0.77 x 14.7 = 183.6 g/s; before the blower 1.1568 kg/m3, behind it 199 kPa at 126 degC: 1.7357 kg/m3
+  it.each([
+    ['draw-through', 9.52],
+    ['blow-through', 6.35],
+    [null, 9.52],
+  ])('a %s body is sized by the air where it stands: %d m3/min', (kind, m3Min) =>
+    expect(
+      peakAir(context({ facts: { engine: { powerKw: 160 }, induction: { kind, boostKpa: 100 } } }), 'throttle-body')!.volumeM3Min,
+    ).toBeCloseTo(m3Min, 2),
+  )
+  // by displacement: 3.18 L x 2236 /min x 78 % = 5.546 m3/min = 106.9 g/s; 1.0302 g/s of air a kW; a third and a bit each way
+  it.each([
+    [140, undefined],
+    [141, 'warn'],
+    [67.6, undefined],
+    [67, 'warn'],
+  ])('%d kW against the air of 3.18 litres: %s', (powerKw, severity) =>
+    expect(found({ facts: { engine: { powerKw } } }).find((f) => f.id === 'plan.air-power')?.severity).toBe(severity),
+  )
   it('a throttle twice the area passes twice the air; flow goes with the root of depression', () => {
     expect(throttleFlowAt(10, 5, 20)).toBeCloseTo(20, 9)
     const one = size('throttle', plan({ injectors: 1 }))

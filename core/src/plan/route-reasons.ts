@@ -69,7 +69,7 @@ function capacityReasons({ c, v, same }: Judging): RouteReason[] {
           'capacity',
           label,
           chosen < wanted.flowCcMin ? 'no' : 'fits',
-          say`${injectors} of ${chosen.toFixed(0)} cc/min; ${kW(r.powerKw!)} wants ${each} each`,
+          say`${injectors} of ${chosen.toFixed(0)} cc/min; ${kW(wanted.input.powerKw)} wants ${each} each`,
           bar,
         )
   const pulse = idlePulseMs(c, v.route, injectors, flow)

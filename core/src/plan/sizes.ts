@@ -1,11 +1,12 @@
-import { densityKgM3, engineFlow, peakPowerRpm, type Route, vePeakPct } from '../air/index.ts'
-import { bsfcGKwh, fuels, injectorFlowAtPressure, injectorSize, MAX_DUTY_PCT } from '../injection/index.ts'
+import { blowerRiseK, densityKgM3, engineFlow, KELVIN_AT_0_C, peakPowerRpm, type Route, vePeakPct } from '../air/index.ts'
+import { bsfcGKwh, fuels, injectorFlowAtPressure, injectorSize, MAX_DUTY_PCT, POWER_LAMBDA } from '../injection/index.ts'
 import { type Context, type DerivedNumber, type JudgedContext, shown } from '../kernel/index.ts'
-import { assumedLabels, boosted } from '../survey/index.ts'
+import { assumedLabels, boosted, boostKpaOf } from '../survey/index.ts'
 import { type SizeId, sizeIds } from './choices.ts'
 import type { Load, SizeProposal } from './contribution.ts'
 import { ALTERNATOR_SHARE, THROTTLE_DROP_KPA } from './limits.ts'
 
+const POWER_LAW = '41 kW x litres^0.57 x cam x compression x carburettors x boost'
 /** Discharge coefficient of an open throttle with plate and shaft. Source: Heywood, section 7.6.2. */
 const THROTTLE_CD = 0.8
 /** An own throttle breathes during one stroke in three of the cycle's 720 degrees, so it carries three times its mean. */
@@ -32,26 +33,52 @@ export const boresFor = (c: Context, route: Route): number =>
 /** Air a throttle rated at one depression passes at another: flow goes with the square root of depression. */
 export const throttleFlowAt = (ratedM3Min: number, ratedKpa: number, atKpa: number): number => ratedM3Min * Math.sqrt(atKpa / ratedKpa)
 
-/** Air at peak power, referred to the inlet, with the boost's density. */
-export function peakAir(c: Context, route: Route) {
-  const r = c.resolved
+/** What stands before the throttle at full power: the air outside, or that of a blower before it. Not told where the blower is, the thinner. */
+function atThrottle({ facts, resolved: r }: Context): { pressureKpa: number; temperatureC: number } {
+  const boostKpa = facts.induction?.kind === 'blow-through' ? boostKpaOf(facts) : 0
+  const riseK = blowerRiseK(1 + boostKpa / r.barometerKpa, INTAKE_C + KELVIN_AT_0_C, r.cooledBoost).atEngineK
+  return { pressureKpa: r.barometerKpa + boostKpa, temperatureC: INTAKE_C + riseK }
+}
+
+/** Air by displacement at the speed of peak power, g/s: what the cylinders would take by their cam's usual VE. */
+function airByDisplacementGps(c: Context, route: Route): number | null {
+  const { resolved: r } = c
   if (r.displacementCc === null) return null
-  const input = {
+  const boostKpa = boostKpaOf(c.facts)
+  const { atEngineK } = blowerRiseK(1 + boostKpa / r.barometerKpa, INTAKE_C + KELVIN_AT_0_C, r.cooledBoost)
+  return engineFlow.run({
     displacementCc: r.displacementCc,
     rpm: peakPowerRpm(r.camClass, r.redlineRpm),
     vePct: vePeakPct(r.camClass, route).power,
-    pressureKpa: r.barometerKpa + (boosted(c) ? (c.facts.induction?.boostKpa ?? 0) : 0),
-    temperatureC: INTAKE_C,
+    pressureKpa: r.barometerKpa + boostKpa,
+    temperatureC: INTAKE_C + atEngineK,
+  }).massGps
+}
+
+/** Air at full power: that which burns the fuel planned for, at the mixture such consumption stands for, and its volume where the throttle stands. */
+export function peakAir(c: Context, route: Route) {
+  const { resolved: r } = c
+  if (r.sizing === null) return null
+  const at = atThrottle(c)
+  const input = {
+    powerKw: r.sizing.pumpKw,
+    bsfcGKwh: bsfcGKwh(r.fuelKind, boosted(c)),
+    lambda: boosted(c) ? POWER_LAMBDA.boosted : POWER_LAMBDA.natural,
+    stoichAfr: fuels[r.fuelKind].stoichAfr,
+    ...at,
   }
-  return { input, ...engineFlow.run(input) }
+  const fuelGps = (input.powerKw * input.bsfcGKwh) / 3600
+  const massGps = fuelGps * input.lambda * input.stoichAfr
+  const rho = densityKgM3(at.pressureKpa, at.temperatureC)
+  return { input, fuelGps, massGps, rho, volumeM3Min: (0.06 * massGps) / rho, byDisplacementGps: airByDisplacementGps(c, route) }
 }
 
 /** Injector wanted for a route, each, cm3/min. */
 export function injectorWanted(c: Context, injectors: number): { flowCcMin: number; input: Parameters<typeof injectorSize.run>[0] } | null {
   const { resolved, plan } = c
-  if (resolved.powerKw === null) return null
+  if (resolved.sizing === null) return null
   const input = {
-    powerKw: resolved.powerKw,
+    powerKw: resolved.sizing.injectorKw,
     bsfcGKwh: bsfcGKwh(resolved.fuelKind, boosted(c)),
     injectors,
     maxDutyPct: plan.maxDutyPct ?? MAX_DUTY_PCT,
@@ -104,9 +131,9 @@ function ownSizes(c: Context): SizeProposal[] {
       label: 'Power planned for',
       computed: facts.engine?.powerKw ?? r.powerKw,
       dimension: 'power',
-      formula: surveyed ? 'as entered in Survey' : 'displacement x typical kW per litre of the cam class',
-      source: surveyed ? 'the survey' : 'stated assumption',
-      inputs: { powerKw: r.powerKw },
+      formula: surveyed ? 'as entered in Survey' : `${POWER_LAW}, give or take ${(100 * r.powerSpread).toFixed(0)} %`,
+      source: surveyed ? 'the survey' : 'regression over published figures of 1970 to 1982; a stated assumption',
+      inputs: { powerKw: r.powerKw, sizedForKw: r.sizing?.pumpKw ?? null },
       assumed: assumedLabels(r, 'engine.powerKw'),
     })
   }
@@ -117,10 +144,10 @@ function ownSizes(c: Context): SizeProposal[] {
       label: 'Air at peak power',
       computed: air.massGps,
       dimension: 'massFlow',
-      formula: engineFlow.formula,
-      source: engineFlow.source,
-      inputs: air.input,
-      assumed: assumedLabels(r, 'cam.class', 'engine.redlineRpm', 'place.altitudeM'),
+      formula: 'air = power x BSFC x lambda x stoichiometric ratio;  by displacement, for comparison: V x rpm/2 x VE x density',
+      source: 'Heywood, sections 2.8 and 2.10',
+      inputs: { ...air.input, byDisplacementGps: air.byDisplacementGps },
+      assumed: assumedLabels(r, 'engine.powerKw', 'fuel.kind', 'place.altitudeM'),
     })
   const wanted = injectorWanted(c, plan.injectors ?? injectorsFor(route, r.cylinders))
   if (wanted)
@@ -141,10 +168,9 @@ function ownSizes(c: Context): SizeProposal[] {
 function throttleSize(c: Context, air: NonNullable<ReturnType<typeof peakAir>>): SizeProposal {
   const route = c.plan.route ?? 'throttle-body'
   const dropKpa = c.plan.throttleDropKpa ?? THROTTLE_DROP_KPA
-  const rho = densityKgM3(air.input.pressureKpa, INTAKE_C)
   const bores = boresFor(c, route)
   const share = route === 'individual-runner' ? OWN_THROTTLE_PEAK / bores : 1 / bores
-  const areaM2 = ((air.massGps / 1000) * share) / (THROTTLE_CD * Math.sqrt(2 * rho * dropKpa * 1000))
+  const areaM2 = ((air.massGps / 1000) * share) / (THROTTLE_CD * Math.sqrt(2 * air.rho * dropKpa * 1000))
   return {
     sizeId: 'throttle',
     label: `Throttle bore, each of ${bores}`,
@@ -152,7 +178,7 @@ function throttleSize(c: Context, air: NonNullable<ReturnType<typeof peakAir>>):
     dimension: 'length',
     formula: 'm = Cd A sqrt(2 rho dp);  d = sqrt(4 A / pi)',
     source: 'Heywood, section 7.6.2 (throttle plate)',
-    inputs: { massGps: air.massGps * share, dropKpa, dischargeCoefficient: THROTTLE_CD, densityKgM3: rho, bores },
+    inputs: { massGps: air.massGps * share, dropKpa, dischargeCoefficient: THROTTLE_CD, densityKgM3: air.rho, bores },
   }
 }
 

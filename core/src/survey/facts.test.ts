@@ -49,8 +49,8 @@ describe('the catalogue of facts', () => {
 describe('one resolution of what was told', () => {
   const facts = { engine: { cylinders: 4, displacementCc: 2000 }, cam: { class: 'hot' as const } }
   it('takes the fact, else the person’s own figure, else the stated assumption', () => {
-    // hot: 45 kW a litre, redline 6200 rpm (catalogue)
-    expect(resolveFacts({ facts })).toMatchObject({ powerKw: 90, redlineRpm: 6200, compressionRatio: 8.5 })
+    // 41 kW x 2^0.57 = 60.9, half more with a hot cam; redline 6200 rpm (catalogue)
+    expect(resolveFacts({ facts })).toMatchObject({ powerKw: 91, redlineRpm: 6200, compressionRatio: 8.5 })
     expect(resolveFacts({ facts: { ...facts, engine: { ...facts.engine, powerKw: 101 } } }).powerKw).toBe(101)
     const own = resolveFacts({ facts, choices: { plan: { overrides: { power: { value: 77, reason: 'dyno' } } } } })
     expect(own.powerKw).toBe(77)
@@ -70,14 +70,4 @@ describe('one resolution of what was told', () => {
     expect(paths.some((p) => p.includes('rotor'))).toBe(false)
     expect(resolveFacts({ facts }).assumptions.some((a) => a.path === 'ignition.rotorRadiusMm')).toBe(true)
   })
-})
-
-describe('power that nobody knows', () => {
-  it.each([
-    [14.1, 'stock', 0.4], // 27 kW/L x 0.0141 L = 0.38 kW: never zero, for nothing can be sized by it
-    [250, 'mild', 8.8], // 35 x 0.25 = 8.75
-    [1275, 'stock', 34], // 27 x 1.275 = 34.4
-  ] as const)('%d cc with a %s cam is taken as %d kW', (displacementCc, camClass, kw) =>
-    expect(resolveFacts({ facts: { engine: { cylinders: 1, displacementCc }, cam: { class: camClass } } }).powerKw).toBe(kw),
-  )
 })

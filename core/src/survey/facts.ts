@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { CamClass } from '../air/index.ts'
+import { type PowerFrom, upperPowerKw, usualPower } from './usual-power.ts'
 import { type FactSpec, factsSchema, mark, number, numbers, oneOf, own, type PathIn, whole, words, yesNo } from '../kernel/index.ts'
 
 export const FiringOrder = z
@@ -16,13 +17,7 @@ export const FiringOrder = z
   })
 
 /** What an assumption may follow from. */
-export interface AssumeFrom {
-  camClass: CamClass
-  barometerKpa: number
-  displacementCc: number
-}
-/** Typical kW per litre at the crank by cam class, for an engine whose power nobody knows. */
-const KW_PER_LITRE: Record<CamClass, number> = { stock: 27, mild: 35, hot: 45, wild: 55 }
+export interface AssumeFrom extends PowerFrom {}
 const REDLINE: Record<CamClass, number> = { stock: 5000, mild: 5500, hot: 6200, wild: 6800 }
 const IDLE_MAP: Record<CamClass, number> = { stock: 36, mild: 45, hot: 56, wild: 66 }
 /** Whole kilowatts as people say them; a small engine keeps its tenths, since nothing can be sized by zero. */
@@ -76,8 +71,13 @@ export const factCatalogue = {
       wantedBy: 'plan',
       decimals: 1,
       assumed: {
-        value: ({ camClass, displacementCc }: AssumeFrom) => wholeFromTen((KW_PER_LITRE[camClass] * displacementCc) / 1000),
-        because: ({ camClass }: AssumeFrom) => `typical ${KW_PER_LITRE[camClass]} kW per litre with a ${camClass} cam`,
+        value: (from: AssumeFrom) => wholeFromTen(usualPower(from).kw),
+        because: (from: AssumeFrom) => {
+          const { kw, spread } = usualPower(from)
+          const over = 100 * (upperPowerKw(kw, spread) / kw - 1)
+          const blown = from.boostKpa > 0 ? ', boost counted' : ''
+          return `usual for the size with a ${from.camClass} cam${blown}, give or take ${(100 * spread).toFixed(0)} %; pump and injectors are sized for ${over.toFixed(0)} % more`
+        },
       },
     }),
     powerSource: oneOf('Power known from', { dyno: 'dyno', maker: 'maker', estimate: 'estimate' }),
@@ -115,6 +115,12 @@ export const factCatalogue = {
     drive: oneOf('Blower driven by', { exhaust: 'the exhaust', belt: 'a belt' }, { why: 'a turbine lags, a belt does not' }),
     intercooler: yesNo('Intercooler', { why: 'uncooled boost knocks earlier' }),
     nitrous: yesNo('Nitrous'),
+    nitrousKw: number(5, 400, 'Nitrous adds', 'power', { why: 'fuel must be there for it' }),
+    nitrousFuel: oneOf(
+      'Its fuel comes from',
+      { injectors: 'the injectors', nozzles: 'nozzles of its own' },
+      { why: 'the pump feeds both; the injectors only the first' },
+    ),
   },
   health: {
     compressionKpa: numbers(z.number().min(0).max(2500), 12, 'Compression, cylinder by cylinder', 'pressure', '1080 1060 1095 1070', {
@@ -243,6 +249,7 @@ export const factCatalogue = {
     mechanicalPumpKpa: number(0, 100, 'It gives', 'pressure'),
     lineBoreMm: number(2, 20, 'Line, inner bore', 'length'),
     lineMaterial: oneOf('Line of', { steel: 'steel', copper: 'copper', plastic: 'plastic', rubber: 'rubber' }),
+    carburettors: whole(1, 12, 'Carburettors', { why: 'more of them stand for more power, and for a body each' }),
     returnLine: yesNo('Return line there'),
     reuseRegulator: yesNo('Earlier regulator to be kept'),
     reuseRegulatorKpa: number(0, 700, 'It holds', 'pressure'),

@@ -257,6 +257,33 @@ export const surveyRules: Rule[] = [
         : null,
   },
   {
+    id: 'survey.boost-place',
+    where: at('survey', undefined, 'facts.induction.kind'),
+    check: ({ facts }) => {
+      const { kind, boostKpa = 0 } = facts.induction ?? {}
+      if (boostKpa <= 0 || (kind && kind !== 'natural')) return null
+      return finding(
+        'warn',
+        kind ? 'Boost on an engine said to breathe by itself' : 'Where the blower stands is not known',
+        say`${kPa(boostKpa)} of boost ${kind ? 'and natural induction are both entered' : 'is entered, and not whether the body comes before the blower or after it'}. Sums count the boost; what the injectors spray into, and the size of the body, they cannot know.`,
+        kind ? 'Take the boost out, or say where the blower stands.' : 'Say whether the body stands before the blower or after it.',
+      )
+    },
+  },
+  {
+    id: 'survey.nitrous',
+    where: at('survey', undefined, 'facts.induction.nitrousKw'),
+    check: ({ facts }) =>
+      facts.induction?.nitrous && facts.induction.nitrousKw === undefined
+        ? finding(
+            'warn',
+            'What the nitrous adds is not known',
+            'Without its fuel it burns pistons; nothing is sized for it now.',
+            'Enter the power that its jets add, and where their fuel comes from.',
+          )
+        : null,
+  },
+  {
     id: 'survey.tyre',
     where: at('survey', undefined, 'facts.gearing.tyreSize'),
     check: ({ facts }) => {

@@ -2,6 +2,8 @@ import { type CamClass, standardAtmosphere } from '../air/index.ts'
 import { asSaying, type FactSpec, say, type Saying, type Told, valueAt } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { type AssumeFrom, factAt, type FactPath } from './facts.ts'
+import { boostKpaOf, nitrousKwOf } from './induction.ts'
+import { upperPowerKw, usualPower } from './usual-power.ts'
 
 /** A fact that was not known and is worked with all the same: what was taken, and why. Listed on the hand-over sheet. */
 interface Assumption {
@@ -19,6 +21,10 @@ export interface ResolvedFacts {
   chamber: 'old-open' | 'wedge' | 'modern-heart'
   redlineRpm: number
   powerKw: number | null
+  /** what an assumed power may be off by, as a share; 0 for one that was told */
+  powerSpread: number
+  /** power that pump and injectors are sized for: a told one, or the upper end of an assumed one; nitrous counted where it draws on them */
+  sizing: { pumpKw: number; injectorKw: number } | null
   camClass: CamClass
   barometerKpa: number
   idleMapKpa: number
@@ -44,6 +50,12 @@ export const sweptCc = (boreMm: number, strokeMm: number, cylinders: number): nu
 export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
 export const factInWords = ({ label, inWords }: Pick<FactSpec, 'label' | 'inWords'>): string => inWords ?? inSentence(label)
 
+/** Nitrous without nozzles of its own draws its fuel through the injectors; the pump feeds it in any case. */
+const sizingOf = (kw: number, facts: Told['facts']): { pumpKw: number; injectorKw: number } => ({
+  pumpKw: kw + nitrousKwOf(facts),
+  injectorKw: kw + (facts.induction?.nitrousFuel === 'nozzles' ? 0 : nitrousKwOf(facts)),
+})
+
 /** Rotor and cap are only asked after where there is a distributor to keep. */
 const ROTOR_FACTS: readonly FactPath[] = ['ignition.rotorRadiusMm', 'ignition.rotorTipWidthMm', 'ignition.terminalWidthMm']
 const WITHOUT_ROTOR: readonly (string | undefined)[] = ['crank-cam', 'toothed-wheel']
@@ -54,7 +66,16 @@ const WITHOUT_ROTOR: readonly (string | undefined)[] = ['crank-cam', 'toothed-wh
  */
 export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   const assumptions: Assumption[] = []
-  const from: AssumeFrom = { camClass: 'stock', barometerKpa: 0, displacementCc: 0 }
+  const from: AssumeFrom = {
+    camClass: 'stock',
+    barometerKpa: 0,
+    displacementCc: 0,
+    compressionRatio: facts.engine?.compressionRatio,
+    carburettors: facts.fuel?.carburettors,
+    boostKpa: boostKpaOf(facts),
+    cooledBoost: facts.induction?.intercooler === true,
+    beltDriven: facts.induction?.drive === 'belt',
+  }
   const told = <T>(path: FactPath): T | undefined => valueAt(facts, path) as T | undefined
   /** The fact, or the catalogue's assumption of it. */
   function take<T extends string | number>(path: FactPath, known: T | undefined = told<T>(path)): T {
@@ -84,12 +105,15 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   const camClass = byVacuum ?? take<CamClass>('cam.class', byNumbers ?? cam.class)
   from.camClass = camClass
   from.displacementCc = displacementCc ?? 0
-  const powerKw =
-    choices.plan?.overrides?.power?.value ?? engine.powerKw ?? (displacementCc === null ? null : take<number>('engine.powerKw'))
+  const powerTold = choices.plan?.overrides?.power?.value ?? engine.powerKw
+  const powerKw = powerTold ?? (displacementCc === null ? null : take<number>('engine.powerKw'))
+  const powerSpread = powerTold === undefined ? usualPower(from).spread : 0
   const resolved: ResolvedFacts = {
     cylinders,
     displacementCc,
     powerKw,
+    powerSpread,
+    sizing: powerKw === null ? null : sizingOf(upperPowerKw(powerKw, powerSpread), facts),
     camClass,
     barometerKpa,
     compressionRatio: take('engine.compressionRatio'),
@@ -99,7 +123,7 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
     fuelKind: take('fuel.kind'),
     octaneRon: take('fuel.octaneRon'),
     automatic: gearing.gearbox === 'automatic',
-    cooledBoost: facts.induction?.intercooler === true,
+    cooledBoost: from.cooledBoost,
     rotorRadiusMm: take('ignition.rotorRadiusMm'),
     rotorTipWidthMm: take('ignition.rotorTipWidthMm'),
     terminalWidthMm: take('ignition.terminalWidthMm'),

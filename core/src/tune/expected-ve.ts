@@ -22,7 +22,7 @@ export interface ExpectedVe {
 
 /** The VE that survey and plan let an engine expect: the cam class's shape, brought to the power the papers give, with the margin of full load. */
 export function expectedVe(facts: Facts, choices: ChoiceTable, r: ResolvedFacts): ExpectedVe {
-  const papers = fullLoad(facts, choices, r, CHARGE_HEAT_SHARE)
+  const papers = fullLoad(facts, r, CHARGE_HEAT_SHARE)
   const fullPowerVePct = papers.vePct === null ? null : Math.min(MOST_VE_PCT, Math.max(LEAST_VE_PCT, papers.vePct))
   const model = veModel({
     cam: r.camClass,

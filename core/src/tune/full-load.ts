@@ -1,6 +1,5 @@
-import { compressorRiseK, KELVIN_AT_0_C, peakPowerRpm } from '../air/index.ts'
-import { airPerCylinderG, bsfcGKwh, chargeTemperatureC, fuels, WARM_AIR_C, WARM_COOLANT_C } from '../injection/index.ts'
-import type { ChoiceTable } from '../kernel/index.ts'
+import { blowerRiseK, KELVIN_AT_0_C, peakPowerRpm } from '../air/index.ts'
+import { airPerCylinderG, bsfcGKwh, chargeTemperatureC, fuels, POWER_LAMBDA, WARM_AIR_C, WARM_COOLANT_C } from '../injection/index.ts'
 import { boostKpaOf, type Facts, type ResolvedFacts } from '../survey/index.ts'
 
 /** What the papers say of full load: the state in which full power is made, and the air it takes there. */
@@ -22,13 +21,13 @@ export interface FullLoad {
 const RATED_KPA = 100
 /** depression of an open throttle at full power, kPa */
 const OPEN_DROP_KPA = 3
-const BLOWER_EFFICIENCY = 0.65
-/** what an intercooler leaves of the rise */
-const COOLED_LEAVES = 0.4
 /** Full-load margin for an engine whose power was told, and for one whose power had to be assumed; figures of blown engines hold one already. */
 const MARGIN = { told: 0.07, assumed: 0.13, boosted: 0 }
 /** What the usual specific consumption stands for: compression ratio, mechanical efficiency and mixture at full power. */
-const USUAL = { natural: { ratio: 9, mechanical: 0.76, lambda: 0.87 }, boosted: { ratio: 8, mechanical: 0.77, lambda: 0.77 } }
+const USUAL = {
+  natural: { ratio: 9, mechanical: 0.76, lambda: POWER_LAMBDA.natural },
+  boosted: { ratio: 8, mechanical: 0.77, lambda: POWER_LAMBDA.boosted },
+}
 /** What compression leaves of the heat (Heywood, 5.4: ideal cycle with gamma 1.3). */
 const idealShare = (compressionRatio: number): number => 1 - compressionRatio ** -0.3
 /** the engines behind that equation turned no faster */
@@ -44,13 +43,11 @@ function mechanicalShare(powerKw: number, displacementCc: number, rpm: number): 
  * Full load from the power the papers give: fuel from specific consumption, brought to the compression ratio by the ideal cycle's efficiency and to the
  * engine's speed by its friction, and air from that at the mixture such figures stand for.
  */
-export function fullLoad(facts: Facts, choices: ChoiceTable, r: ResolvedFacts, chargeHeatShare: number): FullLoad {
+export function fullLoad(facts: Facts, r: ResolvedFacts, chargeHeatShare: number): FullLoad {
   const boostKpa = boostKpaOf(facts)
   const rpm = peakPowerRpm(r.camClass, r.redlineRpm)
   const mapKpa = RATED_KPA - OPEN_DROP_KPA + boostKpa
-  const riseK = compressorRiseK((RATED_KPA + boostKpa) / RATED_KPA, WARM_AIR_C + KELVIN_AT_0_C, BLOWER_EFFICIENCY)
-  const airC = WARM_AIR_C + riseK * (facts.induction?.intercooler ? COOLED_LEAVES : 1)
-  const powerTold = facts.engine?.powerKw !== undefined || choices.plan?.overrides?.power !== undefined
+  const airC = WARM_AIR_C + blowerRiseK((RATED_KPA + boostKpa) / RATED_KPA, WARM_AIR_C + KELVIN_AT_0_C, r.cooledBoost).atEngineK
   const usual = boostKpa > 0 ? USUAL.boosted : USUAL.natural
   const powerKw = r.powerKw ?? 0
   const ideal = idealShare(usual.ratio) / idealShare(r.compressionRatio)
@@ -65,6 +62,6 @@ export function fullLoad(facts: Facts, choices: ChoiceTable, r: ResolvedFacts, c
     airC,
     fuelGps,
     vePct: r.powerKw === null || r.displacementCc === null ? null : (100 * airG) / full,
-    margin: !powerTold ? MARGIN.assumed : boostKpa > 0 ? MARGIN.boosted : MARGIN.told,
+    margin: r.powerSpread > 0 ? MARGIN.assumed : boostKpa > 0 ? MARGIN.boosted : MARGIN.told,
   }
 }
