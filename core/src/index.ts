@@ -56,6 +56,7 @@ export {
 } from './bench/index.ts'
 export {
   bleedDown,
+  deliveries,
   boreTable,
   type Branch,
   circuitDefaults,

@@ -4,9 +4,11 @@ import { bsfcGKwh, fuels } from '../injection/index.ts'
 import { type Context, degC, kPa, latest, litres, metres, type Said, say } from '../kernel/index.ts'
 import { boosted, boostKpaOf, idleTargetRpm } from '../survey/index.ts'
 import { type FuelChoices, hasSump, sectionsOf } from './circuit.ts'
-import { fluidAt } from './fluid.ts'
+import { type Fluid, fluidAt } from './fluid.ts'
 import { pumpDemand } from './pump-demand.ts'
+import { withUsualCurrent, statesCurrent } from './pump.ts'
 import { type CircuitSolution, type FuelState, type FuelStateId, fuelStates, type SolvableCircuit, solveCircuit } from './solve.ts'
+import { sumpRiseK, tankRiseK, type WarmedTank } from './warming.ts'
 
 /** What wire, switch and joints take on the way to the pump, V: Kirchhoff's voltage law round its circuit. */
 export const lostToPumpV = ({ supplyV, atPumpV }: { supplyV: number; atPumpV: number }): number => supplyV - atPumpV
@@ -31,7 +33,19 @@ export const circuitDefaults = {
   hotC: 45,
   tankL: 50,
   uncoveredS: 8,
+  sumpL: 1,
+  /** air on the hottest day, from which a tank warms */
+  hotAirC: 35,
+  /** under the bonnet, in ordinary use and on the hottest day */
+  bayC: { cool: 60, hot: 80 },
 } as const
+/** Height of the fuel and length of the supply wire, until measured: by where tank and battery are. */
+const FUEL_M = { 'rear-under': circuitDefaults.fuelM, boot: 0.7, front: 0.55, cabin: 0.8 } as const
+const WIRE_BY_M = 1.5
+/** A mechanical pump gives what its sheet says from about this engine speed, rpm; below it by its strokes. */
+const LIFT_FULL_RPM = 2000
+const HOUR_S = 3600
+const HOTTEST_FUEL_C = 90
 
 export interface FuelDesign {
   circuit: SolvableCircuit
@@ -39,6 +53,10 @@ export interface FuelDesign {
   solutions: CircuitSolution[]
   /** stand-ins in use, in words */
   assumed: Said[]
+  /** a height that nobody has measured: what hangs on it is no stop */
+  heightsAssumed: boolean
+  /** the tank that the return warms, and where it starts on the hottest day, degC */
+  tank: WarmedTank & { fromC: number }
 }
 /** Changes laid over a design to ask "what if": nothing of them is stored. */
 export interface WhatIf {
@@ -122,26 +140,33 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
   const h = f.heights ?? {}
   const measured = latest(c.readings, 'fuel.pump-volts')
   const wire = f.wiring ?? {}
+  const { tankPlace } = c.facts.fuel ?? {}
+  const byThePump = c.facts.electrics?.batteryPlace === 'boot' && !hasSump(layout) && tankPlace !== 'front'
+  const wireM = byThePump ? WIRE_BY_M : d.wireLengthM
+  const fuelM = FUEL_M[tankPlace ?? 'rear-under']
+  const clamp = latest(c.readings, 'fuel.pump-draw')
+  if (!statesCurrent(f.pump!) && !clamp) assumed.push('the pump’s draw, usual for its flow: its sheet states none')
   const wireOhm =
     measured && measured.value.currentA
       ? lostToPumpV(measured.value) / measured.value.currentA
       : voltageDrop.run({
           currentA: 1,
-          lengthM: assume(wire.lengthM, d.wireLengthM, say`pump supply wire ${metres(d.wireLengthM)}`),
+          lengthM: assume(wire.lengthM, wireM, say`pump supply wire ${metres(wireM)}`),
           areaMm2: assume(wire.areaMm2, d.wireAreaMm2, `of ${d.wireAreaMm2} mm²`),
           temperatureC: 40,
           returnThroughWire: wire.returnThroughWire ?? false,
         }).dropV
+  const tankL = assume(c.facts.fuel?.tankL, d.tankL, say`tank of ${litres(d.tankL)}`)
   const reBore = (id: string, elements: FuelChoices['return']) =>
     whatIf.returnBoreMm && id === 'return' ? withBore(elements ?? [], whatIf.returnBoreMm) : elements
   const circuit: SolvableCircuit = {
     layout,
     sections: Object.fromEntries(sectionsOf(layout).map(({ id }) => [id, reBore(id, f[id]) ?? []])),
-    pump: f.pump!,
+    pump: withUsualCurrent(f.pump!, clamp?.value),
     liftPump: hasSump(layout) ? f.liftPump! : null,
     regulator: { ...f.regulator!, ...(whatIf.setKpa ? { setKpa: whatIf.setKpa } : {}) },
     heights: {
-      fuelM: assume(h.fuelM, d.fuelM, say`fuel level ${metres(d.fuelM)} above the ground`),
+      fuelM: assume(h.fuelM, fuelM, say`fuel level ${metres(fuelM)} above the ground`),
       pumpM: assume(h.pumpM, hasSump(layout) ? d.sumpM - 0.1 : d.pumpM, `pump height ${hasSump(layout) ? d.sumpM - 0.1 : d.pumpM} m`),
       sumpM: hasSump(layout) ? assume(h.sumpM, d.sumpM, say`sump height ${metres(d.sumpM)}`) : d.sumpM,
       railM: assume(h.railM, d.railM, say`injector height ${metres(d.railM)}`),
@@ -150,16 +175,12 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
     barometerKpa: r.barometerKpa,
     wireOhm,
     clogged: whatIf.clogged ?? 1,
-    tankFuelL: assume(c.facts.fuel?.tankL, d.tankL, say`tank of ${litres(d.tankL)}`) / 4,
+    tankFuelL: tankL / 4,
   }
   const coolC = whatIf.fuelC ?? assume(f.coolC, d.coolC, say`fuel at ${degC(d.coolC)} in ordinary use`)
   const hotC = whatIf.fuelC ?? assume(f.hotC, d.hotC, say`${degC(d.hotC)} on the hottest day`)
-  const cool = fluidAt(
-    r.fuelKind,
-    coolC,
-    assume(f.winterRvpKpa, d.winterRvpKpa, say`winter fuel of ${kPa(d.winterRvpKpa)} Reid vapour pressure`),
-  )
-  const hot = fluidAt(r.fuelKind, hotC, assume(f.summerRvpKpa, d.summerRvpKpa, say`summer fuel of ${kPa(d.summerRvpKpa)}`))
+  const winterRvpKpa = assume(f.winterRvpKpa, d.winterRvpKpa, say`winter fuel of ${kPa(d.winterRvpKpa)} Reid vapour pressure`)
+  const summerRvpKpa = assume(f.summerRvpKpa, d.summerRvpKpa, say`summer fuel of ${kPa(d.summerRvpKpa)}`)
   const route = c.plan.route ?? 'throttle-body'
   const ve = vePeakPct(r.camClass, route)
   const fullLph = pumpDemand.run({
@@ -179,21 +200,64 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
           full: fullLph,
           'full-hot': fullLph,
         }
+  const cruising = cruiseRpm >= LIFT_FULL_RPM ? 1 : cruiseRpm / LIFT_FULL_RPM
+  const liftShare: Record<FuelStateId, number> = {
+    prime: 0,
+    idle: Math.min(1, idleTargetRpm(r) / LIFT_FULL_RPM),
+    cruise: cruising,
+    full: 1,
+    'full-hot': 1,
+  }
+  const stateOf = (id: FuelStateId, fluid: Fluid): FuelState => {
+    const mapKpa = stateMapKpa(c, id)
+    const state: FuelState = {
+      id,
+      supplyV: whatIf.supplyV ?? (id === 'prime' ? Math.min(c.facts.electrics?.restV ?? SUPPLY_V.prime, 12.8) : SUPPLY_V[id]),
+      useLph: (use[id] * (whatIf.usePct ?? 100)) / 100,
+      referenceKpa: referenceGaugeKpa(f.regulator!.reference, mapKpa, r.barometerKpa),
+      outletKpa: outletGaugeKpa(c, mapKpa),
+      fluid,
+      ...(hasSump(layout) ? { liftShare: liftShare[id] } : {}),
+    }
+    return state
+  }
+  const fluidOf = (id: FuelStateId, warmerK = 0): Fluid =>
+    id === 'full-hot' ? fluidAt(r.fuelKind, hottestC + warmerK, summerRvpKpa) : fluidAt(r.fuelKind, coolC + warmerK, winterRvpKpa)
+  const tank = (heatW: number) => ({
+    heatW,
+    capacityL: tankL,
+    fuelKg: circuit.tankFuelL * fuels[r.fuelKind].densityKgL,
+    fromC: whatIf.fuelC ?? f.hotC ?? d.hotAirC,
+  })
+  // what an hour at idle puts into the tank; a temperature that was told stands, one that was assumed follows it upwards
+  let hottestC = hotC
+  const warmed = tank(solveCircuit(circuit, stateOf('idle', fluidOf('idle'))).heatW)
+  if (whatIf.fuelC === undefined && f.hotC === undefined) hottestC = Math.max(hotC, d.hotAirC + tankRiseK(warmed, HOUR_S))
   const states = Object.fromEntries(
     fuelStates.map(({ id }) => {
-      const mapKpa = stateMapKpa(c, id)
-      const state: FuelState = {
-        id,
-        supplyV: whatIf.supplyV ?? (id === 'prime' ? Math.min(c.facts.electrics?.restV ?? SUPPLY_V.prime, 12.8) : SUPPLY_V[id]),
-        useLph: (use[id] * (whatIf.usePct ?? 100)) / 100,
-        referenceKpa: referenceGaugeKpa(f.regulator!.reference, mapKpa, r.barometerKpa),
-        outletKpa: outletGaugeKpa(c, mapKpa),
-        fluid: id === 'full-hot' ? hot : cool,
-      }
-      return [id, state]
+      const state = stateOf(id, fluidOf(id))
+      return [id, hasSump(layout) ? stateOf(id, fluidOf(id, sumpWarmerK(circuit, state, f.sump?.volumeL ?? d.sumpL))) : state]
     }),
   ) as Record<FuelStateId, FuelState>
-  return { circuit, states, solutions: fuelStates.map(({ id }) => solveCircuit(circuit, states[id])), assumed }
+  return {
+    circuit,
+    states,
+    solutions: fuelStates.map(({ id }) => solveCircuit(circuit, states[id])),
+    assumed,
+    heightsAssumed: h.fuelM === undefined || h.pumpM === undefined || (hasSump(layout) && h.sumpM === undefined),
+    tank: warmed,
+  }
+}
+
+/** How much warmer than the tank the sump's fuel is in a state, K; at prime nothing has warmed it yet. */
+function sumpWarmerK(circuit: SolvableCircuit, state: FuelState, sumpL: number): number {
+  if (state.id === 'prime') return 0
+  const { heatW, lift } = solveCircuit(circuit, state)
+  const bayC = state.id === 'full-hot' ? circuitDefaults.bayC.hot : circuitDefaults.bayC.cool
+  const throughKgS = ((lift?.flowLph ?? 0) * state.fluid.densityKgM3) / 3.6e6
+  const tankC = state.fluid.temperatureC
+  // past that it boils away as fast as it warms
+  return Math.min(HOTTEST_FUEL_C - tankC, sumpRiseK({ heatW, throughKgS, sumpL, bayC, tankC }))
 }
 
 /** Section with all its lines and fittings on another bore. */

@@ -1,9 +1,23 @@
 import { z } from 'zod'
-import { choiceField, entry, type EntryValues, kPa, quantityField, type Said, say, textField, tick, yesNoField } from '../kernel/index.ts'
+import {
+  choiceField,
+  entry,
+  type EntryValues,
+  kPa,
+  litres,
+  quantityField,
+  type Said,
+  say,
+  textField,
+  tick,
+  yesNoField,
+} from '../kernel/index.ts'
 import {
   allJointsBasis,
   closedJointsBasis,
   coversLower,
+  deliveredAtPressure,
+  deliveryBasis,
   directedBasis,
   jointBasis,
   LINES,
@@ -172,6 +186,33 @@ export const fuelEntries = {
       pressureKpa: quantityField('Pressure then', 'pressure'),
     },
     tool: 'clamp meter',
+  }),
+  'fuel.delivery': entry({
+    title: 'Delivery into a can',
+    proof: {
+      subject: (v) => (v.warm ? 'hot' : 'cold'),
+      parts: [...LINES, ...PRESSURE, 'choices.fuel.pump', 'choices.fuel.pumpPlace', 'choices.fuel.wiring'],
+      basis: deliveryBasis,
+      limits: deliveredAtPressure,
+      voidedBy: ['fuel.isolated'],
+    },
+    schema: z.strictObject({
+      litres: z.number().min(0.05).max(30).describe('into the can, L'),
+      seconds: z.number().min(10).max(600).describe('pump running, s'),
+      pressureKpa: pressure.describe('at the gauge while it ran, kPa'),
+      voltageV: z.number().min(5).max(16).describe('at the pump while it ran, V'),
+      warm: z.boolean().describe('fuel and pump hot from driving'),
+    }),
+    says: (v) =>
+      say`Delivery ${v.warm ? 'hot' : 'cold'}: ${litres(v.litres, 2)} in ${v.seconds} s at ${kPa(v.pressureKpa)} and ${v.voltageV} V`,
+    fields: {
+      litres: quantityField('Into the can', 'volume', 'approved can, fire extinguisher at hand'),
+      seconds: quantityField('In', 'timeS'),
+      pressureKpa: quantityField('Pressure while it ran', 'pressure', 'set by pinching the return, or by the regulator'),
+      voltageV: quantityField('At the pump', 'voltage', 'charger on: as when driving'),
+      warm: yesNoField('Fuel and pump', 'hot', 'cold'),
+    },
+    tool: 'measuring can',
   }),
   'fuel.pump-volts': entry({
     title: 'Volts lost on the way to the pump',

@@ -53,6 +53,21 @@ describe('fuel findings', () => {
     ['a high place and a hot day', { facts: { place: { barometerKpa: 80 } }, ...fuel({ hotC: 52 }) }, 'fuel.inlet', 'stop'],
     ['a thin feed', fuel({ feed: withBore(soundFuel.feed!, 4) }), 'fuel.feed-velocity', 'warn'],
     ['a thin suction', fuel({ suction: [hose({ boreMm: 6 })] }), 'fuel.suction-velocity', 'warn'],
+    ['nothing coarse before the pump', fuel({ suction: [hose({ boreMm: 11.1 })] }), 'fuel.strainer', 'warn'],
+    [
+      'a fitting in the boot',
+      feedWith({ id: 'u', kind: 'fitting', fitting: 'union', count: 1, boreMm: 8, place: 'boot' }),
+      'fuel.joints-inside',
+      'warn',
+    ],
+    [
+      'a plastic filter in the boot',
+      feedWith({ id: 'p', kind: 'filter', micron: 10, dropKpa: 3, atLph: 200, body: 'plastic', place: 'boot' }),
+      'fuel.joints-inside',
+      'stop',
+    ],
+    ['an old copper line kept', { facts: { fuel: { lineBoreMm: 8, lineMaterial: 'copper' } } }, 'fuel.old-line', 'warn'],
+    ['a regulator that needs more return', fuel({ regulator: { minReturnLph: 100 }, pump: small }), 'fuel.min-return', 'warn'],
     ['a tank without vent', { facts: { fuel: { tankVented: false } } }, 'fuel.tank-vent', 'warn'],
     ['carburettor hose', feedWith(hose({ hose: 'carburettor' })), 'fuel.soft-hose', 'stop'],
     ['hose in the boot', feedWith(hose({ place: 'boot' })), 'fuel.closed-space', 'stop'],
@@ -82,6 +97,58 @@ describe('fuel findings', () => {
     const f = finding(id, patch)
     expect(f?.severity).toBe(severity)
     expect(f!.because.length).toBeGreaterThan(15)
+  })
+  it('a height that nobody measured stops nobody', () => {
+    const guessed = fuel({ heights: { pumpM: 0.9, fuelM: null } })
+    expect(finding('fuel.pump-high', guessed)!.severity).toBe('warn')
+    expect(finding('fuel.pump-high', guessed)!.because).toContain('not measured')
+    // 45 kPa short of the vapour is no matter of a height
+    expect(
+      finding('fuel.inlet', { facts: { place: { barometerKpa: 60 } }, ...fuel({ hotC: 52, heights: { fuelM: null } }) })!.severity,
+    ).toBe('stop')
+  })
+  it('a pump already in the tank is not told to go there', () => {
+    const hot = { facts: { place: { barometerKpa: 80 } }, ...fuel({ hotC: 52, pumpPlace: 'in-tank' }) }
+    expect(finding('fuel.inlet', hot)!.remedy).not.toContain('A pump in the tank')
+    expect(finding('fuel.strainer', fuel({ suction: [hose({ boreMm: 11.1 })], pumpPlace: 'in-tank' }))).toBeUndefined()
+  })
+  it('steel of the right bore may stay; a canister and a tank inside are named', () => {
+    expect(finding('fuel.old-line', { facts: { fuel: { lineBoreMm: 8, lineMaterial: 'steel' } } })).toBeUndefined()
+    expect(finding('fuel.old-line', { facts: { fuel: { lineBoreMm: 5, lineMaterial: 'copper' } } })).toBeUndefined()
+    expect(finding('fuel.canister', { facts: { fuel: { canister: true } } })!.severity).toBe('note')
+    expect(finding('fuel.tank-inside', { facts: { fuel: { tankPlace: 'boot' } } })!.severity).toBe('note')
+    expect(finding('fuel.tank-inside', { facts: { fuel: { tankPlace: 'rear-under' } } })).toBeUndefined()
+  })
+  it('heights and wire that nobody measured follow tank and battery', () => {
+    const d = (facts: object) =>
+      designOf(contextOf(soundBuild({ facts, ...fuel({ heights: { fuelM: null }, wiring: { lengthM: null } }) })))!
+    expect(d({}).circuit.heights.fuelM).toBe(0.45)
+    expect(d({ fuel: { tankPlace: 'boot' } }).circuit.heights.fuelM).toBe(0.7)
+    // 1.5 m in place of 5
+    expect(d({ electrics: { batteryPlace: 'boot' } }).circuit.wireOhm / d({}).circuit.wireOhm).toBeCloseTo(0.3, 6)
+  })
+  it('a lift pump short at full power leaves seconds: a long hill must fit into them', () => {
+    const lifted = (volumeL: number) =>
+      fuel({
+        ...startingCircuit('lift-sump'),
+        liftPump: {
+          kind: 'mechanical',
+          curves: [
+            {
+              voltageV: 12,
+              points: [
+                { pressureKpa: 0, flowLph: 30 },
+                { pressureKpa: 20, flowLph: 0 },
+              ],
+            },
+          ],
+        },
+        sump: { volumeL },
+      })
+    const seconds = (volumeL: number) => Number(/last (\d+) s/.exec(finding('fuel.lift', lifted(volumeL))!.because)![1])
+    expect(seconds(2) / seconds(1)).toBeCloseTo(2, 1)
+    expect(finding('fuel.lift', lifted(0.1))!.severity).toBe('stop')
+    expect(finding('fuel.lift', lifted(2))!.severity).toBe('warn')
   })
   it('a shield answers the exhaust', () =>
     expect(finding('fuel.exhaust', feedWith(hose({ exhaustMm: 60, shielded: true })))).toBeUndefined())

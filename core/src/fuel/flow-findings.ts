@@ -29,7 +29,15 @@ import {
   wantedReference,
   withBore,
 } from './design.ts'
-import { FEED_LIMIT_M_S, INLET_STOP_KPA, INLET_WARN_KPA, LEAN_UNDER_LOAD_PCT, SUCTION_LIMIT_M_S } from './limits.ts'
+import {
+  FEED_LIMIT_M_S,
+  HEIGHT_SPARE_KPA,
+  INLET_STOP_KPA,
+  INLET_WARN_KPA,
+  LEAN_UNDER_LOAD_PCT,
+  LIFT_LASTS_S,
+  SUCTION_LIMIT_M_S,
+} from './limits.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpOf } from './pump.ts'
 import {
@@ -42,6 +50,7 @@ import {
   solveCircuit,
 } from './solve.ts'
 import { surgeReserve } from './surge-reserve.ts'
+import { tankRiseK } from './warming.ts'
 
 const n = (value: number, decimals = 0): string => value.toFixed(decimals)
 const solutionOf = (d: FuelDesign, id: FuelStateId): CircuitSolution => d.solutions.find((s) => s.state === id)!
@@ -188,6 +197,20 @@ export const flowRules: Rule[] = [
     }),
   },
   {
+    id: 'fuel.min-return',
+    check: design((d) => {
+      const below = d.solutions.find((s) => s.state !== 'full-hot' && s.regulator === 'below-minimum')
+      return below
+        ? finding(
+            'warn',
+            'Too little goes back for the regulator to hold',
+            say`${litresPerHour(below.returnLph, 1)} return at ${titleOf(below.state)}; it needs ${litresPerHour(d.circuit.regulator.minReturnLph, 1)} to hold its pressure.`,
+            'A larger pump, less loss before the regulator, or a regulator that holds with less.',
+          )
+        : null
+    }),
+  },
+  {
     id: 'fuel.off-curve',
     check: design((d) => {
       const { lastPointKpa } = pumpOf(d.circuit.pump)
@@ -238,25 +261,32 @@ export const flowRules: Rule[] = [
       const source = hasSump(d.circuit.layout) ? sumpM : fuelM
       return pumpM > source && !c.fuel.pump?.selfPriming
         ? finding(
-            'stop',
+            // a stand-in stops nobody
+            d.heightsAssumed ? 'warn' : 'stop',
             'The pump stands above the fuel',
-            say`Pump ${metres(pumpM)}, fuel ${metres(source)} above the ground at a quarter full; this pump does not draw itself full.`,
-            'Mount it below the outlet, or take an in-tank or a self-priming pump.',
+            say`Pump ${metres(pumpM)}, fuel ${metres(source)} above the ground at a quarter full${d.heightsAssumed ? ', one of them not measured' : ''}; this pump does not draw itself full.`,
+            d.heightsAssumed
+              ? 'Measure both heights on the car; then mount it below the outlet, or take an in-tank or a self-priming pump.'
+              : 'Mount it below the outlet, or take an in-tank or a self-priming pump.',
           )
         : null
     },
   },
   {
     id: 'fuel.inlet',
-    check: design((d) => {
+    check: design((d, c) => {
       const worst = d.solutions.reduce((a, b) => (b.inletMarginKpa < a.inletMarginKpa ? b : a))
       if (worst.inletMarginKpa >= INLET_WARN_KPA) return null
-      const stop = worst.inletMarginKpa < INLET_STOP_KPA
+      // a height that nobody measured cannot make the stop alone: the best place of the pump would have to fail too
+      const headSpareKpa = d.heightsAssumed ? HEIGHT_SPARE_KPA : 0
+      const stop = worst.inletMarginKpa + headSpareKpa < INLET_STOP_KPA
       return finding(
         stop ? 'stop' : 'warn',
         stop ? 'Fuel boils at the pump inlet' : 'Little margin against vapour at the pump inlet',
-        say`${titleOf(worst.state)}: ${kPa(worst.inletAbsKpa, 1)} at the inlet, the fuel at ${degC(d.states[worst.state].fluid.temperatureC)} boils at ${kPa(worst.vapourKpa, 1)}; ${kPa(worst.inletMarginKpa, 1)} left of ${kPa(INLET_WARN_KPA)}.`,
-        'A pump in the tank or lower, a larger suction bore, a coarser strainer, cooler fuel.',
+        say`${titleOf(worst.state)}: ${kPa(worst.inletAbsKpa, 1)} at the inlet, the fuel at ${degC(d.states[worst.state].fluid.temperatureC)} boils at ${kPa(worst.vapourKpa, 1)}; ${kPa(worst.inletMarginKpa, 1)} left of ${kPa(INLET_WARN_KPA)}${d.heightsAssumed ? '; a height is not measured' : ''}.`,
+        c.fuel.pumpPlace === 'in-tank'
+          ? 'A pump that stands deeper in its pot, a coarser strainer, cooler fuel: a larger tank or less of it sent round.'
+          : 'A pump in the tank or lower, a larger suction bore, a coarser strainer, cooler fuel.',
       )
     }),
   },
@@ -292,13 +322,17 @@ export const flowRules: Rule[] = [
   },
   {
     id: 'fuel.lift',
-    check: design((d) => {
-      const full = solutionOf(d, 'full')
-      if (!full.lift || full.lift.flowLph >= full.wantedLph) return null
+    check: design((d, c) => {
+      // the state that empties the sump soonest; cruise goes on for hours
+      const short = (['cruise', 'full'] as const).map((id) => solutionOf(d, id)).find((s) => s.lift && s.lift.deficitLph > 0)
+      if (!short) return null
+      const volumeL = c.fuel.sump?.volumeL ?? circuitDefaults.sumpL
+      const { seconds } = surgeReserve.run({ volumeL, liftLph: short.lift!.flowLph, useLph: short.wantedLph })
+      const cruising = short.state === 'cruise'
       return finding(
-        'warn',
-        'The lift pump does not keep up at full power',
-        say`It brings ${litresPerHour(full.lift.flowLph)}, the engine takes ${litresPerHour(full.wantedLph)}.`,
+        cruising || seconds! < LIFT_LASTS_S ? 'stop' : 'warn',
+        cruising ? 'The lift pump does not keep up at cruise' : 'The lift pump does not keep up at full power',
+        say`It brings ${litresPerHour(short.lift!.flowLph)}, the engine takes ${litresPerHour(short.wantedLph)}: ${litres(volumeL, 1)} in the sump last ${n(seconds!)} s.`,
         'A larger lift line or lift pump; the sump alone feeds what is missing.',
       )
     }),
@@ -331,18 +365,6 @@ export const flowRules: Rule[] = [
             'Regulator and plan name two pressures',
             say`${kPa(fuel.regulator.setKpa)} at the regulator, ${kPa(plan.fuelPressureKpa)} in the plan: ${n(100 * (Math.sqrt(fuel.regulator.setKpa / plan.fuelPressureKpa) - 1), 1)} % fuel.`,
             'Make them one: injectors and tune are sized with the plan’s.',
-          )
-        : null,
-  },
-  {
-    id: 'fuel.generic-pump',
-    check: ({ fuel }) =>
-      fuel.pump?.generic
-        ? finding(
-            'note',
-            'The pump curve is a stand-in',
-            `A made-up class at ${n(fuel.pump.curves[0].voltageV, 1)} V, good for planning only.`,
-            'Type the points from the sheet of the pump in hand before it is bought.',
           )
         : null,
   },
@@ -461,13 +483,13 @@ export function fuelNumbers(c: Context): DerivedNumber[] {
     ),
     number(
       'fuel.warming',
-      'Tank warming in an hour, a quarter full, nothing lost',
-      idle.tankRiseKPerH,
+      'Tank warming in an hour of idling, a quarter full',
+      tankRiseK(d.tank, 3600),
       'temperatureRise',
-      'heat x 3600 / (mass x 2200 J/kg K)',
-      'Conservation of energy; Heywood, table D.4',
+      'heat / (h A) x (1 - exp(-t h A / (mass x 2200 J/kg K))), h 8 W/m2K of still air',
+      'Conservation of energy; Incropera, section 5.1 (lumped capacity); Heywood, table D.4',
       {
-        heatW: idle.heatW,
+        heatW: d.tank.heatW,
         tankFuelL: d.circuit.tankFuelL,
       },
     ),

@@ -7,7 +7,7 @@ import { fluidAt, vapourPressureKpa } from './fluid.ts'
 import { smoothFriction } from './friction.ts'
 import { jointsOf } from './joints.ts'
 import { frictionFactor, laminarFriction, turbulentFriction } from './line-drop.ts'
-import { genericPumps, pumpOf, type PumpSpec } from './pump.ts'
+import { genericPumps, pumpOf, PumpSpec, withUsualCurrent } from './pump.ts'
 import {
   type CircuitSolution,
   elementFlow,
@@ -130,6 +130,30 @@ describe('pump', () => {
     }
     const at = (v: number) => pumpOf(two).flowLph(200, v)
     expect(at(13)).toBeCloseTo((at(12) + at(14)) / 2, 9)
+  })
+  it('a sheet without current is taken to draw what is usual for its flow, or what a clamp showed', () => {
+    const points = sheet.curves[0].points.map(({ pressureKpa, flowLph }) => ({ pressureKpa, flowLph }))
+    const bare: PumpSpec = { curves: [{ voltageV: 12, points }] }
+    // 160 L/h x (0.285 + 2.7 x 300 / 3600) W / 12 V = 6.8 A
+    expect(pumpOf(withUsualCurrent(bare)).currentA(300)).toBeCloseTo(6.8, 6)
+    expect(pumpOf(withUsualCurrent(bare, { currentA: 8.5, pressureKpa: 300 })).currentA(300)).toBeCloseTo(8.5, 6)
+    expect(withUsualCurrent(sheet)).toBe(sheet)
+    // the stand-in classes state their own; the usual comes within a tenth of each
+    for (const { spec } of genericPumps) {
+      const [curve] = spec.curves
+      const stated = curve.points.find((p) => p.pressureKpa === 300)!.currentA!
+      const usual = pumpOf(
+        withUsualCurrent({ curves: [{ ...curve, points: curve.points.map((p) => ({ ...p, currentA: undefined })) }] }),
+      ).currentA(300)!
+      expect(Math.abs(usual / stated - 1)).toBeLessThan(0.1)
+    }
+  })
+  it('two curves at one voltage are refused by name, and where stored before they count as one', () => {
+    const twice = { curves: [sheet.curves[0], { ...sheet.curves[0], voltageV: 12.4 }] }
+    const refused = PumpSpec.safeParse(twice)
+    expect(refused.error!.issues[0]).toMatchObject({ path: ['curves', 1, 'voltageV'], message: expect.stringContaining('12 V by 0.5 V') })
+    expect(pumpOf({ curves: [sheet.curves[0], sheet.curves[0]] }).flowLph(300, 13.5)).toBeCloseTo((120 * 9.5) / 8, 9)
+    expect(PumpSpec.safeParse({ curves: [sheet.curves[0], { ...sheet.curves[0], voltageV: 12.5 }] }).success).toBe(true)
   })
   it('gives nothing past the stall pressure, and has no current that its sheet does not state', () => {
     const { curves } = sheet
@@ -309,6 +333,45 @@ describe('circuit solver', () => {
     expect(thin.pumpV).toBeCloseTo(14 - 0.2 * thin.pumpA!, 9)
     expect(thin.marginPct!).toBeLessThan(thick.marginPct!)
   })
+  it('a pump that falls short: injectors pass by the square root of what is left, and pump and injectors agree', () => {
+    // a straight pump 200 - 0.5 p, no losses: 200 - 0.5 p = 150 sqrt(p / 300) is 0.5 u^2 + 8.66 u - 200 = 0 with u = sqrt(p): u = 13.134, p = 172.5 kPa, 113.7 of 150 L/h
+    const bare = circuitOf('return', {
+      sections: { suction: [], feed: [], return: [] },
+      pump: {
+        curves: [
+          {
+            voltageV: 14,
+            points: [
+              { pressureKpa: 0, flowLph: 200 },
+              { pressureKpa: 400, flowLph: 0 },
+            ],
+          },
+        ],
+      },
+      heights: { fuelM: 0.5, pumpM: 0.5, sumpM: 0.5, railM: 0.5 },
+      wireOhm: 0,
+    })
+    const r = solveCircuit(bare, state({ useLph: 150 }))
+    expect(r.regulator).toBe('closed')
+    expect(r.railKpa).toBeCloseTo(172.5, 1)
+    expect(r.useLph).toBeCloseTo(150 * Math.sqrt(r.railKpa / 300), 6)
+    expect(r.useLph).toBeCloseTo(200 - 0.5 * r.railKpa, 6)
+    // spraying into 60 kPa of vacuum they pass more at the same rail
+    const vacuum = solveCircuit(bare, state({ useLph: 150, outletKpa: -60 }))
+    expect(vacuum.useLph).toBeCloseTo(150 * Math.sqrt((vacuum.railKpa + 60) / 360), 6)
+  })
+  it('a mechanical lift pump gives nothing while the engine stands, and by its strokes below its speed', () => {
+    const at = (more: Partial<FuelState>) => solveCircuit(circuitOf('lift-sump'), state({ useLph: 0, ...more })).lift!
+    expect(at({ id: 'prime' }).flowLph).toBe(0)
+    expect(at({ liftShare: 0.25 }).flowLph).toBeLessThan(0.26 * 80)
+    expect(at({}).flowLph).toBeGreaterThan(50)
+  })
+  it('what the lift does not bring comes out of the sump, and is counted', () => {
+    const { lift, useLph } = solveCircuit(circuitOf('lift-sump'), state({ useLph: 120 }))
+    expect(lift!.deficitLph).toBeCloseTo(120 - lift!.flowLph, 9)
+    expect(lift!.flowLph + lift!.deficitLph).toBeCloseTo(useLph, 6)
+    expect(solveCircuit(circuitOf('lift-sump'), state({ useLph: 20 })).lift!.deficitLph).toBe(0)
+  })
   it('a sump is fed by the lift pump and gives back what is not drawn', () => {
     const r = solveCircuit(circuitOf('lift-sump'), state({ useLph: 20 }))
     expect(r.lift!.flowLph).toBeGreaterThan(20)
@@ -362,6 +425,12 @@ describe('joints', () => {
 
 describe('bleed-down', () => {
   const reading = { at0Kpa: 300, at1Kpa: 240, at5Kpa: 150, at10Kpa: 90, pinch: 'not-tried' as const }
+  it('reads a returnless system by its own hoses', () => {
+    const falls = { ...reading, at10Kpa: 30 }
+    expect(bleedDown({ ...falls, pinch: 'feed-holds' }, 'returnless')).toMatchObject({ cause: 'regulator' })
+    expect(bleedDown({ ...falls, pinch: 'feed-holds' }, 'return')).toMatchObject({ cause: 'check-valve' })
+    expect(bleedDown({ ...falls, pinch: 'not-tried' }, 'returnless').remedy).not.toContain('return hose')
+  })
   it('holds when most of the pressure stands', () => expect(bleedDown({ ...reading, at10Kpa: 250 }).cause).toBe('holds'))
   it.each([
     ['feed-holds', 'check-valve'],

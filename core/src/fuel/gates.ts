@@ -6,7 +6,7 @@ import { missingForCircuit } from './design.ts'
 export type FuelStep = 'open-lines' | 'pressurise'
 
 /** Stops that the check under pressure is there to find, or to settle: they do not shut it. */
-const SETTLED_BY_CHECK = new Set(['fuel.leak', 'fuel.prime', 'fuel.proof'])
+const SETTLED_BY_CHECK = new Set(['fuel.leak', 'fuel.prime', 'fuel.proof', 'fuel.delivery'])
 
 /** @param findings those of the Fuel station */
 export function fuelGates(c: Context, findings: readonly Finding[]): Record<FuelStep, Gate[]> {

@@ -1,5 +1,6 @@
 export { unanswered } from './asks.ts'
 export { bleedDown } from './bleed-down.ts'
+export { deliveries } from './delivery.ts'
 export { pumpChart, type PumpChart } from './chart.ts'
 export {
   boreTable,

@@ -14,6 +14,14 @@ const onCircuit = ({ section, element }: { section: SectionId; element: FuelElem
 const where = (list: { section: SectionId; element: FuelElement }[]): string => list.map((e) => `${e.section}: ${e.element.id}`).join(', ')
 const onPressureSide = (section: SectionId): boolean => section === 'feed' || section === 'delivery'
 
+/** A bore drawn as near as this to the old line's is taken for it. */
+const SAME_BORE_MM = 0.25
+const OLD_LINE = {
+  copper: 'copper work-hardens and cracks at its flares',
+  plastic: 'plastic of the time is rated for a few kPa',
+  rubber: 'rubber of the time is rated for a few kPa',
+} as const
+
 /** What is fitted, where it runs, and what cuts it off: rules that need no sum. */
 export const layoutRules: Rule[] = [
   {
@@ -62,6 +70,84 @@ export const layoutRules: Rule[] = [
             'A filter of about 10 µm between pump and injectors.',
           )
         : null,
+  },
+  {
+    id: 'fuel.strainer',
+    check: (c) => {
+      const { layout, suction, pumpPlace } = c.fuel
+      const screened = (suction ?? []).some((e) => e.kind === 'filter')
+      return layout && suction?.length && pumpPlace !== 'in-tank' && !screened
+        ? finding(
+            'warn',
+            'Nothing coarse stands before the pump',
+            'Rust and sealant of an old tank lock a roller pump in its first hour.',
+            'A strainer of about 100 µm between tank and pump.',
+            at('fuel', 'circuit'),
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.joints-inside',
+    check: (c) => {
+      const inside = elements(c).filter(({ element }) => element.kind !== 'line' && (element.place === 'boot' || element.place === 'cabin'))
+      if (!inside.length) return null
+      const plastic = inside.find(({ element }) => element.kind === 'filter' && element.body === 'plastic')
+      return finding(
+        plastic ? 'stop' : 'warn',
+        plastic ? 'A plastic filter in a closed space' : 'Filters or fittings in a closed space',
+        `${where(inside)}: every joint is a leak to come, and its vapour stays inside with the people.`,
+        plastic
+          ? 'Move it out, or a metal filter under a sealed cover vented to the outside.'
+          : 'Move them out; where one must stay, a sealed cover vented to the outside, and the proof above working pressure before it is covered.',
+        onCircuit(plastic ?? inside[0]),
+      )
+    },
+  },
+  {
+    id: 'fuel.tank-inside',
+    where: at('survey', undefined, 'facts.fuel.tankPlace'),
+    check: ({ facts, fuel }) => {
+      const tank = facts.fuel?.tankPlace
+      return fuel.layout && (tank === 'boot' || tank === 'cabin')
+        ? finding(
+            'note',
+            `The tank stands in the ${tank}`,
+            'Its outlet, its return and a pump beside it share the air of the people; all of them are drawn as in a closed space, or they are not judged so.',
+            'Lay the lines there as hard line with sealed bulkheads, and set their place in the drawing.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fuel.canister',
+    where: at('survey', undefined, 'facts.fuel.canister'),
+    check: ({ facts, fuel }) =>
+      fuel.layout && facts.fuel?.canister === true
+        ? finding(
+            'note',
+            'The evaporative canister stays in the system',
+            'Its vapour is fuel that no table counts: with the purge open an idle reads rich and a unit learns it.',
+            'Keep it as local law asks, purge shut while idle is set and while the unit learns, its hose above the plates or through a valve.',
+          )
+        : null,
+  },
+  {
+    id: 'fuel.old-line',
+    where: at('survey', undefined, 'facts.fuel.lineBoreMm'),
+    check: (c) => {
+      const { lineBoreMm, lineMaterial } = c.facts.fuel ?? {}
+      const laid = [...(c.fuel.feed ?? []), ...(c.fuel.return ?? [])].filter((e) => e.kind === 'line' && e.material === 'hard')
+      const kept = laid.find((e) => e.kind === 'line' && lineBoreMm !== undefined && Math.abs(e.boreMm - lineBoreMm) < SAME_BORE_MM)
+      if (!kept || !lineMaterial || lineMaterial === 'steel') return null
+      return finding(
+        'warn',
+        'The old line is not one for injection pressure',
+        say`${kept.id} is drawn with the ${mm(lineBoreMm!, 1)} of the old line, which is of ${lineMaterial}: ${OLD_LINE[lineMaterial]}.`,
+        'New steel or coated hard line; the old one may serve as vent or overflow.',
+        at('fuel', 'circuit'),
+      )
+    },
   },
   {
     id: 'fuel.tank-vent',

@@ -27,3 +27,14 @@ export const PROOF_OVER_WORKING = 1.2
 export const PROOF_MINUTES = 10
 /** A regulator's port in the wrong place that takes more fuel than this from a loaded engine is a stop, %. */
 export const LEAN_UNDER_LOAD_PCT = 2
+/** A lift pump that falls short at full power must leave this much time in the sump, s: a long hill. */
+export const LIFT_LASTS_S = 60
+/** What the best place of a pump would add to its inlet, kPa: a metre of fuel. Heights nobody measured are given it before they stop anyone. */
+export const HEIGHT_SPARE_KPA = 7
+/** An hour of idling on the hottest day must leave the margin of the pump's inlet; gone within so many minutes it is a stop. */
+export const IDLING_MIN = 60
+export const IDLING_STOP_MIN = 10
+/** Fuel in the rail twenty minutes after a hot stop, degC: soaked through by the manifold. A usual figure; a probe on the rail wins. */
+export const SOAKED_RAIL_C = 85
+/** A pump measured into a can must come within this share of its curve. */
+export const DELIVERY_SHARE = 0.9

@@ -1,5 +1,6 @@
 import { type Basis, type Context, kPa, type Before, type Said, say, type Told } from '../kernel/index.ts'
 import { PRESSURE_TOLERANCE } from '../injection/index.ts'
+import { boostKpaOf } from '../survey/index.ts'
 import type { FuelElement, SectionId } from './circuit.ts'
 import { sectionsOf } from './circuit.ts'
 import { jointsOf } from './joints.ts'
@@ -69,6 +70,12 @@ export const directedBasis = ({ choices = {} }: Told): Basis => ({
     : [],
   pumpPlace: choices.fuel?.pumpPlace,
 })
+export const deliveryBasis = (told: Told): Basis => ({
+  ...allJointsBasis(told),
+  pump: told.choices?.fuel?.pump,
+  pumpPlace: told.choices?.fuel?.pumpPlace,
+  wiring: told.choices?.fuel?.wiring,
+})
 export const pressureBasis = ({ choices = {} }: Told): Basis => ({
   layout: choices.fuel?.layout,
   setKpa: choices.fuel?.regulator?.setKpa,
@@ -116,9 +123,18 @@ export function pressureWithin(c: Context, value: GaugeReading): Said | null {
     ? say`${kPa(value.pressureKpa)} makes ${kPa(baseKpa)} of ${kPa(base)}; within ${(100 * PRESSURE_TOLERANCE).toFixed(0)} % is wanted`
     : null
 }
+/** A delivery counts at the pressure that the pump works against: set pressure, or more. */
+export function deliveredAtPressure(c: Context, { pressureKpa }: { pressureKpa: number }): Said | null {
+  const setKpa = setKpaOf(c.build)
+  if (!setKpa) return NO_SET_PRESSURE
+  return pressureKpa < (1 - JOINT_PRESSURE_SHARE) * setKpa
+    ? say`measured at ${kPa(pressureKpa)}; the pump works against ${kPa(setKpa)}, where it gives less`
+    : null
+}
 /** Highest pressure over the air that the joints see: set, and boost on top where the regulator follows it. */
 const highestKpa = (c: Context): number =>
-  (setKpaOf(c.build) ?? 0) + (c.fuel.regulator?.reference === 'manifold' ? (c.facts.induction?.boostKpa ?? 0) : 0)
+  (setKpaOf(c.build) ?? 0) +
+  (c.fuel.regulator?.reference === 'manifold' || c.fuel.regulator?.reference === 'above-plates' ? boostKpaOf(c.facts) : 0)
 export function provedOver(c: Context, { pressureKpa, minutes }: { pressureKpa: number; minutes: number }): Said | null {
   if (!setKpaOf(c.build)) return NO_SET_PRESSURE
   const least = PROOF_OVER_WORKING * highestKpa(c)

@@ -93,7 +93,7 @@ export const proofRules: Rule[] = [
     where: at('fuel', 'proof', 'fuel.bleed-down'),
     check: (c) => {
       const reading = latest(c.readings, 'fuel.bleed-down')
-      const verdict = reading ? bleedDown(reading.value) : null
+      const verdict = reading ? bleedDown(reading.value, c.fuel.layout) : null
       return verdict && verdict.cause !== 'holds' ? finding('warn', 'The pressure does not stand', verdict.because, verdict.remedy) : null
     },
   },

@@ -25,8 +25,22 @@ const PumpCurve = z.strictObject({
 })
 type PumpCurve = z.infer<typeof PumpCurve>
 
+/** Nearer than this two ratings tell nothing of how the flow goes with voltage, V. */
+const CURVES_APART_V = 0.5
+
 export const PumpSpec = z.strictObject({
-  curves: z.array(PumpCurve).min(1).max(2),
+  curves: z
+    .array(PumpCurve)
+    .min(1)
+    .max(2)
+    .superRefine((curves, context) => {
+      if (curves.length === 2 && Math.abs(curves[0].voltageV - curves[1].voltageV) < CURVES_APART_V)
+        context.addIssue({
+          code: 'custom',
+          path: [1, 'voltageV'],
+          message: `must differ from the first curve’s ${curves[0].voltageV} V by ${CURVES_APART_V} V or more; one curve is enough at one voltage`,
+        })
+    }),
   selfPriming: z.boolean().optional(),
   generic: z.boolean().optional().describe('true while the curve is a stand-in and not from the sheet of the pump in hand'),
 })
@@ -60,11 +74,38 @@ export function pumpOf(spec: PumpSpec): Pump {
   pumps.set(spec, made)
   return made
 }
+/**
+ * Draw of a pump whose sheet states none, A: turning it takes 0.285 W for each L/h that it gives freely, and pressing 2.7 times the work on that flow.
+ * Fitted to the stand-in classes below, which are made up for planning; a clamp reading takes its place.
+ */
+const usualCurrentA = (freeLph: number, riseKpa: number, voltageV: number): number =>
+  (freeLph * (0.285 + (2.7 * riseKpa) / 3600)) / voltageV
+/** Points with a current make a line from two on. */
+const CURRENT_POINTS = 2
+export const statesCurrent = ({ curves }: PumpSpec): boolean =>
+  curves[0].points.filter((p) => p.currentA !== undefined).length >= CURRENT_POINTS
+const filled = new WeakMap<PumpSpec, PumpSpec>()
+/** The pump with a usual current where its sheet states none, or one through a clamp reading, so that its wiring is not taken to cost nothing. */
+export function withUsualCurrent(spec: PumpSpec, clamp?: { currentA: number; pressureKpa: number }): PumpSpec {
+  if (statesCurrent(spec)) return spec
+  const known = clamp ? undefined : filled.get(spec)
+  if (known) return known
+  const [first, ...others] = spec.curves
+  const usual = (pressureKpa: number) => usualCurrentA(first.points[0].flowLph, pressureKpa, first.voltageV)
+  const times = clamp ? clamp.currentA / usual(clamp.pressureKpa) : 1
+  const points = first.points.map((point) => ({ ...point, currentA: times * usual(point.pressureKpa) }))
+  const made = { ...spec, curves: [{ ...first, points }, ...others] }
+  if (!clamp) filled.set(spec, made)
+  return made
+}
+
 /** Specs are data that nobody changes in place, so a pump is made once from each. */
 const pumps = new WeakMap<PumpSpec, Pump>()
 
 function makePump(spec: PumpSpec): Pump {
-  const curves = [...spec.curves].sort((a, b) => a.voltageV - b.voltageV).map(({ voltageV, points }) => ({ voltageV, ...curveOf(points) }))
+  // two ratings at one voltage, stored before they were refused, are one
+  const rated = spec.curves.filter((curve, i) => i === 0 || Math.abs(curve.voltageV - spec.curves[0].voltageV) >= CURVES_APART_V)
+  const curves = rated.sort((a, b) => a.voltageV - b.voltageV).map(({ voltageV, points }) => ({ voltageV, ...curveOf(points) }))
   const first = curves[0]
   const last = curves[curves.length - 1]
   const currents = spec.curves[0].points.filter((p) => p.currentA !== undefined)

@@ -76,6 +76,12 @@ export const FuelState = z.strictObject({
   referenceKpa: z.number().min(-100).max(300).describe('at the regulator reference port, over the air, kPa'),
   outletKpa: z.number().min(-100).max(300).describe('pressure the injectors spray into, over the air, kPa'),
   fluid: fluidSchema,
+  liftShare: z
+    .number()
+    .min(0)
+    .max(1)
+    .optional()
+    .describe('speed of a mechanical lift pump over that of its sheet; left out: still at prime, else as on the sheet'),
 })
 export type FuelState = z.infer<typeof FuelState>
 
@@ -122,7 +128,7 @@ export interface CircuitSolution {
   sections: { id: SectionId; startKpa: number; flowLph: number }[]
   branches: Branch[]
   pumpFlowLph: number
-  /** what the injectors really get, L/h: less than asked only when starved */
+  /** what the injectors really get, L/h: less than asked when the pressure across them falls, by its square root */
   useLph: number
   wantedLph: number
   returnLph: number
@@ -141,7 +147,8 @@ export interface CircuitSolution {
   inletMarginKpa: number
   heatW: number
   tankRiseKPerH: number
-  lift: { flowLph: number; riseKpa: number; overflowLph: number; sumpKpa: number } | null
+  /** `deficitLph`: what the engine draws beyond what comes, out of the sump */
+  lift: { flowLph: number; riseKpa: number; overflowLph: number; deficitLph: number; sumpKpa: number } | null
 }
 
 const sum = (elements: readonly FuelElement[], flowLph: number, fluid: Fluid, clogged: number): number => {
@@ -156,16 +163,25 @@ function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonN
   const headKpa = (fluid.densityKgM3 * G * (c.heights.fuelM - c.heights.sumpM)) / 1000
   const lift = c.sections.lift ?? []
   const overflow = c.sections.overflow ?? []
-  if (!c.liftPump) return { flowLph: 0, riseKpa: 0, overflowLph: 0, sumpKpa: 0 }
+  if (!c.liftPump) return { flowLph: 0, riseKpa: 0, overflowLph: 0, deficitLph: drawnLph, sumpKpa: 0 }
   const pump = pumpOf(c.liftPump)
+  // a diaphragm gives by its strokes: nothing while the engine stands
+  const strokes = c.liftPump.kind === 'mechanical' ? (state.liftShare ?? (state.id === 'prime' ? 0 : 1)) : 1
   const volts = c.liftPump.kind === 'electric' ? state.supplyV : c.liftPump.curves[0].voltageV
   // what comes beyond the draw leaves by the overflow, whose loss is the pressure in the sump; a sump that is not full stands at the air
   const sumpAt = (flowLph: number): number =>
     flowLph > drawnLph ? Math.max(0, c.tankGaugeKpa - headKpa + sum(overflow, flowLph - drawnLph, fluid, c.clogged)) : 0
   const riseNeeded = (flowLph: number) => sumpAt(flowLph) - c.tankGaugeKpa - headKpa + sum(lift, flowLph, fluid, c.clogged)
-  const riseKpa = rootBetween((rise) => rise - riseNeeded(pump.flowLph(rise, volts)), -50, pump.stallKpa)
-  const flowLph = pump.flowLph(riseKpa, volts)
-  return { flowLph, riseKpa, overflowLph: Math.max(0, flowLph - drawnLph), sumpKpa: sumpAt(flowLph) }
+  const flowAt = (rise: number) => strokes * pump.flowLph(rise, volts)
+  const riseKpa = rootBetween((rise) => rise - riseNeeded(flowAt(rise)), -50, pump.stallKpa)
+  const flowLph = flowAt(riseKpa)
+  return {
+    flowLph,
+    riseKpa,
+    overflowLph: Math.max(0, flowLph - drawnLph),
+    deficitLph: Math.max(0, drawnLph - flowLph),
+    sumpKpa: sumpAt(flowLph),
+  }
 }
 
 /** The circuit in one state as functions of the flow, with its ends: pressures over the air in kPa, flows in L/h, heights in m. */
@@ -185,6 +201,9 @@ interface Hydraulics {
   flowAt: (riseKpa: number) => number
   inletKpa: (flowLph: number) => number
   regulatorKpa: (riseKpa: number, flowLph: number) => number
+  /** at the injectors with all of the flow going to them */
+  railAllUsedKpa: (riseKpa: number, flowLph: number) => number
+  outletKpa: number
   backKpa: (returnLph: number) => number
   /** least pressure at the regulator while this much goes back through its open seat */
   floorKpa: (returnLph: number) => number
@@ -206,6 +225,8 @@ function hydraulicsOf(c: SolvableCircuit, state: FuelState): Hydraulics {
   const toRegulator = returnless ? 'delivery' : 'feed'
   const inletKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - c.heights.pumpM) - loss('suction', flow)
   const backKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - regulatorM) + loss('return', flow)
+  const regulatorKpa = (rise: number, flow: number) =>
+    inletKpa(flow) + rise - loss(toRegulator, flow) + kpaPerM * (c.heights.pumpM - regulatorM)
   return {
     lift,
     returnless,
@@ -219,7 +240,10 @@ function hydraulicsOf(c: SolvableCircuit, state: FuelState): Hydraulics {
     stallKpa: pump.stallKpa,
     flowAt: (rise) => pump.flowLph(rise, pumpV),
     inletKpa,
-    regulatorKpa: (rise, flow) => inletKpa(flow) + rise - loss(toRegulator, flow) + kpaPerM * (c.heights.pumpM - regulatorM),
+    regulatorKpa,
+    railAllUsedKpa: (rise, flow) =>
+      regulatorKpa(rise, flow) - (returnless ? loss('feed', flow) - kpaPerM * (regulatorM - c.heights.railM) : 0),
+    outletKpa: state.outletKpa,
     backKpa,
     floorKpa: (flow) => backKpa(flow) + c.regulator.openDropKpa * (Math.max(0, flow) / c.regulator.openAtLph) ** 2,
     loss,
@@ -242,11 +266,14 @@ function operatingPoint(h: Hydraulics, wantedLph: number, minReturnLph: number):
   const reaches = regulatorKpa(stallKpa, 0) >= targetKpa
   const atTargetLph = reaches ? flowLph : 0
   if (!reaches || flowLph < wantedLph) {
-    // all of it goes to the injectors and the pressure is what the pump has left
-    const mostLph = flowAt(0)
-    if (mostLph <= wantedLph) return { riseKpa: 0, flowLph: mostLph, useLph: mostLph, atTargetLph, status: 'starved' }
-    const riseKpa = rootBetween((x) => flowAt(x) - wantedLph, 0, stallKpa)
-    return { riseKpa, flowLph: wantedLph, useLph: wantedLph, atTargetLph, status: 'closed' }
+    // all of it goes to the injectors, which pass less as the pressure across them falls (orifice law), until both agree
+    const passed = (rise: number): number => {
+      const acrossKpa = h.railAllUsedKpa(rise, flowAt(rise)) - h.outletKpa
+      return wantedLph * Math.sqrt(Math.max(0, acrossKpa) / Math.max(1, targetKpa - h.outletKpa))
+    }
+    const riseKpa = rootBetween((x) => flowAt(x) - passed(x), 0, stallKpa)
+    const useLph = flowAt(riseKpa)
+    return { riseKpa, flowLph: useLph, useLph, atTargetLph, status: flowAt(0) <= wantedLph ? 'starved' : 'closed' }
   }
   if (floorKpa(flowLph - wantedLph) > targetKpa) {
     const riseKpa = rootBetween((x) => regulatorKpa(x, flowAt(x)) - floorKpa(flowAt(x) - wantedLph), atTarget, stallKpa)

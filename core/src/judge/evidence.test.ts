@@ -85,6 +85,12 @@ const cases: Partial<Record<EntryKind, Case>> = {
       { value: { pressureKpa: 850, engineRunning: false }, because: /850 kPa/ },
     ],
   },
+  'fuel.delivery': {
+    passes: { litres: 1.3, seconds: 30, pressureKpa: 271, voltageV: 13.5, warm: false },
+    other: { choices: { fuel: { pumpPlace: 'in-tank' } } },
+    // 90 % of 300 kPa
+    weak: [{ value: { litres: 1.3, seconds: 30, pressureKpa: 269, voltageV: 13.5, warm: false }, because: /269 kPa; .* 300 kPa/ }],
+  },
   'spark.lock-out': { passes: { moves: false }, fails: { moves: true }, other: { choices: { spark: { trigger: 'toothed-wheel' } } } },
   'spark.stroke': {
     passes: { method: 'thumb', inStep: true },

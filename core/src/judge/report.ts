@@ -236,7 +236,7 @@ function fuelLines(c: Context): ReportLine[] {
     ...number('Regulator set to', c.fuel.regulator?.setKpa, 'pressure', 'over its port'),
     ...number('Pump margin at full power, computed', full?.marginPct, 'percent'),
     ...pressureChecks(c).flatMap((p) => number(p.running ? 'Pressure at idle' : 'Pressure, engine off', p.pressureKpa, 'pressure')),
-    ...number('Kept after ten minutes', bleed ? bleedDown(bleed.value).keptPct : null, 'percent'),
+    ...number('Kept after ten minutes', bleed ? bleedDown(bleed.value, c.fuel.layout).keptPct : null, 'percent'),
     ...number('Pump draws', draw?.value.currentA, 'current'),
     ...text(
       'Joints under pressure',

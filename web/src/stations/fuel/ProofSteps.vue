@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import {
   bleedDown,
+  deliveries,
   fuelGates,
   jointsOf,
   latest,
@@ -38,11 +39,12 @@ const joints = computed(() => jointsOf(c.value.fuel))
 const enclosed = computed(() => joints.value.filter((j) => j.place === 'boot' || j.place === 'cabin'))
 const leaks = computed(() => leakState(c.value))
 const pressures = computed(() => pressureChecks(c.value))
+const delivered = computed(() => deliveries(c.value))
 const due = computed(() => rechecksDue(c.value))
 const day = (at: string) => at.slice(0, 10)
 
 const again = ref(false)
-const bleedVerdict = computed(() => (bleed.value ? bleedDown(bleed.value.value) : null))
+const bleedVerdict = computed(() => (bleed.value ? bleedDown(bleed.value.value, c.value.fuel.layout) : null))
 const expectedA = computed(() =>
   c.value.fuel.pump && c.value.fuel.regulator ? pumpOf(c.value.fuel.pump).currentA(c.value.fuel.regulator.setKpa) : null,
 )
@@ -123,6 +125,23 @@ const expectedA = computed(() =>
       </p>
       <entry-form kind="fuel.pump-draw" :start="{ pressureKpa: c.fuel.regulator?.setKpa }" />
       <entry-form kind="fuel.pump-volts" />
+    </li>
+    <li :class="{ done: delivered.length, shut: !mayPressurise }" data-at="fuel.delivery">
+      <h2>Delivery into a can, at set pressure and running volts</h2>
+      <p v-for="d in delivered" :key="String(d.warm)" class="seen">
+        {{ d.warm ? 'Hot' : 'Cold' }}: {{ settings.format(d.measuredLph, 'pumpFlow') }} at {{ settings.format(d.pressureKpa, 'pressure')
+        }}{{ d.curveLph === null ? '' : `; its curve gives ${settings.format(d.curveLph, 'pumpFlow')}`
+        }}{{ d.wantedLph === null ? '' : `, full power with its margin wants ${settings.format(d.wantedLph, 'pumpFlow')}` }}.
+      </p>
+      <p class="soft">
+        Return line into an approved can outdoors, nothing that sparks, extinguisher at hand; the pump run by its own relay, engine off.
+      </p>
+      <gate-list v-if="!mayPressurise" :gates="gates.pressurise" :build-id="builds.current!.id" />
+      <entry-form
+        v-else
+        kind="fuel.delivery"
+        :start="{ seconds: 30, pressureKpa: c.fuel.regulator?.setKpa, voltageV: 13.5, warm: false }"
+      />
     </li>
     <li v-if="due.length" data-at="fuel.recheck">
       <h2>Fall due</h2>
