@@ -112,7 +112,14 @@ describe('plan', () => {
     expect(count('BEGIN:VEVENT')).toBeGreaterThan(10)
     const uids = lines.filter((l) => l.startsWith('UID:'))
     expect(new Set(uids).size).toBe(uids.length)
-    expect(lines.filter((l) => l.startsWith('DTSTART;VALUE=DATE:2026')).length).toBe(count('BEGIN:VEVENT'))
+    // hours of work are timed events of that length; only trades and waits are whole days, and keep nobody busy
+    const [whole, timed] = [/^DTSTART;VALUE=DATE:\d{8}$/, /^DTSTART:\d{8}T(09|1[0-9]|2[0-3])\d{4}$/].map(
+      (form) => lines.filter((l) => form.test(l)).length,
+    )
+    expect(whole + timed).toBe(count('BEGIN:VEVENT'))
+    expect(timed).toBeGreaterThan(whole)
+    expect(lines.filter((l) => l.startsWith('DURATION:')).length).toBe(timed)
+    expect(count('X-MICROSOFT-CDO-BUSYSTATUS:FREE')).toBe(whole)
     // RFC 5545: no line over 75 octets
     expect(ics.body.split('\r\n').every((l) => Buffer.byteLength(l) <= 75)).toBe(true)
   })

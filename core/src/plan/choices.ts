@@ -46,6 +46,8 @@ export type PartEntry = z.infer<typeof PartEntry>
 export const TaskEntry = z.strictObject({
   hours: z.number().min(0).max(400).optional().describe('own figure for this task, h'),
   leadDays: z.number().min(0).max(365).optional(),
+  booked: isoDate.optional().describe('day on which an outside trade was booked: its lead time counts from there'),
+  sundays: z.boolean().optional().describe('an outside trade that works on Sundays'),
   notBefore: isoDate.optional(),
   person: z.int().min(0).max(4).optional(),
   done: isoDate.optional(),

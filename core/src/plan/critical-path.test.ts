@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { type Activity, type CalendarTask, criticalPath, layOverCalendar } from './critical-path.ts'
+import { type Activity, criticalPath } from './critical-path.ts'
 
 /** The construction network of Hillier and Lieberman, Introduction to Operations Research: durations in weeks, answer 44. */
 const construction: Activity[] = [
@@ -61,92 +61,6 @@ describe('critical path', () => {
         const { slack } = of.get(chosen.id)!
         return stretched(slack) === length && stretched(slack + 1) === length + 1
       }),
-    )
-  })
-})
-
-describe('calendar', () => {
-  const work = (id: string, amount: number, after: string[] = [], more: Partial<CalendarTask> = {}): CalendarTask => ({
-    id,
-    kind: 'work',
-    amount,
-    after,
-    person: 0,
-    ...more,
-  })
-  // 2 March 2026 is a Monday
-  const evenings = [[0, 2, 0, 2, 0, 5, 4]]
-  const lay = (tasks: CalendarTask[], start = '2026-03-02', today = start) => layOverCalendar(tasks, evenings, start, today)
-  it('begins by the end of 2199, and says so of a mistyped year', () => {
-    // a Tuesday with its two free hours
-    expect(lay([work('a', 2)], '2199-12-31').end).toBe('2199-12-31')
-    for (const start of ['2200-01-01', '9999-12-31'])
-      expect(() => lay([work('a', 2)], start)).toThrow(
-        expect.objectContaining({ code: 'OUT_OF_RANGE', message: expect.stringContaining('2199-12-31') }),
-      )
-  })
-  const of = (r: ReturnType<typeof lay>, id: string) => r.entries.find((e) => e.id === id)!
-
-  it('puts nine hours on Tuesday, Thursday and Saturday', () => {
-    const r = lay([work('a', 9)])
-    expect(of(r, 'a').days).toEqual([
-      { date: '2026-03-03', hours: 2 },
-      { date: '2026-03-05', hours: 2 },
-      { date: '2026-03-07', hours: 5 },
-    ])
-    expect(r.end).toBe('2026-03-07')
-  })
-  it('a cure of one day keeps what follows off the same day', () => {
-    const r = lay([work('seal', 2), { id: 'cure', kind: 'wait', amount: 1, after: ['seal'], person: 0 }, work('fill', 1, ['cure'])])
-    expect(of(r, 'cure')).toMatchObject({ start: '2026-03-03', end: '2026-03-03' })
-    expect(of(r, 'fill').start).toBe('2026-03-05')
-  })
-  it('an outside trade comes after its lead time, whoever is free, and other work goes on meanwhile', () => {
-    const r = lay([
-      { id: 'weld', kind: 'trade', amount: 2, after: [], person: 0, leadDays: 10 },
-      work('fit', 2, ['weld']),
-      work('bench', 4),
-    ])
-    expect(of(r, 'weld')).toMatchObject({ start: '2026-03-12', end: '2026-03-13' })
-    expect(of(r, 'fit').start).toBe('2026-03-14')
-    expect(of(r, 'bench').start).toBe('2026-03-03')
-  })
-  it('a task that was not done moves to today and pushes what waits for it; a done one stays', () => {
-    const tasks = [work('a', 2, [], { done: '2026-03-03' }), work('b', 2, ['a']), work('c', 2, ['b'])]
-    const before = lay(tasks)
-    const slipped = lay(tasks, '2026-03-02', '2026-03-20')
-    expect(of(slipped, 'a').start).toBe('2026-03-03')
-    expect(of(slipped, 'b').start >= '2026-03-20').toBe(true)
-    expect(slipped.end > before.end).toBe(true)
-  })
-  it('a task dragged to a later day waits for that day', () =>
-    expect(of(lay([work('a', 2, [], { notBefore: '2026-03-10' })]), 'a').start).toBe('2026-03-10'))
-  it('two people work on the same day at different things', () => {
-    const r = layOverCalendar(
-      [work('a', 2), work('b', 2, [], { person: 1 })],
-      [evenings[0], [0, 3, 0, 0, 0, 0, 0]],
-      '2026-03-02',
-      '2026-03-02',
-    )
-    expect([of(r, 'a').end, of(r, 'b').end]).toEqual(['2026-03-03', '2026-03-03'])
-  })
-  it('says who has no time, and counts hours exactly', () => {
-    expect(() => layOverCalendar([work('a', 2)], [[0, 0, 0, 0, 0, 0, 0]], '2026-03-02', '2026-03-02')).toThrow(
-      expect.objectContaining({ code: 'SCHEDULE_NO_TIME', field: 'a' }),
-    )
-    fc.assert(
-      fc.property(fc.array(fc.double({ min: 0.1, max: 30, noNaN: true }), { minLength: 1, maxLength: 12 }), (hours) => {
-        const tasks = hours.map((h, i) => work(`t${i}`, h, i > 1 ? [`t${i - 2}`] : []))
-        const r = lay(tasks)
-        const perDay = new Map<string, number>()
-        for (const e of r.entries) for (const d of e.days) perDay.set(d.date, (perDay.get(d.date) ?? 0) + d.hours)
-        return (
-          r.entries.every((e, i) => Math.abs(e.days.reduce((all, d) => all + d.hours, 0) - hours[i]) < 1e-6) &&
-          [...perDay].every(([date, h]) => h <= evenings[0][(new Date(`${date}T00:00:00Z`).getUTCDay() + 6) % 7] + 1e-6) &&
-          r.entries.some((e) => e.critical)
-        )
-      }),
-      { numRuns: 60 },
     )
   })
 })

@@ -281,6 +281,35 @@ describe('tasks and schedule', () => {
     expect(late.end.mid > s.end.mid).toBe(true)
     expect(late.tasks.find((t) => t.id === 'wiring')!.start >= '2026-05-01').toBe(true)
   })
+  it('an engine on a stand gets no road tasks, and its proving waits for the idle', () => {
+    const ids = planTasks(context({ facts: { place: { onStand: true } } })).map((t) => t.id)
+    expect(ids.filter((id) => ['learning', 'first-week', 'week-leak-check'].includes(id))).toEqual([])
+    expect(ids.indexOf('proving')).toBeGreaterThan(ids.indexOf('idle'))
+    expect(planTasks(context()).map((t) => t.id)).toEqual(expect.arrayContaining(['learning', 'first-week', 'week-leak-check']))
+  })
+  it('a helper among the people gives hours; where there is none the schedule says so', () => {
+    const one = planSchedule(context(plan({ people: [{ name: 'Ada', hours: [0, 2, 0, 2, 0, 5, 4] }] })), '2026-03-02')
+    expect(one.assumed.join()).toContain('a helper from elsewhere for “First start and timing”')
+    const people = [
+      { name: 'Ada', hours: [0, 2, 0, 2, 0, 5, 4] },
+      { name: 'Ben', hours: [0, 0, 0, 0, 0, 2, 0] },
+    ]
+    const two = planSchedule(context(plan({ people })), '2026-03-02')
+    expect(two.assumed.join()).not.toContain('a helper')
+    const days = two.tasks.find((t) => t.id === 'first-start')!.days
+    // Ben is there on Saturdays for two hours
+    for (const d of days) expect([new Date(`${d.date}T00:00:00Z`).getUTCDay(), d.hours <= 2]).toEqual([6, true])
+  })
+  it('the path that the schedule names holds the end: none of it may begin a week later', () => {
+    const s = planSchedule(context(), '2026-03-02')
+    const least = Math.min(...s.tasks.filter((t) => !t.done).map((t) => t.slackDays))
+    for (const id of s.criticalPath) expect(s.tasks.find((t) => t.id === id)!.slackDays).toBe(least)
+    expect(s.criticalPath.length).toBeGreaterThan(2)
+    const next = s.tasks.find((t) => t.id === s.criticalPath[0])!
+    const day = new Date(Date.parse(`${next.start}T00:00:00Z`) + (least + 1) * 86_400_000).toISOString().slice(0, 10)
+    const slipped = planSchedule(context(plan({ start: '2026-03-02', tasks: { [next.id]: { notBefore: day } } })), '2026-03-02')
+    expect(slipped.end.mid > s.end.mid).toBe(true)
+  })
   it('what the logbook proves is done, and what it waited for, needs no tick', () => {
     const ran = madeReading('start.ran', { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' })
     const tasks = planTasks(context({}, [ran]))

@@ -1,26 +1,34 @@
 import type { JudgedContext } from '../kernel/index.ts'
-import type { Person } from './choices.ts'
+import type { Person, TaskEntry } from './choices.ts'
 import type { PlanTask } from './contribution.ts'
-import { type CalendarEntry, type CalendarTask, criticalPath, layOverCalendar } from './critical-path.ts'
+import { type CalendarEntry, type CalendarTask, endOnCalendar, layOverCalendar } from './calendar.ts'
 import { partsList } from './parts.ts'
 import { planTasks, taskAmount } from './tasks.ts'
 
 /** Free hours taken until the person says theirs: two evenings and the weekend. */
 export const defaultPeople: Person[] = [{ name: 'Me', hours: [0, 2, 0, 2, 0, 5, 4] }]
 
+/** Who does it, and who stands by: the first of the others who is free on a day with them. */
+function handsOf({ helper }: PlanTask, own: TaskEntry | undefined, people: readonly Person[]): { person: number; helper?: number } {
+  const person = Math.min(own?.person ?? 0, people.length - 1)
+  const together = (other: number): boolean =>
+    other !== person && people[other].hours.some((free, day) => free > 0 && people[person].hours[day] > 0)
+  const found = helper ? [...people.keys()].find(together) : undefined
+  return { person, ...(found === undefined ? {} : { helper: found }) }
+}
+
 export interface ScheduledTask extends PlanTask, CalendarEntry {
   amount: number
   low: number
   high: number
   person: string | null
-  /** latest finish less earliest, in hours of work, in the network without a calendar */
   notBefore: string | null
   proven: boolean
 }
 export interface PlanSchedule {
   start: string
   tasks: ScheduledTask[]
-  /** the chain without slack, in order */
+  /** the chain that holds the end, by order of work and by hands, first to last */
   criticalPath: string[]
   hours: { low: number; mid: number; high: number }
   end: { low: string; mid: string; high: string }
@@ -60,7 +68,9 @@ export function planSchedule(c: JudgedContext, today: string): PlanSchedule {
         kind: t.kind,
         amount: t.id === 'parts-arrive' && arrival ? 0 : taskAmount(t, own, who, spread),
         after: t.after,
-        person: Math.min(own?.person ?? 0, people.length - 1),
+        ...handsOf(t, own, people),
+        ...(own?.booked ? { booked: own.booked } : {}),
+        ...(own?.sundays ? { sundays: true } : {}),
         ...(notBefore ? { notBefore } : {}),
         ...(t.leadDays !== undefined ? { leadDays: own?.leadDays ?? t.leadDays } : {}),
         ...(done ? { done } : {}),
@@ -72,23 +82,18 @@ export function planSchedule(c: JudgedContext, today: string): PlanSchedule {
   const low = calendarTasks('low')
   const high = calendarTasks('high')
   const work = (list: CalendarTask[]) => list.filter((t) => t.kind === 'work').reduce((all, t) => all + t.amount, 0)
-  const weekly = hours.map((week) => week.reduce((a, b) => a + b, 0))
-  const network = criticalPath(
-    mid.map((t) => ({
-      id: t.id,
-      duration: t.done ? 0 : t.kind === 'work' ? (7 * t.amount) / Math.max(weekly[t.person], 1e-6) : t.amount + (t.leadDays ?? 0),
-      after: t.after,
-    })),
-  )
   return {
     start,
-    criticalPath: network.path,
+    criticalPath: laid.chain,
     hours: { low: work(low), mid: work(mid), high: work(high) },
-    end: { low: layOverCalendar(low, hours, start, today).end, mid: laid.end, high: layOverCalendar(high, hours, start, today).end },
+    end: { low: endOnCalendar(low, hours, start, today), mid: laid.end, high: endOnCalendar(high, hours, start, today) },
     assumed: [
       ...(plan.people ? [] : ['two evenings and the weekend free']),
       ...(plan.start ? [] : ['begins today']),
       ...(plan.experience ? [] : ['hands that have done it before']),
+      ...tasks
+        .filter((t, i) => t.helper && !mid[i].done && mid[i].helper === undefined)
+        .map((t) => `a helper from elsewhere for “${t.title}”`),
     ],
     tasks: tasks.map((t, i) => ({
       ...t,
@@ -101,4 +106,11 @@ export function planSchedule(c: JudgedContext, today: string): PlanSchedule {
       proven: t.provenDone !== undefined,
     })),
   }
+}
+
+/** Whether a task holds the end, in words. */
+export const slackSays = ({ critical, slackDays }: Pick<ScheduledTask, 'critical' | 'slackDays'>): string => {
+  const later = `may begin ${slackDays} ${slackDays === 1 ? 'day' : 'days'} later`
+  if (!critical) return later
+  return slackDays ? `on the critical chain, ${later}` : 'on the critical chain'
 }

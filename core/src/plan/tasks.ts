@@ -91,11 +91,13 @@ export function ownTasks(c: Context): PlanTask[] {
     { id: 'idle', title: 'Idle set', station: 'idle', kind: 'work', base: 1, after: ['first-start'] },
     {
       id: 'proving',
-      title: 'Proving: timing, before and after, hot restart',
+      title: facts.place?.onStand
+        ? 'Proving on the stand: timing, oil, leaks, hot restart'
+        : 'Proving: timing, before and after, hot restart',
       station: 'prove',
       kind: 'work',
       base: 2,
-      after: ['learning', 'hot-leak-check'],
+      after: ['learning', 'idle', 'hot-leak-check'],
     },
     { id: 'tidy', title: 'Loom hidden, tidy', station: 'wiring', kind: 'work', base: 4, after: ['first-start'] },
   ]
@@ -120,9 +122,12 @@ function inOrder(tasks: readonly PlanTask[]): PlanTask[] {
   return ordered
 }
 
+/** Tasks that want a road under the engine: one on a stand has none of them, and is proven at the stand. */
+const ROAD_TASKS: ReadonlySet<string> = new Set(['learning', 'first-week', 'week-leak-check'])
+
 /** Tasks of the conversion, from all stations, with what must come before each and what the record proves done. */
 export function planTasks(c: JudgedContext): PlanTask[] {
-  const tasks = inOrder(c.contributed('tasks'))
+  const tasks = inOrder(c.contributed('tasks').filter((t) => !(c.facts.place?.onStand && ROAD_TASKS.has(t.id))))
   // what is proven done proves what it waited for: an engine that ran was wired
   const byId = new Map(tasks.map((t) => [t.id, t]))
   const doneOn = new Map<string, string>()

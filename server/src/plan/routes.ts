@@ -14,9 +14,12 @@ import {
   partsList,
   partsToCsv,
   planHours,
+  type PlanSchedule,
   planSchedule,
   planSizes,
   recommend,
+  type ScheduledTask,
+  slackSays,
   EffectAnswer,
   NetworkAnswer,
   Parts,
@@ -50,47 +53,58 @@ type IcsDate = [number, number, number]
 const icsDate = (iso: string): IcsDate => iso.split('-').map(Number) as IcsDate
 const dayAfter = (iso: string): string => new Date(Date.parse(`${iso}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10)
 
-/** Runs of days that follow each other, so that work with a pause is not one long event. */
-function runsOf(task: {
-  start: string
-  end: string
-  days: { date: string; hours: number }[]
-}): { from: string; to: string; hours: number | null }[] {
-  if (!task.days.length) return [{ from: task.start, to: task.end, hours: null }]
-  const runs: { from: string; to: string; hours: number }[] = []
-  for (const { date, hours } of task.days) {
-    const last = runs.at(-1)
-    if (last && dayAfter(last.to) === date) {
-      last.to = date
-      last.hours += hours
-    } else runs.push({ from: date, to: date, hours })
-  }
-  return runs
+/** When free hours begin until somebody moves the event: evenings after work, whole days in the morning. Minutes of the day. */
+const EVENING_MIN = 18 * 60
+const MORNING_MIN = 9 * 60
+const EVENING_LASTS_H = 5
+const isWeekend = (iso: string): boolean => [0, 6].includes(new Date(`${iso}T00:00:00Z`).getUTCDay())
+
+/** Hours of work as timed events, one after another for each person; trades and waits as whole days that keep nobody busy. */
+function eventsOf({ tasks }: PlanSchedule, build: Build): EventAttributes[] {
+  const open = tasks.filter((t) => !t.done && (t.amount > 0 || t.kind !== 'work'))
+  const hoursOn = new Map<string, number>()
+  const key = (person: string | null, date: string) => `${person}|${date}`
+  for (const t of open) for (const d of t.days) hoursOn.set(key(t.person, d.date), (hoursOn.get(key(t.person, d.date)) ?? 0) + d.hours)
+  const begun = new Map<string, number>()
+  const about = (t: ScheduledTask, amount: string, part: number): EventAttributes =>
+    ({
+      uid: `${t.id}-${part}-${build.id}@vectum`,
+      title: `${build.title}: ${t.title}`,
+      description: [amount, t.helper ? 'needs a helper' : '', slackSays(t)].filter(Boolean).join('; '),
+      categories: [t.kind],
+      productId: 'vectum/schedule',
+    }) as EventAttributes
+  const inOrder = [...open].sort((a, b) => a.start.localeCompare(b.start) || a.end.localeCompare(b.end))
+  return inOrder.flatMap((t): EventAttributes[] => {
+    if (!t.days.length)
+      return [
+        {
+          ...about(t, t.kind === 'trade' ? 'outside trade' : 'waiting time', 0),
+          start: icsDate(t.start),
+          end: icsDate(dayAfter(t.end)),
+          busyStatus: 'FREE',
+        },
+      ]
+    return t.days.map(({ date, hours }, i) => {
+      const day = key(t.person, date)
+      const from = begun.get(day) ?? (isWeekend(date) || hoursOn.get(day)! > EVENING_LASTS_H ? MORNING_MIN : EVENING_MIN)
+      const minutes = Math.max(1, Math.round(60 * hours))
+      begun.set(day, from + minutes)
+      return {
+        ...about(t, `${hours.toFixed(1)} h, ${t.person ?? ''}`, i),
+        start: [...icsDate(date), Math.floor(from / 60), from % 60],
+        startInputType: 'local',
+        startOutputType: 'local',
+        duration: { hours: Math.floor(minutes / 60), minutes: minutes % 60 },
+        busyStatus: 'BUSY',
+      }
+    })
+  })
 }
 
-/** The schedule as iCalendar, RFC 5545: an all-day event for each run of days of each task still to do. */
+/** The schedule as iCalendar, RFC 5545, in the local time of who opens it. */
 function calendarOf(build: Build, today: string | undefined): string {
-  const events: EventAttributes[] = scheduleOf(build, today)
-    .tasks.filter((t) => !t.done && (t.amount > 0 || t.kind !== 'work'))
-    .flatMap((t) =>
-      runsOf(t).map((run, i): EventAttributes => ({
-        uid: `${t.id}-${i}-${build.id}@vectum`,
-        title: `${build.title}: ${t.title}`,
-        start: icsDate(run.from),
-        end: icsDate(dayAfter(run.to)),
-        description: [
-          run.hours === null ? (t.kind === 'trade' ? 'outside trade' : 'waiting time') : `${run.hours.toFixed(1)} h, ${t.person ?? ''}`,
-          t.helper ? 'needs a helper' : '',
-          t.critical ? 'on the critical path' : `may slip ${t.slackDays} days`,
-        ]
-          .filter(Boolean)
-          .join('; '),
-        categories: [t.kind],
-        busyStatus: t.kind === 'work' ? 'BUSY' : 'FREE',
-        productId: 'vectum/schedule',
-      })),
-    )
-  const { error, value } = createEvents(events)
+  const { error, value } = createEvents(eventsOf(scheduleOf(build, today), build))
   if (error || !value) throw error ?? new Error('no calendar was made')
   return value
 }

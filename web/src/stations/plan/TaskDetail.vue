@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import type { Person, ScheduledTask } from '@vectum/core'
+import { type Person, type ScheduledTask, slackSays } from '@vectum/core'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 
@@ -24,8 +24,7 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
     <h2>{{ task.title }}</h2>
     <p>
       {{ kind[task.kind] }}, {{ amount }}{{ task.person ? `, ${task.person}` : '' }}{{ task.helper ? ', needs a helper' : '' }};
-      {{ task.critical ? 'on the critical path' : `may slip ${task.slackDays} days`
-      }}{{ task.because ? `; brought in by: ${task.because}` : '' }}
+      {{ slackSays(task) }}{{ task.because ? `; brought in by: ${task.because}` : '' }}
     </p>
     <div class="row">
       <quantity-field
@@ -45,6 +44,22 @@ const hoursCheck = (v: number | undefined) => (v !== undefined && (v < 0 || v > 
         :check="(v) => (v !== undefined && (v < 0 || v > 365) ? 'must be 0 to 365 days' : null)"
         @update:model-value="(v) => builds.change(path(task.id, 'leadDays'), v)"
       />
+      <div v-if="task.leadDays !== undefined && !task.done">
+        <label for="task-booked">Booked on</label>
+        <input
+          id="task-booked"
+          type="date"
+          :max="today"
+          :value="builds.context!.plan.tasks?.[task.id]?.booked"
+          @change="builds.change(path(task.id, 'booked'), ($event.target as HTMLInputElement).value || undefined)"
+        />
+      </div>
+      <n-button
+        v-if="task.kind === 'trade' && !task.done"
+        @click="builds.change(path(task.id, 'sundays'), builds.context!.plan.tasks?.[task.id]?.sundays ? undefined : true)"
+      >
+        {{ builds.context!.plan.tasks?.[task.id]?.sundays ? 'Sundays off' : 'Works on Sundays' }}
+      </n-button>
       <quantity-field
         v-if="task.kind === 'work' && !task.done"
         label="Hours still to do"
