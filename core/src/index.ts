@@ -312,6 +312,7 @@ export {
 } from './logfile/index.ts'
 export {
   ACCEPTED_WORK,
+  aimIds,
   criticalPath,
   defaultPeople,
   experience,

@@ -8,7 +8,7 @@ import { type Fluid, fluidAt } from './fluid.ts'
 import { pumpDemand } from './pump-demand.ts'
 import { withUsualCurrent, statesCurrent } from './pump.ts'
 import { type CircuitSolution, type FuelState, type FuelStateId, fuelStates, type SolvableCircuit, solveCircuit } from './solve.ts'
-import { sumpRiseK, tankRiseK, type WarmedTank } from './warming.ts'
+import { sumpRiseK, type WarmedTank } from './warming.ts'
 
 /** What wire, switch and joints take on the way to the pump, V: Kirchhoff's voltage law round its circuit. */
 export const lostToPumpV = ({ supplyV, atPumpV }: { supplyV: number; atPumpV: number }): number => supplyV - atPumpV
@@ -44,7 +44,6 @@ const FUEL_M = { 'rear-under': circuitDefaults.fuelM, boot: 0.7, front: 0.55, ca
 const WIRE_BY_M = 1.5
 /** A mechanical pump gives what its sheet says from about this engine speed, rpm; below it by its strokes. */
 const LIFT_FULL_RPM = 2000
-const HOUR_S = 3600
 const HOTTEST_FUEL_C = 90
 
 export interface FuelDesign {
@@ -222,17 +221,14 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
     return state
   }
   const fluidOf = (id: FuelStateId, warmerK = 0): Fluid =>
-    id === 'full-hot' ? fluidAt(r.fuelKind, hottestC + warmerK, summerRvpKpa) : fluidAt(r.fuelKind, coolC + warmerK, winterRvpKpa)
+    id === 'full-hot' ? fluidAt(r.fuelKind, hotC + warmerK, summerRvpKpa) : fluidAt(r.fuelKind, coolC + warmerK, winterRvpKpa)
   const tank = (heatW: number) => ({
     heatW,
     capacityL: tankL,
     fuelKg: circuit.tankFuelL * fuels[r.fuelKind].densityKgL,
     fromC: whatIf.fuelC ?? f.hotC ?? d.hotAirC,
   })
-  // what an hour at idle puts into the tank; a temperature that was told stands, one that was assumed follows it upwards
-  let hottestC = hotC
   const warmed = tank(solveCircuit(circuit, stateOf('idle', fluidOf('idle'))).heatW)
-  if (whatIf.fuelC === undefined && f.hotC === undefined) hottestC = Math.max(hotC, d.hotAirC + tankRiseK(warmed, HOUR_S))
   const states = Object.fromEntries(
     fuelStates.map(({ id }) => {
       const state = stateOf(id, fluidOf(id))

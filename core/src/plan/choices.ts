@@ -28,6 +28,7 @@ export const UnitSpec = z.strictObject({
   electronicThrottle: z.boolean().optional(),
   boost: z.boolean().optional(),
   fanOutput: z.boolean().optional(),
+  spareOutputs: z.int().min(0).max(24).optional(),
   logging: z.boolean().optional(),
   support: z.boolean().optional(),
 })
@@ -73,7 +74,7 @@ export const PlanChoices = z.strictObject({
   timingControl: z.boolean().optional(),
   electronicThrottle: z.boolean().optional(),
   injectors: z.int().min(1).max(24).optional(),
-  injectorCcMin: z.number().min(50).max(3000).optional().describe('rated flow each, cm3/min'),
+  injectorCcMin: z.number().min(50).max(10_000).optional().describe('rated flow each, cm3/min'),
   injectorRatedKpa: z.number().min(50).max(700).optional().describe('pressure difference of the rating, kPa'),
   fuelPressureKpa: z.number().min(50).max(700).optional().describe('base pressure over the injector outlet, kPa'),
   maxDutyPct: z.number().min(50).max(95).optional(),
@@ -85,6 +86,10 @@ export const PlanChoices = z.strictObject({
   overrides: z.partialRecord(z.enum(sizeIds), Override).optional(),
   ways: z.record(key, z.enum(['a', 'b', 'c'])).optional(),
   acceptWork: z.int().min(0).max(9).optional().describe('points of work accepted in a recommended route'),
+  aims: z
+    .strictObject({ drivability: weight, coldStart: weight, economy: weight, power: weight, distribution: weight, spark: weight })
+    .optional()
+    .describe('what the owner wants of it; left out: by the use of the car'),
   periodLook: weight,
   reversible: weight,
   quiet: weight,
@@ -92,6 +97,7 @@ export const PlanChoices = z.strictObject({
   supply: z.enum(['matched-set', 'separate']).optional(),
   experience: Experience.optional(),
   hourlyRate: z.number().min(0).max(1000).optional().describe('what an hour of work counts in the comparison'),
+  currency: z.string().trim().min(1).max(8).optional().describe('the workshop’s money, as it stands beside every price'),
   prices: z.record(key, z.number().min(0).max(100_000)).optional(),
   parts: z.record(key, PartEntry).optional(),
   tasks: z.record(key, TaskEntry).optional(),

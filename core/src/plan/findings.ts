@@ -2,10 +2,21 @@ import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
 import { airM3Min, at, finding, gramsPerSecond, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
 import { boosted, HOT_TO_KPA } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
+import { stressed } from './aims.ts'
 import { AIR_AGREES_SHARE, INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
 import { idlePulseMs } from './route-reasons.ts'
 import { routeTitles } from './routes.ts'
 import { injectorChosen, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
+
+/** Things that a unit switches beside injectors and coils; one with a fan output of its own has that already. */
+const spareOutputs = ({ facts, plan, fuel }: JudgedContext): string[] => [
+  'pump relay',
+  ...(plan.electronicThrottle ? [] : ['idle valve']),
+  ...(facts.electrics?.fan === 'electric' && plan.unit?.fanOutput !== true ? ['fan'] : []),
+  ...(facts.gearing?.kickDown === 'electric' ? ['kick-down'] : []),
+  ...(facts.fuel?.canister ? ['purge valve'] : []),
+  ...(fuel.liftPump?.kind === 'electric' ? ['lift pump'] : []),
+]
 
 /** Functions this car and plan ask of a control unit, each with why; stations add theirs. */
 export function neededFunctions(c: JudgedContext): UnitFunction[] {
@@ -34,6 +45,14 @@ export function neededFunctions(c: JudgedContext): UnitFunction[] {
   if (plan.electronicThrottle) add('etb', 'Electronic throttle', 'chosen', (u) => u.electronicThrottle)
   if (boosted(c)) add('boost', 'Boost', 'blown engine', (u) => u.boost)
   if (facts.electrics?.fan === 'electric') add('fan', 'Fan output', 'electric fan', (u) => u.fanOutput)
+  const spares = spareOutputs(c)
+  if (spares.length)
+    add(
+      'spare-outputs',
+      `${spares.length} ${spares.length === 1 ? 'output' : 'outputs'} beside injectors and coils`,
+      spares.join(', '),
+      (u) => atLeast(u.spareOutputs, spares.length),
+    )
   add('logging', 'Logging', 'learning is proven on logs', (u) => u.logging)
   return need
 }
@@ -151,12 +170,12 @@ export const planRules: Rule[] = [
   {
     id: 'plan.mixture-spread',
     where: at('plan', 'route'),
-    check: ({ plan, resolved }) =>
-      plan.route === 'throttle-body' && resolved.compressionRatio >= 9.5
+    check: ({ facts, plan, resolved }) =>
+      plan.route === 'throttle-body' && resolved.cylinders !== 1 && stressed({ facts, resolved })
         ? finding(
             'warn',
             'Uneven mixture is less forgiven here',
-            `A throttle body cannot correct cylinders singly; ${resolved.compressionRatio}:1 stands near its knock limit.`,
+            say`A throttle body cannot correct cylinders singly, and this engine stands near its knock or heat limit: ${boosted({ facts }) ? 'boost' : `${resolved.compressionRatio}:1`}${resolved.powerKw === null ? '' : say`, ${kW(resolved.powerKw)}`}.`,
             'Hold full load a little richer, read every plug, or choose multi-port.',
           )
         : null,

@@ -1,3 +1,4 @@
+export { aimIds } from './aims.ts'
 export { PartStatus, Person, type SizeId, UnitSpec } from './choices.ts'
 export { atLeast, type Load, type PartNeed, type PlanTask, type SizeProposal, type UnitFunction } from './contribution.ts'
 export { criticalPath } from './critical-path.ts'

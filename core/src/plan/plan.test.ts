@@ -10,7 +10,7 @@ import { partsCost, partsList } from './parts.ts'
 import { idlePulseMs } from './route-reasons.ts'
 import { judgeRoute, judgeRoutes, recommend } from './routes.ts'
 import { planSchedule } from './schedule.ts'
-import { injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
+import { injectorsFor, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 import { planHours, planTasks } from './tasks.ts'
 import { ways, wayTaken } from './ways.ts'
 
@@ -106,9 +106,14 @@ describe('routes', () => {
   })
   it('shared ports want phased injection at the ports', () => {
     const shared = { facts: { engine: { siamesedInlets: true } } }
-    expect(reason(shared, 'multi-port', 'spread').fit).toBe('no')
+    // table and finding give one answer: work, with phased injection; not a stop
+    expect(reason(shared, 'multi-port', 'spread').fit).toBe('work')
+    expect(found({ ...shared, ...plan({ route: 'multi-port', injectors: 6 }) }).find((f) => f.id === 'plan.siamesed')!.severity).toBe(
+      'warn',
+    )
     expect(reason({ ...shared, ...plan({ phased: true }) }, 'multi-port', 'spread').fit).toBe('work')
-    expect(reason(shared, 'throttle-body', 'spread').fit).toBe('fits')
+    // what cannot be corrected has no tick: it is lived with
+    expect(reason(shared, 'throttle-body', 'spread').fit).toBe('limit')
   })
   it('a throttle per cylinder wants load by throttle position and a reservoir', () => {
     expect(reason({}, 'individual-runner', 'load').fit).toBe('work')
@@ -120,7 +125,7 @@ describe('routes', () => {
     const { best, reasons, wouldChange } = recommend(context())
     expect(best!.route).toBe('throttle-body')
     expect(reasons[0]).toMatch(/\d+-\d+ h/)
-    expect(wordsOf(sayAll(wouldChange, ' '))).toMatch(/Multi-port costs \d+ more/)
+    expect(wordsOf(sayAll(wouldChange, ' '))).toMatch(/Multi-port: parts \+\d+, \+5 h; it would be taken if it were worth \d+ more/)
     const cheapest = [true, false].flatMap((t) => [true, false].flatMap((e) => judgeRoutes(context(), t, e))).filter((j) => j.fit !== 'no')
     expect(Math.min(...cheapest.map((j) => j.weighed))).toBe(best!.weighed)
   })
@@ -137,10 +142,57 @@ describe('routes', () => {
     expect(none.best).toBeNull()
     expect(none.wouldChange.length).toBeGreaterThan(0)
   })
+  it('the least is true and no worth is negative, whatever work is accepted', () => {
+    for (const acceptWork of [0, 1, 2, 3, 9])
+      for (const facts of [{}, { engine: { compressionRatio: 10.8, powerKw: 170 } }, { place: { flange: 'side-draught' } }]) {
+        const c = context({ facts, ...plan({ acceptWork }) })
+        const { best, wouldChange } = recommend(c)
+        const may = [true, false]
+          .flatMap((t) => [true, false].flatMap((e) => judgeRoutes(c, t, e)))
+          .filter((j) => j.fit !== 'no' && j.reasons.filter((r) => r.fit === 'work').length <= acceptWork)
+        expect(best?.weighed).toBe(may.length ? Math.min(...may.map((j) => j.weighed)) : undefined)
+        expect(wordsOf(sayAll(wouldChange, ' '))).not.toMatch(/worth -/)
+      }
+  })
+  it('what a route is good at weighs by the use of the car, and the weights move', () => {
+    const aims = (patch: object, route: 0 | 1 | 2) => judgeRoutes(context(patch))[route].aims
+    const of = (patch: object, route: 0 | 1 | 2, id: string) => aims(patch, route).find((a) => a.id === id)!
+    // road: cold start matters 2; a body is 1 of 3 near: 2 x 2 steps x 2 h
+    expect(of({}, 0, 'coldStart')).toMatchObject({ weight: 2, own: false, hours: 8 })
+    expect(of({}, 1, 'coldStart').hours).toBe(0)
+    expect(of({ facts: { place: { use: 'strip' } } }, 0, 'coldStart').hours).toBe(0)
+    expect(of({ facts: { place: { use: 'strip' } } }, 0, 'power')).toMatchObject({ weight: 3, hours: 12 })
+    expect(of(plan({ aims: { coldStart: 3 } }), 0, 'coldStart')).toMatchObject({ weight: 3, own: true, hours: 12 })
+    // an engine near its limit forgives no uneven mixture: 1 + 2, three steps off
+    expect(of({ facts: { engine: { compressionRatio: 9.5 } } }, 0, 'distribution')).toMatchObject({ weight: 3, hours: 18 })
+    expect(of({ facts: { engine: { compressionRatio: 9.4 } } }, 0, 'distribution')).toMatchObject({ weight: 1, hours: 4 })
+    // 3.18 L at 50 kW a litre is 159 kW
+    expect(of({ facts: { engine: { powerKw: 158 } } }, 0, 'distribution').weight).toBe(1)
+    expect(of({ facts: { engine: { powerKw: 159 } } }, 0, 'distribution').weight).toBe(3)
+    expect(of({ facts: { engine: { cylinders: 1, firingOrder: [1] } } }, 0, 'distribution').hours).toBe(0)
+  })
+  it('a body that does not fit under the bonnet is work: 140 mm, and 25 more with an adapter', () => {
+    const height = (place: object) => reason({ facts: { place } }, 'throttle-body', 'height').fit
+    expect([height({ bonnetMm: 139 }), height({ bonnetMm: 140 })]).toEqual(['work', 'fits'])
+    expect([height({ bonnetMm: 164, flange: 'single' }), height({ bonnetMm: 165, flange: 'single' })]).toEqual(['work', 'fits'])
+  })
+  it.each([
+    [{ flange: 'side-draught' }, {}, 'no'],
+    [{ flange: 'side-draught' }, { carburettors: 1 }, 'work'],
+    [{ flange: 'two-barrel' }, { carburettors: 2 }, 'work'],
+    [{ flange: 'two-barrel' }, { carburettors: 1 }, 'fits'],
+  ])('one body for %j and %j: %s', (place, fuel, fit) => expect(reason({ facts: { place, fuel } }, 'throttle-body', 'fit').fit).toBe(fit))
+  it('one body does not serve more than eight cylinders', () => {
+    const of = (cylinders: number) => reason({ facts: { engine: { cylinders, firingOrder: null } } }, 'throttle-body', 'fit').fit
+    expect([of(8), of(10)]).toEqual(['fits', 'no'])
+  })
+  it('one cylinder takes one injector, four-cylinder bodies two, eights four', () => {
+    expect([1, 2, 4, 6, 8, 12].map((n) => injectorsFor('throttle-body', n))).toEqual([1, 2, 2, 2, 4, 4])
+  })
   it('preferences weigh in the open: a period look counts hours against the rest', () => {
     const look = judgeRoutes(context(plan({ periodLook: 3 })))
     expect(look[1].preferenceHours).toBeGreaterThan(look[0].preferenceHours)
-    expect(look[1].weighed - look[1].cost).toBeCloseTo(20 * (look[1].hours.mid + look[1].preferenceHours), 6)
+    expect(look[1].weighed - look[1].cost).toBeCloseTo(20 * (look[1].hours.mid + look[1].preferenceHours + look[1].aimHours), 6)
   })
 })
 

@@ -2,11 +2,13 @@ import { type Route, vePeakPct } from '../air/index.ts'
 import { airPerCylinderG, ccMinToMassGps, DEAD_TIME_14V_MS, fuels, LINEAR_LIMIT_MS, openingsPerCycle } from '../injection/index.ts'
 import { airM3Min, type Context, type Dimension, type JudgedContext, kPa, kW, mm, type Said, say } from '../kernel/index.ts'
 import { boosted } from '../survey/index.ts'
+import { stressed } from './aims.ts'
 import { HIGH_COMPRESSION, THROTTLE_DROP_KPA } from './limits.ts'
 import { boresFor, injectorChosen, injectorsFor, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 
 const IDLE_CHARGE_C = 45
-export type Fit = 'fits' | 'work' | 'no'
+/** `limit`: nothing to do about it and nothing against it; it is lived with. */
+export type Fit = 'fits' | 'limit' | 'work' | 'no'
 export interface RouteReason {
   id: string
   label: string
@@ -122,17 +124,20 @@ function timingReasons({ c, v }: Judging): RouteReason[] {
 
 function spreadReasons({ c, v }: Judging): RouteReason[] {
   const { resolved: r, facts, plan } = c
-  const told = (fit: Fit, text: string) => [reason('spread', 'Mixture between cylinders', fit, text)]
+  const told = (fit: Fit, text: Said) => [reason('spread', 'Mixture between cylinders', fit, text)]
+  if (r.cylinders === 1) return told('fits', 'one cylinder: nothing to share out')
   if (v.route === 'throttle-body') {
-    if (!(r.compressionRatio >= HIGH_COMPRESSION || boosted(c)))
-      return told('fits', 'uneven on long runners, as with the carburettor; not correctable singly')
-    const at = boosted(c) ? 'boost' : `${r.compressionRatio}:1`
-    return told('work', `uneven, and not correctable singly; at ${at} little is forgiven`)
+    if (!stressed(c)) return told('limit', 'uneven on long runners, as with the carburettor; not correctable singly')
+    const at = boosted(c)
+      ? 'under boost'
+      : r.compressionRatio >= HIGH_COMPRESSION
+        ? `at ${r.compressionRatio}:1`
+        : say`at ${kW(r.powerKw!)}`
+    return told('work', say`uneven, and not correctable singly; ${at} little is forgiven`)
   }
   if (facts.engine?.siamesedInlets !== true) return told('fits', 'a jet to each port')
   const shared = 'shared inlet ports: equal pulses give unequal mixtures'
-  if (plan.phased) return told('work', `${shared}; phased injection answers it`)
-  return told('no', `${shared}, phased injection with a cam signal is needed`)
+  return told('work', plan.phased ? `${shared}; phased injection answers it` : `${shared}; take phased injection with a cam signal`)
 }
 
 function loadReasons({ c, v }: Judging): RouteReason[] {
@@ -155,13 +160,44 @@ const NATURAL_FLANGES: Record<Route, readonly string[]> = {
   'multi-port': [],
   'individual-runner': ['side-draught'],
 }
+/** Side-draught carburettors stand in pairs or more on engines of four and up; as many as told, else so. */
+const carburettorsOf = ({ facts, resolved }: Context): number =>
+  facts.fuel?.carburettors ?? (facts.place?.flange === 'side-draught' && (resolved.cylinders ?? 4) >= 4 ? 2 : 1)
+/** More cylinders than one body can be led to. */
+const ONE_BODY_CYLINDERS = 8
+
 function fittingReasons({ c, v }: Judging): RouteReason[] {
   const flange = c.facts.place?.flange
   const told = (fit: Fit, text: string) => [reason('fit', 'Fitting', fit, text)]
   if (v.route === 'multi-port') return told('work', 'a manifold with injector bosses, and a rail')
-  if (flange === undefined) return told('fits', 'flange not known yet')
-  const words = `the ${flange.replace('-', ' ')} flange`
+  const words = flange && `the ${flange.replace('-', ' ')} flange`
+  if (v.route === 'individual-runner')
+    return flange && NATURAL_FLANGES[v.route].includes(flange)
+      ? told('fits', `bolts to ${words}`)
+      : told('work', 'a manifold with a runner and a throttle for each port')
+  const { cylinders } = c.resolved
+  const carburettors = carburettorsOf(c)
+  if (cylinders !== null && cylinders > ONE_BODY_CYLINDERS)
+    return told('no', `${cylinders} cylinders: no manifold leads one body to all of them alike`)
+  if (flange === 'side-draught' && carburettors > 1)
+    return told('no', `${carburettors} side-draughts feed runners that do not meet; a body for each is the individual-runner route`)
+  if (carburettors > 1) return told('work', `a body in place of each of ${carburettors} carburettors, balanced, or another manifold`)
+  if (!flange) return told('fits', 'flange not known yet')
   return NATURAL_FLANGES[v.route].includes(flange) ? told('fits', `bolts to ${words}`) : told('work', `an adapter for ${words}`)
+}
+
+/** Height over the flange that a body with a low air cleaner takes at least, and one with an adapter, mm: usual castings; measure the part in hand. */
+const BODY_HEIGHT_MM = 140
+const ADAPTER_MM = 25
+function heightReasons({ c, v }: Judging): RouteReason[] {
+  const free = c.facts.place?.bonnetMm
+  const told = (fit: Fit, text: Said) => [reason('height', 'Under the bonnet', fit, text)]
+  if (v.route !== 'throttle-body' || free === undefined) return []
+  const flange = c.facts.place?.flange
+  const wanted = BODY_HEIGHT_MM + (flange && !NATURAL_FLANGES[v.route].includes(flange) ? ADAPTER_MM : 0)
+  return free < wanted
+    ? told('work', say`${mm(free, 0)} free, body and low air cleaner take about ${mm(wanted, 0)}: a flatter cleaner, or a scoop`)
+    : told('fits', say`${mm(free, 0)} free, about ${mm(wanted, 0)} taken`)
 }
 
 function throttleReasons({ c, v }: Judging): RouteReason[] {
@@ -182,8 +218,8 @@ const ROAD_WORDS: Record<Route, string> = {
 }
 /** Every reason for and against a route, in the order they are read. */
 export const reasonsFor = (c: JudgedContext, v: RouteVariant): RouteReason[] => [
-  ...[capacityReasons, airflowReasons, timingReasons, spreadReasons, loadReasons, fittingReasons, throttleReasons].flatMap((of) =>
-    of({ c, v, same: c.plan.route === v.route }),
+  ...[capacityReasons, airflowReasons, timingReasons, spreadReasons, loadReasons, fittingReasons, heightReasons, throttleReasons].flatMap(
+    (of) => of({ c, v, same: c.plan.route === v.route }),
   ),
   reason('road', 'Pull-away and economy', 'fits', ROAD_WORDS[v.route]),
 ]

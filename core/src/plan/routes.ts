@@ -1,6 +1,7 @@
 import { Route } from '../air/index.ts'
 import { asSaying, type JudgedContext, type Said, say, sayAll, type Saying } from '../kernel/index.ts'
 import { inSentence } from '../survey/index.ts'
+import { type AimSum, aimSums } from './aims.ts'
 import { partsCost, partsList } from './parts.ts'
 import { type Fit, reasonsFor, type RouteReason, type RouteVariant, variantContext } from './route-reasons.ts'
 import { planHours } from './tasks.ts'
@@ -25,7 +26,10 @@ export interface RouteJudgement extends RouteVariant {
   hours: { low: number; mid: number; high: number }
   /** hours that the preferences count against it, in the open */
   preferenceHours: number
-  /** cost, hours and preferences in one figure: what the recommendation goes by */
+  /** what it falls short of, aim by aim, in hours */
+  aims: AimSum[]
+  aimHours: number
+  /** cost, hours, preferences and what it falls short of in one figure, in money: what the recommendation goes by */
   weighed: number
 }
 export interface Recommendation {
@@ -44,6 +48,7 @@ const LIKING: Record<Route, { periodLook: number; reversible: number; quiet: num
 const worst = (reasons: RouteReason[]): Fit =>
   reasons.some((r) => r.fit === 'no') ? 'no' : reasons.some((r) => r.fit === 'work') ? 'work' : 'fits'
 
+const signed = (value: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(0)}`
 const reasonWords = (r: RouteReason): Saying => say`${inSentence(r.label)}, ${asSaying(r.text)}`
 
 /** One route against the car: reasons with numbers, cost, hours as a span, and what the preferences weigh. */
@@ -57,7 +62,10 @@ export function judgeRoute(c: JudgedContext, v: RouteVariant): RouteJudgement {
     0,
   )
   const rate = c.plan.hourlyRate ?? HOURLY_RATE
-  return { ...v, fit: worst(reasons), reasons, cost, hours, preferenceHours, weighed: cost + rate * (hours.mid + preferenceHours) }
+  const aims = aimSums(c, v)
+  const aimHours = aims.reduce((all, a) => all + a.hours, 0)
+  const weighed = cost + rate * (hours.mid + preferenceHours + aimHours)
+  return { ...v, fit: worst(reasons), reasons, cost, hours, preferenceHours, aims, aimHours, weighed }
 }
 
 /** All three routes with timing control and electronic throttle as they stand in the plan (or as asked). */
@@ -68,8 +76,8 @@ export const judgeRoutes = (
 ): RouteJudgement[] => Route.options.map((route) => judgeRoute(c, { route, timingControl, electronicThrottle }))
 
 /**
- * The cheapest route without a stop and with at most the work the person accepts, with its reasons and what would change it.
- * Cheapest counts parts, hours at the person's rate, and the preferences, all shown.
+ * The least of the routes without a stop and with at most the work the person accepts, with its reasons and what would change it.
+ * Least counts parts, hours at the person's rate, preferences, and what a route falls short of the aims by, all shown and all movable.
  */
 export function recommend(c: JudgedContext): Recommendation {
   if (c.resolved.powerKw === null || c.resolved.cylinders === null)
@@ -95,20 +103,26 @@ export function recommend(c: JudgedContext): Recommendation {
   }
   const title = (j: RouteJudgement) =>
     `${routeTitles[j.route]}${j.timingControl ? ' with' : ' without'} timing control${j.electronicThrottle ? ', electronic throttle' : ''}`
+  const accepted = c.plan.acceptWork ?? ACCEPTED_WORK
+  const short = best.aims.filter((a) => a.hours > 0).sort((a, b) => b.hours - a.hours)
   const reasons = [
-    `${title(best)}: parts ${best.cost.toFixed(0)}, ${best.hours.low.toFixed(0)}-${best.hours.high.toFixed(0)} h, the least of those without a stop.`,
+    `${title(best)}: parts ${best.cost.toFixed(0)}, ${best.hours.low.toFixed(0)}-${best.hours.high.toFixed(0)} h. Weighed with what it falls short of, the least of those without a stop and with at most ${accepted} points of work.`,
+    ...(short.length ? [`It falls short in ${short.map((a) => `${a.title.toLowerCase()} (${a.hours.toFixed(0)} h)`).join(', ')}.`] : []),
     ...best.reasons.filter((r) => r.fit === 'work').map((r) => say`Work to do: ${reasonWords(r)}.`),
   ]
   const wouldChange = Route.options
     .filter((route) => route !== best.route)
     .map((route): Said => {
-      const rival = every.filter(
-        (j) => j.route === route && j.timingControl === best.timingControl && j.electronicThrottle === best.electronicThrottle,
-      )[0]
+      const rival = every
+        .filter((j) => j.route === route)
+        .sort((p, q) => Number(p.fit === 'no') - Number(q.fit === 'no') || p.weighed - q.weighed)[0]
       const no = rival.reasons.filter((r) => r.fit === 'no')
-      return no.length
-        ? say`${routeTitles[route]} is out: ${sayAll(no.map(reasonWords))}.`
-        : `${routeTitles[route]} costs ${(rival.cost - best.cost).toFixed(0)} more in parts and ${(rival.hours.mid - best.hours.mid).toFixed(0)} h more; it would be taken if its gain were worth ${(rival.weighed - best.weighed).toFixed(0)}.`
+      if (no.length) return say`${routeTitles[route]} is out: ${sayAll(no.map(reasonWords))}.`
+      const more = rival.weighed - best.weighed
+      const costs = `${routeTitles[route]}: parts ${signed(rival.cost - best.cost)}, ${signed(rival.hours.mid - best.hours.mid)} h`
+      if (more >= 0) return `${costs}; it would be taken if it were worth ${more.toFixed(0)} more to you than the weights say.`
+      const work = rival.reasons.filter((r) => r.fit === 'work').length
+      return `${costs}; it would be taken with ${work} points of work accepted in place of ${accepted}.`
     })
   if (best.timingControl) {
     const without = every.find((j) => j.route === best.route && !j.timingControl && j.electronicThrottle === best.electronicThrottle)!

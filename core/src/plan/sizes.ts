@@ -21,7 +21,7 @@ export type Size = DerivedNumber & { sizeId: SizeId; computed: number | null; re
 
 /** Injectors a route takes when none are chosen yet. */
 export const injectorsFor = (route: Route, cylinders: number | null): number =>
-  route === 'throttle-body' ? (cylinders !== null && cylinders > 6 ? 4 : 2) : (cylinders ?? 4)
+  route === 'throttle-body' ? (cylinders === 1 ? 1 : cylinders !== null && cylinders > 6 ? 4 : 2) : (cylinders ?? 4)
 /** Throttle bores of a route. */
 export const boresFor = (c: Context, route: Route): number =>
   route === 'individual-runner'

@@ -255,7 +255,11 @@ export const factCatalogue = {
     reuseRegulatorKpa: number(0, 700, 'It holds', 'pressure'),
   },
   place: {
-    use: oneOf('Used on', { road: 'road', track: 'track', boat: 'water (boat)' }),
+    use: oneOf(
+      'Used on',
+      { road: 'road', 'off-road': 'rough ground', track: 'track', strip: 'drag strip', boat: 'water (boat)' },
+      { why: 'what a route must be good at follows it' },
+    ),
     onStand: yesNo('Engine on a stand', { why: 'no gearing, no road' }),
     startsFrom: oneOf('Starts from', {
       carburettor: 'carburettor',

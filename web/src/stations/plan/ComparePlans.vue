@@ -14,7 +14,7 @@ const pair = reactive<[RouteVariant, RouteVariant]>([
 ])
 const effect = computed(() => comparePlans(builds.current!, pair[0], pair[1]))
 const judged = computed(() => pair.map((v) => judgeRoute(builds.context!, v)))
-const fits = { fits: 'fits', work: 'fits with work', no: 'does not fit' } as const
+const fits = { fits: 'fits', limit: 'to live with', work: 'fits with work', no: 'does not fit' } as const
 const routes = Route.options.map((value) => ({ value, label: routeTitles[value] }))
 const extras = [
   { value: true, label: 'yes' },

@@ -6,6 +6,7 @@ import FactField from '../../quantity/FactField.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import AimRows from './AimRows.vue'
 import ComparePlans from './ComparePlans.vue'
 import EffectCard from './EffectCard.vue'
 import FitMark from './FitMark.vue'
@@ -35,7 +36,7 @@ const proposeRoute = (route: Route): void =>
       value ?? undefined,
     ]),
   )
-const words: Record<Fit, string> = { fits: 'fits', work: 'fits with work', no: 'does not fit' }
+const words: Record<Fit, string> = { fits: 'fits', limit: 'to live with', work: 'fits with work', no: 'does not fit' }
 const x = (v: number, most: number) => (100 * Math.min(v, most)) / most
 const onOff = [
   { value: true, label: 'yes' },
@@ -115,10 +116,17 @@ const onOff = [
             {{ j.hours.low.toFixed(0) }}–{{ j.hours.high.toFixed(0) }} h
           </td>
         </tr>
+        <aim-rows :judged="judged" :taken="plan.route" />
         <tr class="sum">
           <th scope="row">Preferences count</th>
           <td v-for="j in judged" :key="j.route" class="num" :class="{ taken: plan.route === j.route }">
             {{ j.preferenceHours.toFixed(0) }} h
+          </td>
+        </tr>
+        <tr class="sum">
+          <th scope="row">Weighed, in money</th>
+          <td v-for="j in judged" :key="j.route" class="num" :class="{ taken: plan.route === j.route }">
+            {{ j.weighed.toFixed(0) }}{{ plan.currency ? ` ${plan.currency}` : '' }}
           </td>
         </tr>
       </tbody>
@@ -135,7 +143,7 @@ const onOff = [
   <section>
     <h2>Chosen</h2>
     <div class="fields"><fact-field v-for="f in chosenFields" :key="f.path" :field="f" /></div>
-    <h2>What matters beside cost</h2>
+    <h2>What it must be good at, and what matters beside cost</h2>
     <div class="fields"><fact-field v-for="f in weighFields" :key="f.path" :field="f" /></div>
   </section>
 </template>

@@ -23,6 +23,7 @@ const fields = [
   yesNo(at('electronicThrottle')),
   yesNo(at('boost')),
   yesNo(at('fanOutput')),
+  q(at('spareOutputs'), 'count'),
   yesNo(at('logging')),
   yesNo(at('support')),
   pick('choices.plan.supply', [

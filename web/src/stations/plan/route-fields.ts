@@ -1,5 +1,5 @@
-import { ACCEPTED_WORK, HOURLY_RATE } from '@vectum/core'
-import { pick, quantity as q, yesNo } from '../../quantity/field.ts'
+import { ACCEPTED_WORK, aimIds, HOURLY_RATE } from '@vectum/core'
+import { pick, quantity as q, words, yesNo } from '../../quantity/field.ts'
 
 const weights: [number, string][] = [
   [0, 'no'],
@@ -22,9 +22,11 @@ export const chosenFields = [
 ]
 /** What the owner weighs the routes by. */
 export const weighFields = [
+  ...aimIds.map((id) => pick(`choices.plan.aims.${id}`, weights, 'by the use of the car until said')),
   pick('choices.plan.periodLook', weights),
   pick('choices.plan.reversible', weights),
   pick('choices.plan.quiet', weights),
   q('choices.plan.acceptWork', 'count', `${ACCEPTED_WORK} until said otherwise`),
   q('choices.plan.hourlyRate', 'number', `${HOURLY_RATE} until said otherwise`),
+  words('choices.plan.currency', 'stands beside every price'),
 ]
