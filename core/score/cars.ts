@@ -158,7 +158,7 @@ export const scoreCars: ScoreCar[] = (
       cam: 'stock',
       route: 'throttle-body',
       injectors: 2,
-      ccMin: 340,
+      ccMin: 360,
     },
     {
       name: 'six 3.2 mild, body',

@@ -218,11 +218,11 @@ export const sizeOfBore = (material: 'hard' | 'hose', bore: number): string | nu
   boreTable.find((b) => b.material === material && Math.abs(b.boreMm - bore) < 0.05)?.size ?? null
 
 /** A starting point for a layout, from which the person measures and edits: lengths of a usual saloon, stated as such on the screen. */
-export function startingCircuit(layout: FuelLayout): Pick<FuelChoices, SectionId | 'layout' | 'regulator' | 'sump'> {
+export function startingCircuit(layout: FuelLayout, braided = false): Pick<FuelChoices, SectionId | 'layout' | 'regulator' | 'sump'> {
   const hard = (lengthM: number, boreMm: number, place: Place, name: string): FuelElement => ({
     id: name,
     kind: 'line',
-    material: 'hard',
+    ...(braided ? { material: 'hose' as const, hose: 'braided' as const } : { material: 'hard' as const }),
     boreMm,
     lengthM,
     place,
@@ -277,13 +277,29 @@ export function startingCircuit(layout: FuelLayout): Pick<FuelChoices, SectionId
 }
 
 /** What choosing a layout sets: the layout, and a starting circuit for the sections it needs and does not have yet. */
-export function layoutChanges(fuel: FuelChoices, layout: FuelLayout, setKpa?: number): [path: string, value: unknown][] {
-  const start = startingCircuit(layout)
+export function layoutChanges(fuel: FuelChoices, layout: FuelLayout, setKpa?: number, braided = false): [path: string, value: unknown][] {
+  const start = startingCircuit(layout, braided)
   const changes: [string, unknown][] = [['choices.fuel.layout', layout]]
   for (const { id } of sectionsOf(layout)) if (!fuel[id]?.length && start[id]) changes.push([`choices.fuel.${id}`, start[id]])
   if (!fuel.regulator) changes.push(['choices.fuel.regulator', { ...start.regulator, ...(setKpa ? { setKpa } : {}) }])
   if (start.sump && !fuel.sump) changes.push(['choices.fuel.sump', start.sump])
   return changes
+}
+
+/** What taking the other school of lines changes in a circuit that is laid out: hard line for braided hose and back, closed spaces left hard. */
+export function lineChanges(fuel: FuelChoices, braided: boolean): [path: string, value: unknown][] {
+  if (!fuel.layout) return []
+  return sectionsOf(fuel.layout).flatMap(({ id }): [string, unknown][] => {
+    const elements = fuel[id] ?? []
+    const laid = elements.map((e): FuelElement => {
+      if (e.kind !== 'line') return e
+      const { hose, ...bare } = e
+      if (braided)
+        return e.material === 'hard' && e.place !== 'boot' && e.place !== 'cabin' ? { ...bare, material: 'hose', hose: 'braided' } : e
+      return hose === 'braided' ? { ...bare, material: 'hard' } : e
+    })
+    return laid.some((e, i) => e !== elements[i]) ? [[`choices.fuel.${id}`, laid]] : []
+  })
 }
 
 declare module '../kernel/told.ts' {

@@ -1,6 +1,6 @@
 import { bsfcGKwh, fuels, PUMP_MARGIN_PCT } from '../injection/index.ts'
 import { asSaying, type Context, kPa, litres, litresPerHour, mm, say } from '../kernel/index.ts'
-import { type Load, NOT_SIZED, type PartNeed, type PlanTask, type PriceId, type SizeProposal } from '../plan/index.ts'
+import { type Load, NOT_SIZED, schoolOf, type PartNeed, type PlanTask, type PriceId, type SizeProposal } from '../plan/index.ts'
 import { assumedLabels, boosted } from '../survey/index.ts'
 import { boreTable, type FuelElement, hasSump, sectionsOf, sizeOfBore } from './circuit.ts'
 import { CHARGING_HIGH_V, designOf, withBore } from './design.ts'
@@ -158,6 +158,8 @@ const SPARE_LENGTH = 1.1
 /** Line taken while no circuit is laid out, m. */
 const USUAL_LINE_M = 8
 const USUAL_SET_KPA = 300
+/** Lines as near as this to the exhaust get a sleeve, mm: twice the distance at which an unshielded one is a stop. */
+const SLEEVE_WITHIN_MM = 200
 
 export function fuelParts(c: Context): PartNeed[] {
   const { fuel, plan } = c
@@ -212,18 +214,33 @@ export function fuelParts(c: Context): PartNeed[] {
   })
   parts.push(...circuitParts(c))
   if (!fuel.layout) {
+    const braided = schoolOf(c, 'lines') === 'b'
     const wanted = pumpWanted(c)
     const boreMm = plan.overrides?.['feed-bore']?.value ?? (wanted ? leastBoreMm(wanted.flowLph, FEED_LIMIT_M_S) : null)
     parts.push({
-      id: 'line-hard-80',
-      price: 'line-hard',
-      name: 'hard line',
+      id: braided ? 'line-braided' : 'line-hard-80',
+      price: braided ? 'hose-braided' : 'line-hard',
+      name: braided ? 'braided hose' : 'hard line',
       spec: boreMm === null ? asSaying(NOT_SIZED) : say`${mm(boreMm)} bore or more`,
       quantity: USUAL_LINE_M,
       unit: 'm',
       used: 'feed and return',
     })
   }
+  const nearExhaustM = [...(fuel.feed ?? []), ...(fuel.return ?? []), ...(fuel.delivery ?? [])].reduce(
+    (all, e) => all + (e.kind === 'line' && e.exhaustMm !== undefined && e.exhaustMm < SLEEVE_WITHIN_MM ? e.lengthM : 0),
+    0,
+  )
+  if (nearExhaustM > 0)
+    parts.push({
+      id: 'heat-sleeve',
+      price: 'heat-sleeve',
+      name: 'Heat sleeve',
+      spec: asSaying('reflective, over lines near the exhaust'),
+      quantity: Math.ceil(nearExhaustM * 10) / 10,
+      unit: 'm',
+      used: 'fuel lines',
+    })
   parts.push({
     id: 'crash-switch',
     price: 'crash-switch',

@@ -10,6 +10,7 @@ export {
   genericLiftPumps,
   hasSump,
   layoutChanges,
+  lineChanges,
   type SectionId,
   startingCircuit,
 } from './circuit.ts'

@@ -27,6 +27,12 @@ describe('yesterday’s documents open', () => {
     const bad = readEntry(1, { ...good, value: { right: 'perhaps' } })
     expect(isUnreadable(bad) && bad.what).toContain('fuel.arrows of')
   })
+  it('a drive of the coil answered among the ways of the plan stands with the spark from version 2 on', () => {
+    const old = { plan: { ways: { 'coil-drive': 'b', lines: 'b' } } }
+    expect(readChoices(1, old)).toEqual({ value: { plan: { ways: { lines: 'b' } }, spark: { coilDrive: 'capacitive' } }, unreadable: [] })
+    expect(readChoices(1, { ...old, spark: { coilDrive: 'built-in' } }).value.spark).toEqual({ coilDrive: 'built-in' })
+    expect(readChoices(2, { spark: { coilDrive: 'capacitive' } }).value).toEqual({ spark: { coilDrive: 'capacitive' } })
+  })
   it('upcasters lead on from the version a document was written in, one after the other', () => {
     const steps = { facts: [(d: unknown) => [d, 2], (d: unknown) => [d, 3]], choices: [], entry: [] }
     expect(upcast('facts', 1, 'a', steps)).toEqual([['a', 2], 3])

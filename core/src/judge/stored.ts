@@ -4,12 +4,25 @@ import { pathWords } from './change-words.ts'
 import { Choices, entryKinds, ToldFacts } from './judgement.ts'
 
 /** Version of the documents that are written now. Whoever changes a shape raises it, and writes an upcaster from the one before. */
-export const STORED_VERSION = 1
+export const STORED_VERSION = 2
 
 type Kind = 'facts' | 'choices' | 'entry'
 type Upcaster = (document: unknown) => unknown
-/** `upcasters[kind][n]` leads a document of version n + 1 to n + 2. None was needed yet: version 1 is the first that carries a number. */
-const upcasters: Record<Kind, readonly Upcaster[]> = { facts: [], choices: [], entry: [] }
+const same: Upcaster = (document) => document
+
+/** Version 2 asks for the drive of the coil once: what was answered among the ways of the plan stands with the spark. */
+const coilDriveOnce: Upcaster = (document) => {
+  const { plan, spark } = (document ?? {}) as { plan?: { ways?: Record<string, unknown> }; spark?: { coilDrive?: unknown } }
+  const way = plan?.ways?.['coil-drive']
+  if (way === undefined) return document
+  return mergePatch(document, {
+    plan: { ways: { 'coil-drive': null } },
+    ...(way === 'b' && spark?.coilDrive === undefined ? { spark: { coilDrive: 'capacitive' } } : {}),
+  })
+}
+
+/** `upcasters[kind][n]` leads a document of version n + 1 to n + 2; version 1 is the first that carries a number. */
+const upcasters: Record<Kind, readonly Upcaster[]> = { facts: [same], choices: [coilDriveOnce], entry: [same] }
 export const upcast = (kind: Kind, version: number, document: unknown, steps = upcasters): unknown =>
   steps[kind].slice(version - 1).reduce((led, up) => up(led), document)
 

@@ -2,7 +2,9 @@ import { asSaying, type JudgedContext, kPa, mm, say, type Saying, wordsOf } from
 import type { PartStatus } from './choices.ts'
 import type { PartNeed, SizeProposal } from './contribution.ts'
 import { priceOf } from './prices.ts'
+import { boltsTo } from './route-reasons.ts'
 import { injectorsFor, planSizes } from './sizes.ts'
+import { schoolOf } from './ways.ts'
 
 export interface Part {
   id: string
@@ -146,11 +148,68 @@ const ownParts: readonly OwnPart[] = [
     id: 'o2-bung',
     price: 'o2-bung',
     name: 'Sensor boss with plug',
-    when: ({ c }) => c.facts.exhaust?.bung !== 'after-merge',
+    when: ({ c }) => wantsBoss(c) && schoolOf(c, 'boss') === 'a',
     spec: () => 'weld-in, mild or stainless as the pipe',
     used: 'exhaust, after the merge',
   },
+  {
+    id: 'o2-clamp',
+    price: 'o2-clamp',
+    name: 'Clamp-on sensor seat',
+    when: ({ c }) => wantsBoss(c) && schoolOf(c, 'boss') === 'b',
+    spec: () => 'for the pipe’s diameter, with gasket and two bands',
+    used: 'exhaust, after the merge',
+  },
+  {
+    id: 'flange-adapter',
+    price: 'flange-adapter',
+    name: 'Flange adapter',
+    when: ({ c }) => c.plan.route === 'throttle-body' && c.facts.place?.flange !== undefined && !boltsTo('throttle-body', c),
+    spec: ({ c }) => `from the ${c.facts.place!.flange!.replace('-', ' ')} flange to the body, with gaskets`,
+    used: 'manifold',
+  },
+  {
+    id: 'air-cleaner',
+    price: 'air-cleaner',
+    name: 'Air cleaner, or an adapter for the old one',
+    when: always,
+    spec: (at) =>
+      at.c.facts.place?.bonnetMm === undefined
+        ? 'height by the free height under the bonnet, not measured yet'
+        : say`${mm(at.c.facts.place.bonnetMm, 0)} free over the flange`,
+    quantity: ({ c, cylinders }) => (c.plan.route === 'individual-runner' ? Math.ceil(cylinders / 2) : 1),
+    used: 'over the throttle',
+  },
+  {
+    id: 'idle-valve',
+    price: 'idle-valve',
+    name: 'Idle valve',
+    when: ({ c }) => c.plan.electronicThrottle !== true,
+    spec: () => 'in the body, or beside it with a hose',
+    used: 'throttle',
+  },
+  {
+    id: 'return-springs',
+    price: 'return-springs',
+    name: 'Return spring for the throttle',
+    when: ({ c }) => c.plan.electronicThrottle !== true,
+    spec: () => 'two, each able to shut it alone',
+    quantity: () => 2,
+    used: 'linkage',
+  },
+  {
+    id: 'fasteners',
+    price: 'fasteners',
+    name: 'Studs, bolts, clamps',
+    when: always,
+    spec: () => 'of the graded kind that came off, new lock washers',
+    used: 'engine and lines',
+  },
 ]
+/** Wire to the nearer and the farther ground, m. */
+const GROUND_M = { near: 1.5, far: 5 }
+const wantsBoss = ({ facts }: JudgedContext): boolean => facts.exhaust?.bung !== 'after-merge'
+
 /** Parts that close the list, after those of the stations. */
 const lastParts: readonly OwnPart[] = [
   {
@@ -188,6 +247,27 @@ const lastParts: readonly OwnPart[] = [
     spec: () => 'heat range as before',
     quantity: ({ cylinders }) => cylinders,
     used: 'head',
+  },
+  {
+    id: 'ground-wire',
+    price: 'ground-wire',
+    name: 'Ground of the unit',
+    when: always,
+    spec: ({ c }) =>
+      schoolOf(c, 'unit-ground') === 'a'
+        ? '6 mm² to the battery’s post, nothing else on it'
+        : '6 mm² to the block, and a strap from block to body',
+    quantity: ({ c }) => (schoolOf(c, 'unit-ground') === 'a' && c.facts.electrics?.batteryPlace === 'boot' ? GROUND_M.far : GROUND_M.near),
+    unit: 'm',
+    used: 'control unit',
+  },
+  {
+    id: 'lead-caps',
+    price: 'lead-caps',
+    name: 'Caps for spare leads',
+    when: ({ c }) => schoolOf(c, 'spare-leads') === 'a',
+    spec: () => 'sealed, each lead by itself',
+    used: 'loom',
   },
   {
     id: 'alternator',
@@ -254,6 +334,9 @@ export function partsList(c: JudgedContext): Part[] {
     }
   })
 }
+
+/** A part of the list that a person has marked fitted. */
+export const isFitted = ({ plan }: Pick<JudgedContext, 'plan'>, id: string): boolean => plan.parts?.[id]?.status === 'fitted'
 
 /** What is still to be paid, and the whole. */
 export function partsCost(parts: readonly Part[]): { total: number; toBuy: number } {

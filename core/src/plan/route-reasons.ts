@@ -160,6 +160,10 @@ const NATURAL_FLANGES: Record<Route, readonly string[]> = {
   'multi-port': [],
   'individual-runner': ['side-draught'],
 }
+/** The flange that is there is one that the route bolts to as it is. */
+export const boltsTo = (route: Route, { facts }: Context): boolean =>
+  facts.place?.flange !== undefined && NATURAL_FLANGES[route].includes(facts.place.flange)
+
 /** Side-draught carburettors stand in pairs or more on engines of four and up; as many as told, else so. */
 const carburettorsOf = ({ facts, resolved }: Context): number =>
   facts.fuel?.carburettors ?? (facts.place?.flange === 'side-draught' && (resolved.cylinders ?? 4) >= 4 ? 2 : 1)
@@ -172,9 +176,7 @@ function fittingReasons({ c, v }: Judging): RouteReason[] {
   if (v.route === 'multi-port') return told('work', 'a manifold with injector bosses, and a rail')
   const words = flange && `the ${flange.replace('-', ' ')} flange`
   if (v.route === 'individual-runner')
-    return flange && NATURAL_FLANGES[v.route].includes(flange)
-      ? told('fits', `bolts to ${words}`)
-      : told('work', 'a manifold with a runner and a throttle for each port')
+    return boltsTo(v.route, c) ? told('fits', `bolts to ${words}`) : told('work', 'a manifold with a runner and a throttle for each port')
   const { cylinders } = c.resolved
   const carburettors = carburettorsOf(c)
   if (cylinders !== null && cylinders > ONE_BODY_CYLINDERS)
@@ -183,7 +185,7 @@ function fittingReasons({ c, v }: Judging): RouteReason[] {
     return told('no', `${carburettors} side-draughts feed runners that do not meet; a body for each is the individual-runner route`)
   if (carburettors > 1) return told('work', `a body in place of each of ${carburettors} carburettors, balanced, or another manifold`)
   if (!flange) return told('fits', 'flange not known yet')
-  return NATURAL_FLANGES[v.route].includes(flange) ? told('fits', `bolts to ${words}`) : told('work', `an adapter for ${words}`)
+  return boltsTo(v.route, c) ? told('fits', `bolts to ${words}`) : told('work', `an adapter for ${words}`)
 }
 
 /** Height over the flange that a body with a low air cleaner takes at least, and one with an adapter, mm: usual castings; measure the part in hand. */
@@ -193,8 +195,7 @@ function heightReasons({ c, v }: Judging): RouteReason[] {
   const free = c.facts.place?.bonnetMm
   const told = (fit: Fit, text: Said) => [reason('height', 'Under the bonnet', fit, text)]
   if (v.route !== 'throttle-body' || free === undefined) return []
-  const flange = c.facts.place?.flange
-  const wanted = BODY_HEIGHT_MM + (flange && !NATURAL_FLANGES[v.route].includes(flange) ? ADAPTER_MM : 0)
+  const wanted = BODY_HEIGHT_MM + (c.facts.place?.flange && !boltsTo(v.route, c) ? ADAPTER_MM : 0)
   return free < wanted
     ? told('work', say`${mm(free, 0)} free, body and low air cleaner take about ${mm(wanted, 0)}: a flatter cleaner, or a scoop`)
     : told('fits', say`${mm(free, 0)} free, about ${mm(wanted, 0)} taken`)

@@ -125,11 +125,12 @@ function ownSizes(c: Context): SizeProposal[] {
   const sizes: SizeProposal[] = []
   const route = plan.route ?? 'throttle-body'
   if (r.powerKw !== null) {
-    const surveyed = facts.engine?.powerKw !== undefined
+    const measured = facts.engine?.powerKw ?? facts.baseline?.dynoKw
+    const surveyed = measured !== undefined
     sizes.push({
       sizeId: 'power',
       label: 'Power planned for',
-      computed: facts.engine?.powerKw ?? r.powerKw,
+      computed: measured ?? r.powerKw,
       dimension: 'power',
       formula: surveyed ? 'as entered in Survey' : `${POWER_LAW}, give or take ${(100 * r.powerSpread).toFixed(0)} %`,
       source: surveyed ? 'the survey' : 'regression over published figures of 1970 to 1982; a stated assumption',

@@ -1,6 +1,7 @@
 import type { Context, JudgedContext } from '../kernel/index.ts'
 import type { Experience, TaskEntry } from './choices.ts'
 import type { PlanTask } from './contribution.ts'
+import { schoolOf } from './ways.ts'
 
 /** Hours grow or shrink with who does it, and so does how far they may miss (handbook 01; the spread is our own). */
 export const experience: Record<Experience, { label: string; factor: number; low: number; high: number }> = {
@@ -10,6 +11,7 @@ export const experience: Record<Experience, { label: string; factor: number; low
 }
 const DELIVERY_DAYS = 7
 const WELDER_LEAD_DAYS = 10
+const DYNO_LEAD_DAYS = 14
 const HOURS_PER_CIRCUIT = 0.4
 const WIRING_HOURS = 6
 const ROUTE_HOURS = { 'throttle-body': 2, 'multi-port': 7, 'individual-runner': 10 } as const
@@ -33,18 +35,71 @@ export function ownTasks(c: Context): PlanTask[] {
   const boss: PlanTask[] =
     facts.exhaust?.bung === 'after-merge'
       ? []
-      : [
+      : schoolOf(c, 'boss') === 'a'
+        ? [
+            {
+              id: 'sensor-boss',
+              title: 'Welder: boss for the exhaust sensor',
+              station: 'fitup',
+              kind: 'trade',
+              base: 1,
+              after: [],
+              before: ['removal'],
+              leadDays: WELDER_LEAD_DAYS,
+            },
+          ]
+        : [
+            {
+              id: 'sensor-clamp',
+              title: 'Clamp-on seat for the exhaust sensor',
+              station: 'fitup',
+              kind: 'work',
+              base: 0.7,
+              after: ['removal'],
+              before: ['first-start'],
+            },
+            {
+              id: 'sensor-clamp-check',
+              title: 'Clamp-on seat: smoke or soap, and its bands again',
+              station: 'fitup',
+              kind: 'work',
+              base: 0.3,
+              after: ['hot-leak-check'],
+              before: ['proving'],
+              because: 'a seat that is not welded settles, and a leak there reads lean',
+            },
+          ]
+  const dyno: PlanTask[] =
+    schoolOf(c, 'learning') === 'b'
+      ? [
           {
-            id: 'sensor-boss',
-            title: 'Welder: boss for the exhaust sensor',
-            station: 'fitup',
+            id: 'dyno-day',
+            title: 'Dynamometer: steady states, cell by cell',
+            station: 'learn',
             kind: 'trade',
             base: 1,
-            after: [],
-            before: ['removal'],
-            leadDays: WELDER_LEAD_DAYS,
+            after: ['idle'],
+            before: ['learning'],
+            leadDays: DYNO_LEAD_DAYS,
+            because: 'learning on a dyno',
           },
         ]
+      : []
+  const capped: PlanTask[] =
+    schoolOf(c, 'spare-leads') === 'b'
+      ? [
+          {
+            id: 'leads-cut',
+            title: 'Spare leads cut back at the plug',
+            station: 'wiring',
+            kind: 'work',
+            base: 0.5,
+            after: ['wiring'],
+            before: ['first-start'],
+            because: 'no aerial for interference',
+          },
+        ]
+      : []
   const pedal: PlanTask[] = plan.electronicThrottle
     ? [
         {
@@ -70,6 +125,8 @@ export function ownTasks(c: Context): PlanTask[] {
       after: ['parts-arrive'],
     },
     ...boss,
+    ...dyno,
+    ...capped,
     {
       id: 'removal',
       title: 'Battery off, fuel drained, carburettor and old parts off',

@@ -70,12 +70,56 @@ export const ways: readonly Way[] = [
   {
     id: 'coil-drive',
     question: 'Coil drive',
+    path: 'choices.spark.coilDrive',
     options: [
-      { key: 'a', value: 'a', title: 'inductive', says: 'simple, cheap, long spark' },
-      { key: 'b', value: 'b', title: 'capacitive', says: 'high energy, more parts, more interference' },
+      { key: 'a', value: 'built-in', title: 'inductive, by the unit', says: 'simple, cheap, long spark' },
+      { key: 'b', value: 'inductive-driver', title: 'inductive, a driver beside it', says: 'for coils that a unit cannot carry' },
+      { key: 'c', value: 'capacitive', title: 'capacitive box', says: 'high energy, more parts, more interference' },
+    ],
+    standard: (c) => (c.facts.ignition?.kind === 'capacitive' ? 'c' : 'a'),
+    why: 'A long spark lights a lean idle better.',
+  },
+  {
+    id: 'boss',
+    question: 'Exhaust sensor held by',
+    options: [
+      { key: 'a', value: 'a', title: 'a boss welded in', says: 'tight for good; a welder is booked' },
+      { key: 'b', value: 'b', title: 'a clamp-on seat', says: 'no welder; looked at again for leaks, which read lean' },
     ],
     standard: () => 'a',
-    why: 'A long spark lights a lean idle better.',
+    why: 'A leak before the sensor reads lean, and the unit answers it with fuel.',
+  },
+  {
+    id: 'unit-ground',
+    question: 'Ground of the unit',
+    options: [
+      { key: 'a', value: 'a', title: 'at the battery only', says: 'no starter or coil current through it' },
+      { key: 'b', value: 'b', title: 'on the engine block', says: 'the same ground as the sensors; a strap to the body with it' },
+    ],
+    standard: () => 'a',
+    why: 'One clean point, chosen once: two grounds make a loop through the sensors.',
+  },
+  {
+    id: 'reference',
+    question: 'Reference angle found by',
+    options: [
+      { key: 'a', value: 'a', title: 'geometry first', says: 'measured on the damper before it runs, then proved by light' },
+      { key: 'b', value: 'b', title: 'running, and the light', says: 'set near, started at a fixed number, corrected by the light' },
+    ],
+    standard: () => 'a',
+    why: 'A wrong guess kicks back or bangs; an hour at the damper avoids both.',
+  },
+  {
+    id: 'correction',
+    question: 'Mixture corrected by',
+    path: 'choices.unit.learns',
+    options: [
+      { key: 'a', value: 'nobody', title: 'a person, from logs', says: 'tables change when you accept it' },
+      { key: 'b', value: 'itself', title: 'the unit, learning', says: 'nothing to type; its learning must be proved' },
+      { key: 'c', value: 'trim', title: 'its trim only', says: 'right while it runs, forgotten at key-off' },
+    ],
+    standard: () => 'a',
+    why: 'What a unit does is on its sheet; ask it before it is bought.',
   },
   {
     id: 'spare-leads',
@@ -102,7 +146,7 @@ export const ways: readonly Way[] = [
     question: 'Learning',
     options: [
       { key: 'a', value: 'a', title: 'on the road', says: 'ordinary use, public-road limits' },
-      { key: 'b', value: 'b', title: 'on a dyno', says: 'steady states, cell by cell' },
+      { key: 'b', value: 'b', title: 'on a dyno', says: 'steady states, cell by cell; a day is booked' },
     ],
     standard: () => 'a',
     why: 'High-load cells go to a dyno in any case.',
@@ -129,3 +173,11 @@ export function wayTaken(c: Context, way: Way): { key: 'a' | 'b' | 'c'; chosen: 
   const own = c.plan.ways?.[way.id]
   return own ? { key: own, chosen: true } : { key: way.standard(c), chosen: false }
 }
+
+const byId = new Map(ways.map((w) => [w.id, w]))
+/** The school taken on a question, by its id. */
+export const schoolOf = (c: Context, id: string): 'a' | 'b' | 'c' => wayTaken(c, byId.get(id)!).key
+
+/** A capacitive box fires the coil: as chosen, else as the car has it. */
+export const firesCapacitive = (c: Pick<Context, 'spark' | 'facts'>): boolean =>
+  c.spark.coilDrive ? c.spark.coilDrive === 'capacitive' : c.facts.ignition?.kind === 'capacitive'

@@ -1,4 +1,5 @@
 import { at, type Context, finding, kPa, latest, mm, readingsOf, type Rule, say } from '../kernel/index.ts'
+import { firesCapacitive } from '../plan/index.ts'
 import type { CapacitiveBox, SparkChoices } from './choices.ts'
 import { delayDeg } from './delay-retard.ts'
 import { dwell } from './dwell.ts'
@@ -9,12 +10,9 @@ import { coilCount, coilsOf, controlsTiming, sparksPerRevOf } from './ways.ts'
 const TARGET_COIL_A = 6.5
 export const LOADED_BATTERY_V = 13.5
 
-export const isCapacitive = ({ spark, facts }: Pick<Context, 'spark' | 'facts'>): boolean =>
-  spark.coilDrive ? spark.coilDrive === 'capacitive' : facts.ignition?.kind === 'capacitive'
-
 /** Charging of the coil at the redline; null where the unit charges none: it does not time the spark, or a capacitive box stands between. */
 export const dwellOf = (c: Context) => {
-  if (!controlsTiming(c) || c.resolved.cylinders === null || isCapacitive(c)) return null
+  if (!controlsTiming(c) || c.resolved.cylinders === null || firesCapacitive(c)) return null
   const input = {
     batteryV: LOADED_BATTERY_V,
     inductanceMh: c.resolved.coilInductanceMh,
@@ -46,7 +44,7 @@ const boxSupplyA = (energyMj: number, sparksPerS: number, batteryV: number): num
 
 /** What a box gives and draws on this engine at the redline; null without one. */
 export function boxOf(c: Context) {
-  if (!isCapacitive(c) || c.resolved.cylinders === null) return null
+  if (!firesCapacitive(c) || c.resolved.cylinders === null) return null
   const box: CapacitiveBox = c.spark.box ?? {}
   const capacitanceUf = box.capacitanceUf ?? usualBox.capacitanceUf
   const chargeV = box.chargeV ?? usualBox.chargeV
@@ -283,7 +281,7 @@ export const coilRules: Rule[] = [
     where: at('spark', 'coil', 'choices.spark.plugGapMm'),
     check: (c) => {
       if (!controlsTiming(c)) return null
-      const drive = coilDrives(c).find((d) => d.id === (c.spark.coilDrive ?? (isCapacitive(c) ? 'capacitive' : 'built-in')))
+      const drive = coilDrives(c).find((d) => d.id === (c.spark.coilDrive ?? (firesCapacitive(c) ? 'capacitive' : 'built-in')))
       if (!drive || drive.enough || drive.energyMj === null) return null
       const need = neededKv(c)
       return finding(

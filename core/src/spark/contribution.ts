@@ -1,5 +1,6 @@
 import { asSaying, type Context } from '../kernel/index.ts'
-import { atLeast, type PartNeed, type PlanTask, type UnitFunction } from '../plan/index.ts'
+import { atLeast, firesCapacitive, type PartNeed, type PlanTask, schoolOf, type UnitFunction } from '../plan/index.ts'
+import { gearWanted } from './fitting.ts'
 import { coilCount, coilsOf, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
 const one = (id: PartNeed['price'], name: string, spec: string, used: string): PartNeed => ({
@@ -20,8 +21,23 @@ function distributorPart({ spark, facts }: Context): PartNeed | null {
     : null
 }
 
-/** Trigger and coils as the way chosen asks for them. */
-export function sparkParts(c: Context): PartNeed[] {
+/** What stands between unit and coil, and the gear that the cam bears, where they must be bought. */
+function beside(c: Context): PartNeed[] {
+  const gear = gearWanted(c)
+  const { coilDrive } = c.spark
+  return [
+    ...(gear ? [one('drive-gear', 'Drive gear of the distributor', gear, 'distributor')] : []),
+    ...(firesCapacitive(c) && c.facts.ignition?.kind !== 'capacitive'
+      ? [one('capacitive-box', 'Capacitive ignition box', 'with a tachometer output', 'bay, away from heat')]
+      : []),
+    ...(coilDrive === 'inductive-driver' ? [one('coil-driver', 'Coil driver', 'for the coil’s current, on a heat sink', 'bay')] : []),
+  ]
+}
+
+/** Trigger and coils as the way chosen asks for them, and what goes with them. */
+export const sparkParts = (c: Context): PartNeed[] => [...triggerParts(c), ...beside(c)]
+
+function triggerParts(c: Context): PartNeed[] {
   const { plan, resolved } = c
   const coils = coilsOf(c)
   if (coils !== 'single')
@@ -42,11 +58,44 @@ export function sparkParts(c: Context): PartNeed[] {
   return [...(distributor ? [distributor] : []), one('coil', 'Ignition coil', `${resolved.coilPrimaryOhm.toFixed(2)} ohm primary`, 'bay')]
 }
 
-export function sparkTasks({ spark }: Context): PlanTask[] {
-  const { trigger } = spark
-  if (!trigger || trigger === 'speed-signal') return []
+const GEAR_LEAD_DAYS = 10
+/** The damper's marks measured and marked, before the engine runs. */
+const REFERENCE_HOURS = 1
+
+export function sparkTasks(c: Context): PlanTask[] {
+  const { trigger } = c.spark
+  const gear = gearWanted(c)
+  const fetched: PlanTask[] = gear
+    ? [
+        {
+          id: 'drive-gear',
+          title: 'Drive gear of the distributor, ordered',
+          station: 'spark',
+          kind: 'wait',
+          base: GEAR_LEAD_DAYS,
+          after: [],
+          before: ['trigger', 'first-start'],
+          because: `the gear and the cam eat each other: ${gear}`,
+        },
+      ]
+    : []
+  if (!trigger || trigger === 'speed-signal') return fetched
   const wheel = trigger === 'crank-cam' || trigger === 'toothed-wheel'
   return [
+    ...fetched,
+    ...(schoolOf(c, 'reference') === 'a'
+      ? [
+          {
+            id: 'reference-set',
+            title: 'Reference angle by geometry: top centre, marks, sensor',
+            station: 'spark',
+            kind: 'work' as const,
+            base: REFERENCE_HOURS,
+            after: ['trigger'],
+            before: ['first-start'],
+          },
+        ]
+      : []),
     {
       id: 'trigger',
       title: wheel ? 'Crank trigger and its signals' : 'Distributor swap or lock-out',

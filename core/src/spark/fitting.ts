@@ -1,4 +1,5 @@
 import { at, type Context, finding, latest, mm, type Rule, say } from '../kernel/index.ts'
+import { firesCapacitive } from '../plan/index.ts'
 import { camSyncPosition } from './cam-sync-position.ts'
 import type { SensorKind, SparkChoices } from './choices.ts'
 import { firingIntervalDeg } from './firing-interval.ts'
@@ -18,6 +19,14 @@ const gearFits: Record<
   'cast-iron': { fits: ['cast-iron', 'composite', 'bronze'], want: 'a cast-iron gear' },
   'roller-steel': { fits: ['melonised-steel', 'composite', 'bronze'], want: 'a melonised or steel gear' },
   billet: { fits: ['bronze', 'composite'], want: 'a bronze gear, or what the cam’s maker says' },
+}
+
+/** The gear that must be bought because the one chosen does not suit the cam; null while it suits, or nothing is known. */
+export function gearWanted(c: Context): string | null {
+  const { material } = c.facts.cam ?? {}
+  if (!hasDistributor(c) || !c.spark.gear || !material) return null
+  const { fits, want } = gearFits[material]
+  return fits.includes(c.spark.gear) ? null : want
 }
 
 /**
@@ -110,6 +119,19 @@ export const fittingRules: Rule[] = [
         'Set it to the sensor’s own sheet, turn the wheel by hand all the way round, and measure again.',
       )
     },
+  },
+  {
+    id: 'spark.ballast',
+    where: at('survey', undefined, 'facts.ignition.ballastResistor'),
+    check: (c) =>
+      c.facts.ignition?.ballastResistor === true && controlsTiming(c) && !firesCapacitive(c)
+        ? finding(
+            'warn',
+            'A ballast resistor stands in the coil’s feed',
+            'A unit that times the charging wants the whole battery: through a ballast the coil never comes to its current.',
+            'Bypass it, with a coil made for that; the resistor wire of some looms hides in the feed.',
+          )
+        : null,
   },
   {
     id: 'spark.gear',

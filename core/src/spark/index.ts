@@ -7,7 +7,6 @@ export {
   coilDrives,
   dwellDeg,
   dwellOf,
-  isCapacitive,
   LOADED_BATTERY_V,
   neededKv,
   ohmPerMetre,

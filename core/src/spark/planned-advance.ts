@@ -10,9 +10,12 @@ export const CRUISE_TOTAL_MAX = 42
 const LIGHT_LOAD_DEG = 10
 
 /** Full-load advance the chamber, compression and octane allow, crank degrees BTDC; 2 degrees over it is the detonation guard. */
-export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'>): number {
-  return FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
+export function fullLoadAdvanceDeg(r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon'> & { tired?: boolean }): number {
+  const allowed = FULL_ADVANCE[r.chamber] - 1.5 * Math.max(0, r.compressionRatio - 9) - 3 * Math.max(0, (95 - r.octaneRon) / 4)
+  return allowed - (r.tired ? TIRED_DEG : 0)
 }
+/** What cylinders that are not alike take from the spark of all, degrees: our own figure, since the worst of them knocks first (handbook 01). */
+const TIRED_DEG = 2
 const GUARD_OVER_FULL_DEG = 2
 /**
  * A slow engine gives its end gas time to light itself (Heywood, section 9.6.2: its delay runs in milliseconds, not degrees): under this speed the guard
@@ -30,7 +33,7 @@ function slowDeg(r: Pick<ResolvedFacts, 'compressionRatio'>, rpm: number, mapKpa
 const LEAST_GUARD_DEG = 9
 /** Detonation guard at a speed and load: holds at full load, falls where the engine turns slowly, and rises as the charge gets thinner (handbook 05: scaled by MAP). */
 export const guardDeg = (
-  r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon' | 'cooledBoost'>,
+  r: Pick<ResolvedFacts, 'chamber' | 'compressionRatio' | 'octaneRon' | 'cooledBoost'> & { tired?: boolean },
   rpm: number,
   mapKpa: number,
   barometerKpa: number,

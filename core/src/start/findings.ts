@@ -1,11 +1,25 @@
-import { finding, latest, type Rule, sinceLast } from '../kernel/index.ts'
+import { at, finding, latest, type Rule, sinceLast } from '../kernel/index.ts'
 import { dryCrankRules } from './dry-crank.ts'
 import { flagRules } from './fault-flags.ts'
-import { floodedSince } from './gates.ts'
+import { controlsTiming } from '../spark/index.ts'
+import { floodedSince, hasRun } from './gates.ts'
 import { cylinderRules, injectorRules } from './injectors.ts'
 import { throttleRules } from './throttle.ts'
 
 export const startRules: Rule[] = [
+  {
+    id: 'start.table-timing',
+    where: at('start', 'light'),
+    check: (c) =>
+      c.plan.ways?.['first-timing'] === 'b' && controlsTiming(c) && !hasRun(c)
+        ? finding(
+            'note',
+            'The first start is on the timing table',
+            'The light reads a number that moves with speed and load: compare it with what the unit says at that moment, not with one number.',
+            'Hold the speed steady at two speeds, and read unit and light together.',
+          )
+        : null,
+  },
   ...dryCrankRules,
   ...flagRules,
   ...injectorRules,

@@ -12,8 +12,10 @@ import {
   type Stop,
   whyFallen,
 } from '../kernel/index.ts'
+import { isFitted } from '../plan/index.ts'
+import { controlsTiming } from '../spark/index.ts'
 import { takingWords, tuneTaking } from '../tune/index.ts'
-import { answersGate, heldAnswers, setByQuestions, unitLeft } from '../unit/index.ts'
+import { answersGate, heldAnswers, setByQuestions, unitLeft, unreleased } from '../unit/index.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
 /** Dangerous steps of the first start, each opened only by recorded checks. The server refuses a step whose gates are shut. */
@@ -148,8 +150,34 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
     why: isPrepared ? 'looked at' : 'look and record it',
     station: 'start',
   }
+  const solid = c.facts.ignition?.leads === 'solid-core' && !isFitted(c, 'leads')
+  const leads: Gate[] = solid
+    ? [
+        {
+          id: 'leads',
+          label: 'Resistive plug leads fitted',
+          met: false,
+          why: 'solid-core leads can reset the unit with the pump running: fit them, then change the fact or mark the part fitted',
+          station: 'survey',
+        },
+      ]
+    : []
+  const fixed: Gate[] =
+    c.plan.ways?.['first-timing'] === 'a' && controlsTiming(c) && !hasRun(c)
+      ? [
+          {
+            id: 'fixed-timing',
+            label: 'Timing fixed at a low number in the unit, as chosen in Plan',
+            met: unreleased(c).some((r) => r.value.what === 'fixed-timing'),
+            why: 'set it in the unit and record it among the temporary answers',
+            station: 'start',
+          },
+        ]
+      : []
   const crank: Gate[] = [
     ...prime,
+    ...leads,
+    ...fixed,
     prepared,
     taken,
     {

@@ -13,6 +13,8 @@ const STEP_OF: Readonly<Record<string, string>> = {
   sanity: 'key',
   safety: 'safety',
   prepared: 'safety',
+  leads: 'safety',
+  'fixed-timing': 'taking',
   'tune-taken': 'taking',
   pressure: 'prime',
   flooded: 'flooded',

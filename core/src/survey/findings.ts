@@ -2,6 +2,7 @@ import { at, cc, finding, kPa, metres, mm, type Rule, type Said, say, sayAll } f
 import { believableRules } from './believable.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { isPermutation } from './firing-orders.ts'
+import { compressionSpreadPct, isTired, worstLeakDownPct } from './health.ts'
 import {
   COMPRESSION_SPREAD_PCT,
   CRANKING_LEAST_V,
@@ -78,10 +79,10 @@ export const surveyRules: Rule[] = [
     check: ({ facts }) =>
       facts.ignition?.leads === 'solid-core'
         ? finding(
-            'stop',
+            'warn',
             'Solid-core plug leads',
             'They radiate enough to reset a control unit, and a reset can leave the pump running.',
-            'Fit resistive leads, and resistor plugs with them.',
+            'They are on the parts list, with their task: the first start stays shut until resistive leads are fitted.',
           )
         : null,
   },
@@ -202,13 +203,13 @@ export const surveyRules: Rule[] = [
       if (list.length > 1) {
         const best = Math.max(...list)
         const worst = Math.min(...list)
-        const spread = best > 0 ? (100 * (best - worst)) / best : 0
+        const spread = compressionSpreadPct(facts)
         if (spread > COMPRESSION_SPREAD_PCT)
           poor.push(
             say`compression ${kPa(worst)} to ${kPa(best)}, ${spread.toFixed(0)} % apart (cylinder ${list.indexOf(worst) + 1} is lowest)`,
           )
       }
-      const leak = Math.max(0, ...(health.leakDownPct ?? []))
+      const leak = worstLeakDownPct(facts)
       if (leak > LEAK_DOWN_PCT) poor.push(`leak-down ${leak.toFixed(0)} % (cylinder ${health.leakDownPct!.indexOf(leak) + 1})`)
       if ((health.shaftPlayMm ?? 0) > SHAFT_PLAY_MM)
         poor.push(say`distributor shaft ${mm(health.shaftPlayMm!, 2)} loose: the spark scatters`)
@@ -220,7 +221,7 @@ export const surveyRules: Rule[] = [
         ? finding(
             'warn',
             'The engine itself is not well',
-            say`${sayAll(poor)}.`,
+            say`${sayAll(poor)}.${isTired(facts) ? ' The spark guard is lowered for it.' : ''}`,
             'Cure this first: injection does not mend a tired engine. What is left is named on the hand-over sheet.',
           )
         : null

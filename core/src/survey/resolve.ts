@@ -2,6 +2,7 @@ import { type CamClass, standardAtmosphere } from '../air/index.ts'
 import { asSaying, type FactSpec, say, type Saying, type Told, valueAt } from '../kernel/index.ts'
 import { camClassFromIdleMap, camClassFromOverlap, overlapDeg } from './cam.ts'
 import { type AssumeFrom, factAt, type FactPath } from './facts.ts'
+import { isTired } from './health.ts'
 import { boostKpaOf, nitrousKwOf } from './induction.ts'
 import { upperPowerKw, usualPower } from './usual-power.ts'
 
@@ -33,6 +34,8 @@ export interface ResolvedFacts {
   automatic: boolean
   /** an intercooler takes the heat of the boost */
   cooledBoost: boolean
+  /** cylinders unlike each other: less spark for all */
+  tired: boolean
   rotorRadiusMm: number
   rotorTipWidthMm: number
   terminalWidthMm: number
@@ -105,7 +108,7 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   const camClass = byVacuum ?? take<CamClass>('cam.class', byNumbers ?? cam.class)
   from.camClass = camClass
   from.displacementCc = displacementCc ?? 0
-  const powerTold = choices.plan?.overrides?.power?.value ?? engine.powerKw
+  const powerTold = choices.plan?.overrides?.power?.value ?? engine.powerKw ?? facts.baseline?.dynoKw
   const powerKw = powerTold ?? (displacementCc === null ? null : take<number>('engine.powerKw'))
   const powerSpread = powerTold === undefined ? usualPower(from).spread : 0
   const resolved: ResolvedFacts = {
@@ -124,6 +127,7 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
     octaneRon: take('fuel.octaneRon'),
     automatic: gearing.gearbox === 'automatic',
     cooledBoost: from.cooledBoost,
+    tired: isTired(facts),
     rotorRadiusMm: take('ignition.rotorRadiusMm'),
     rotorTipWidthMm: take('ignition.rotorTipWidthMm'),
     terminalWidthMm: take('ignition.terminalWidthMm'),

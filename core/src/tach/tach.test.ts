@@ -37,7 +37,7 @@ describe('the adapter of a build', () => {
   it('is the same for screen and finding: a capacitive drive chosen in the plan counts like one that is fitted', () => {
     const loop = { choices: { tach: { level: 'coil-spike', wants: 'current-loop' } } }
     expect(adapterOf(contextOf(soundBuild(loop)))!.stop).toBe(false)
-    expect(adapterOf(contextOf(soundBuild({ choices: { ...loop.choices, plan: { ways: { 'coil-drive': 'b' } } } })))!.stop).toBe(true)
+    expect(adapterOf(contextOf(soundBuild({ choices: { ...loop.choices, spark: { coilDrive: 'capacitive' } } })))!.stop).toBe(true)
     expect(adapterOf(contextOf(soundBuild()))).toBeNull()
   })
 })

@@ -1,4 +1,5 @@
 import { at, type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
+import { firesCapacitive } from '../plan/index.ts'
 import type { TachChoices } from './choices.ts'
 import { SHOWN_TOLERANCE, SLOW_NEEDLE_S } from './limits.ts'
 
@@ -46,9 +47,10 @@ export function tachAdapter(
 }
 
 /** The adapter this build needs; null while source or tachometer are not known. */
-export function adapterOf({ tach, facts, plan }: Context): Adapter | null {
+export function adapterOf(c: Context): Adapter | null {
+  const { tach } = c
   if (!tach.level || !tach.wants) return null
-  return tachAdapter(tach.level, tach.wants, facts.ignition?.kind === 'capacitive' || plan.ways?.['coil-drive'] === 'b')
+  return tachAdapter(tach.level, tach.wants, firesCapacitive(c))
 }
 
 /** How fast a usual needle rises and falls, s, for the picture of it until a step has been measured. */

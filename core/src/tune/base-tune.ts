@@ -20,6 +20,9 @@ import { TuneDocument, type TuneParameters } from './tune.ts'
 
 /** Starting values of handbook 05, by cam class. */
 const IDLE_LAMBDA: Record<CamClass, number> = { stock: 1, mild: 0.97, hot: 0.93, wild: 0.9 }
+/** Closed loop at idle by the school that was chosen: always, or off below the speed that a hot cam asks for; else by the cam. */
+const loopFloorRpm = (cam: CamClass, school: string | undefined): number =>
+  school === 'a' ? 0 : school === 'b' ? Math.max(HOT_LOOP_FLOOR_RPM, LOOP_FLOOR_RPM[cam]) : LOOP_FLOOR_RPM[cam]
 const LOOP_FLOOR_RPM: Record<CamClass, number> = { stock: 0, mild: 0, hot: HOT_LOOP_FLOOR_RPM, wild: WILD_LOOP_FLOOR_RPM }
 const FULL_LAMBDA = 0.87
 const BOOST_LAMBDA_PER_KPA = 0.001
@@ -139,7 +142,7 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
     loopDelayS: 30,
     loopAuthorityPct: 25,
     loopMaxMapKpa: Math.round(Math.min(85, LOOP_UNDER * r.barometerKpa)),
-    loopFloorRpm: LOOP_FLOOR_RPM[r.camClass],
+    loopFloorRpm: loopFloorRpm(r.camClass, plan.ways?.['closed-loop']),
     revLimitRpm: r.redlineRpm,
     fanOnC: THERMOSTAT_C + 10,
     fanOffC: THERMOSTAT_C + 5,
@@ -222,7 +225,9 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
       loopDelayS: 'starting value',
       loopAuthorityPct: 'starting value for the first drives',
       loopMaxMapKpa: 'starting value: full load is not left to the loop',
-      loopFloorRpm: `starting value for a ${r.camClass} cam`,
+      loopFloorRpm: plan.ways?.['closed-loop']
+        ? 'the school chosen in Plan: closed loop at idle'
+        : `starting value for a ${r.camClass} cam`,
       revLimitRpm: `survey: redline ${r.redlineRpm} rpm`,
       fanOnC: 'thermostat opening and ten',
       fanOffC: 'five under fan on',

@@ -8,6 +8,7 @@ import {
   fuelStates,
   genericPumps,
   layoutChanges,
+  schoolOf,
   missingForCircuit,
   pumpChart,
   type FuelElement,
@@ -66,7 +67,8 @@ const layouts: { value: FuelLayout; label: string }[] = [
 ]
 function setLayout(layout: FuelLayout | undefined): void {
   if (!layout) return
-  for (const [path, value] of layoutChanges(fuel.value, layout, c.value.plan.fuelPressureKpa)) builds.change(path, value)
+  for (const [path, value] of layoutChanges(fuel.value, layout, c.value.plan.fuelPressureKpa, schoolOf(c.value, 'lines') === 'b'))
+    builds.change(path, value)
   selected.value = null
 }
 function move(section: SectionId, from: number, to: number): void {

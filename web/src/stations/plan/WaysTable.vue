@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { layoutChanges, ways, wayTaken, type FuelLayout, type Way } from '@vectum/core'
+import { layoutChanges, lineChanges, schoolOf, ways, wayTaken, type FuelLayout, type Way } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import EffectCard from './EffectCard.vue'
 import { useProposal } from './use-proposal.ts'
@@ -13,8 +13,15 @@ function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
   const option = way.options.find((o) => o.key === key)!
   const { fuel, plan } = builds.context!
   if (way.id === 'supply' && !isOn)
-    return propose(`${way.question}: ${option.title}`, ...layoutChanges(fuel, option.value as FuelLayout, plan.fuelPressureKpa))
-  propose(`${way.question}: ${option.title}`, [way.path ?? `choices.plan.ways.${way.id}`, isOn ? undefined : way.path ? option.value : key])
+    return propose(
+      `${way.question}: ${option.title}`,
+      ...layoutChanges(fuel, option.value as FuelLayout, plan.fuelPressureKpa, schoolOf(builds.context!, 'lines') === 'b'),
+    )
+  const laid = way.id === 'lines' ? lineChanges(fuel, (isOn ? way.standard(builds.context!) : key) === 'b') : []
+  propose(`${way.question}: ${option.title}`, ...laid, [
+    way.path ?? `choices.plan.ways.${way.id}`,
+    isOn ? undefined : way.path ? option.value : key,
+  ])
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import { boxOf, coilDrives, controlsTiming, dwellOf, dwellTable, isCapacitive, neededKv, reachedKv, type CoilDrive } from '@vectum/core'
+import { boxOf, coilDrives, controlsTiming, dwellOf, dwellTable, firesCapacitive, neededKv, reachedKv, type CoilDrive } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { factField as fact, pick, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
@@ -14,7 +14,7 @@ const c = computed(() => builds.context!)
 const now = computed(() => dwellOf(c.value))
 const rows = computed(() => (now.value ? dwellTable(now.value.input) : []))
 const drives = computed(() => (controlsTiming(c.value) ? coilDrives(c.value) : []))
-const chosen = computed<CoilDrive>(() => c.value.spark.coilDrive ?? (isCapacitive(c.value) ? 'capacitive' : 'built-in'))
+const chosen = computed<CoilDrive>(() => c.value.spark.coilDrive ?? (firesCapacitive(c.value) ? 'capacitive' : 'built-in'))
 const circuits = computed(() => drives.value.find((d) => d.id === chosen.value)?.circuits ?? [])
 const need = computed(() => neededKv(c.value))
 const box = computed(() =>
