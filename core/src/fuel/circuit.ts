@@ -217,6 +217,13 @@ export const boreTable = [
 export const sizeOfBore = (material: 'hard' | 'hose', bore: number): string | null =>
   boreTable.find((b) => b.material === material && Math.abs(b.boreMm - bore) < 0.05)?.size ?? null
 
+/** Hard line that shops have for a bore, by its outside: the next of the metric and of the inch sizes; null where none is wide enough. */
+export function stockLine(leastBoreMm: number): string | null {
+  const next = (unit: 'mm' | 'in') => boreTable.find((b) => b.material === 'hard' && b.size.endsWith(unit) && b.boreMm >= leastBoreMm)
+  const sizes = [next('mm'), next('in')].flatMap((b) => (b ? [b.size.replace('hard ', '')] : []))
+  return sizes.length ? `${sizes.join(' or ')} hard line` : null
+}
+
 /** A starting point for a layout, from which the person measures and edits: lengths of a usual saloon, stated as such on the screen. */
 export function startingCircuit(layout: FuelLayout, braided = false): Pick<FuelChoices, SectionId | 'layout' | 'regulator' | 'sump'> {
   const hard = (lengthM: number, boreMm: number, place: Place, name: string): FuelElement => ({

@@ -1,14 +1,24 @@
 import { bsfcGKwh, fuels, PUMP_MARGIN_PCT } from '../injection/index.ts'
 import { asSaying, type Context, kPa, litres, litresPerHour, mm, say } from '../kernel/index.ts'
-import { type Load, NOT_SIZED, schoolOf, type PartNeed, type PlanTask, type PriceId, type SizeProposal } from '../plan/index.ts'
+import {
+  type Load,
+  NOT_SIZED,
+  type PairCheck,
+  schoolOf,
+  type PartNeed,
+  type PlanTask,
+  type PriceId,
+  type SizeProposal,
+} from '../plan/index.ts'
 import { assumedLabels, boosted } from '../survey/index.ts'
-import { boreTable, type FuelElement, hasSump, sectionsOf, sizeOfBore } from './circuit.ts'
+import { boreTable, type FuelElement, hasSump, sectionsOf, sizeOfBore, stockLine } from './circuit.ts'
 import { CHARGING_HIGH_V, designOf, withBore } from './design.ts'
 import { returnFloor } from './flow-findings.ts'
-import { elementLabel, latestRecheck, leakState } from './joints.ts'
+import { elementLabel, jointsOf, latestRecheck, leakState } from './joints.ts'
 import { FEED_LIMIT_M_S, RETURN_SHARE } from './limits.ts'
 import { velocityIn } from './line-drop.ts'
 import { pumpDemand } from './pump-demand.ts'
+import { pumpOf } from './pump.ts'
 
 /** Draw taken for a pump whose sheet is not known, A. */
 const USUAL_PUMP_A = 6
@@ -27,6 +37,12 @@ function pumpWanted({ resolved: r, facts }: Context) {
 /** Least bore at which a flow keeps under a velocity, mm: d = sqrt(4 Q / (pi v)). */
 const leastBoreMm = (flowLph: number, limitMS: number): number => Math.sqrt(velocityIn(flowLph, 1) / limitMS)
 
+/** What a feed carries, L/h: all of the pump's flow where what is not used goes back past the injectors. */
+function feedCarriesLph(c: Context, wantedLph: number): number {
+  const design = designOf(c)
+  return design ? Math.max(...design.solutions.map((s) => s.sections.find((x) => x.id === 'feed')!.flowLph)) : wantedLph
+}
+
 /** Pump, feed and return as the plan lists them. */
 export function fuelSizes(c: Context): SizeProposal[] {
   const sizes: SizeProposal[] = []
@@ -42,14 +58,17 @@ export function fuelSizes(c: Context): SizeProposal[] {
       inputs: wanted.input,
       assumed: assumedLabels(c.resolved, 'engine.powerKw', 'fuel.kind'),
     })
+    const carried = feedCarriesLph(c, wanted.flowLph)
+    const boreMm = leastBoreMm(carried, FEED_LIMIT_M_S)
     sizes.push({
       sizeId: 'feed-bore',
       label: 'Feed line, least bore',
-      computed: leastBoreMm(wanted.flowLph, FEED_LIMIT_M_S),
+      computed: boreMm,
+      stock: stockLine(boreMm) ?? undefined,
       dimension: 'length',
-      formula: 'd = sqrt(4 Q / (pi v))',
+      formula: 'd = sqrt(4 Q / (pi v)), Q all that goes through it: what is used and what goes back',
       source: 'Continuity; 3 m/s at most in the feed',
-      inputs: { flowLph: wanted.flowLph, velocityMS: FEED_LIMIT_M_S },
+      inputs: { flowLph: carried, velocityMS: FEED_LIMIT_M_S },
     })
   }
   const design = designOf(c)
@@ -59,10 +78,12 @@ export function fuelSizes(c: Context): SizeProposal[] {
       ...design.circuit,
       sections: { ...design.circuit.sections, return: withBore(design.circuit.sections.return ?? [], boreMm) },
     })
+    const returnMm = boreTable.find((b) => returnFloor(design, withReturn(b.boreMm)) < RETURN_SHARE * setKpa)?.boreMm ?? null
     sizes.push({
       sizeId: 'return-bore',
       label: 'Return line, least bore',
-      computed: boreTable.find((b) => returnFloor(design, withReturn(b.boreMm)) < RETURN_SHARE * setKpa)?.boreMm ?? null,
+      computed: returnMm,
+      stock: returnMm === null ? undefined : (stockLine(returnMm) ?? undefined),
       dimension: 'length',
       formula: 'smallest of the table with which a wide-open regulator stays 10 % under the set pressure',
       source: 'Circuit solver',
@@ -217,11 +238,12 @@ export function fuelParts(c: Context): PartNeed[] {
     const braided = schoolOf(c, 'lines') === 'b'
     const wanted = pumpWanted(c)
     const boreMm = plan.overrides?.['feed-bore']?.value ?? (wanted ? leastBoreMm(wanted.flowLph, FEED_LIMIT_M_S) : null)
+    const stock = boreMm === null ? null : stockLine(boreMm)
     parts.push({
       id: braided ? 'line-braided' : 'line-hard-80',
       price: braided ? 'hose-braided' : 'line-hard',
       name: braided ? 'braided hose' : 'hard line',
-      spec: boreMm === null ? asSaying(NOT_SIZED) : say`${mm(boreMm)} bore or more`,
+      spec: boreMm === null ? asSaying(NOT_SIZED) : say`${stock ?? say`${mm(boreMm)} bore or more`}; what the pump sends round decides`,
       quantity: USUAL_LINE_M,
       unit: 'm',
       used: 'feed and return',
@@ -334,3 +356,44 @@ export function fuelTasks(c: Context): PlanTask[] {
   )
   return tasks
 }
+
+/** What of the fuel system must go together. */
+export function fuelPairs(c: Context): PairCheck[] {
+  const { fuel, plan } = c
+  const setKpa = fuel.regulator?.setKpa ?? plan.fuelPressureKpa
+  const pairs: PairCheck[] = []
+  const pump = fuel.pump ? pumpOf(fuel.pump) : null
+  const { injectorRatedKpa } = plan
+  pairs.push({
+    id: 'pump-regulator',
+    label: 'Pump and regulator',
+    ...(pump === null || setKpa === undefined
+      ? { fit: 'open' as const, text: 'curve of the pump or set pressure not told yet' }
+      : pump.lastPointKpa < setKpa
+        ? { fit: 'no' as const, text: say`the pump’s curve ends at ${kPa(pump.lastPointKpa)}, the regulator holds ${kPa(setKpa)}` }
+        : { fit: 'fits' as const, text: say`the curve reaches ${kPa(pump.lastPointKpa)}, ${kPa(setKpa)} are held` }),
+  })
+  pairs.push({
+    id: 'injector-pressure',
+    label: 'Injectors and pressure',
+    ...(injectorRatedKpa === undefined || setKpa === undefined
+      ? { fit: 'open' as const, text: 'rating of the injectors or set pressure not told yet' }
+      : setKpa > OVER_RATING * injectorRatedKpa
+        ? { fit: 'work' as const, text: say`${kPa(setKpa)} on injectors rated at ${kPa(injectorRatedKpa)}: only if their sheet allows it` }
+        : { fit: 'fits' as const, text: say`rated at ${kPa(injectorRatedKpa)}, worked at ${kPa(setKpa)}` }),
+  })
+  const ends = jointsOf(fuel)
+  const bad = ends.filter((j) => j.mismatch)
+  pairs.push({
+    id: 'ends',
+    label: 'Ends of hoses and lines',
+    ...(!ends.length
+      ? { fit: 'open' as const, text: 'the circuit is not laid out yet' }
+      : bad.length
+        ? { fit: 'work' as const, text: `${bad.length} of ${ends.length} meet another kind of end: ${bad.map((j) => j.label).join(', ')}` }
+        : { fit: 'fits' as const, text: `${ends.length} joints, none known to meet another kind of end` }),
+  })
+  return pairs
+}
+/** Injectors are worked so far over the pressure of their rating without asking their maker. */
+const OVER_RATING = 1.35

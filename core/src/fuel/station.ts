@@ -1,7 +1,7 @@
 import { at, type JudgedContext, proved, type Requirement, station } from '../kernel/index.ts'
 import { fuelAsks } from './asks.ts'
 import { FuelChoices } from './circuit.ts'
-import { fuelLoads, fuelParts, fuelSizes, fuelTasks } from './contribution.ts'
+import { fuelLoads, fuelPairs, fuelParts, fuelSizes, fuelTasks } from './contribution.ts'
 import { missingForCircuit } from './design.ts'
 import { fuelEntries } from './entries.ts'
 import { fuelRules } from './findings.ts'
@@ -79,5 +79,5 @@ export const fuel = station({
   requirements,
   numbers: fuelNumbers,
   cautions: ['vapour', 'earth-first', 'depressurise', 'pit', 'crank', 'two-people', 'tank-trade', 'law', 'sheet'],
-  contributes: { sizes: fuelSizes, loads: fuelLoads, parts: fuelParts, tasks: fuelTasks },
+  contributes: { sizes: fuelSizes, loads: fuelLoads, pairs: fuelPairs, parts: fuelParts, tasks: fuelTasks },
 })

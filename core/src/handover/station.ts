@@ -1,4 +1,4 @@
-import { at, latest, station } from '../kernel/index.ts'
+import { at, finding, latest, station } from '../kernel/index.ts'
 import { handoverEntries } from './entries.ts'
 
 export const handover = station({
@@ -9,7 +9,21 @@ export const handover = station({
   key: 'h',
   after: ['learn'],
   entries: handoverEntries,
-  rules: [],
+  rules: [
+    {
+      id: 'handover.after',
+      where: at('handover', undefined, 'handover.after'),
+      check: ({ facts, readings }) =>
+        facts.baseline !== undefined && latest(readings, 'start.ran') && !latest(readings, 'handover.after')
+          ? finding(
+              'note',
+              'It has not been rated again',
+              'How it drove on the carburettor is recorded, and nothing of how it drives now: the owner cannot see what was gained.',
+              'Let the same driver give the same five marks, and measure the same starts.',
+            )
+          : null,
+    },
+  ],
   requirements: ({ readings }) => [
     {
       id: 'signed',

@@ -173,6 +173,7 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
           : []),
       ],
     },
+    { id: 'before-after', title: 'Before and after', empty: 'Not measured both before and after.', lines: beforeAfter(c) },
     {
       id: 'learned',
       title: 'Mixture',
@@ -205,6 +206,20 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
     { id: 'cautions', title: 'For the owner', empty: '', lines: ownerCautions.map((text) => ({ label: '', text })) },
     { id: 'followups', title: 'What falls due', empty: '', lines: followUps.map((text) => ({ label: '', text })) },
   ]
+}
+
+/** What was measured on the carburettor, and again after: only where both were. */
+function beforeAfter({ facts, readings }: Context): ReportLine[] {
+  const after = latest(readings, 'handover.after')
+  if (!after) return []
+  return allFacts.flatMap(({ path, label }): ReportLine[] => {
+    const [group, name] = path.split('.')
+    const before = valueAt(facts, path)
+    const now = (after.value as Record<string, unknown>)[name]
+    return group === 'baseline' && before !== undefined && now !== undefined
+      ? [{ label, text: say`${factSays(path, before)} before, ${factSays(path, now)} after` }]
+      : []
+  })
 }
 
 /** Facts that the head of the sheet tells already. */

@@ -101,6 +101,7 @@ export const PlanChoices = z.strictObject({
   prices: z.record(key, z.number().min(0).max(100_000)).optional(),
   parts: z.record(key, PartEntry).optional(),
   tasks: z.record(key, TaskEntry).optional(),
+  tools: z.record(key, z.enum(['have', 'borrow', 'make', 'buy'])).optional(),
   start: isoDate.optional(),
   people: z.array(Person).min(1).max(5).optional(),
 })

@@ -12,6 +12,15 @@ export interface SizeProposal {
   source: string
   inputs: Record<string, unknown>
   assumed?: readonly Said[]
+  /** what is bought for it: the next size that shops have, never under the computed one */
+  stock?: Said
+}
+/** Two things that must go together, and whether they do. */
+export interface PairCheck {
+  id: string
+  label: string
+  fit: 'fits' | 'work' | 'no' | 'open'
+  text: Said
 }
 /** What something of the new system draws, A. */
 export interface Load {
@@ -64,6 +73,7 @@ declare module '../kernel/told.ts' {
     parts: PartNeed
     tasks: PlanTask
     unitFunctions: UnitFunction
+    pairs: PairCheck
   }
 }
 

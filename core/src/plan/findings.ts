@@ -1,7 +1,8 @@
 import { LINEAR_LIMIT_MS, MAX_DUTY_PCT } from '../injection/index.ts'
-import { airM3Min, at, finding, gramsPerSecond, type JudgedContext, kPa, kW, type Rule, say } from '../kernel/index.ts'
+import { airM3Min, at, finding, gramsPerSecond, type JudgedContext, kPa, kW, type Rule, say, sayAll } from '../kernel/index.ts'
 import { boosted, HOT_TO_KPA } from '../survey/index.ts'
 import { atLeast, type UnitFunction } from './contribution.ts'
+import { toolsOf } from './tools.ts'
 import { stressed } from './aims.ts'
 import { AIR_AGREES_SHARE, INJECTORS_PER_OUTPUT, THROTTLE_DROP_KPA } from './limits.ts'
 import { idlePulseMs } from './route-reasons.ts'
@@ -54,6 +55,7 @@ export function neededFunctions(c: JudgedContext): UnitFunction[] {
       (u) => atLeast(u.spareOutputs, spares.length),
     )
   add('logging', 'Logging', 'learning is proven on logs', (u) => u.logging)
+  if (plan.experience === 'first') add('support', 'A maker who answers', 'the first conversion of these hands', (u) => u.support)
   return need
 }
 
@@ -252,15 +254,84 @@ export const planRules: Rule[] = [
     },
   },
   {
-    id: 'plan.separate-parts',
-    where: at('plan', 'parts'),
-    check: ({ plan }) =>
-      plan.supply === 'separate'
+    id: 'plan.pairs',
+    where: at('plan', 'unit'),
+    check: (c) => {
+      if (!c.plan.supply) return null
+      const pairs = c.contributed('pairs')
+      const apart = pairs.filter((p) => p.fit === 'no' || p.fit === 'work')
+      const open = pairs.filter((p) => p.fit === 'open')
+      if (apart.length)
+        return finding(
+          apart.some((p) => p.fit === 'no') ? 'stop' : 'warn',
+          c.plan.supply === 'separate' ? 'Parts that do not go together' : 'The matched set does not match this car',
+          say`${sayAll(apart.map((p) => say`${p.label}: ${p.text}`))}.`,
+          'Change one of the two before anything is ordered.',
+        )
+      return open.length && c.plan.supply === 'separate'
         ? finding(
             'note',
-            'Separate parts: check that they go together',
-            'Pressure ratings, connectors, signal levels, thread and hose ends are nobody’s but yours to match.',
-            'Go down the parts list and note each against its neighbour before ordering.',
+            'Not all parts are known to go together',
+            say`${sayAll(open.map((p) => say`${p.label}: ${p.text}`))}.`,
+            'Ask the sheets before ordering.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.tools',
+    where: at('plan', 'tools'),
+    check: (c) => {
+      const missing = toolsOf(c).filter((t) => t.status !== 'have')
+      return missing.length && c.plan.tools
+        ? finding(
+            'note',
+            `${missing.length} tools are not at hand`,
+            `${missing.map((t) => t.name).join(', ')}.`,
+            'Borrow, make or buy them before the day they are wanted.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'plan.baseline',
+    where: at('survey', undefined, 'facts.baseline.idleRpm'),
+    check: ({ facts, plan, readings }) =>
+      plan.route &&
+      facts.baseline === undefined &&
+      facts.place?.startsFrom !== 'half-finished' &&
+      !readings.some((r) => r.kind === 'start.ran')
+        ? finding(
+            'note',
+            'Nothing is recorded of how it drives now',
+            'Without it “better” is an opinion: idle, cold start, hot restart after 20 minutes, fuel use, and the driver’s five marks.',
+            'Measure before anything is taken off.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.deferred',
+    where: at('survey', undefined, 'facts.intake.deferred'),
+    check: ({ facts }) =>
+      facts.intake?.deferred
+        ? finding(
+            'note',
+            'Jobs put off to later',
+            `${facts.intake.deferred}.`,
+            'Ask again when the schedule has room: what is off the car anyway is done in half the time now. They stand on the hand-over sheet.',
+          )
+        : null,
+  },
+  {
+    id: 'plan.approval',
+    where: at('survey', undefined, 'facts.intake.approvedBy'),
+    check: ({ facts, plan }) =>
+      plan.route && facts.intake?.complaint && !facts.intake.approvedBy
+        ? finding(
+            'note',
+            'Nobody has approved the work',
+            `It came in with: ${facts.intake.complaint}.`,
+            'Walk the owner through route, cost span and hours, and enter who approved it.',
           )
         : null,
   },

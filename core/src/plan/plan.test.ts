@@ -10,6 +10,7 @@ import { partsCost, partsList } from './parts.ts'
 import { idlePulseMs } from './route-reasons.ts'
 import { judgeRoute, judgeRoutes, recommend } from './routes.ts'
 import { planSchedule } from './schedule.ts'
+import { stockLine } from '../fuel/circuit.ts'
 import { injectorsFor, injectorWanted, peakAir, planSizes, throttleFlowAt } from './sizes.ts'
 import { planHours, planTasks } from './tasks.ts'
 import { ways, wayTaken } from './ways.ts'
@@ -26,8 +27,30 @@ describe('sizes', () => {
   it('pump: 96 kW wants 46.7 L/h', () => expect(size('pump').value).toBeCloseTo(46.71, 1))
   // by hand: 37.37 L/h over 2 injectors at 85 %: 37370 / 60 / 2 / 0.85 cc/min
   it('injectors: two of 366 cc/min', () => expect(injectorWanted(context(), 2)!.flowCcMin).toBeCloseTo(366.4, 0))
-  // by hand: 46.7 L/h at 3 m/s: sqrt(4 x 46.7 / 3.6e6 / (3 pi)) = 2.35 mm
-  it('feed: 2.3 mm at 3 m/s', () => expect(size('feed-bore').value).toBeCloseTo(2.35, 1))
+  // all of the pump goes through it and back: 172 L/h at 3 m/s, sqrt(4 x 172 / 3.6e6 / (3 pi)) = 4.50 mm; 8 mm line has 6.0, 5/16 in 6.2
+  it('feed: 4.5 mm for what goes round, bought as 8 mm or 5/16 in', () => {
+    expect(size('feed-bore').value).toBeCloseTo(4.5, 1)
+    expect(size('feed-bore').stock).toBe('8 mm or 5/16 in hard line')
+  })
+  // without a circuit only what the pump must give is known: 46.7 L/h at 3 m/s is 2.35 mm
+  it('feed: 2.3 mm while no circuit says what goes round', () =>
+    expect(size('feed-bore', { choices: { fuel: null } }).value).toBeCloseTo(2.35, 1))
+  it('what is bought is never under what is computed', () => {
+    for (const id of ['throttle', 'alternator'] as const) {
+      const s = size(id)
+      const bought = Number(/\d+/.exec(wordsOf(s.stock!))![0])
+      expect(bought).toBeGreaterThanOrEqual(s.value!)
+      expect(bought).toBeLessThan(s.value! + 5)
+    }
+    expect([6, 6.01, 6.21, 7.8, 8.1, 11].map(stockLine)).toEqual([
+      '8 mm or 5/16 in hard line',
+      '10 mm or 5/16 in hard line',
+      '10 mm or 3/8 in hard line',
+      '10 mm or 1/2 in hard line',
+      '1/2 in hard line',
+      null,
+    ])
+  })
   // by hand: 96 kW x 290 g/kWh = 7.733 g/s of fuel, x 0.87 x 14.7 = 98.9 g/s of air, 1.1568 kg/m3 at 99 kPa and 25 degC
   it('air and fuel agree: 98.9 g/s burn 7.73 g/s at 12.8 to 1', () => {
     expect(size('air').value).toBeCloseTo(98.9, 1)

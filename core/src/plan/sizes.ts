@@ -1,6 +1,6 @@
 import { blowerRiseK, densityKgM3, engineFlow, KELVIN_AT_0_C, peakPowerRpm, type Route, vePeakPct } from '../air/index.ts'
 import { bsfcGKwh, fuels, injectorFlowAtPressure, injectorSize, MAX_DUTY_PCT, POWER_LAMBDA } from '../injection/index.ts'
-import { type Context, type DerivedNumber, type JudgedContext, shown } from '../kernel/index.ts'
+import { type Context, type DerivedNumber, type JudgedContext, type Said, shown } from '../kernel/index.ts'
 import { assumedLabels, boosted, boostKpaOf } from '../survey/index.ts'
 import { type SizeId, sizeIds } from './choices.ts'
 import type { Load, SizeProposal } from './contribution.ts'
@@ -12,12 +12,15 @@ const THROTTLE_CD = 0.8
 /** An own throttle breathes during one stroke in three of the cycle's 720 degrees, so it carries three times its mean. */
 const OWN_THROTTLE_PEAK = 3
 const INTAKE_C = 25
+/** Throttles and alternators are made in such steps. */
+const BORE_STEP_MM = 2
+const AMP_STEP = 5
 /** What the new system draws besides the pump, and what the car already does, A: usual figures, replaced by a clamp reading. */
 const SYSTEM_A = { unit: 1.5, sensor: 1.5, injectors: 2, coils: 5 }
 const CAR_A = { lights: 12, wipersAndHeater: 8 }
 const FAN_A = 12
 
-export type Size = DerivedNumber & { sizeId: SizeId; computed: number | null; reason: string | null }
+export type Size = DerivedNumber & { sizeId: SizeId; computed: number | null; reason: string | null; stock?: Said }
 
 /** Injectors a route takes when none are chosen yet. */
 export const injectorsFor = (route: Route, cylinders: number | null): number =>
@@ -172,10 +175,12 @@ function throttleSize(c: Context, air: NonNullable<ReturnType<typeof peakAir>>):
   const bores = boresFor(c, route)
   const share = route === 'individual-runner' ? OWN_THROTTLE_PEAK / bores : 1 / bores
   const areaM2 = ((air.massGps / 1000) * share) / (THROTTLE_CD * Math.sqrt(2 * air.rho * dropKpa * 1000))
+  const boreMm = Math.sqrt((4 * areaM2) / Math.PI) * 1000
   return {
     sizeId: 'throttle',
     label: `Throttle bore, each of ${bores}`,
-    computed: Math.sqrt((4 * areaM2) / Math.PI) * 1000,
+    computed: boreMm,
+    stock: `${BORE_STEP_MM * Math.ceil(boreMm / BORE_STEP_MM)} mm`,
     dimension: 'length',
     formula: 'm = Cd A sqrt(2 rho dp);  d = sqrt(4 A / pi)',
     source: 'Heywood, section 7.6.2 (throttle plate)',
@@ -188,10 +193,12 @@ function alternatorSize(c: JudgedContext): SizeProposal {
     ([name, amps]): Load => ({ name, amps }),
   )
   const loads: readonly Load[] = [...own, ...c.contributed('loads')]
+  const amps = loads.reduce((all, load) => all + load.amps, 0) / ALTERNATOR_SHARE
   return {
     sizeId: 'alternator',
     label: 'Alternator wanted',
-    computed: loads.reduce((all, { amps }) => all + amps, 0) / ALTERNATOR_SHARE,
+    computed: amps,
+    stock: `${AMP_STEP * Math.ceil(amps / AMP_STEP)} A`,
     dimension: 'current',
     formula: 'sum of loads / 0.8',
     source: 'Usual loads; a clamp reading replaces each',

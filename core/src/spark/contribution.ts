@@ -1,5 +1,5 @@
 import { asSaying, type Context } from '../kernel/index.ts'
-import { atLeast, firesCapacitive, type PartNeed, type PlanTask, schoolOf, type UnitFunction } from '../plan/index.ts'
+import { atLeast, firesCapacitive, type PairCheck, type PartNeed, type PlanTask, schoolOf, type UnitFunction } from '../plan/index.ts'
 import { gearWanted } from './fitting.ts'
 import { coilCount, coilsOf, hasCamSignal, hasDistributor, sensorOf } from './ways.ts'
 
@@ -61,6 +61,7 @@ function triggerParts(c: Context): PartNeed[] {
 const GEAR_LEAD_DAYS = 10
 /** The damper's marks measured and marked, before the engine runs. */
 const REFERENCE_HOURS = 1
+const MARK_HOURS = 0.7
 
 export function sparkTasks(c: Context): PlanTask[] {
   const { trigger } = c.spark
@@ -79,10 +80,27 @@ export function sparkTasks(c: Context): PlanTask[] {
         },
       ]
     : []
-  if (!trigger || trigger === 'speed-signal') return fetched
+  const { damperMark } = c.facts.engine ?? {}
+  const marked: PlanTask[] =
+    damperMark === 'none' || damperMark === 'worn'
+      ? [
+          {
+            id: 'damper-mark',
+            title: 'True top centre found, damper marked',
+            station: 'spark',
+            kind: 'work',
+            base: MARK_HOURS,
+            after: ['removal'],
+            before: ['reference-set', 'first-start'],
+            because: damperMark === 'none' ? 'no mark on the damper' : 'a mark that may have moved',
+          },
+        ]
+      : []
+  if (!trigger || trigger === 'speed-signal') return [...fetched, ...marked]
   const wheel = trigger === 'crank-cam' || trigger === 'toothed-wheel'
   return [
     ...fetched,
+    ...marked,
     ...(schoolOf(c, 'reference') === 'a'
       ? [
           {
@@ -126,4 +144,34 @@ export function sparkUnitFunctions(c: Context): UnitFunction[] {
   if (sensor === 'magnetic') need.push({ id: 'magnetic', label: 'Magnetic signal input', why, offered: (u) => u.magneticInput })
   else if (sensor) need.push({ id: 'hall', label: 'Hall signal input', why, offered: (u) => u.hallInput })
   return need
+}
+
+/** What of trigger, coil and unit must go together, by the candidate's sheet. */
+export function sparkPairs(c: Context): PairCheck[] {
+  const unit = c.plan.unit ?? {}
+  const signals = sparkUnitFunctions(c).map((f): PairCheck => {
+    const offered = f.offered(unit)
+    return {
+      id: `unit-${f.id}`,
+      label: `Unit and ${f.label.charAt(0).toLowerCase()}${f.label.slice(1)}`,
+      fit: offered === undefined ? 'open' : offered ? 'fits' : 'no',
+      text: offered === undefined ? `${f.why}; its sheet has not been asked` : offered ? f.why : `${f.why}; the unit has none`,
+    }
+  })
+  const { targetA, coilLimitA, coilDrive } = c.spark
+  const current: PairCheck[] =
+    c.plan.timingControl && coilDrive !== 'capacitive'
+      ? [
+          {
+            id: 'coil-driver',
+            label: 'Coil and what drives it',
+            ...(targetA === undefined || coilLimitA === undefined
+              ? { fit: 'open' as const, text: 'current wanted, or what coil and driver bear, is not told yet' }
+              : targetA > coilLimitA
+                ? { fit: 'no' as const, text: `${targetA} A wanted, ${coilLimitA} A borne` }
+                : { fit: 'fits' as const, text: `${targetA} A wanted, ${coilLimitA} A borne` }),
+          },
+        ]
+      : []
+  return [...signals, ...current]
 }

@@ -121,6 +121,22 @@ export const fittingRules: Rule[] = [
     },
   },
   {
+    id: 'spark.mark',
+    where: at('spark', 'trigger'),
+    check: (c) => {
+      const mark = c.facts.engine?.damperMark
+      if (mark === undefined || mark === 'clear' || !c.spark.trigger) return null
+      return finding(
+        'warn',
+        mark === 'none' ? 'The damper has no mark for the light' : 'The mark on the damper is not to be trusted',
+        mark === 'none'
+          ? 'Neither light nor eye can tell where the crank stands.'
+          : 'Its ring may have moved on the rubber: every reading by it is off by the same unseen amount.',
+        'Find true top centre by the piston stop, mark it, and lay a tape printed to the damper’s diameter.',
+      )
+    },
+  },
+  {
     id: 'spark.ballast',
     where: at('survey', undefined, 'facts.ignition.ballastResistor'),
     check: (c) =>

@@ -22,6 +22,13 @@ export interface SparkStep {
   because: string
 }
 
+/** The cylinder that rises with number one: half the firing order on; null where there is none, or the order is not known. */
+const matesOf = ({ facts }: Context): number | null => {
+  const order = facts.engine?.firingOrder ?? []
+  const at = order.indexOf(1)
+  return at >= 0 && order.length % 2 === 0 && order.length > 1 ? order[(at + order.length / 2) % order.length] : null
+}
+
 interface StepRule {
   id: string
   title: string
@@ -131,7 +138,14 @@ const steps: Record<string, Omit<StepRule, 'id'>> = {
   },
   zero: {
     title: 'Prove the zero mark',
-    how: 'Plugs out, piston stop in number one. Turn by hand to the stop from both directions; true zero is the middle of the two marks.',
+    how: (c) => {
+      const mate = matesOf(c)
+      const where =
+        c.facts.engine?.plugOneReach === false && mate !== null
+          ? `piston stop in number ${mate}, which rises with number one and can be reached`
+          : 'piston stop in number one'
+      return `Plugs out, ${where}. Turn by hand to the stop from both directions; true zero is the middle of the two marks.`
+    },
     tool: 'piston stop',
     kind: 'spark.zero-mark',
     required: true,

@@ -1,7 +1,7 @@
 import { at, station } from '../kernel/index.ts'
 import { TachChoices, tachEntries, tachRules } from '../tach/index.ts'
 import { SparkChoices } from './choices.ts'
-import { sparkParts, sparkTasks, sparkUnitFunctions } from './contribution.ts'
+import { sparkPairs, sparkParts, sparkTasks, sparkUnitFunctions } from './contribution.ts'
 import { sparkEntries } from './entries.ts'
 import { sparkNumbers, sparkRules } from './findings.ts'
 import { interferenceRules } from './interference.ts'
@@ -25,5 +25,5 @@ export const spark = station({
   ],
   numbers: sparkNumbers,
   cautions: ['earth-first', 'moving', 'sheet'],
-  contributes: { parts: sparkParts, tasks: sparkTasks, unitFunctions: sparkUnitFunctions },
+  contributes: { parts: sparkParts, tasks: sparkTasks, unitFunctions: sparkUnitFunctions, pairs: sparkPairs },
 })

@@ -7,6 +7,8 @@ import {
   COMPRESSION_SPREAD_PCT,
   CRANKING_LEAST_V,
   DISPLACEMENT_AGREES_PCT,
+  FAR_MERGE_MM,
+  IDLE_GAS_MM_S,
   LEAK_DOWN_PCT,
   REST_LEAST_V,
   SHAFT_PLAY_MM,
@@ -256,6 +258,36 @@ export const surveyRules: Rule[] = [
             'Enter the highest boost over the barometer.',
           )
         : null,
+  },
+  {
+    id: 'survey.donor',
+    where: at('survey', undefined, 'facts.engine.orderFrom'),
+    check: ({ facts }) => {
+      const { donor, donorFamily, donorYear, donorChanges, orderFrom } = facts.engine ?? {}
+      if (donor !== true || orderFrom === 'engine') return null
+      const known = [donorFamily, donorYear, donorChanges].filter((x) => x !== undefined).join(', ')
+      return finding(
+        'warn',
+        'The firing order must be read off this engine',
+        `It comes from another car${known ? ` (${known})` : ''}: order, rotation, cam and compression are its own, whatever the papers of this car say.`,
+        'Turn it by hand and note which cylinder comes up on compression after which; then say that the order was read off this engine.',
+      )
+    },
+  },
+  {
+    id: 'survey.merge',
+    where: at('survey', undefined, 'facts.exhaust.mergeMm'),
+    check: ({ facts }) => {
+      const { mergeMm } = facts.exhaust ?? {}
+      return mergeMm !== undefined && mergeMm > FAR_MERGE_MM
+        ? finding(
+            'note',
+            'The branches merge far from the head',
+            say`${mm(mergeMm, 0)} from head to merge: at idle the gas takes about ${(mergeMm / IDLE_GAS_MM_S).toFixed(1)} s to the sensor, and arrives cool.`,
+            'A sensor with a heater that bears it, and a closed loop that waits longer than that between its steps.',
+          )
+        : null
+    },
   },
   {
     id: 'survey.boost-place',

@@ -35,3 +35,7 @@ export const ONE_CYLINDER_CC = { least: 120, most: 1150 }
 export const ANTIKNOCK_SPARE_RON = 8
 /** An engine never idles with less pressure in its manifold, kPa. */
 export const LEAST_IDLE_MAP_KPA = 12
+/** A merge further from the head delays and cools what the sensor reads, mm. */
+export const FAR_MERGE_MM = 1000
+/** Exhaust gas at idle in a usual pipe, mm/s: 10 g/s at 400 degC in 40 mm of bore. */
+export const IDLE_GAS_MM_S = 15_000

@@ -94,7 +94,14 @@ const print = () => window.print()
     <p v-if="rehearsal" class="soft">
       This sheet counts what the bench showed. Nothing is signed in rehearsal: go to the car in the strip above.
     </p>
-    <entry-form v-else-if="!signed" data-at="handover.signed" kind="handover.signed" />
+    <template v-else>
+      <section class="after" data-at="handover.after">
+        <h2>As it drives now</h2>
+        <p class="soft">The same driver, the same marks as before, the same starts: only what is filled is compared.</p>
+        <entry-form kind="handover.after" />
+      </section>
+      <entry-form v-if="!signed" data-at="handover.signed" kind="handover.signed" />
+    </template>
   </div>
 </template>
 

@@ -22,6 +22,7 @@ const settings = useSettings()
 const builds = useBuild()
 const parts = computed(() => partsList(builds.context!))
 const cost = computed(() => partsCost(parts.value))
+const money = computed(() => (builds.context!.plan.currency ? `, ${builds.context!.plan.currency}` : ''))
 const problem = ref<string | null>(null)
 const file = ref<HTMLInputElement>()
 const book = ref(false)
@@ -62,7 +63,7 @@ async function bring(): Promise<void> {
 <template>
   <div class="bar">
     <p>
-      <strong class="num big">{{ cost.total.toFixed(0) }}</strong> in all,
+      <strong class="num big">{{ cost.total.toFixed(0) }}</strong>{{ money }} in all,
       <strong class="num big">{{ cost.toBuy.toFixed(0) }}</strong> still to buy
       <span class="soft">({{ parts.length }} lines; made-up prices until you enter yours)</span>
     </p>
@@ -90,7 +91,7 @@ async function bring(): Promise<void> {
         <th>Part</th>
         <th>Where</th>
         <th class="r">Quantity</th>
-        <th class="r">Price each</th>
+        <th class="r">Price each{{ money }}</th>
         <th>Status</th>
         <th>Arrives</th>
       </tr>

@@ -6,9 +6,11 @@ import RoomTabs from '../../kit/RoomTabs.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
 import FileShelf from '../../shell/FileShelf.vue'
 import PartsTable from './PartsTable.vue'
+import ReuseList from './ReuseList.vue'
 import RouteTable from './RouteTable.vue'
 import ScheduleStrip from './ScheduleStrip.vue'
 import SizeTable from './SizeTable.vue'
+import ToolList from './ToolList.vue'
 import UnitMatch from './UnitMatch.vue'
 import WaysTable from './WaysTable.vue'
 
@@ -19,6 +21,7 @@ const tabs = [
   { id: 'ways', title: 'Ways' },
   { id: 'unit', title: 'Control unit' },
   { id: 'parts', title: 'Parts' },
+  { id: 'tools', title: 'Tools' },
   { id: 'schedule', title: 'Schedule' },
 ] as const
 const tab = useRouteQuery('tab', 'route')
@@ -33,7 +36,8 @@ const tab = useRouteQuery('tab', 'route')
       <size-table v-else-if="tab === 'sizes'" />
       <ways-table v-else-if="tab === 'ways'" />
       <unit-match v-else-if="tab === 'unit'" />
-      <parts-table v-else-if="tab === 'parts'" />
+      <template v-else-if="tab === 'parts'"><parts-table /><reuse-list /></template>
+      <tool-list v-else-if="tab === 'tools'" />
       <schedule-strip v-else />
     </div>
     <file-shelf item="plan" title="Plan" />

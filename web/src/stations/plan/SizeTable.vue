@@ -31,6 +31,7 @@ function keep(): void {
   <p v-if="!sizes.length" class="soft">Enter displacement or power in Survey: every size comes from them.</p>
   <div v-for="s in sizes" :key="s.id" class="size">
     <working-number :number="s" class="number" />
+    <span v-if="s.stock && !s.reason" class="stock">buy {{ settings.say(s.stock) }}</span>
     <span v-if="s.reason" class="reason">own figure, {{ s.reason }}; computed {{ settings.format(s.computed, s.dimension) }}</span>
     <div class="tools">
       <n-button v-if="open.id !== s.sizeId" size="small" @click="begin(s)">Own figure</n-button>
@@ -65,6 +66,10 @@ function keep(): void {
 }
 .number {
   grid-column: 1;
+}
+.stock {
+  font: 600 var(--t3) var(--head);
+  grid-column: 3;
 }
 .reason {
   grid-column: 1 / -1;

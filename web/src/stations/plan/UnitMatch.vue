@@ -5,6 +5,7 @@ import FactField from '../../quantity/FactField.vue'
 import { pick, quantity as q, words, yesNo } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import FitMark from './FitMark.vue'
+import PairList from './PairList.vue'
 
 /** What this car asks of a control unit, against a candidate as its own sheet describes it. */
 const builds = useBuild()
@@ -49,9 +50,10 @@ const fields = [
         </li>
       </ul>
     </section>
-    <section aria-label="The candidate">
+    <section aria-label="The candidate and its neighbours">
       <h2>The candidate, from its sheet</h2>
       <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
+      <pair-list />
     </section>
   </div>
 </template>
