@@ -182,6 +182,43 @@ const USUAL_SET_KPA = 300
 /** Lines as near as this to the exhaust get a sleeve, mm: twice the distance at which an unshielded one is a stop. */
 const SLEEVE_WITHIN_MM = 200
 
+/** Sleeve over what runs near the exhaust. */
+function sleeve({ fuel }: Context): PartNeed[] {
+  const nearM = [...(fuel.feed ?? []), ...(fuel.return ?? []), ...(fuel.delivery ?? [])].reduce(
+    (all, e) => all + (e.kind === 'line' && e.exhaustMm !== undefined && e.exhaustMm < SLEEVE_WITHIN_MM ? e.lengthM : 0),
+    0,
+  )
+  return nearM > 0
+    ? [
+        {
+          id: 'heat-sleeve',
+          price: 'heat-sleeve',
+          name: 'Heat sleeve',
+          spec: asSaying('reflective, over lines near the exhaust'),
+          quantity: Math.ceil(nearM * 10) / 10,
+          unit: 'm',
+          used: 'fuel lines',
+        },
+      ]
+    : []
+}
+/** Line bought while no circuit says where it runs, of the school chosen. */
+function unlaidLine(c: Context): PartNeed {
+  const braided = schoolOf(c, 'lines') === 'b'
+  const wanted = pumpWanted(c)
+  const boreMm = c.plan.overrides?.['feed-bore']?.value ?? (wanted ? leastBoreMm(wanted.flowLph, FEED_LIMIT_M_S) : null)
+  const stock = boreMm === null ? null : stockLine(boreMm)
+  return {
+    id: braided ? 'line-braided' : 'line-hard-80',
+    price: braided ? 'hose-braided' : 'line-hard',
+    name: braided ? 'braided hose' : 'hard line',
+    spec: boreMm === null ? asSaying(NOT_SIZED) : say`${stock ?? say`${mm(boreMm)} bore or more`}; what the pump sends round decides`,
+    quantity: USUAL_LINE_M,
+    unit: 'm',
+    used: 'feed and return',
+  }
+}
+
 export function fuelParts(c: Context): PartNeed[] {
   const { fuel, plan } = c
   const parts: PartNeed[] = []
@@ -234,35 +271,8 @@ export function fuelParts(c: Context): PartNeed[] {
     used: fuel.layout === 'returnless' ? 'by the tank' : 'after the injectors',
   })
   parts.push(...circuitParts(c))
-  if (!fuel.layout) {
-    const braided = schoolOf(c, 'lines') === 'b'
-    const wanted = pumpWanted(c)
-    const boreMm = plan.overrides?.['feed-bore']?.value ?? (wanted ? leastBoreMm(wanted.flowLph, FEED_LIMIT_M_S) : null)
-    const stock = boreMm === null ? null : stockLine(boreMm)
-    parts.push({
-      id: braided ? 'line-braided' : 'line-hard-80',
-      price: braided ? 'hose-braided' : 'line-hard',
-      name: braided ? 'braided hose' : 'hard line',
-      spec: boreMm === null ? asSaying(NOT_SIZED) : say`${stock ?? say`${mm(boreMm)} bore or more`}; what the pump sends round decides`,
-      quantity: USUAL_LINE_M,
-      unit: 'm',
-      used: 'feed and return',
-    })
-  }
-  const nearExhaustM = [...(fuel.feed ?? []), ...(fuel.return ?? []), ...(fuel.delivery ?? [])].reduce(
-    (all, e) => all + (e.kind === 'line' && e.exhaustMm !== undefined && e.exhaustMm < SLEEVE_WITHIN_MM ? e.lengthM : 0),
-    0,
-  )
-  if (nearExhaustM > 0)
-    parts.push({
-      id: 'heat-sleeve',
-      price: 'heat-sleeve',
-      name: 'Heat sleeve',
-      spec: asSaying('reflective, over lines near the exhaust'),
-      quantity: Math.ceil(nearExhaustM * 10) / 10,
-      unit: 'm',
-      used: 'fuel lines',
-    })
+  if (!fuel.layout) parts.push(unlaidLine(c))
+  parts.push(...sleeve(c))
   parts.push({
     id: 'crash-switch',
     price: 'crash-switch',

@@ -4,7 +4,7 @@ import { designOf } from './design.ts'
 import { DELIVERY_SHARE } from './limits.ts'
 import { pumpOf } from './pump.ts'
 
-export interface Delivery {
+interface Delivery {
   warm: boolean
   measuredLph: number
   /** what the pump's curve gives at that pressure and voltage, L/h; null while no curve is entered */

@@ -6,8 +6,8 @@ import { HIGH_COMPRESSION } from './limits.ts'
 
 /** What a conversion is done for. */
 export const aimIds = ['drivability', 'coldStart', 'economy', 'power', 'distribution', 'spark'] as const
-export type AimId = (typeof aimIds)[number]
-export const aimTitles: Record<AimId, string> = {
+type AimId = (typeof aimIds)[number]
+const aimTitles: Record<AimId, string> = {
   drivability: 'Drivability',
   coldStart: 'Cold start',
   economy: 'Economy',
@@ -18,7 +18,7 @@ export const aimTitles: Record<AimId, string> = {
 /** How near a route comes to an aim: 0 far to 3 as near as any. */
 type Nearness = 0 | 1 | 2 | 3
 /** Hours of work that one step of nearness counts for at a weight of one: our own measure, shown beside the sum. */
-export const STEP_HOURS = 2
+const STEP_HOURS = 2
 /** Power a litre from which the mixture of single cylinders is no longer forgiven, kW: near the limit of heat and knock. */
 const STRESSED_KW_PER_LITRE = 50
 
@@ -42,7 +42,7 @@ const USE_WEIGHTS: Record<Use, Record<AimId, Nearness>> = {
   boat: { drivability: 2, coldStart: 2, economy: 1, power: 1, distribution: 1, spark: 1 },
 }
 /** The weight of each aim: the person's, else by the use of the car and by how near its limit the engine runs. */
-export function aimWeights(c: JudgedContext): Record<AimId, { weight: number; own: boolean }> {
+function aimWeights(c: JudgedContext): Record<AimId, { weight: number; own: boolean }> {
   const byUse = USE_WEIGHTS[c.facts.place?.use ?? 'road']
   const more = stressed(c) ? 2 : 0
   const usual = (id: AimId): number => Math.min(3, byUse[id] + (id === 'distribution' || id === 'spark' ? more : 0))
@@ -58,7 +58,7 @@ const ROAD: Record<Route, { drivability: Nearness; coldStart: Nearness; economy:
 }
 
 /** How near a route comes to each aim on this engine: by its wetted walls, its runners, its ports, and its spark. */
-export function nearness(c: JudgedContext, { route, timingControl }: RouteVariant): Record<AimId, Nearness> {
+function nearness(c: JudgedContext, { route, timingControl }: RouteVariant): Record<AimId, Nearness> {
   const { cylinders, camClass } = c.resolved
   const longCam = camClass === 'hot' || camClass === 'wild'
   const road = { ...ROAD[route] }

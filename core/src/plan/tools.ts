@@ -2,7 +2,7 @@ import type { JudgedContext } from '../kernel/index.ts'
 import { schoolOf } from './ways.ts'
 
 /** A tool of the job: what for, and whether it can be made or is only borrowed for a day. */
-export interface Tool {
+interface Tool {
   id: string
   name: string
   used: string

@@ -65,6 +65,33 @@ function dryCrankGate(c: Context): Gate {
   }
 }
 
+/** Solid-core leads were no stop at Survey: they are work, and shut the crank until it is done. */
+const leadGates = (c: Context): Gate[] =>
+  c.facts.ignition?.leads === 'solid-core' && !isFitted(c, 'leads')
+    ? [
+        {
+          id: 'leads',
+          label: 'Resistive plug leads fitted',
+          met: false,
+          why: 'solid-core leads can reset the unit with the pump running: fit them, then change the fact or mark the part fitted',
+          station: 'survey',
+        },
+      ]
+    : []
+/** Who chose a fixed number for the first start has set it, and recorded it among what must be released. */
+const fixedTimingGates = (c: Context): Gate[] =>
+  c.plan.ways?.['first-timing'] === 'a' && controlsTiming(c) && !hasRun(c)
+    ? [
+        {
+          id: 'fixed-timing',
+          label: 'Timing fixed at a low number in the unit, as chosen in Plan',
+          met: unreleased(c).some((r) => r.value.what === 'fixed-timing'),
+          why: 'set it in the unit and record it among the temporary answers',
+          station: 'start',
+        },
+      ]
+    : []
+
 /** @param all stop findings of the stations before First start */
 export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, Gate[]> {
   const stops = all.filter((s) => s.id !== LEAK)
@@ -150,34 +177,10 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
     why: isPrepared ? 'looked at' : 'look and record it',
     station: 'start',
   }
-  const solid = c.facts.ignition?.leads === 'solid-core' && !isFitted(c, 'leads')
-  const leads: Gate[] = solid
-    ? [
-        {
-          id: 'leads',
-          label: 'Resistive plug leads fitted',
-          met: false,
-          why: 'solid-core leads can reset the unit with the pump running: fit them, then change the fact or mark the part fitted',
-          station: 'survey',
-        },
-      ]
-    : []
-  const fixed: Gate[] =
-    c.plan.ways?.['first-timing'] === 'a' && controlsTiming(c) && !hasRun(c)
-      ? [
-          {
-            id: 'fixed-timing',
-            label: 'Timing fixed at a low number in the unit, as chosen in Plan',
-            met: unreleased(c).some((r) => r.value.what === 'fixed-timing'),
-            why: 'set it in the unit and record it among the temporary answers',
-            station: 'start',
-          },
-        ]
-      : []
   const crank: Gate[] = [
     ...prime,
-    ...leads,
-    ...fixed,
+    ...leadGates(c),
+    ...fixedTimingGates(c),
     prepared,
     taken,
     {

@@ -53,6 +53,18 @@ export const sweptCc = (boreMm: number, strokeMm: number, cylinders: number): nu
 export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
 export const factInWords = ({ label, inWords }: Pick<FactSpec, 'label' | 'inWords'>): string => inWords ?? inSentence(label)
 
+/** What assumptions begin from; cam, barometer and displacement come in as they are settled. */
+const assumeFrom = (facts: Told['facts']): AssumeFrom => ({
+  camClass: 'stock',
+  barometerKpa: 0,
+  displacementCc: 0,
+  compressionRatio: facts.engine?.compressionRatio,
+  carburettors: facts.fuel?.carburettors,
+  boostKpa: boostKpaOf(facts),
+  cooledBoost: facts.induction?.intercooler === true,
+  beltDriven: facts.induction?.drive === 'belt',
+})
+
 /** Nitrous without nozzles of its own draws its fuel through the injectors; the pump feeds it in any case. */
 const sizingOf = (kw: number, facts: Told['facts']): { pumpKw: number; injectorKw: number } => ({
   pumpKw: kw + nitrousKwOf(facts),
@@ -69,16 +81,7 @@ const WITHOUT_ROTOR: readonly (string | undefined)[] = ['crank-cam', 'toothed-wh
  */
 export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   const assumptions: Assumption[] = []
-  const from: AssumeFrom = {
-    camClass: 'stock',
-    barometerKpa: 0,
-    displacementCc: 0,
-    compressionRatio: facts.engine?.compressionRatio,
-    carburettors: facts.fuel?.carburettors,
-    boostKpa: boostKpaOf(facts),
-    cooledBoost: facts.induction?.intercooler === true,
-    beltDriven: facts.induction?.drive === 'belt',
-  }
+  const from = assumeFrom(facts)
   const told = <T>(path: FactPath): T | undefined => valueAt(facts, path) as T | undefined
   /** The fact, or the catalogue's assumption of it. */
   function take<T extends string | number>(path: FactPath, known: T | undefined = told<T>(path)): T {

@@ -39,7 +39,7 @@ const AIR_PER_KW_KG_S = 0.00115
 const CP_AIR_KJ_KGK = 1.005
 
 /** Power that boost multiplies a base by: denser air behind the blower, less what a belt takes to turn it. */
-export function boostFactor({ boostKpa, barometerKpa, cooledBoost, beltDriven }: Omit<PowerFrom, 'displacementCc' | 'camClass'>): number {
+function boostFactor({ boostKpa, barometerKpa, cooledBoost, beltDriven }: Omit<PowerFrom, 'displacementCc' | 'camClass'>): number {
   if (boostKpa <= 0) return 1
   const ratio = 1 + boostKpa / barometerKpa
   const { atBlowerK, atEngineK } = blowerRiseK(ratio, OUTSIDE_K, cooledBoost)

@@ -135,6 +135,25 @@ describe('proof', () => {
     await of('tank to strainer, suction: dry').trigger('click')
     expect(builds.station('fuel')!.findings.some((f) => f.id === 'fuel.leak')).toBe(false)
   })
+  it('a delivery into a can stands beside its curve and what full power wants, and is refused without its helper', async () => {
+    await openBuild()
+    expect(
+      mount(ProofSteps, { global: { stubs: { RouterLink: true } } })
+        .find('[data-testid="record-fuel.delivery"]')
+        .exists(),
+    ).toBe(false)
+    const builds = await openBuild({}, [arrows, safety])
+    const w = mount(ProofSteps, { global: { stubs: { RouterLink: true } } })
+    await w.find('#fuel-delivery-litres').setValue('1.3')
+    await w.find('#fuel-delivery-litres').trigger('change')
+    await w.find('[data-testid="record-fuel.delivery"]').trigger('click')
+    expect(builds.context!.readings.at(-1)).toMatchObject({
+      kind: 'fuel.delivery',
+      value: { litres: 1.3, seconds: 30, pressureKpa: 300, voltageV: 13.5, warm: false },
+    })
+    // 1.3 L in 30 s is 156 L/h; the middle pump gives 165 there, 96 kW with its margin want 47
+    expect(w.find('[data-at="fuel.delivery"] .seen').text()).toMatch(/Cold: 156 L\/h at 300 kPa; its curve gives 165 L\/h.*wants 47 L\/h/)
+  })
   it('bleed-down is told in the reader’s unit, kept in kPa, and its verdict stands above it', async () => {
     const builds = await openBuild({}, [arrows, safety])
     const w = mount(ProofSteps, { global: { stubs: { RouterLink: true } } })

@@ -1,10 +1,13 @@
 import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import PairList from './PairList.vue'
 import PartsTable from './PartsTable.vue'
+import ReuseList from './ReuseList.vue'
 import RouteTable from './RouteTable.vue'
 import ScheduleStrip from './ScheduleStrip.vue'
 import SizeTable from './SizeTable.vue'
+import ToolList from './ToolList.vue'
 import UnitMatch from './UnitMatch.vue'
 import WaysTable from './WaysTable.vue'
 
@@ -38,7 +41,56 @@ describe('routes', () => {
   })
 })
 
+describe('what a route is good at', () => {
+  it('stands in the table with the hours it counts, and follows what the owner says', async () => {
+    const builds = await openBuild()
+    const w = mount(RouteTable)
+    const row = (title: string) => w.findAll('tbody tr').find((r) => r.find('th').text().startsWith(title))!
+    expect(row('Cold start').findAll('td')[0].text()).toContain('counts 8 h')
+    expect(row('Cold start').findAll('td')[1].text()).toBe('as near as any')
+    await builds.change('choices.plan.aims.coldStart', 0)
+    await w.vm.$nextTick()
+    expect(row('Cold start').find('th').text()).toContain('does not matter, as you say')
+    expect(row('Cold start').findAll('td')[0].text()).not.toContain('counts')
+  })
+})
+
+describe('tools', () => {
+  it('counts what is at hand and keeps what is said of each', async () => {
+    const builds = await openBuild()
+    const w = mount(ToolList)
+    expect(w.text()).toMatch(/0 of \d+ at hand/)
+    await button(w, 'have').trigger('click')
+    expect(builds.context!.plan.tools).toEqual({ extinguisher: 'have' })
+    expect(w.text()).toMatch(/1 of \d+ at hand/)
+  })
+})
+
+describe('what can stay, and what must go together', () => {
+  it('each part has a verdict in words beside its mark', async () => {
+    await openBuild({ facts: { ignition: { leads: 'solid-core' } } })
+    const row = mount(ReuseList)
+      .findAll('tr')
+      .find((r) => r.text().startsWith('Leads'))!
+    expect(row.text()).toContain('does not serve')
+    expect(row.find('svg').attributes('aria-label')).toBe('does not fit')
+  })
+  it('a pair apart says why, one not told asks', async () => {
+    await openBuild({ choices: { fuel: { regulator: { setKpa: 660 } } } })
+    const text = mount(PairList).text()
+    expect(text).toContain('the pump’s curve ends at 650 kPa')
+    expect(text).toContain('its sheet has not been asked')
+  })
+})
+
 describe('sizes', () => {
+  it('says what is bought for a size beside it', async () => {
+    await openBuild()
+    const feed = mount(SizeTable)
+      .findAll('.size')
+      .find((s) => s.text().includes('Feed line'))!
+    expect(feed.text()).toContain('buy 8 mm or 5/16 in hard line')
+  })
   it('an own figure needs a reason, stands with it, and can be let go', async () => {
     const builds = await openBuild()
     const w = mount(SizeTable)
@@ -62,10 +114,17 @@ describe('ways', () => {
     const w = mount(WaysTable)
     const lines = () => w.find('[aria-label="Lines"]').findAll('button')
     expect(lines()[0].classes()).toContain('standard')
+    // what it would change is shown first: hard line becomes braided hose in the circuit and on the list
     await lines()[1].trigger('click')
+    expect(w.find('[data-testid="effect"]').exists()).toBe(true)
+    expect(builds.context!.plan.ways).toBeUndefined()
+    await w.find('[data-testid="take"]').trigger('click')
     expect(builds.context!.plan.ways).toEqual({ lines: 'b' })
+    expect(builds.context!.fuel.feed!.some((e) => e.kind === 'line' && e.hose === 'braided')).toBe(true)
     await lines()[1].trigger('click')
+    await w.find('[data-testid="take"]').trigger('click')
     expect(lines()[0].classes()).toContain('standard')
+    expect(builds.context!.fuel.feed!.some((e) => e.kind === 'line' && e.hose === 'braided')).toBe(false)
   })
 })
 
