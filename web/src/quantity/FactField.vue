@@ -87,6 +87,11 @@ function takeOffer(): void {
   set(offered.value)
   landing.done()
 }
+/** what sums work with while it is not known, and why that */
+const taken = computed(() => {
+  const a = builds.context?.resolved.assumptions.find((x) => `facts.${x.path}` === props.field.path)
+  return a ? `taken: ${settings.say(a.value)}, ${a.reason}` : null
+})
 function undo(): void {
   problem.value = null
   text.value = asText.value
@@ -105,6 +110,7 @@ function undo(): void {
       :check="(v) => checkFact(field.path, v)"
       @update:model-value="(v) => builds.change(field.path, v)"
     />
+    <p v-if="taken" class="taken">{{ taken }}</p>
     <n-button v-if="offered !== null && field.kind === 'quantity'" size="large" type="primary" data-testid="take-offer" @click="takeOffer"
       >Take {{ settings.format(offered, field.dimension, field.decimals) }}</n-button
     >
@@ -147,6 +153,7 @@ function undo(): void {
     </template>
     <p v-if="problem" class="stop" role="alert">{{ problem }} <button class="plain undo" @click="undo">put back</button></p>
     <p v-else-if="field.why" class="soft">{{ field.why }}</p>
+    <p v-if="taken" class="taken">{{ taken }}</p>
   </div>
 </template>
 
@@ -173,6 +180,9 @@ p {
   margin: 2px 0 0;
   font-size: var(--t1);
   line-height: 1.25;
+}
+.taken {
+  font-weight: 600;
 }
 .undo {
   text-decoration: underline;

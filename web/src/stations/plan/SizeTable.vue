@@ -66,10 +66,12 @@ function keep(): void {
 }
 .number {
   grid-column: 1;
+  grid-row: 1;
 }
 .stock {
   font: 600 var(--t3) var(--head);
   grid-column: 3;
+  grid-row: 1;
 }
 .reason {
   grid-column: 1 / -1;
@@ -78,6 +80,7 @@ function keep(): void {
 }
 .tools {
   grid-column: 2;
+  grid-row: 1;
   display: flex;
   gap: var(--s2);
 }

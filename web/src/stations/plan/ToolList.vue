@@ -54,7 +54,7 @@ li {
 li span {
   flex: 1 1 260px;
 }
-strong {
+li strong {
   display: block;
   font-size: var(--t3);
 }
