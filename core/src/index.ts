@@ -485,6 +485,9 @@ export {
   parseFiringOrder,
   resolveFacts,
   sharpeningFacts,
+  likeCar,
+  notLookedAt,
+  takenKey,
 } from './survey/index.ts'
 export {
   adapterOf,

@@ -123,6 +123,32 @@ describe('plan', () => {
     // RFC 5545: no line over 75 octets
     expect(ics.body.split('\r\n').every((l) => Buffer.byteLength(l) <= 75)).toBe(true)
   })
+  it('a build begins like another of the shop: its facts to be looked at, none of its proofs and tunes', async () => {
+    const { id } = await newBuild(app, '1-lowland.json')
+    const { json: begun, status } = await call(app, 'POST', '/api/builds', {
+      title: 'the next one',
+      like: id,
+      facts: { car: { owner: 'another' } },
+    })
+    expect(status).toBe(201)
+    expect(begun.facts.engine.cylinders).toBe(6)
+    expect(begun.facts.car.owner).toBe('another')
+    expect([begun.readings, begun.tunes]).toEqual([[], []])
+    const survey = begun.stations.find((s: { id: string }) => s.id === 'survey')
+    expect(survey.requirements.find((r: { id: string }) => r.id === 'alike').met).toBe(false)
+    // one is looked at: a merge patch takes it off the list
+    const patched = await call(
+      app,
+      'PATCH',
+      `/api/builds/${begun.id}`,
+      { choices: { survey: { like: { taken: { 'engine/cylinders': null } } } } },
+      { 'if-match': `"${begun.version}"` },
+    )
+    expect(patched.json.choices.survey.like.taken['engine/cylinders']).toBeUndefined()
+    expect(patched.json.choices.survey.like.taken['engine/displacementCc']).toBeDefined()
+    const nobody = await call(app, 'POST', '/api/builds', { title: 'x', like: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8ffff' })
+    expect(nobody.status).toBe(404)
+  })
   it('refuses a calendar without free hours with words', async () => {
     const { id, version } = await newBuild(app, '1-lowland.json')
     await call(

@@ -124,10 +124,15 @@ export function recommend(c: JudgedContext): Recommendation {
       const work = rival.reasons.filter((r) => r.fit === 'work').length
       return `${costs}; it would be taken with ${work} points of work accepted in place of ${accepted}.`
     })
-  if (best.timingControl) {
-    const without = every.find((j) => j.route === best.route && !j.timingControl && j.electronicThrottle === best.electronicThrottle)!
-    if (without.fit === 'no')
-      wouldChange.push(say`Without timing control: ${sayAll(without.reasons.filter((r) => r.fit === 'no').map((r) => r.text))}.`)
-  }
+  const twin = every.find(
+    (j) => j.route === best.route && j.timingControl !== best.timingControl && j.electronicThrottle === best.electronicThrottle,
+  )!
+  const out = twin.reasons.filter((r) => r.fit === 'no')
+  const spark = (j: RouteJudgement): number => j.aims.find((a) => a.id === 'spark')!.hours
+  wouldChange.push(
+    out.length
+      ? say`${best.timingControl ? 'Without' : 'With'} timing control: ${sayAll(out.map((r) => r.text))}.`
+      : `${best.timingControl ? 'Without' : 'With'} timing control: parts ${signed(twin.cost - best.cost)}, ${signed(twin.hours.mid - best.hours.mid)} h, and what is missed in timing counts ${spark(twin).toFixed(0)} h in place of ${spark(best).toFixed(0)} h.`,
+  )
   return { best, reasons, wouldChange }
 }

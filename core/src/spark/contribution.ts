@@ -96,7 +96,9 @@ export function sparkTasks(c: Context): PlanTask[] {
           },
         ]
       : []
-  if (!trigger || trigger === 'speed-signal') return [...fetched, ...marked]
+  // an unit that times the spark wants a trigger, chosen or not; one that does not wants none
+  if (c.plan.timingControl === false ? trigger !== 'own-curve' : (!trigger && c.plan.timingControl !== true) || trigger === 'speed-signal')
+    return [...fetched, ...marked]
   const wheel = trigger === 'crank-cam' || trigger === 'toothed-wheel'
   return [
     ...fetched,
@@ -116,7 +118,11 @@ export function sparkTasks(c: Context): PlanTask[] {
       : []),
     {
       id: 'trigger',
-      title: wheel ? 'Crank trigger and its signals' : 'Distributor swap or lock-out',
+      title: wheel
+        ? 'Crank trigger and its signals'
+        : trigger
+          ? 'Distributor swap or lock-out'
+          : 'Trigger: distributor locked, or a crank wheel',
       station: 'spark',
       kind: 'work',
       base: wheel ? 7 : 3,

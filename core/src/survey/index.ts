@@ -4,6 +4,7 @@ export { allFacts, factAt, type FactPath, Facts, findFact, FiringOrder } from '.
 export { firingOrdersFor, parseFiringOrder } from './firing-orders.ts'
 export { idleTargetRpm } from './idle-target.ts'
 export { boosted, boostKpaOf, nitrousKwOf } from './induction.ts'
+export { likeCar, notLookedAt, takenKey } from './like.ts'
 export { HOT_TO_KPA } from './limits.ts'
 export { missingFacts, sharpeningFacts } from './needs.ts'
 export { assumedLabels, inSentence, type ResolvedFacts, resolveFacts } from './resolve.ts'

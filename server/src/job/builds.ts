@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { Board, BuildAnswer, Choices, type Facts, ToldFacts, views, zodErrors } from '@vectum/core'
+import { Board, BuildAnswer, Choices, type Facts, likeCar, mergePatch, ToldFacts, views, zodErrors } from '@vectum/core'
 import { InvalidInput, Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
@@ -8,7 +8,13 @@ import { answerText, evaluated, type BuildStore } from './store.ts'
 
 const ViewQuery = z.object({ view: z.enum(views).default('car').describe('rehearsal: the bench’s entries count as well') })
 const Title = z.string().trim().min(1, 'must not be empty').max(120, 'must be at most 120 characters')
-const NewBuild = z.strictObject({ id: z.uuid().optional(), title: Title, facts: ToldFacts.optional(), choices: Choices.optional() })
+const NewBuild = z.strictObject({
+  id: z.uuid().optional(),
+  title: Title,
+  facts: ToldFacts.optional(),
+  choices: Choices.optional(),
+  like: z.uuid().optional().describe('another build of the shop: its facts are taken over, to be looked at; its proofs and tunes are not'),
+})
 const Patch = z.strictObject({
   title: Title.optional(),
   facts: z.record(z.string(), z.unknown()).optional(),
@@ -55,7 +61,9 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
     '/api/builds',
     { schema: docs({ summary: 'Open a build', tags: ['job'], body: NewBuild, answer: BuildAnswer, answerStatus: 201 }) },
     async (request, reply) => {
-      const build = await store.create(request.body, whoOf(request))
+      const { like, ...own } = request.body
+      const begun = like ? likeCar(await store.get(like)) : {}
+      const build = await store.create(mergePatch(begun, own) as typeof own, whoOf(request))
       return reply.code(201).header('etag', `"${build.version}"`).type('application/json; charset=utf-8').send(answerText(build))
     },
   )

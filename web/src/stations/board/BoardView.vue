@@ -67,7 +67,7 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
           <span class="head">{{ settings.say(b.next.said) }}</span>
         </router-link>
       </article>
-      <open-build @refused="(e) => (error = e)" />
+      <open-build :builds="builds" @refused="(e) => (error = e)" />
     </template>
   </house-page>
 </template>

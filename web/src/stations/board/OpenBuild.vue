@@ -5,9 +5,11 @@ import { useRouter } from 'vue-router'
 import { api, type ApiError } from '../../api/client.ts'
 
 /** Opens a build by what the car is called; the survey asks the rest. In plain HTML: the first page carries no library of parts. */
+defineProps<{ builds: { id: string; title: string }[] }>()
 const emit = defineEmits<{ refused: [error: ApiError] }>()
 const router = useRouter()
 const title = ref('')
+const like = ref('')
 const adding = ref(false)
 // the same id on every try, so that a retry after a lost answer opens no second build
 let newId = uuid()
@@ -17,7 +19,10 @@ async function add(): Promise<void> {
   try {
     // the schemas of a whole build come when one is opened
     const { BuildAnswer } = await import('../../api/build-answer.ts')
-    const build = await api('/builds', BuildAnswer, { method: 'POST', body: { id: newId, title: title.value.trim() } })
+    const build = await api('/builds', BuildAnswer, {
+      method: 'POST',
+      body: { id: newId, title: title.value.trim(), ...(like.value ? { like: like.value } : {}) },
+    })
     newId = uuid()
     await router.push({ name: 'survey', params: { id: build.id } })
   } catch (e) {
@@ -33,6 +38,10 @@ async function add(): Promise<void> {
   <form class="new" @submit.prevent="add">
     <label for="new-title" class="head">Open a build</label>
     <input id="new-title" v-model="title" placeholder="what the car is called" maxlength="120" aria-label="Title of the new build" />
+    <select v-if="builds.length" v-model="like" aria-label="Begin from a like car">
+      <option value="">from nothing</option>
+      <option v-for="b in builds" :key="b.id" :value="b.id">like {{ b.title }}</option>
+    </select>
     <button type="submit" class="press" :disabled="adding || !title.trim()">Open</button>
   </form>
 </template>
@@ -43,13 +52,14 @@ async function add(): Promise<void> {
   gap: var(--s3);
   align-items: center;
   padding-top: var(--s5);
-  max-width: 700px;
+  max-width: 900px;
 }
 .new label {
   font-size: var(--t4);
   white-space: nowrap;
 }
 input,
+select,
 .press {
   min-height: 44px;
   padding: 0 var(--s3);
@@ -61,6 +71,12 @@ input,
 }
 input {
   flex: 1;
+}
+select {
+  max-width: 240px;
+}
+option {
+  background: var(--sheet);
 }
 input::placeholder {
   color: var(--soft);

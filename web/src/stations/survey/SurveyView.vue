@@ -10,6 +10,7 @@ import { useLanding } from '../../shell/landing.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import CarOutline from './CarOutline.vue'
+import LikeCheck from './LikeCheck.vue'
 import { fieldFor, fieldsOf, zones, type Group } from './zones.ts'
 import FileShelf from '../../shell/FileShelf.vue'
 import OldTiming from './OldTiming.vue'
@@ -109,6 +110,7 @@ const headline = computed(() =>
         <n-button @click="asked = null">Back to the car</n-button>
       </section>
       <section v-else :aria-label="zone.title">
+        <like-check :paths="fieldsOf(zone).map((f) => f.path)" />
         <details
           v-for="(g, i) in zone.groups"
           :key="g.id"
