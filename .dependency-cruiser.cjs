@@ -4,6 +4,7 @@ const floors = [
   'air',
   'logfile',
   'electrics',
+  'fitup',
   'survey',
   'injection',
   'plan',

@@ -1,2 +1,3 @@
 export { wireGauge } from './gauge.ts'
+export { wiringNetwork } from './network.ts'
 export { voltageDrop } from './voltage-drop.ts'

@@ -1,13 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf } from '../judge/judgement.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild, soundFuel } from '../judge/made-up.fixture.ts'
+import { wordsOf } from '../kernel/index.ts'
 import { planSizes } from '../plan/sizes.ts'
 import { bleedDown } from './bleed-down.ts'
-import { boreTable } from './circuit.ts'
+import { boreTable, startingCircuit } from './circuit.ts'
 import { designOf, withBore } from './design.ts'
 import { returnFloor } from './flow-findings.ts'
+import { pressedBefore, provedOver } from './proof-basis.ts'
 import { rechecksDue } from './proof-findings.ts'
-import { pumpOf } from './pump.ts'
+import { genericPumps, pumpOf } from './pump.ts'
 
 const line = (more: object) => ({
   choices: { fuel: { feed: [{ kind: 'line', id: 'l1', material: 'hard', boreMm: 8, lengthM: 2, place: 'outside', ...more }] } },
@@ -99,5 +101,87 @@ describe('limits of Fuel', () => {
       planSizes(contextOf(soundBuild({ choices: { fuel: { regulator: { setKpa } } } }))).find((s) => s.sizeId === 'return-bore')!.computed
     expect(least(floorAt(small.boreMm) / 0.88)).toBe(small.boreMm)
     expect(least(floorAt(small.boreMm) / 0.92)).toBe(next.boreMm)
+  })
+  it('a joint counts as looked at under pressure within a tenth of the set pressure', () => {
+    const c = contextOf(soundBuild())
+    const before = (pressureKpa: number) =>
+      pressedBefore(c, {}, [
+        { kind: 'fuel.prime', value: {} },
+        { kind: 'fuel.pressure', value: { pressureKpa, engineRunning: false } },
+      ] as never)
+    // 300 kPa: 270 to 330
+    expect([271, 329].map(before)).toEqual([null, null])
+    for (const off of [269, 331]) expect(wordsOf(before(off)!)).toContain('of 300 kPa')
+  })
+  it('a proof is 1.2 times the working pressure, for ten minutes', () => {
+    const c = contextOf(soundBuild())
+    expect(provedOver(c, { pressureKpa: 360, minutes: 10 })).toBeNull()
+    expect(wordsOf(provedOver(c, { pressureKpa: 358, minutes: 10 })!)).toContain('360 kPa or more')
+    expect(wordsOf(provedOver(c, { pressureKpa: 360, minutes: 9.8 })!)).toContain('10 min or more')
+    // boost stands on top where the port follows it: 1.2 x 370 = 444
+    const blown = contextOf(
+      soundBuild({
+        facts: { induction: { kind: 'blow-through', boostKpa: 70 } },
+        choices: { fuel: { regulator: { reference: 'above-plates' } } },
+      }),
+    )
+    expect(provedOver(blown, { pressureKpa: 445, minutes: 10 })).toBeNull()
+    expect(provedOver(blown, { pressureKpa: 443, minutes: 10 })).not.toBeNull()
+  })
+  it('a lift that falls short at full power leaves a minute in the sump, or stops the job', () => {
+    const lifted = (volumeL: number) => ({
+      choices: {
+        fuel: {
+          ...startingCircuit('lift-sump'),
+          liftPump: {
+            kind: 'mechanical',
+            curves: [
+              {
+                voltageV: 12,
+                points: [
+                  { pressureKpa: 0, flowLph: 32 },
+                  { pressureKpa: 25, flowLph: 0 },
+                ],
+              },
+            ],
+          },
+          sump: { volumeL },
+        },
+      },
+    })
+    const { deficitLph } = designOf(contextOf(soundBuild(lifted(0.5))))!.solutions.find((s) => s.state === 'full')!.lift!
+    const forSeconds = (s: number) => severityOf('fuel.lift', lifted((deficitLph * s) / 3600))
+    expect([forSeconds(57), forSeconds(63)]).toEqual(['stop', 'warn'])
+  })
+  it('heights that nobody measured are given a metre of fuel before they stop: 7 kPa', () => {
+    const at = (summerRvpKpa: number) => {
+      const patch = { choices: { fuel: { summerRvpKpa, heights: { fuelM: null } } } }
+      const worst = Math.min(...designOf(contextOf(soundBuild(patch)))!.solutions.map((s) => s.inletMarginKpa))
+      return { worst, severity: severityOf('fuel.inlet', patch) }
+    }
+    const seen = Array.from({ length: 160 }, (_, i) => at(60 + i / 8))
+    const just = (kpa: number) => seen.find((m) => m.worst < kpa)!
+    // 10 - 7 = 3 kPa
+    expect(just(3.7).worst).toBeGreaterThan(3.2)
+    expect(just(3.7).severity).toBe('warn')
+    expect(just(2.9).worst).toBeGreaterThan(2.4)
+    expect(just(2.9).severity).toBe('stop')
+  })
+  it('an idling tank is a warning within the hour, a stop within ten minutes', () => {
+    const found = (tankL: number) =>
+      evaluate(soundBuild({ facts: { fuel: { tankL } }, choices: { fuel: { hotC: 40, pump: { curves: genericPumps[2].spec.curves } } } }))
+        .stations.find((s) => s.id === 'fuel')!
+        .findings.find((f) => f.id === 'fuel.tank-heat')
+    const minutes = (tankL: number) => Number(/after (\d+) min/.exec(found(tankL)!.because)![1])
+    const sizes = Array.from({ length: 148 }, (_, i) => 10 + i)
+    const last = sizes.findLast((l) => found(l))!
+    expect(minutes(last)).toBeGreaterThanOrEqual(56)
+    expect(minutes(last)).toBeLessThanOrEqual(60)
+    expect(found(last + 1)).toBeUndefined()
+    const stops = sizes.filter((l) => found(l)?.severity === 'stop').map(minutes)
+    const warns = sizes.filter((l) => found(l)?.severity === 'warn').map(minutes)
+    expect(Math.max(...stops)).toBeLessThanOrEqual(10)
+    expect(Math.max(...stops)).toBeGreaterThanOrEqual(9)
+    expect(Math.min(...warns)).toBeGreaterThanOrEqual(10)
   })
 })

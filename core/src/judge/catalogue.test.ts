@@ -24,6 +24,32 @@ const examples: [string, object, Record<string, number>][] = [
     { velocityMS: 0.74763, reynolds: 11826.21196, frictionFactor: 0.03114, dropKpa: 4.0675 },
   ],
   ['fuel.surgeReserve', { volumeL: 1.4, liftLph: 30, useLph: 48 }, { seconds: 280 }],
+  [
+    'wiring.network',
+    {
+      groundNode: 'gnd',
+      elements: [
+        { id: 'battery', from: 'gnd', to: 'post', volt: 13.8, ohm: 0.008 },
+        { id: 'feed', from: 'post', to: 'pump', ohm: 0.045 },
+        { id: 'strap', from: 'body', to: 'gnd', ohm: 0.012 },
+        { id: 'load', from: 'pump', to: 'body', amp: 9.5 },
+        { id: 'unit', from: 'post', to: 'body', ohm: 11.0 },
+      ],
+    },
+    {
+      'nodes.body': 0.12882,
+      'nodes.post': 13.71412,
+      'nodes.pump': 13.28662,
+      'nodes.gnd': 0,
+      'elements.battery': 10.73503,
+      'elements.feed': 9.5,
+      'elements.strap': 10.73503,
+      'elements.load': 9.5,
+      'elements.unit': 1.23503,
+    },
+  ],
+  ['fitup.plateOpenArea', { boreMm: 48, shutDeg: 6, openDeg: 24 }, { areaMm2: 147.33865, sharePct: 8.14225 }],
+  ['fitup.boltTorque', { threadMm: 8, clampN: 16500, nutFactor: 0.18 }, { torqueNm: 23.76 }],
   ['spark.firingInterval', { cylinders: 6 }, { intervalDeg: 120 }],
   [
     'spark.referenceWindow',
@@ -81,10 +107,19 @@ const examples: [string, object, Record<string, number>][] = [
   ['learn.roadSpeed', { rpm: 2200, gearRatio: 1.0, axleRatio: 3.31, tyreCircumferenceM: 2.02 }, { speedKmh: 80.55589 }],
 ]
 
+/** Numbers of an answer by their path. */
+const flat = (of: Record<string, unknown>, before = ''): Record<string, number> =>
+  Object.assign(
+    {},
+    ...Object.entries(of).map(([key, value]) =>
+      value !== null && typeof value === 'object' ? flat(value as Record<string, unknown>, `${before}${key}.`) : { [before + key]: value },
+    ),
+  ) as Record<string, number>
+
 describe('the calculation catalogue', () => {
   it.each(examples)('%s gives its worked example', (id, input, expected) => {
     const calculation = findCalculation(id)!
-    const output = calculation.output.parse(calculation.run(calculation.input.parse(input))) as Record<string, number>
+    const output = flat(calculation.output.parse(calculation.run(calculation.input.parse(input))) as Record<string, unknown>)
     for (const [name, value] of Object.entries(expected)) {
       // the catalogue prints its examples rounded to five decimals
       const slack = Math.max(Math.abs(value) * 1e-4, 5.1e-6)

@@ -1,5 +1,6 @@
 import { airDensity, correctionFactor, engineFlow, standardAtmosphere } from '../air/index.ts'
-import { voltageDrop, wireGauge } from '../electrics/index.ts'
+import { voltageDrop, wireGauge, wiringNetwork } from '../electrics/index.ts'
+import { boltTorque, plateOpenArea } from '../fitup/index.ts'
 import { lineDrop, pumpDemand, surgeReserve } from '../fuel/index.ts'
 import { injectorFlowAtPressure, injectorSize } from '../injection/index.ts'
 import type { Calculation } from '../kernel/index.ts'
@@ -32,6 +33,9 @@ export const catalogue = [
   tachFrequency,
   wireGauge,
   voltageDrop,
+  wiringNetwork,
+  plateOpenArea,
+  boltTorque,
   lambdaCalculation,
   roadLoad,
   roadSpeed,

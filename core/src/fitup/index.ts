@@ -1,0 +1,2 @@
+export { boltTorque } from './bolt-torque.ts'
+export { plateOpenArea } from './plate-open-area.ts'
