@@ -330,7 +330,7 @@ export const planRules: Rule[] = [
         ? finding(
             'note',
             'Nobody has approved the work',
-            `It came in with: ${facts.intake.complaint}.`,
+            `It came in with: ${[facts.intake.complaint, facts.intake.testDrive].filter((x) => x !== undefined).join('; seen on the drive: ')}.`,
             'Walk the owner through route, cost span and hours, and enter who approved it.',
           )
         : null,
@@ -338,12 +338,12 @@ export const planRules: Rule[] = [
   {
     id: 'plan.expectations',
     where: at('plan', 'route'),
-    check: ({ plan }) =>
+    check: ({ facts, plan }) =>
       plan.route
         ? finding(
             'note',
             'What to expect',
-            `${routeTitles[plan.route]}: cold and hot start, drivability and economy gain; a good carburettor may equal the peak power.`,
+            `${routeTitles[plan.route]}: cold and hot start, drivability and economy gain; a good carburettor may equal the peak power.${facts.baseline?.faults ? ` Felt now: ${facts.baseline.faults}. What comes of fuel goes; what comes of worn parts stays.` : ''}`,
             'Rate pull-away, part throttle, acceleration, restart and smell in Survey now, and by the same driver afterwards.',
           )
         : null,

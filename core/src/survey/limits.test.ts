@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { severityOf } from '../judge/made-up.fixture.ts'
+import { evaluate } from '../judge/judgement.ts'
+import { severityOf, soundBuild } from '../judge/made-up.fixture.ts'
 import { camClassFromIdleMap, camClassFromOverlap } from './cam.ts'
 
 /** Both sides of each limit; the numbers are those of handbook 01 and of workshop practice, written by hand. */
@@ -123,4 +124,23 @@ describe('limits of Survey', () => {
   ])('%d kPa of vacuum under 100 kPa of air', (idleVacuumKpa, severe) =>
     expect(severity('survey.vacuum')({ cam: { idleVacuumKpa }, place: { barometerKpa: 100 } })).toBe(severe),
   )
+  // 8 kW a litre of 3.18 L is 25.4 kW, 120 is 381.6
+  it.each([
+    [25, 'warn'],
+    [26, null],
+    [381, null],
+    [382, 'warn'],
+  ])('%d kW from 3.18 litres', (powerKw, severity) =>
+    expect(severityOf('survey.power-size', { facts: { engine: { powerKw } } })).toBe(severity),
+  )
+  it.each([
+    [1000, null],
+    [1010, 'note'],
+  ])('a merge %d mm from the head', (mergeMm, severity) =>
+    expect(severityOf('survey.merge', { facts: { exhaust: { mergeMm } } })).toBe(severity),
+  )
+  it('the gas of an idle runs 15 m/s: 1.5 m take 0.1 s', () => {
+    const found = evaluate(soundBuild({ facts: { exhaust: { mergeMm: 1500 } } })).stations[0].findings.find((f) => f.id === 'survey.merge')!
+    expect(found.because).toContain('about 0.1 s')
+  })
 })

@@ -53,6 +53,11 @@ export const sweptCc = (boreMm: number, strokeMm: number, cylinders: number): nu
 export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
 export const factInWords = ({ label, inWords }: Pick<FactSpec, 'label' | 'inWords'>): string => inWords ?? inSentence(label)
 
+/** A power that somebody estimated may be off by this; one from a dyno, from papers or of the plan's own figure is taken as it stands. */
+const ESTIMATE_SPREAD = 0.1
+const spreadOfTold = ({ engine }: Told['facts'], choices: NonNullable<Told['choices']>): number =>
+  choices.plan?.overrides?.power === undefined && engine?.powerKw !== undefined && engine.powerSource === 'estimate' ? ESTIMATE_SPREAD : 0
+
 /** What assumptions begin from; cam, barometer and displacement come in as they are settled. */
 const assumeFrom = (facts: Told['facts']): AssumeFrom => ({
   camClass: 'stock',
@@ -113,7 +118,7 @@ export function resolveFacts({ facts, choices = {} }: Told): ResolvedFacts {
   from.displacementCc = displacementCc ?? 0
   const powerTold = choices.plan?.overrides?.power?.value ?? engine.powerKw ?? facts.baseline?.dynoKw
   const powerKw = powerTold ?? (displacementCc === null ? null : take<number>('engine.powerKw'))
-  const powerSpread = powerTold === undefined ? usualPower(from).spread : 0
+  const powerSpread = powerTold === undefined ? usualPower(from).spread : spreadOfTold(facts, choices)
   const resolved: ResolvedFacts = {
     cylinders,
     displacementCc,

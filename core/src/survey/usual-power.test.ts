@@ -48,6 +48,12 @@ describe('power that nobody knows', () => {
     expect(of({ displacementCc: 3180 }, { cam: { class: 'hot' } }).powerSpread).toBeCloseTo(0.2202, 4)
     expect(of({ displacementCc: 3180 }, { cam: { class: 'hot' }, induction: { boostKpa: 40 } }).powerSpread).toBeCloseTo(0.261, 4)
   })
+  it('a power that somebody estimated has a spread of a tenth; one of dyno or papers has none', () => {
+    const of96 = (powerSource: string) => of({ displacementCc: 3180, powerKw: 96, powerSource })
+    // 96 x (1 + 1.2816 x 0.1) = 108.3
+    expect([of96('estimate').powerSpread, of96('estimate').sizing!.pumpKw]).toEqual([0.1, expect.closeTo(108.3, 1)])
+    expect([of96('dyno').powerSpread, of96('maker').powerSpread]).toEqual([0, 0])
+  })
   it('the spread stands beside the value', () => {
     const a = of({ cylinders: 6, displacementCc: 3180 }).assumptions.find((x) => x.path === 'engine.powerKw')!
     expect(wordsOf(a.value)).toBe('79 kW')
