@@ -17,8 +17,8 @@ const aimTitles: Record<AimId, string> = {
 }
 /** How near a route comes to an aim: 0 far to 3 as near as any. */
 type Nearness = 0 | 1 | 2 | 3
-/** Hours of work that one step of nearness counts for at a weight of one: our own measure, shown beside the sum. */
-const STEP_HOURS = 2
+/** Hours of work that one step of nearness counts for at a weight of one: our own measure, shown beside the sum. Timing is dear to add later. */
+const STEP_HOURS: Record<AimId, number> = { drivability: 2, coldStart: 2, economy: 2, power: 2, distribution: 2, spark: 3 }
 /** Power a litre from which the mixture of single cylinders is no longer forgiven, kW: near the limit of heat and knock. */
 const STRESSED_KW_PER_LITRE = 50
 
@@ -93,7 +93,7 @@ export interface AimSum {
   /** hours that falling short of it counts for */
   hours: number
 }
-/** What a route falls short of, in hours, aim by aim: weight x steps missing x two hours. */
+/** What a route falls short of, in hours, aim by aim: weight x steps missing x the hours of a step. */
 export function aimSums(c: JudgedContext, v: RouteVariant): AimSum[] {
   const weights = aimWeights(c)
   const near = nearness(c, v)
@@ -102,6 +102,6 @@ export function aimSums(c: JudgedContext, v: RouteVariant): AimSum[] {
     title: aimTitles[id],
     ...weights[id],
     nearness: near[id],
-    hours: weights[id].weight * (3 - near[id]) * STEP_HOURS,
+    hours: weights[id].weight * (3 - near[id]) * STEP_HOURS[id],
   }))
 }

@@ -28,6 +28,7 @@ export const SparkChoices = z.strictObject({
   output: z.enum(['low', 'high']).optional().describe('of the sensor while the target is present'),
   setOn: z.enum(['arriving', 'leaving']).optional().describe('the pick-up was set with the target arriving or leaving'),
   edge: z.enum(['falling', 'rising']).optional().describe('edge the unit is told to take'),
+  tapeThicknessMm: z.number().min(0).max(3).optional().describe('paper and glue of the tape on the damper, mm'),
   targetWidthDeg: deg(0.5, 120).optional().describe('width of the target on its own shaft, degrees'),
   lobeDeg: deg(0.5, 60).optional().describe('width of one lobe of a magnetic pulse on its own shaft, degrees'),
   wheel: z

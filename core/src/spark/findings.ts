@@ -10,7 +10,7 @@ import { firingIntervalDeg } from './firing-interval.ts'
 import { camSyncOf, fittingRules } from './fitting.ts'
 import { SPARE_LEAD_DEG, TRIGGER_JITTER_DEG } from './limits.ts'
 import { ownCurveRules } from './own-curve.ts'
-import { phaseOf, phaseRules, sweepOf } from './phase.ts'
+import { phaseOf, phaseRules, sweepOf, tuneSweepOf } from './phase.ts'
 import { plannedSparkDeg } from './planned-advance.ts'
 import { plugRules } from './plugs.ts'
 import { timingProofRules } from './proofs.ts'
@@ -20,7 +20,7 @@ import { scopeRules } from './scope/findings.ts'
 import { edgeRules } from './sensor-edge.ts'
 import { timingRules } from './timing.ts'
 import { signalRules } from './trigger-signal.ts'
-import { controlsTiming, hasCamSignal, wayOf } from './ways.ts'
+import { controlsTiming, hasCamSignal, hasDistributor, wayOf } from './ways.ts'
 
 const DEFAULT_LATENCY_US = 300
 const tenth = (value: number): number => Math.round(value * 10) / 10
@@ -45,7 +45,8 @@ export function tightestLead(c: Context): { rpm: number; advanceDeg: number; lea
     const rpm = Math.round((share * redlineRpm) / 10) * 10
     const planned = Math.max(...[0.35, 0.6, 1].map((load) => plannedSparkDeg(c.resolved, rpm, load * barometerKpa)))
     // without a range of its own the plan is what will be commanded; a range entered is meant
-    const advanceDeg = c.spark.maxAdvanceDeg === undefined ? Math.min(planned, maxAdvanceDeg) : maxAdvanceDeg
+    const commanded = c.spark.maxAdvanceDeg !== undefined || tuneSweepOf(c) !== null
+    const advanceDeg = commanded ? maxAdvanceDeg : Math.min(planned, maxAdvanceDeg)
     const leadUs = degreesToUs(referenceDeg - advanceDeg - TRIGGER_JITTER_DEG, rpm)
     if (!tightest || leadUs < tightest.leadUs) tightest = { rpm, advanceDeg, leadUs }
   }
@@ -137,7 +138,8 @@ const triggerRules: Rule[] = [
     id: 'spark.room',
     where: at('spark', 'trigger', 'choices.spark.referenceDeg'),
     check: (c) => {
-      const window = windowOf(c)
+      // a wheel tells its teeth apart by the gap: no other cylinder's pulse can be taken for this one
+      const window = c.spark.trigger === 'toothed-wheel' ? null : windowOf(c)
       return window && window.output.roomDeg <= 0
         ? finding(
             'stop',
@@ -147,6 +149,32 @@ const triggerRules: Rule[] = [
           )
         : null
     },
+  },
+  {
+    id: 'spark.rotation',
+    where: at('survey', undefined, 'facts.ignition.rotation'),
+    check: (c) =>
+      hasDistributor(c) && c.facts.ignition?.rotation === undefined
+        ? finding(
+            'warn',
+            'Which way the rotor turns is not known',
+            'Order of the towers, direction of every correction and phase hang on it; none is drawn or told by a guess.',
+            'Cap off, touch the starter, look from above, and say it.',
+          )
+        : null,
+  },
+  {
+    id: 'spark.odd-targets',
+    where: at('spark', 'trigger', 'choices.spark.trigger'),
+    check: ({ spark, resolved }) =>
+      spark.trigger === 'crank-cam' && resolved.cylinders !== null && resolved.cylinders % 2 === 1
+        ? finding(
+            'stop',
+            'A pulse for each firing does not go on this crank',
+            `${resolved.cylinders} cylinders fire ${(resolved.cylinders / 2).toFixed(1)} times in a turn: that many targets cannot stand on a crank wheel.`,
+            'Targets on the cam or in the distributor, one for each cylinder, or a toothed wheel with a cam signal.',
+          )
+        : null,
   },
   {
     id: 'spark.no-reference',

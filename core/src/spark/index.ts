@@ -52,7 +52,7 @@ export {
 } from './sensor-edge.ts'
 export { spark } from './station.ts'
 export type { TimingFix } from './timing-fixes.ts'
-export { CHECK_BAR_MM, type TapeTick, timingTape } from './timing-tape.ts'
+export { CHECK_BAR_MM, type TapeTick, timingTape, USUAL_TAPE_MM } from './timing-tape.ts'
 export { currentLight, currentLightReadings, currentTiming, fitVerdict } from './timing.ts'
 export { ignitionUses, knockFrequenciesKhz, thresholdFor } from './trigger-signal.ts'
 export { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorDegToCrank, sensorOf, triggerWays } from './ways.ts'

@@ -112,6 +112,10 @@ const CRANK_LIMIT_RPM_S = 15_000
 /** Steps smaller than this are jitter of the count, not spikes. */
 const LEAST_STEP_RPM = 250
 const BACK_WITHIN_S = 0.5
+/** A crank that was thrown up cannot come down as fast: what both ways ask for together is bounded lower. */
+const thereAndBackLimit = (limitRpmPerS: number): number => limitRpmPerS / 2.5
+/** both ways of a spike are about as long */
+const SPIKE_SHARE = 0.35
 
 /**
  * Jumps of a speed signal beyond what the crank can do. A jump and its return within half a second count as one spike; a fall to zero that
@@ -123,7 +127,17 @@ export function speedSpikes(timeS: ArrayLike<number>, rpm: ArrayLike<number>, li
   for (let i = 1; i < rpm.length; i++) {
     const step = rpm[i] - rpm[i - 1]
     const dt = timeS[i] - timeS[i - 1]
-    if (!(dt > 0) || !(Math.abs(step) > LEAST_STEP_RPM) || !(Math.abs(step) > limitRpmPerS * dt)) continue
+    if (!(dt > 0) || !(Math.abs(step) > LEAST_STEP_RPM)) continue
+    // at ten rows a second a single jump may be what a crank could do: there and back between three rows is not
+    const thereAndBack = i + 1 < rpm.length ? Math.abs(step) + Math.abs(rpm[i + 1] - rpm[i]) : 0
+    const returns = i + 1 < rpm.length && Math.sign(rpm[i + 1] - rpm[i]) === -Math.sign(step)
+    const span = i + 1 < rpm.length ? timeS[i + 1] - timeS[i - 1] : Infinity
+    const overOnce = Math.abs(step) > limitRpmPerS * dt
+    const overTwice =
+      returns &&
+      Math.min(Math.abs(step), Math.abs(rpm[i + 1] - rpm[i])) > SPIKE_SHARE * thereAndBack &&
+      thereAndBack > thereAndBackLimit(limitRpmPerS) * span
+    if (!overOnce && !overTwice) continue
     // it must come back: look for the speed before the jump
     let back = i + 1
     while (back < rpm.length && timeS[back] - timeS[i] <= BACK_WITHIN_S && !(Math.abs(rpm[back] - rpm[i - 1]) < Math.abs(step) / 3)) back++

@@ -29,3 +29,5 @@ export const COLDER_FROM_KPA = 50
 export const SPARE_VOLTAGE_SHARE = 1.4
 /** Measured and computed coil current agree within this share. */
 export const CLAMP_SHARE = 0.1
+/** A tune that sweeps so little beyond the entered range is no matter, degrees. */
+export const SWEPT_AGREES_DEG = 0.5

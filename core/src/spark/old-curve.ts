@@ -56,9 +56,14 @@ export interface PayoffRegion {
   mapKpa: number
   oldDeg: number
   plannedDeg: number
-  /** torque of the planned timing over the old, %, taking the planned as best */
+  /** torque of the planned timing over the old, %, taking the planned as best; less advance for knock's sake gains none */
   gainPct: number
+  /** the plan holds back for knock there: what it saves is the engine */
+  heldBack: boolean
 }
+/** A plan that stands so near under the guard is held back by it, degrees. */
+const HELD_BACK_DEG = 2.5
+
 /**
  * What timing control might pay, region by region. An estimate: the planned map is taken for the best timing, which only a dyno knows.
  * @param planned advance of the planned map, crank degrees BTDC, at a speed and manifold pressure
@@ -68,6 +73,7 @@ export function timingPayoff(
   planned: (rpm: number, mapKpa: number) => number,
   car: { redlineRpm: number; idleRpm: number; idleMapKpa: number; barometerKpa: number },
   lossPerDeg2 = LOSS_PER_DEG2,
+  guard: (rpm: number, mapKpa: number) => number = () => Infinity,
 ): PayoffRegion[] {
   const points = [
     { id: 'idle', label: 'Idle', rpm: car.idleRpm, mapKpa: car.idleMapKpa, shut: true },
@@ -79,7 +85,8 @@ export function timingPayoff(
     const oldDeg = oldAdvanceDeg(curve, rpm, mapKpa, car.barometerKpa, shut)
     const plannedDeg = planned(rpm, mapKpa)
     const kept = Math.max(0.5, 1 - lossPerDeg2 * (plannedDeg - oldDeg) ** 2)
-    return { id, label, rpm, mapKpa, oldDeg, plannedDeg, gainPct: 100 * (1 / kept - 1) }
+    const heldBack = plannedDeg < oldDeg && guard(rpm, mapKpa) - plannedDeg <= HELD_BACK_DEG
+    return { id, label, rpm, mapKpa, oldDeg, plannedDeg, gainPct: heldBack ? 0 : 100 * (1 / kept - 1), heldBack }
   })
 }
 

@@ -1,4 +1,5 @@
-import { alongCurve, at, type Context, finding, type Rule } from '../kernel/index.ts'
+import { alongCurve, at, type Context, finding, kPa, type Rule, say } from '../kernel/index.ts'
+import { boostKpaOf } from '../survey/index.ts'
 import type { SparkChoices } from './choices.ts'
 import { sweepOf } from './phase.ts'
 import { guardDeg, plannedSparkDeg } from './planned-advance.ts'
@@ -50,19 +51,39 @@ export function ownCurveTable(c: Context): OwnCurveRow[] {
   }))
 }
 
+/** The point of the whole plane, boost included, at which the curve stands furthest over the guard; null where it stands over it nowhere. */
+function overGuard(c: Context): { rpm: number; mapKpa: number; deg: number; guardDeg: number } | null {
+  const curve = c.spark.ownCurve
+  if (c.spark.trigger !== 'own-curve' || !curve?.points?.length) return null
+  const { redlineRpm, barometerKpa } = c.resolved
+  const topKpa = barometerKpa + boostKpaOf(c.facts)
+  let worst: { rpm: number; mapKpa: number; deg: number; guardDeg: number } | null = null
+  for (let i = 1; i <= PLANE_STEPS; i++)
+    for (let j = 0; j <= PLANE_STEPS; j++) {
+      const rpm = Math.round((i * redlineRpm) / PLANE_STEPS / 10) * 10
+      const mapKpa = LIGHTEST_KPA + (j * (topKpa - LIGHTEST_KPA)) / PLANE_STEPS
+      const deg = ownAdvanceDeg(curve, rpm, mapKpa)!
+      const guard = guardDeg(c.resolved, rpm, mapKpa, barometerKpa)
+      if (deg > guard && (!worst || deg - guard > worst.deg - worst.guardDeg)) worst = { rpm, mapKpa, deg, guardDeg: guard }
+    }
+  return worst
+}
+const PLANE_STEPS = 24
+const LIGHTEST_KPA = 25
+
 export const ownCurveRules: Rule[] = [
   {
     id: 'spark.own-curve',
     where: at('spark', 'curve'),
     check: (c) => {
       const rows = ownCurveTable(c)
-      const over = rows.filter((r) => r.fullDeg > r.guardDeg).sort((a, b) => b.fullDeg - b.guardDeg - (a.fullDeg - a.guardDeg))[0]
+      const over = overGuard(c)
       if (over)
         return finding(
           'stop',
           'The distributor’s curve is over the detonation guard',
-          `${over.fullDeg.toFixed(1)}° at full load and ${over.rpm} rpm; ${over.guardDeg.toFixed(1)}° is the guard for this compression and octane.`,
-          `Take ${(over.fullDeg - over.guardDeg).toFixed(1)}° or more out of the curve there. Raising it again wants a knock check.`,
+          say`${over.deg.toFixed(1)}° at ${over.rpm} rpm and ${kPa(over.mapKpa)}${over.mapKpa > c.resolved.barometerKpa ? ', under boost' : ''}; ${over.guardDeg.toFixed(1)}° is the guard for this compression and octane.`,
+          `Take ${(over.deg - over.guardDeg).toFixed(1)}° or more out of the curve there${over.mapKpa > c.resolved.barometerKpa ? ', by points of its load curve above the barometer' : ''}. Raising it again wants a knock check.`,
         )
       const { minAdvanceDeg, maxAdvanceDeg } = sweepOf(c)
       const out = rows.find((r) => Math.max(r.fullDeg, r.lightDeg) > maxAdvanceDeg || Math.min(r.fullDeg, r.lightDeg) < minAdvanceDeg)

@@ -1,7 +1,7 @@
-import { at, type Context, finding, readingsOf, type Rule, sinceLast } from '../kernel/index.ts'
+import { at, type Context, finding, readingsOf, type Rule, sinceLast, tuneInCar } from '../kernel/index.ts'
 import { delayDeg } from './delay-retard.ts'
 import { defaultSweep, type SweptRange } from './geometry.ts'
-import { THIN_OVERLAP_DIST_DEG } from './limits.ts'
+import { SWEPT_AGREES_DEG, THIN_OVERLAP_DIST_DEG } from './limits.ts'
 import { plannedSparkDeg } from './planned-advance.ts'
 import { rotorOffsetDistDeg, rotorPhase, widthDistDeg } from './rotor-phase.ts'
 import { hasDistributor } from './ways.ts'
@@ -10,12 +10,24 @@ export const BURN_MS = 1.2
 /** Degrees by which a rotor seen through a window may be misread. */
 const WINDOW_SIGMA_DIST_DEG = 1.5
 
-export const sweepOf = ({ spark }: Pick<Context, 'spark'>): SweptRange => ({
-  minAdvanceDeg: spark.minAdvanceDeg ?? defaultSweep.minAdvanceDeg,
-  maxAdvanceDeg: spark.maxAdvanceDeg ?? defaultSweep.maxAdvanceDeg,
-})
+/** Least and most that the tune in the car commands, crank degrees BTDC; null while none is in it. */
+export function tuneSweepOf({ build }: Pick<Context, 'build'>): SweptRange | null {
+  const { advanceLeastDeg: least, advanceMostDeg: most } = tuneInCar(build)?.figures ?? {}
+  return least === undefined || most === undefined ? null : { minAdvanceDeg: least, maxAdvanceDeg: most }
+}
+/** The swept range: what is entered, widened to what the tune in the car really commands; usual corners while neither is known. */
+export function sweepOf(c: Pick<Context, 'spark' | 'build'>): SweptRange {
+  const { minAdvanceDeg, maxAdvanceDeg } = c.spark
+  const tune = tuneSweepOf(c)
+  const least = [minAdvanceDeg, tune?.minAdvanceDeg].filter((x) => x !== undefined)
+  const most = [maxAdvanceDeg, tune?.maxAdvanceDeg].filter((x) => x !== undefined)
+  return {
+    minAdvanceDeg: least.length ? Math.min(...least) : defaultSweep.minAdvanceDeg,
+    maxAdvanceDeg: most.length ? Math.max(...most) : defaultSweep.maxAdvanceDeg,
+  }
+}
 /** The middle of the swept range keeps the rotor as near to its terminal at one end as at the other. */
-export const alignOf = (c: Pick<Context, 'spark'>): number => {
+export const alignOf = (c: Pick<Context, 'spark' | 'build'>): number => {
   const { minAdvanceDeg, maxAdvanceDeg } = sweepOf(c)
   return c.spark.alignDegBtdc ?? (minAdvanceDeg + maxAdvanceDeg) / 2
 }
@@ -114,6 +126,25 @@ export const phaseRules: Rule[] = [
               : `Rotor aligned ${n1(Math.abs(shift * 2))}° ${shift < 0 ? 'late' : 'early'}`,
             `At ${n1(worse)}° BTDC only ${n1(overlapDistDeg)}° of overlap is left.`,
             remedy,
+          )
+        : null
+    },
+  },
+  {
+    id: 'spark.swept-range',
+    where: at('spark', 'phase', 'choices.spark.minAdvanceDeg'),
+    check: (c) => {
+      const tune = tuneSweepOf(c)
+      const { minAdvanceDeg, maxAdvanceDeg } = c.spark
+      if (!tune || (minAdvanceDeg === undefined && maxAdvanceDeg === undefined)) return null
+      const below = minAdvanceDeg !== undefined && tune.minAdvanceDeg < minAdvanceDeg - SWEPT_AGREES_DEG
+      const above = maxAdvanceDeg !== undefined && tune.maxAdvanceDeg > maxAdvanceDeg + SWEPT_AGREES_DEG
+      return below || above
+        ? finding(
+            'warn',
+            'The tune in the car sweeps further than was entered',
+            `It commands ${n1(tune.minAdvanceDeg)}° to ${n1(tune.maxAdvanceDeg)}°; entered is ${minAdvanceDeg === undefined ? '–' : n1(minAdvanceDeg)}° to ${maxAdvanceDeg === undefined ? '–' : n1(maxAdvanceDeg)}°. Phase and lead are judged over what is commanded.`,
+            'Take the entered range away, or take the ends out of the tune; then set the phase to the middle again.',
           )
         : null
     },

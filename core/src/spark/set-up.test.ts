@@ -427,6 +427,7 @@ describe('payoff by use', () => {
       oldDeg: 1,
       plannedDeg: 1,
       gainPct,
+      heldBack: false,
     })
     // 0.15 x 2 + 0.55 x 4 + 0.25 x 0 + 0.05 x 1 = 2.55
     expect(

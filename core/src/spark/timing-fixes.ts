@@ -40,7 +40,8 @@ export interface TimingQuestion {
   readings: LightReading[]
   referenceDeg: number
   delayUs: number
-  rotation: 'clockwise' | 'anticlockwise'
+  /** of the rotor, from above; left out where it is not known: the words then tell it by the towers */
+  rotation?: 'clockwise' | 'anticlockwise'
   hasDistributor: boolean
   /** speeds between which a next reading can be taken, rpm */
   minRpm?: number
@@ -83,7 +84,7 @@ export function judgeTiming(input: TimingQuestion): TimingVerdict {
       hasDistributor
         ? {
             id: 'turn-distributor',
-            title: `Or turn the distributor ${Math.abs(error / 2).toFixed(1)}° ${withRotation ? 'with' : 'against'} the rotor (${clockwise ? 'clockwise' : 'anticlockwise'})`,
+            title: `Or turn the distributor ${Math.abs(error / 2).toFixed(1)}° ${withRotation ? 'with' : 'against'} the rotor (${rotation ? (clockwise ? 'clockwise' : 'anticlockwise') : withRotation ? 'the way the towers are met' : 'against the way the towers are met'})`,
             detail: `Half of ${Math.abs(error).toFixed(1)} crank degrees. It also moves the rotor's alignment by ${signed(-error)} crank degrees: check the phase again.`,
             movesAlignDeg: -error,
           }

@@ -8,6 +8,8 @@ export interface TapeTick {
 }
 /** Length of the bar printed beside the tape: if it does not measure this, the print was scaled. */
 export const CHECK_BAR_MM = 100
+/** Paper with its glue, until it is measured, mm. */
+export const USUAL_TAPE_MM = 0.15
 
 /**
  * Ticks of a paper tape for the rim of a damper, one for each degree. Before top centre is positive.

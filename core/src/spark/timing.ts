@@ -54,7 +54,7 @@ function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null 
     readings,
     referenceDeg: c.spark.referenceDeg,
     delayUs: c.spark.delayUs ?? 0,
-    rotation: c.facts.ignition?.rotation ?? 'clockwise',
+    rotation: c.facts.ignition?.rotation,
     hasDistributor: hasDistributor(c),
     minRpm: idleTargetRpm(c.resolved),
     maxRpm: Math.min(4000, c.resolved.redlineRpm * 0.8),

@@ -3,7 +3,18 @@ import { describe, expect, it } from 'vitest'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { speedoPulsesPerKm } from './speedometer.ts'
-import { adapterOf, fitTach, lagOf, needleOf, needleStep, selfTestRpm, sourcePulsesPerRev, tachAdapter, tachRatio } from './tachometer.ts'
+import {
+  adapterOf,
+  fitTach,
+  fitStep,
+  lagOf,
+  needleOf,
+  needleStep,
+  selfTestRpm,
+  sourcePulsesPerRev,
+  tachAdapter,
+  tachRatio,
+} from './tachometer.ts'
 
 const found = (tach: object, readings = [] as ReturnType<typeof madeReading>[], more: object = {}) =>
   evaluate(soundBuild({ choices: { tach }, ...more }, readings)).stations.find((s) => s.id === 'spark')!.findings
@@ -61,6 +72,22 @@ describe('fit of readings', () => {
     const readings = [1000, 3000].map((trueRpm) => ({ trueRpm, shownRpm: (trueRpm * cylinders) / set }))
     expect(fitTach(readings, cylinders)!.setting).toEqual({ set, true: cylinders })
   })
+  it('a gain that this engine cannot give names no setting: three quarters on eight cylinders are not six', () => {
+    const readings = [1000, 3000].map((trueRpm) => ({ trueRpm, shownRpm: 0.75 * trueRpm }))
+    expect(fitTach(readings, 8)!.setting).toBeNull()
+    expect(fitTach(readings, 6)!.setting).toEqual({ set: 8, true: 6 })
+    expect(fitTach(readings)!.setting).not.toBeNull()
+  })
+  it('one coil of several is summed with the others, or the unit’s output taken: there is no tachometer for two cylinders', () => {
+    const remedy = (source: string) =>
+      found({ source, setCylinders: 8 }, [], { facts: { engine: { cylinders: 8, firingOrder: null } } }).find((f) => f.id === 'tach.ratio')!
+        .remedy
+    expect(remedy('paired-coil')).toContain('sum the coils')
+    expect(remedy('coil-per-cylinder')).toContain('the unit’s own output at 4 pulses a turn')
+    expect(found({ source: 'single-coil', setCylinders: 8 }, [], {}).find((f) => f.id === 'tach.ratio')!.remedy).toContain(
+      'Set it to 6 cylinders',
+    )
+  })
   it('one speed gives the gain alone, a true one names nothing, none gives nothing', () => {
     expect(fitTach([{ trueRpm: 2000, shownRpm: 1500 }])).toMatchObject({ gain: 0.75, offsetRpm: 0 })
     expect(fitTach([{ trueRpm: 2000, shownRpm: 2010 }])!.setting).toBeNull()
@@ -78,9 +105,29 @@ describe('lag', () => {
           timeS: (i + 1) * tau * 0.25,
           rpm: (rpm = needleStep(rpm, to, tau * 0.25, tau, tau)),
         }))
-        return Math.abs(lagOf(from, to, shown)! - tau) < 1e-6
+        return Math.abs(lagOf(from, to, shown)! / tau - 1) < 1e-3
       }),
     )
+  })
+  // a display of 0.30 s that starts 0.25 s late and shows 8 % too little: an older fit called that 0.86 s
+  it.each([
+    [0.3, 0.25, 0.92],
+    [0.3, 0, 1.1],
+    [1.2, 0.4, 1],
+    [0.15, 0.1, 0.75],
+  ])('tells a lag of %d s from %d s of dead time and a gain of %d', (tau, dead, gain) => {
+    const shown = Array.from({ length: 14 }, (_, i) => {
+      const timeS = 0.1 * (i + 1)
+      return { timeS, rpm: gain * (3000 - 2000 * Math.exp(-Math.max(0, timeS - dead) / tau)) }
+    })
+    const fit = fitStep(1000, 3000, shown)!
+    expect(fit.tauS).toBeCloseTo(tau, 2)
+    expect(fit.deadS!).toBeCloseTo(dead, 2)
+    expect(fit.gain!).toBeCloseTo(gain, 2)
+  })
+  it('from three points a time constant alone, and nothing told apart', () => {
+    const shown = [0.2, 0.4, 0.8].map((timeS) => ({ timeS, rpm: 3000 - 2000 * Math.exp(-timeS / 0.5) }))
+    expect(fitStep(1000, 3000, shown)).toEqual({ tauS: expect.closeTo(0.5, 6), deadS: null, gain: null })
   })
   it('a needle may fall more slowly than it rises', () => {
     const rise = needleStep(1000, 2000, 0.1, 0.1, 0.4) - 1000

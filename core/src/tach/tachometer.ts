@@ -61,6 +61,8 @@ const settings = [4, 6, 8, 12].flatMap((set) =>
   [4, 6, 8, 12].filter((true_) => true_ !== set).map((true_) => ({ set, true: true_, gain: true_ / set })),
 )
 const SAME_GAIN = 0.03
+/** No tachometer is made for fewer: an engine of four, 2 pulses a turn. */
+const LEAST_TACH_PPR = 1.5
 
 export interface TachFit {
   gain: number
@@ -92,24 +94,66 @@ export function fitTach(readings: readonly { trueRpm: number; shownRpm: number }
     gain: line.b,
     offsetRpm: line.a,
     worstRpm: Math.max(...readings.map((r) => Math.abs(r.shownRpm - r.trueRpm))),
-    setting: settingOf(named.find((s) => s.true === cylinders) ?? named[0]),
+    // a gain that this engine's cylinders cannot give is another fault, whatever setting it looks like
+    setting: settingOf(cylinders === null ? named[0] : named.find((s) => s.true === cylinders)),
   }
 }
 
+export interface StepFit {
+  /** time constant, s */
+  tauS: number
+  /** time before it moves at all, s; null while too few points tell it from a slow needle */
+  deadS: number | null
+  /** shown over true; null likewise */
+  gain: number | null
+}
+type Shown = readonly { timeS: number; rpm: number }[]
+/** Points from which gain and dead time are told apart from the lag. */
+const STEP_POINTS = 4
+
+/** Sum of squares and gain of `shown = gain x (to + (from - to) exp(-(t - dead)/tau))` at a dead time and a time constant. */
+function missOf(fromRpm: number, toRpm: number, shown: Shown, deadS: number, tauS: number): { miss: number; gain: number } {
+  const model = shown.map(({ timeS }) => toRpm + (fromRpm - toRpm) * Math.exp(-Math.max(0, timeS - deadS) / tauS))
+  const gain = shown.reduce((s, p, i) => s + p.rpm * model[i], 0) / model.reduce((s, m) => s + m * m, 0)
+  return { miss: shown.reduce((s, p, i) => s + (p.rpm - gain * model[i]) ** 2, 0), gain }
+}
+
 /**
- * Time constant of a display that follows a step of speed, s, from what it showed at given times after the step.
+ * How a display follows a step of speed, from what it showed at given times after the step: dead time, lag and gain, which are told apart from four
+ * points on; fewer give a time constant alone, as of a needle that starts at once and ends right.
  * @returns null when fewer than two of the points lie between start and end
- * @source first-order lag: ln((end - shown)/(end - start)) = -t/tau, least squares through the origin
+ * @source first-order lag with dead time; least squares, the gain in closed form, dead time and time constant by a search that halves its grid
  */
-export function lagOf(fromRpm: number, toRpm: number, shown: readonly { timeS: number; rpm: number }[]): number | null {
-  const points = shown
+export function fitStep(fromRpm: number, toRpm: number, shown: Shown): StepFit | null {
+  const moving = shown
     .map(({ timeS, rpm }) => ({ timeS, left: (toRpm - rpm) / (toRpm - fromRpm) }))
     .filter((p) => p.timeS > 0 && p.left > 0.02 && p.left < 0.98)
-  if (points.length < 2) return null
-  const tt = points.reduce((s, p) => s + p.timeS * p.timeS, 0)
-  const tl = points.reduce((s, p) => s - p.timeS * Math.log(p.left), 0)
-  return tl > 0 ? tt / tl : null
+  if (moving.length < 2) return null
+  if (shown.length < STEP_POINTS) {
+    const tt = moving.reduce((s, p) => s + p.timeS * p.timeS, 0)
+    const tl = moving.reduce((s, p) => s - p.timeS * Math.log(p.left), 0)
+    return tl > 0 ? { tauS: tt / tl, deadS: null, gain: null } : null
+  }
+  const lastS = Math.max(...shown.map((p) => p.timeS))
+  let [dead, tau] = [lastS / 4, lastS / 3]
+  let [deadSpan, tauRatio] = [lastS / 2, 20]
+  for (let pass = 0; pass < 22; pass++) {
+    let best = { miss: Infinity, dead, tau }
+    for (let i = -8; i <= 8; i++)
+      for (let j = -8; j <= 8; j++) {
+        const d = Math.max(0, dead + (i / 8) * deadSpan)
+        const t = Math.max(0.005, tau * tauRatio ** (j / 8))
+        const { miss } = missOf(fromRpm, toRpm, shown, d, t)
+        if (miss < best.miss) best = { miss, dead: d, tau: t }
+      }
+    ;({ dead, tau } = best)
+    deadSpan /= 2
+    tauRatio = Math.sqrt(tauRatio)
+  }
+  return { tauS: tau, deadS: dead, gain: missOf(fromRpm, toRpm, shown, dead, tau).gain }
 }
+/** Time constant alone, s. */
+export const lagOf = (fromRpm: number, toRpm: number, shown: Shown): number | null => fitStep(fromRpm, toRpm, shown)?.tauS ?? null
 
 /** How fast this build's needle rises and falls, s, from the last step of each kind it was watched at; usual values where none was. */
 export function needleOf(c: Pick<Context, 'readings'>): { rise: number; fall: number; measured: { rise: boolean; fall: boolean } } {
@@ -168,7 +212,9 @@ export const tachRules: Rule[] = [
             'warn',
             'The tachometer counts another number of pulses',
             `${ppr} pulses a turn come, set to ${tach.setCylinders} cylinders it wants ${tach.setCylinders / 2}: it shows ${(100 * ratio).toFixed(0)} % of the speed.`,
-            `Set it to ${2 * ppr} cylinders, or have the unit put out ${tach.setCylinders / 2} pulses a turn.`,
+            ppr < LEAST_TACH_PPR
+              ? `One coil alone is not enough: sum the coils through a combiner with a diode from each, or take the unit’s own output at ${tach.setCylinders / 2} pulses a turn.`
+              : `Set it to ${2 * ppr} cylinders, or have the unit put out ${tach.setCylinders / 2} pulses a turn.`,
           )
         : null
     },

@@ -11,6 +11,8 @@ type LookedUp =
   | 'advanceCruiseDeg'
   | 'advanceFullDeg'
   | 'advanceBoostDeg'
+  | 'advanceLeastDeg'
+  | 'advanceMostDeg'
   | 'lambdaIdle'
   | 'lambdaCruise'
   | 'lambdaFull'
@@ -35,6 +37,24 @@ const CRUISE_LOAD_SHARE = 0.45
 const FULL_LOAD = 0.98
 const CHARGING_V = 14
 
+/** Least and most advance that the tune commands where the engine can go, cranking and nitrous counted. */
+function sweptDeg(
+  axes: TuneDocument['axes'],
+  spark: readonly number[],
+  p: TuneParameters,
+  redlineRpm: number,
+  topKpa: number,
+): { advanceLeastDeg: number; advanceMostDeg: number } {
+  const n = axes.rpm.length
+  const reached = spark.filter((_, cell) => {
+    const [i, j] = [cell % n, Math.floor(cell / n)]
+    // the row or column past the limit still takes part in what lies between
+    return (i === 0 || axes.rpm[i - 1] <= redlineRpm) && (j === 0 || axes.mapKpa[j - 1] <= topKpa)
+  })
+  const least = Math.min(...reached, p.crankingAdvanceDeg)
+  return { advanceLeastDeg: least - p.nitrousRetardDeg, advanceMostDeg: Math.max(...reached, p.crankingAdvanceDeg) }
+}
+
 /**
  * The numbers a display asks for, from a tune: advance and target lambda at idle, in cruise, at full load and in boost; curves at a usual
  * temperature; every parameter that is one number. Units are in the names.
@@ -55,6 +75,7 @@ export function tuneFigures({ axes, tables, parameters: p }: TuneDocument, told:
     advanceIdleDeg: spark(idleRpm, r.idleMapKpa),
     advanceCruiseDeg: spark(...cruise),
     advanceFullDeg: spark(...full),
+    ...sweptDeg(axes, tables.spark, p, r.redlineRpm, r.barometerKpa + boostKpa),
     ...(boostKpa > 0 ? { advanceBoostDeg: spark(full[0], r.barometerKpa + boostKpa) } : {}),
     lambdaIdle: lambda(idleRpm, r.idleMapKpa),
     lambdaCruise: lambda(...cruise),

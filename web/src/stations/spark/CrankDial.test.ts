@@ -70,3 +70,9 @@ it('drawing maths: zero degrees is up, ninety to the right; a ring sector closes
   expect(at(100, 100, 50, 90).map(Math.round)).toEqual([150, 100])
   expect(ringSector(0, 0, 10, 20, -40, -6)).toMatch(/^M.*Z$/)
 })
+it('a crank that turns the other way has its degrees before top centre on the other side', () => {
+  const spark = (anticlockwise: boolean) => Number(dial({ anticlockwise }).find('.spark').attributes('x2'))
+  // 190 is the middle of the sheet
+  expect(spark(false)).toBeLessThan(190)
+  expect(spark(true)).toBeCloseTo(380 - spark(false), 6)
+})

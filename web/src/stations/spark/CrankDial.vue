@@ -4,7 +4,7 @@ import { otherPulsesDeg, withinCycle } from '@vectum/core'
 import { at, ringSector } from '../../drawing/polar.ts'
 import { useDialDrag } from './use-dial-drag.ts'
 
-/** The crank seen from the front, turning clockwise: degrees before top centre lie to the left. Drag the spark or the pulse. */
+/** The crank seen from the front, turning as this engine does: clockwise, degrees before top centre lie to the left. Drag the spark or the pulse. */
 const props = defineProps<{
   advanceDeg: number
   referenceDeg: number | null
@@ -18,6 +18,8 @@ const props = defineProps<{
   /** crank degrees before the spark at which the coil begins to charge */
   dwellDeg: number | null
   slackDeg: number
+  /** the crank turns the other way, seen from the front */
+  anticlockwise?: boolean
 }>()
 const emit = defineEmits<{
   'update:advanceDeg': [number]
@@ -28,12 +30,15 @@ const emit = defineEmits<{
 const C = 190
 const R = 162
 const svg = ref<SVGSVGElement | null>(null)
+/** degrees before top centre on the sheet, clockwise from its top */
+const on = (deg: number): number => (props.anticlockwise ? deg : -deg)
+const anchor = computed(() => (props.anticlockwise ? 'start' : 'end'))
 const ticks = computed(() => Array.from({ length: 180 }, (_, i) => i * 2).map((d) => ({ d, long: d % 10 === 0 })))
 const labels = computed(() => Array.from({ length: 12 }, (_, i) => (i + 1) * 10))
 /** a line along a radius, from one distance of the centre to another */
 function ends(deg: number, from: number, to: number) {
-  const [x1, y1] = at(C, C, from, -deg)
-  const [x2, y2] = at(C, C, to, -deg)
+  const [x1, y1] = at(C, C, from, on(deg))
+  const [x2, y2] = at(C, C, to, on(deg))
   return { x1, y1, x2, y2 }
 }
 /** the other cylinders' pulses, as they stand round one crank turn */
@@ -43,39 +48,43 @@ const otherPulses = computed(() =>
 const near = (deg: number) => Math.abs(withinCycle(props.crankDeg - deg)) < 4
 const sparking = computed(() => near(props.advanceDeg))
 const pulsing = computed(() => props.referenceDeg !== null && near(props.referenceDeg))
-const pin = computed(() => at(C, C, R + 1, -props.crankDeg))
+const pin = computed(() => at(C, C, R + 1, on(props.crankDeg)))
 // an unwrapped cam sync of more than one turn is drawn where it is seen, with its turn said beside it
 const syncShown = computed(() => (props.camSyncDeg === null ? null : props.camSyncDeg % 360))
 
-const { move, grab, drop, key } = useDialDrag(svg, C, props, emit)
+const { move, grab, drop, key } = useDialDrag(svg, C, props, emit, on)
 </script>
 
 <template>
   <svg ref="svg" viewBox="0 0 380 380" @pointermove="move" @pointerup="drop" @pointercancel="drop">
     <circle :cx="C" :cy="C" :r="R" class="rim" />
-    <path :d="ringSector(C, C, R - 44, R - 26, -maxAdvanceDeg, -minAdvanceDeg)" class="swept" />
-    <path v-if="dwellDeg !== null" :d="ringSector(C, C, R - 24, R - 17, -(advanceDeg + dwellDeg), -advanceDeg)" class="dwell" />
+    <path :d="ringSector(C, C, R - 44, R - 26, on(maxAdvanceDeg), on(minAdvanceDeg))" class="swept" />
+    <path v-if="dwellDeg !== null" :d="ringSector(C, C, R - 24, R - 17, on(advanceDeg + dwellDeg), on(advanceDeg))" class="dwell" />
     <path
       v-if="referenceDeg !== null && slackDeg > 0"
-      :d="ringSector(C, C, R, R + 7, -(referenceDeg + slackDeg / 2), -(referenceDeg - slackDeg / 2))"
+      :d="ringSector(C, C, R, R + 7, on(referenceDeg + slackDeg / 2), on(referenceDeg - slackDeg / 2))"
       class="slack"
     />
     <line v-for="d in otherPulses" :key="`p${d}`" v-bind="ends(d, R - 8, R + 6)" class="other" />
     <g v-for="t in ticks" :key="t.d">
       <line v-bind="ends(t.d, R, R - (t.long ? 13 : 7))" class="tick" />
     </g>
-    <text v-for="d in labels" :key="d" :x="at(C, C, R - 58, -d)[0]" :y="at(C, C, R - 58, -d)[1] + 6" text-anchor="middle" class="deg">
+    <text v-for="d in labels" :key="d" :x="at(C, C, R - 58, on(d))[0]" :y="at(C, C, R - 58, on(d))[1] + 6" text-anchor="middle" class="deg">
       {{ d }}
     </text>
     <line :x1="C" :y1="C - 34" :x2="C" :y2="C - R - 12" class="tdc" />
     <text :x="C + 6" :y="C - R - 8" class="svg-text">top centre 1</text>
     <circle :cx="C" :cy="C" r="28" class="hub" />
-    <path d="M178 178 a17 17 0 0 1 24 0 l-1 -8 M202 178 l-8 1" class="turn" />
+    <path
+      d="M178 178 a17 17 0 0 1 24 0 l-1 -8 M202 178 l-8 1"
+      class="turn"
+      :transform="anticlockwise ? `translate(${2 * C} 0) scale(-1 1)` : undefined"
+    />
     <g v-if="syncShown !== null">
       <line v-bind="ends(syncShown, R - 8, R + 10)" class="sync" />
       <text
-        :x="Math.min(330, Math.max(46, at(C, C, R + 16, -syncShown)[0]))"
-        :y="at(C, C, R + 14, -syncShown)[1] + 14"
+        :x="Math.min(330, Math.max(46, at(C, C, R + 16, on(syncShown))[0]))"
+        :y="at(C, C, R + 14, on(syncShown))[1] + 14"
         text-anchor="middle"
         class="svg-text data"
       >
@@ -97,7 +106,12 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit)
     >
       <line v-bind="ends(referenceDeg, 30, R + 8)" class="grab" />
       <line v-bind="ends(referenceDeg, 30, R + 8)" class="pulse" />
-      <text :x="at(C, C, R + 14, -referenceDeg)[0]" :y="at(C, C, R + 14, -referenceDeg)[1] + 4" text-anchor="end" class="svg-text">
+      <text
+        :x="at(C, C, R + 14, on(referenceDeg))[0]"
+        :y="at(C, C, R + 14, on(referenceDeg))[1] + 4"
+        :text-anchor="anchor"
+        class="svg-text"
+      >
         pulse {{ referenceDeg }}
       </text>
     </g>
@@ -116,7 +130,12 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit)
       <line v-bind="ends(advanceDeg, 30, R + 4)" class="grab" />
       <line v-bind="ends(advanceDeg, 30, R + 4)" class="spark" />
       <circle v-if="sparking" :cx="ends(advanceDeg, 0, R - 4).x2" :cy="ends(advanceDeg, 0, R - 4).y2" r="13" class="flash" />
-      <text :x="at(C, C, R + 20, -advanceDeg)[0] - 10" :y="at(C, C, R + 16, -advanceDeg)[1]" text-anchor="end" class="svg-text stop">
+      <text
+        :x="at(C, C, R + 20, on(advanceDeg))[0] + (anticlockwise ? 10 : -10)"
+        :y="at(C, C, R + 16, on(advanceDeg))[1]"
+        text-anchor="end"
+        class="svg-text stop"
+      >
         spark {{ advanceDeg }}
       </text>
     </g>
@@ -145,64 +164,53 @@ svg {
   touch-action: none;
   overflow: visible;
 }
-.rim {
-  fill: var(--paper);
+.rim,
+.tdc,
+.hub {
   stroke: var(--ink);
   stroke-width: 1.5;
+}
+.rim {
+  fill: var(--paper);
+}
+.hub {
+  fill: var(--sheet);
 }
 .swept {
   fill: var(--data);
   opacity: 0.3;
 }
-.tick {
-  stroke: var(--ink);
-}
 .deg {
   font: 500 var(--t2) var(--head);
   fill: var(--soft);
-}
-.tdc {
-  stroke: var(--ink);
-  stroke-width: 1.5;
-}
-.hub {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 1.5;
 }
 .turn {
   fill: none;
   stroke: var(--ink);
   stroke-width: 1.8;
 }
-.pulse {
-  stroke: var(--ink);
-  stroke-width: 3;
-}
 .spark {
   stroke: var(--stop);
   stroke-width: 4;
 }
-.dwell {
-  fill: var(--warn);
-  opacity: 0.75;
-}
+.dwell,
 .slack {
   fill: var(--warn);
-  opacity: 0.5;
+  opacity: 0.6;
 }
 .other {
   stroke: var(--soft);
   stroke-width: 2;
-}
-.flash {
-  fill: var(--stop);
 }
 .arm {
   stroke: var(--soft);
   stroke-width: 2;
   stroke-dasharray: 3 5;
 }
+.tick {
+  stroke: var(--ink);
+}
+.pulse,
 .pin {
   fill: var(--sheet);
   stroke: var(--ink);
@@ -211,19 +219,15 @@ svg {
 .pulsing {
   fill: var(--ink);
 }
-.hand:focus-visible .pin {
-  stroke: var(--data);
-}
 .grab {
   stroke: transparent;
   stroke-width: 34;
 }
 .hand {
   cursor: grab;
-}
-.hand:focus-visible {
   outline: none;
 }
+.hand:focus-visible .pin,
 .hand:focus-visible .pulse,
 .hand:focus-visible .spark {
   stroke: var(--data);
@@ -235,7 +239,8 @@ svg {
 .svg-text {
   font-size: var(--t3);
 }
-text.stop {
+text.stop,
+.flash {
   fill: var(--stop);
 }
 text.data {

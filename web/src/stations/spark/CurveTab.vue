@@ -12,6 +12,7 @@ import {
   timingPayoff,
   useShares,
   USUAL_STATIC_DEG,
+  guardDeg,
 } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { factField as fact, quantity as q } from '../../quantity/field.ts'
@@ -39,6 +40,7 @@ const regions = computed(() =>
           barometerKpa: r.value.barometerKpa,
         },
         lossPerDeg2.value,
+        (rpm, mapKpa) => guardDeg(r.value, rpm, mapKpa, r.value.barometerKpa),
       )
     : [],
 )
@@ -122,7 +124,9 @@ const fields = [
             </td>
             <td class="num">{{ p.oldDeg.toFixed(0) }}°</td>
             <td class="num">{{ p.plannedDeg.toFixed(0) }}°</td>
-            <td class="num">{{ p.gainPct < 0.05 ? '±0' : `+${p.gainPct.toFixed(1)}` }} %</td>
+            <td class="num">
+              {{ p.gainPct < 0.05 ? '±0' : `+${p.gainPct.toFixed(1)}` }} %<small v-if="p.heldBack" class="soft"> held back for knock</small>
+            </td>
             <td class="soft">{{ (100 * shares[p.id]).toFixed(0) }} %</td>
           </tr>
         </tbody>

@@ -4,8 +4,10 @@ import { computed } from 'vue'
 import type { TapeTick } from '@vectum/core'
 
 /** A paper tape for the damper at true size, with a bar to measure before it is trusted. */
-const props = defineProps<{ ticks: TapeTick[]; barMm: number; referenceDeg: number | null }>()
+const props = defineProps<{ ticks: TapeTick[]; barMm: number; referenceDeg: number | null; anticlockwise?: boolean }>()
 const width = computed(() => props.ticks[props.ticks.length - 1].mm + 20)
+/** before top centre runs to the right on a crank that turns clockwise, seen from the front; to the left on the other */
+const place = (mm: number): number => (props.anticlockwise ? width.value - 10 - mm : mm + 10)
 const height = { ten: 11, five: 8, one: 5 } as const
 function save(): void {
   const svg = document.getElementById('timing-tape')!.cloneNode(true) as SVGElement
@@ -40,8 +42,8 @@ function save(): void {
       >
         <path :d="`M10 2H${ticks[ticks.length - 1].mm + 10}`" />
         <g v-for="t in ticks" :key="t.deg">
-          <path :d="`M${(t.mm + 10).toFixed(3)} 2v${height[t.kind]}`" :class="{ ref: t.deg === 0 || t.deg === referenceDeg }" />
-          <text v-if="t.kind === 'ten'" :x="t.mm + 10" y="17.5" text-anchor="middle">{{ t.deg }}</text>
+          <path :d="`M${place(t.mm).toFixed(3)} 2v${height[t.kind]}`" :class="{ ref: t.deg === 0 || t.deg === referenceDeg }" />
+          <text v-if="t.kind === 'ten'" :x="place(t.mm)" y="17.5" text-anchor="middle">{{ t.deg }}</text>
         </g>
         <text v-if="referenceDeg !== null" x="10" y="22.5">thick: 0 and the reference, {{ referenceDeg }}° BTDC</text>
         <path :d="`M10 28v3h${barMm}v-3`" />

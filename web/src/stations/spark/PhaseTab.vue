@@ -16,6 +16,8 @@ import {
 } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import CapDrawing from './CapDrawing.vue'
+import FactField from '../../quantity/FactField.vue'
+import { factField as fieldOf } from '../../quantity/field.ts'
 import CrankDial from './CrankDial.vue'
 import PhaseChoice from './PhaseChoice.vue'
 import { dialStory, phaseMargins, underTerminal } from './phase-margins.ts'
@@ -100,17 +102,23 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
             :interval-deg="cylinders === null || spark.trigger === 'toothed-wheel' ? null : firingIntervalDeg(cylinders)"
             :dwell-deg="charge"
             :slack-deg="slack"
+            :anticlockwise="facts.engine?.rotation === 'anticlockwise'"
             @update:crank-deg="crank = $event"
             @update:reference-deg="draftReference = $event"
             @settled="settle"
           />
         </div>
-        <div v-if="distributor && firingOrder">
+        <div v-if="distributor && !facts.ignition?.rotation" class="side" data-testid="ask-rotation">
+          <h3>Distributor, seen from above</h3>
+          <p>Which way the rotor turns is not known, and nothing of the cap can be drawn without it. Cap off, starter touched, look.</p>
+          <fact-field :field="fieldOf('ignition.rotation')" />
+        </div>
+        <div v-else-if="distributor && firingOrder">
           <h3>Distributor, seen from above</h3>
           <cap-drawing
             :align-deg-btdc="align"
             :firing-order="firingOrder"
-            :rotation="facts.ignition?.rotation ?? 'clockwise'"
+            :rotation="facts.ignition!.rotation!"
             :tower-one-deg="spark.towerOne ?? 0"
             :crank-deg-btdc="crankNow"
             :min-advance-deg="sweep.minAdvanceDeg"

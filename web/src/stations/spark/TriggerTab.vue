@@ -15,6 +15,7 @@ import {
   sensorOf,
   thresholdFor,
   timingTape,
+  USUAL_TAPE_MM,
   triggerWays,
   wheelReferenceOf,
   type TriggerWay,
@@ -24,7 +25,7 @@ import { useBuild } from '../../stores/build.ts'
 import DamperTape from './DamperTape.vue'
 import CurvePoints from './CurvePoints.vue'
 import StepRecord from './StepRecord.vue'
-import { angleFields, knockField, sensorFields, wayFields, wheelFields } from './trigger-fields.ts'
+import { angleFields, knockField, sensorFields, tapeField, wayFields, wheelFields } from './trigger-fields.ts'
 
 /** How the unit sees the crank: the way, its sensor and angles, and what a wrong edge or polarity would do. */
 const builds = useBuild()
@@ -51,7 +52,14 @@ const threshold = computed(() => (signal.value ? thresholdFor(signal.value.value
 const bore = computed(() => c.value.facts.engine?.boreMm ?? null)
 const tape = computed(() => {
   const diameter = c.value.resolved.damperDiameterMm
-  return diameter === null ? null : timingTape(diameter, -10, Math.max(60, Math.ceil((spark.value.referenceDeg ?? 50) / 10) * 10 + 10))
+  return diameter === null
+    ? null
+    : timingTape(
+        diameter,
+        -10,
+        Math.max(60, Math.ceil((spark.value.referenceDeg ?? 50) / 10) * 10 + 10),
+        spark.value.tapeThicknessMm ?? USUAL_TAPE_MM,
+      )
 })
 </script>
 
@@ -129,7 +137,14 @@ const tape = computed(() => {
           >.
         </p>
       </template>
-      <damper-tape v-if="tape" :ticks="tape" :bar-mm="CHECK_BAR_MM" :reference-deg="spark.referenceDeg ?? null" />
+      <damper-tape
+        v-if="tape"
+        :ticks="tape"
+        :bar-mm="CHECK_BAR_MM"
+        :reference-deg="spark.referenceDeg ?? null"
+        :anticlockwise="c.facts.engine?.rotation === 'anticlockwise'"
+      />
+      <div v-if="tape" class="fields"><fact-field :field="tapeField" /></div>
       <p v-else class="soft">Enter the damper diameter in Survey for a paper timing tape at true size.</p>
     </template>
   </section>

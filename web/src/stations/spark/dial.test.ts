@@ -8,7 +8,7 @@ import { useDialDrag } from './use-dial-drag.ts'
 const key = (name: string, shiftKey = false) => new KeyboardEvent('keydown', { key: name, shiftKey })
 function dial(angles: { advanceDeg: number; referenceDeg: number | null; crankDeg: number }) {
   const told: [string, number?][] = []
-  const hands = useDialDrag(ref(null), 190, angles, ((event: string, deg?: number) => void told.push([event, deg])) as never)
+  const hands = useDialDrag(ref(null), 190, angles, ((event: string, deg?: number) => void told.push([event, deg])) as never, (deg) => -deg)
   return { told, ...hands }
 }
 

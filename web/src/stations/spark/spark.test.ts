@@ -55,8 +55,8 @@ describe('trigger', () => {
   it('draws the tape at the size of the damper, with its bar of 100 mm', async () => {
     await openBuild({ facts: { ignition: { damperDiameterMm: 172 } } })
     const tape = mount(TriggerTab).find('#timing-tape')
-    // 80 degrees from -10 to 70 at 1.501 mm each, and ten at both ends
-    expect(parseFloat(tape.attributes('width')!)).toBeCloseTo((80 * Math.PI * 172) / 360 + 20, 6)
+    // 80 degrees from -10 to 70 on 172 mm and 0.15 mm of paper all round, and ten at both ends
+    expect(parseFloat(tape.attributes('width')!)).toBeCloseTo((80 * Math.PI * 172.3) / 360 + 20, 6)
     expect(tape.text()).toContain('100 mm')
   })
 })
@@ -226,8 +226,17 @@ describe('dial', () => {
     expect(builds.current!.choices.spark!.alignDegBtdc).toBe(23)
     w.unmount()
   })
+  it('a cap is not drawn by a guess: which way the rotor turns is asked first', async () => {
+    const builds = await openBuild()
+    const w = mount(PhaseTab)
+    expect(w.findAll('path.rotor')).toHaveLength(0)
+    await w.findAll('[data-testid="ask-rotation"] button').at(1)!.trigger('click')
+    expect(builds.context!.facts.ignition!.rotation).toBe('anticlockwise')
+    expect(w.findAll('path.rotor').length).toBeGreaterThan(0)
+    w.unmount()
+  })
   it('the crank turned by its keys carries the rotor along at half speed', async () => {
-    await openBuild()
+    await openBuild({ facts: { ignition: { rotation: 'clockwise' } } })
     const w = mount(PhaseTab)
     const crank = w.find('[aria-label="Crank"]')
     const rotor = () => w.findAll('path.rotor')[0].attributes('d')

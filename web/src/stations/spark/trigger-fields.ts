@@ -1,4 +1,4 @@
-import { type contextOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf } from '@vectum/core'
+import { type contextOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, USUAL_TAPE_MM } from '@vectum/core'
 import { factField, pick, quantity as q, yesNo, type Field } from '../../quantity/field.ts'
 
 type SparkContext = ReturnType<typeof contextOf>
@@ -99,6 +99,12 @@ export const wheelFields = [
   q('choices.spark.wheel.referenceTooth', 'count', 'as the unit’s sheet counts'),
   q('choices.spark.wheel.remainderDeg', 'angle'),
 ]
+export const tapeField = q(
+  'choices.spark.tapeThicknessMm',
+  'length',
+  `${USUAL_TAPE_MM} mm until measured: the tape lies on a larger circle`,
+  2,
+)
 export const knockField = pick('choices.spark.knock.place', [
   ['block-middle', 'block, middle'],
   ['block-end', 'block, end'],

@@ -19,7 +19,13 @@ const PULSE = { low: 0, high: 120 }
 const within = ({ low, high }: { low: number; high: number }, deg: number): number => Math.min(high, Math.max(low, deg))
 
 /** Spark, pulse and crank pin of the dial, moved by a finger or by arrow keys; degrees before top centre. */
-export function useDialDrag(svg: Ref<SVGSVGElement | null>, centre: number, angles: Angles, emit: Tell) {
+export function useDialDrag(
+  svg: Ref<SVGSVGElement | null>,
+  centre: number,
+  angles: Angles,
+  emit: Tell,
+  beforeTop: (sheetDeg: number) => number,
+) {
   const dragging = ref<Hand | null>(null)
   /** A pointer says where on the turn, not which turn: the one nearest to where the crank was. */
   const nearestTurn = (deg: number): number => withinCycle(deg + 360 * Math.round((angles.crankDeg - deg) / 360))
@@ -29,7 +35,7 @@ export function useDialDrag(svg: Ref<SVGSVGElement | null>, centre: number, angl
     else emit('update:crankDeg', nearestTurn(Math.round(deg)))
   }
   function move(event: PointerEvent): void {
-    if (dragging.value && svg.value) put(dragging.value, Math.round(-pointerAngle(event, svg.value, centre, centre)))
+    if (dragging.value && svg.value) put(dragging.value, Math.round(beforeTop(pointerAngle(event, svg.value, centre, centre))))
   }
   function grab(what: Hand, event: PointerEvent): void {
     dragging.value = what
