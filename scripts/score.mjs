@@ -1,5 +1,5 @@
 // npm run score: prints how often the base tune, the checks of a tune and the causes of a bad start are right on engines they have never met.
-// With --write the tables go into docs/bench.md with the date.
+// With --write the tables go into docs/bench.md, docs/learn.md and docs/spark.md with the date.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -27,13 +27,15 @@ process.stdout.write(said)
 if (done.status === 0 && process.argv.includes('--write')) {
   const bench = join(root, 'docs/bench.md')
   const learn = join(root, 'docs/learn.md')
+  const spark = join(root, 'docs/spark.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next))/)
+  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light))/)
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
   const diagnosed = part('### What a log is wrong by')
   const driven = part('### What to drive next')
+  const light = part('### Timing by the light')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
   const put = (name, body, file = bench) => {
     const text = readFileSync(file, 'utf8')
@@ -44,7 +46,8 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (first.trim() !== intro) put('score', first)
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
+  if (light) put('light', light.replace(/\n(?=Seeds from)[\s\S]*$/, ''), spark)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
-  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn], { cwd: root, stdio: 'inherit' })
+  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn, spark], { cwd: root, stdio: 'inherit' })
 }
 process.exit(done.status ?? 1)

@@ -85,6 +85,7 @@ export const choiceLabels: Readonly<Record<string, string>> = {
   'spark.box.chargeV': 'Charged to',
   'spark.box.secondBy': 'Second level by',
   'spark.box.secondChargeV': 'Second level',
+  'spark.lightLatencyUs': 'The light flashes late by',
   'spark.tapeThicknessMm': 'Paper and glue of the tape',
   'spark.box.triggerMs': 'Trigger width',
   'spark.burnMs': 'Spark lasts',

@@ -55,6 +55,12 @@ export const SparkChoices = z.strictObject({
   targetA: z.number().min(1).max(30).optional().describe('coil current wanted, A'),
   coilLimitA: z.number().min(1).max(40).optional().describe('most current the coil or driver bears by its sheet, A'),
   burnMs: z.number().min(0.1).max(5).optional().describe('spark duration, ms'),
+  lightLatencyUs: z
+    .number()
+    .min(0)
+    .max(300)
+    .optional()
+    .describe('time between the trigger of the timing light and its flash, microseconds'),
   latencyUs: z.number().min(0).max(2000).optional().describe('time the unit needs between pulse and spark, microseconds'),
   box: CapacitiveBox.optional(),
   plugGapMm: z.number().min(0.2).max(2).optional(),

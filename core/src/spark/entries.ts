@@ -16,7 +16,11 @@ export const sparkEntries = {
     proof: { ...onTrigger, voidedBy: ['spark.damper'] },
     schema: z.strictObject({
       rpm,
-      observedDeg: onDamper.describe('crank degrees BTDC on the damper'),
+      observedDeg: z
+        .number()
+        .min(-360)
+        .max(360)
+        .describe('crank degrees BTDC on the damper; another cylinder’s lead is far off, and is named'),
       commandedDeg: z.number().min(-60).max(90),
       referenceDeg: z.number().min(0).max(360).describe('reference angle set in the unit while it was read'),
       delayUs: z.number().min(0).max(2000).describe('delay set in the unit while it was read'),

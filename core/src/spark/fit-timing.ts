@@ -1,23 +1,72 @@
 import { z } from 'zod'
 import { defineCalculation, huberWeights, weightedLine } from '../kernel/index.ts'
 
-/** How well a timing light is read on a running engine, crank degrees (1 sigma): strobe latency, parallax, a moving mark. */
+/** How well a timing light is read on a running engine, crank degrees (1 sigma), before the readings themselves tell: parallax, a moving mark. */
 export const LIGHT_SIGMA_DEG = 0.5
+/** That belief counts like so many readings. */
+const BELIEF_READINGS = 2
 const HUBER_K = 1.5
 const DEG_PER_RPM_US = 6e-6
+/** From so many readings on one may be told from the others; it must miss by so many spreads, and by this much at least, degrees. */
+const OUTLIER_FROM = 5
+const OUTLIER_SPREADS = 5
+const OUTLIER_LEAST_DEG = 3
+const OUTLIER_MOST_SHARE = 0.2
 
 export const TimingReading = z.strictObject({
   rpm: z.number().positive().max(20000).describe('rpm'),
-  observedDeg: z.number().min(-60).max(120).describe('crank degrees BTDC seen on the damper'),
+  observedDeg: z.number().min(-360).max(360).describe('crank degrees BTDC seen on the damper'),
 })
 export type TimingReading = z.infer<typeof TimingReading>
 
-const distinctSpeeds = (readings: TimingReading[]): number => new Set(readings.map((r) => r.rpm)).size
+/** What no repetition of the readings makes smaller, 1 sigma each. */
+const systematic = {
+  zeroSigmaDeg: z.number().min(0).max(20).optional().describe('how well the zero mark is known, crank degrees'),
+  latencySigmaUs: z.number().min(0).max(500).optional().describe('how well the light’s own latency is known, us'),
+  resolutionDeg: z.number().min(0).max(10).optional().describe('step to which the marks are read, crank degrees'),
+}
+
+const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0)
+
+/** Line through the readings with the weights of Huber; fewer than four, and those at one speed, by plain means. */
+function lineThrough(x: readonly number[], y: readonly number[], oneSpeed: boolean): { a: number; b: number; w: number[] } {
+  let w = y.map(() => 1)
+  if (oneSpeed) return { a: sum(y) / y.length, b: 0, w }
+  let line = weightedLine(x, y, w)
+  if (y.length >= 4)
+    for (let pass = 0; pass < 30; pass++) {
+      w = huberWeights(
+        y.map((v, i) => v - line.a - line.b * x[i]),
+        HUBER_K,
+        LIGHT_SIGMA_DEG / 2,
+      )
+      line = weightedLine(x, y, w)
+    }
+  return { ...line, w }
+}
+
+/** What each reading contributes to intercept and slope: both are weighted sums of the readings. */
+function contributions(x: readonly number[], w: readonly number[], oneSpeed: boolean): { a: number[]; b: number[] } {
+  const [s, sx, sxx] = [sum(w), sum(w.map((v, i) => v * x[i])), sum(w.map((v, i) => v * x[i] * x[i]))]
+  if (oneSpeed) return { a: w.map((v) => v / s), b: w.map(() => 0) }
+  const det = s * sxx - sx * sx
+  return { a: w.map((v, i) => (v * (sxx - sx * x[i])) / det), b: w.map((v, i) => (v * (s * x[i] - sx)) / det) }
+}
+
+/** Readings that miss the line as no scatter does: a typo, a glance at the wrong mark. */
+function outliersOf(misses: readonly number[]): number[] {
+  if (misses.length < OUTLIER_FROM) return []
+  const sorted = misses.map(Math.abs).sort((p, q) => p - q)
+  const spread = 1.4826 * sorted[sorted.length >> 1]
+  const out = misses.flatMap((m, i) => (Math.abs(m) > Math.max(OUTLIER_LEAST_DEG, OUTLIER_SPREADS * spread) ? [i] : []))
+  return out.length <= OUTLIER_MOST_SHARE * misses.length ? out : []
+}
 
 /**
  * Reference error and delay error from timing-light readings at one fixed commanded advance.
- * Four readings or more are fitted with Huber weights, so one misread does not pull the line; fewer by plain least squares.
- * One speed gives the reference error only (delay null). Standard errors take the larger of the scatter and what a light can be read to.
+ * Four readings or more are fitted with Huber weights; from five on a reading that misses as no scatter does is left out and named. One speed gives
+ * the reference error only (delay null). Scatter is estimated from what is left over, together with a belief of half a degree; rounding to the marks
+ * is shared by readings at one speed as far as they do not scatter over a step; zero mark and latency of the light are added as they stand.
  */
 export const fitTiming = defineCalculation({
   id: 'spark.fitTiming',
@@ -25,6 +74,7 @@ export const fitTiming = defineCalculation({
   input: z.strictObject({
     commandedDeg: z.number().min(-60).max(90).describe('the fixed advance commanded, crank degrees BTDC'),
     readings: z.array(TimingReading).min(1).max(200),
+    ...systematic,
   }),
   output: z.object({
     referenceErrorDeg: z.number(),
@@ -32,44 +82,42 @@ export const fitTiming = defineCalculation({
     residualDeg: z.number().nullable().describe('rms residual; null when nothing is left over to judge by'),
     referenceErrorSeDeg: z.number(),
     delayErrorSeUs: z.number().nullable(),
+    leftOut: z.array(z.int()).describe('places in the list of readings that no scatter explains'),
   }),
   formula: 'observed = commanded + reference error - 6e-6 x rpm x delay error;  least squares (Huber from 4 readings)',
-  source: 'Linear least squares; P. J. Huber, Ann. Math. Statist. 35 (1964)',
-  run: ({ commandedDeg, readings }) => {
-    const y = readings.map((r) => r.observedDeg - commandedDeg)
-    const n = readings.length
-    if (distinctSpeeds(readings) < 2) {
-      const mean = y.reduce((a, b) => a + b, 0) / n
-      const residual = n > 1 ? Math.sqrt(y.reduce((a, b) => a + (b - mean) ** 2, 0) / (n - 1)) : null
-      return {
-        referenceErrorDeg: mean,
-        delayErrorUs: null,
-        residualDeg: residual,
-        referenceErrorSeDeg: Math.max(LIGHT_SIGMA_DEG, residual ?? 0) / Math.sqrt(n),
-        delayErrorSeUs: null,
-      }
-    }
-    const x = readings.map((r) => -DEG_PER_RPM_US * r.rpm)
-    let w = readings.map(() => 1)
-    let line = weightedLine(x, y, w)
-    if (n >= 4)
-      for (let pass = 0; pass < 30; pass++) {
-        w = huberWeights(
-          y.map((v, i) => v - line.a - line.b * x[i]),
-          HUBER_K,
-          LIGHT_SIGMA_DEG / 2,
-        )
-        line = weightedLine(x, y, w)
-      }
-    const sum = y.reduce((acc, v, i) => acc + w[i] * (v - line.a - line.b * x[i]) ** 2, 0)
-    const residualDeg = n > 2 ? Math.sqrt(sum / (n - 2)) : null
-    const sigma = Math.max(LIGHT_SIGMA_DEG, residualDeg ?? 0)
+  source:
+    'Linear least squares; P. J. Huber, Ann. Math. Statist. 35 (1964); rounding: Widrow and Kollar, Quantization Noise, section 5.6 (correlation exp(-2 pi^2 s^2/q^2) taken for repeats)',
+  run: ({ commandedDeg, readings, zeroSigmaDeg = 0, latencySigmaUs = 0, resolutionDeg = 0 }) => {
+    const oneSpeedOf = (list: readonly TimingReading[]): boolean => new Set(list.map((r) => r.rpm)).size < 2
+    const xOf = (r: TimingReading): number => -DEG_PER_RPM_US * r.rpm
+    const yOf = (r: TimingReading): number => r.observedDeg - commandedDeg
+    const first = lineThrough(readings.map(xOf), readings.map(yOf), oneSpeedOf(readings))
+    const leftOut = outliersOf(readings.map((r) => yOf(r) - first.a - first.b * xOf(r)))
+    const kept = readings.filter((_, i) => !leftOut.includes(i))
+    const oneSpeed = oneSpeedOf(kept)
+    const [x, y] = [kept.map(xOf), kept.map(yOf)]
+    const { a, b, w } = lineThrough(x, y, oneSpeed)
+    const n = kept.length
+    const free = n - (oneSpeed ? 1 : 2)
+    const left = sum(y.map((v, i) => w[i] * (v - a - b * x[i]) ** 2))
+    const residualDeg = free > 0 ? Math.sqrt(left / free) : null
+    // weights of Huber make large misses smaller than they were: the spread is that of the misses themselves
+    const misses = sum(y.map((v, i) => (v - a - b * x[i]) ** 2))
+    const variance = (BELIEF_READINGS * LIGHT_SIGMA_DEG ** 2 + misses) / (BELIEF_READINGS + Math.max(0, free))
+    const step2 = resolutionDeg ** 2
+    const shared = step2 === 0 ? 0 : (step2 / 12) * Math.exp((-2 * Math.PI ** 2 * variance) / step2)
+    const own = Math.max(variance, step2 / 12 - shared)
+    const share = contributions(x, w, oneSpeed)
+    const speeds = [...new Set(kept.map((r) => r.rpm))]
+    const varianceOf = (c: readonly number[]): number =>
+      own * sum(c.map((v) => v * v)) + shared * sum(speeds.map((rpm) => sum(c.filter((_, i) => kept[i].rpm === rpm)) ** 2))
     return {
-      referenceErrorDeg: line.a,
-      delayErrorUs: line.b,
+      referenceErrorDeg: a,
+      delayErrorUs: oneSpeed ? null : b,
       residualDeg,
-      referenceErrorSeDeg: sigma * Math.sqrt(line.varA),
-      delayErrorSeUs: sigma * Math.sqrt(line.varB),
+      referenceErrorSeDeg: Math.hypot(Math.sqrt(varianceOf(share.a)), zeroSigmaDeg),
+      delayErrorSeUs: oneSpeed ? null : Math.hypot(Math.sqrt(varianceOf(share.b)), latencySigmaUs),
+      leftOut,
     }
   },
 })

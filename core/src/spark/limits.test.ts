@@ -42,11 +42,12 @@ describe('limits of Spark', () => {
     ).toBe(contradict),
   )
   it('the fit is good enough within 0.5 degrees and 35 microseconds', () => {
-    // sigma 0.5 deg over n readings, half at each end: delay se = sigma sqrt(4/n) / (6e-6 x span)
+    // half of n readings at each end: delay se = sigma sqrt(4/n) / (6e-6 x span); eight that agree with a belief of 0.5 deg that
+    // counts like two: sigma = 0.5 sqrt(2/8) = 0.25
     const n = (count: number, spanRpm: number) =>
       judge(Array.from({ length: count }, (_, i) => reading(i % 2 ? 1000 + spanRpm : 1000, 10))).enough
-    // 8 readings: 0.5 sqrt(1/2) / (6e-6 x span): 35 us at 1684 rpm
-    expect([n(8, 1640), n(8, 1740)]).toEqual([false, true])
+    // 0.25 sqrt(1/2) / (6e-6 x span): 35 us at 842 rpm
+    expect([n(8, 810), n(8, 880)]).toEqual([false, true])
   })
   it.each([
     [5, null],
@@ -105,7 +106,7 @@ describe('limits of Spark', () => {
     expect(severityOf('spark.timing-error', {}, light)).toBe(severity)
   })
   it('the reference is known within half a degree', () => {
-    // ten readings, half at 3000 and half at H: se^2 = 0.5^2 / 10 x (1 + (mean / half span)^2)
+    // ten readings, half at 3000 and half at H, sigma 0.5 sqrt(2/10) = 0.224: se^2 = 0.224^2 / 10 x (1 + (mean / half span)^2)
     const enough = (high: number) =>
       judgeTiming({
         commandedDeg: 10,
@@ -116,7 +117,7 @@ describe('limits of Spark', () => {
         hasDistributor: true,
         maxRpm: 7000,
       }).enough
-    // 5813 rpm: 0.52 degrees; 6215 rpm: 0.48 degrees
-    expect([enough(5813), enough(6215)]).toEqual([false, true])
+    // half a degree at 4000 rpm: mean over half span is 7
+    expect([enough(3950), enough(4050)]).toEqual([false, true])
   })
 })

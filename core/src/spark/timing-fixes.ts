@@ -32,6 +32,8 @@ export interface TimingVerdict {
   worstErrorDeg: number
   /** set-up mistakes that leave just such an error behind: looked at before anything is adjusted */
   suspects: string[]
+  /** readings that no scatter explains, by their place among those given: named, and left out of the fit */
+  leftOut: { place: number; rpm: number; observedDeg: number; missDeg: number }[]
 }
 /** A light reading; without a commanded value of its own it was taken at the one given for all. */
 export type LightReading = TimingReading & { commandedDeg?: number }
@@ -48,6 +50,9 @@ export interface TimingQuestion {
   maxRpm: number
   cylinders?: number | null
   pairedCoils?: boolean
+  /** what repetition does not make smaller, 1 sigma: zero mark, degrees; latency of the light, us */
+  zeroSigmaDeg?: number
+  latencySigmaUs?: number
   /** crank degrees by which the wrong edge or the wrong polarity would shift the pulse, where that is known */
   edgeShiftDeg?: number | null
   lobeShiftDeg?: number | null
@@ -65,9 +70,19 @@ const SAME_SPEED = 0.15
 export function judgeTiming(input: TimingQuestion): TimingVerdict {
   const { commandedDeg, readings, referenceDeg, delayUs, rotation, hasDistributor, maxRpm } = input
   const errors = readings.map((r) => ({ rpm: r.rpm, observedDeg: r.observedDeg - (r.commandedDeg ?? commandedDeg) }))
-  const fit = fitTiming.run({ commandedDeg: 0, readings: errors })
+  const resolutionDeg = readStepDeg(readings)
+  const fit = fitTiming.run({
+    commandedDeg: 0,
+    readings: errors,
+    resolutionDeg,
+    zeroSigmaDeg: input.zeroSigmaDeg,
+    latencySigmaUs: input.latencySigmaUs,
+  })
+  // more readings help against scatter only: whether there are enough is asked of that part
+  const byScatter = fitTiming.run({ commandedDeg: 0, readings: errors })
+  const sound = errors.filter((_, i) => !fit.leftOut.includes(i))
   const speeds = readings.map((r) => r.rpm)
-  const mistake = findMistake(input, errors, fit)
+  const mistake = findMistake(input, sound, byScatter)
   const error = fit.referenceErrorDeg
   const fixes: TimingFix[] = []
   if (!mistake && Math.abs(error) >= 0.25) {
@@ -111,9 +126,9 @@ export function judgeTiming(input: TimingQuestion): TimingVerdict {
   const enough =
     !mistake &&
     repeated &&
-    fit.referenceErrorSeDeg <= GOOD_REFERENCE_SE_DEG &&
-    fit.delayErrorSeUs !== null &&
-    fit.delayErrorSeUs <= GOOD_DELAY_SE_US
+    byScatter.referenceErrorSeDeg <= GOOD_REFERENCE_SE_DEG &&
+    byScatter.delayErrorSeUs !== null &&
+    byScatter.delayErrorSeUs <= GOOD_DELAY_SE_US
   return {
     ...fit,
     mistake,
@@ -124,8 +139,24 @@ export function judgeTiming(input: TimingQuestion): TimingVerdict {
     enough,
     worstErrorDeg: Math.max(...[low, high].map((rpm) => Math.abs(error - delayDeg(rpm, delayError ?? 0)))),
     suspects: mistake ? [] : suspectsOf(input, error),
+    leftOut: fit.leftOut.map((place) => ({
+      place,
+      rpm: readings[place].rpm,
+      observedDeg: readings[place].observedDeg,
+      missDeg: errors[place].observedDeg - error + delayDeg(readings[place].rpm, delayError ?? 0),
+    })),
   }
 }
+
+/** Step to which marks were read, degrees: the largest of the usual ones that all readings are whole multiples of; 0 where none is. */
+function readStepDeg(readings: readonly LightReading[]): number {
+  const whole = (step: number) => readings.every((r) => Math.abs(r.observedDeg / step - Math.round(r.observedDeg / step)) < 1e-6)
+  const values = new Set(readings.map((r) => r.observedDeg)).size
+  return values >= VALUES_SHOW_STEP ? ([2, 1, 0.5].find(whole) ?? 0) : 0
+}
+
+/** One or two values are whole multiples of anything. */
+const VALUES_SHOW_STEP = 3
 
 const signed = (value: number, decimals = 1): string => `${value > 0 ? '+' : ''}${value.toFixed(decimals)}`
 
@@ -146,10 +177,35 @@ function nextSpeed(speeds: readonly number[], minRpm: number, maxRpm: number): n
   return best.rpm
 }
 
+const SPREAD_BY_LOG = 0.38
 const RISE_US = 60
 /** commanded less than this, twice it cannot be told from an error of the pick-up */
 const DOUBLED_LEAST_DEG = 10
 const DOUBLED_DEG = 5
+const DOUBLED_SLOPE = 0.35
+/** Commanded values this far apart tell the slope, degrees. */
+const COMMANDED_APART_DEG = 5
+
+/** Degrees seen for each degree commanded, speed allowed for; null while all were taken near one commanded value. Least squares. */
+function slopeOnCommanded(readings: readonly { rpm: number; commandedDeg: number; observedDeg: number }[]): number | null {
+  const values = readings.map((r) => r.commandedDeg)
+  if (readings.length < 3 || Math.max(...values) - Math.min(...values) < COMMANDED_APART_DEG) return null
+  const mean = (of: (r: (typeof readings)[number]) => number) => readings.reduce((s, r) => s + of(r), 0) / readings.length
+  const [mc, mx, my] = [mean((r) => r.commandedDeg), mean((r) => r.rpm / 1000), mean((r) => r.observedDeg)]
+  let [cc, cx, xx, cy, xy] = [0, 0, 1e-9, 0, 0]
+  for (const r of readings) {
+    const [c, x, y] = [r.commandedDeg - mc, r.rpm / 1000 - mx, r.observedDeg - my]
+    cc += c * c
+    cx += c * x
+    xx += x * x
+    cy += c * y
+    xy += x * y
+  }
+  const det = cc * xx - cx * cx
+  // commanded and speed moved together: they cannot be told apart
+  return det < 0.05 * cc * xx ? null : (cy * xx - xy * cx) / det
+}
+
 /** A pick-up set by hand is a few degrees off besides. */
 const SHIFT_DEG = 5
 
@@ -184,16 +240,23 @@ function findMistake(
   errors: readonly TimingReading[],
   fit: ReturnType<typeof fitTiming.run>,
 ): TimingVerdict['mistake'] {
+  const commanded = (r: LightReading) => r.commandedDeg ?? commandedDeg
+  const slope = slopeOnCommanded(readings.map((r) => ({ rpm: r.rpm, commandedDeg: commanded(r), observedDeg: r.observedDeg })))
+  if (slope !== null && Math.abs(slope - 2) < DOUBLED_SLOPE)
+    return {
+      kind: 'doubled',
+      message: `What is seen moves ${slope.toFixed(1)} degrees for each degree commanded. A dial-back light sees both sparks of a paired coil, or is set to the wrong strokes: set it right, or use a plain light and the marks.`,
+    }
   for (const { rpm } of errors) {
     const near = errors.filter((r) => Math.abs(r.rpm - rpm) <= Math.max(25, rpm * 0.02)).map((r) => r.observedDeg)
     const spread = Math.max(...near) - Math.min(...near)
-    if (spread > MAX_SCATTER_DEG)
+    // the more readings, the wider they lie with the same hand
+    if (spread > MAX_SCATTER_DEG * (1 + SPREAD_BY_LOG * Math.log(Math.max(1, near.length / 3))))
       return {
         kind: 'scatter',
         message: `Readings near ${rpm.toFixed(0)} rpm differ by ${spread.toFixed(1)}°. That is a reading problem, not a setting: parallax, a loose plug lead, the light on the wrong lead, or a worn drive (chain, gear, bush).`,
       }
   }
-  const commanded = (r: LightReading) => r.commandedDeg ?? commandedDeg
   if (pairedCoils && readings.every((r) => commanded(r) >= DOUBLED_LEAST_DEG && Math.abs(r.observedDeg - 2 * commanded(r)) < DOUBLED_DEG))
     return {
       kind: 'doubled',

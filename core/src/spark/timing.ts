@@ -11,6 +11,7 @@ import {
   type Where,
 } from '../kernel/index.ts'
 import { idleTargetRpm } from '../survey/index.ts'
+import { delayDeg } from './delay-retard.ts'
 import { TIMING_PROVED_DEG } from './limits.ts'
 import { unproved, zeroMark } from './proofs.ts'
 import { reversedAtSpeeds, USUAL_TARGET_DEG, wrongEdgeShiftDeg } from './sensor-edge.ts'
@@ -32,7 +33,13 @@ export function currentLight(c: Context): StoredReading<'spark.timing-light'>[] 
 /** The current light readings, seen and corrected by the proven zero mark. */
 const corrected = (c: Context, light = currentLight(c)): (LightReading & { commandedDeg: number })[] => {
   const offset = zeroMark(c)?.correctionDeg ?? 0
-  return light.map((r) => ({ rpm: r.value.rpm, observedDeg: r.value.observedDeg + offset, commandedDeg: r.value.commandedDeg }))
+  // a light that flashes late shows the mark late: what it is known to take is added again
+  const latencyUs = c.spark.lightLatencyUs ?? 0
+  return light.map(({ value: { rpm, observedDeg, commandedDeg } }) => ({
+    rpm,
+    observedDeg: observedDeg + offset + delayDeg(rpm, latencyUs),
+    commandedDeg,
+  }))
 }
 /** The same as speed and error: less what was commanded. */
 export const currentLightReadings = (c: Context): { rpm: number; observedDeg: number }[] =>
@@ -44,6 +51,16 @@ export function currentTiming(c: Context): TimingVerdict | null {
   return timings.get(c)!
 }
 const timings = new WeakMap<Context, TimingVerdict | null>()
+
+/** How well a light's latency is known, us: by its sheet or a test, or not at all. */
+const LATENCY_KNOWN_US = 15
+const LATENCY_UNKNOWN_US = 40
+/** How well the zero mark is known, degrees: the middle of two stops read to half a degree each, an offset that was told, nothing. */
+const ZERO_SIGMA_DEG = { read: 0.35, told: 1, nothing: 2 }
+const zeroSigmaDeg = (c: Context): number => {
+  const zero = zeroMark(c)
+  return zero === null ? ZERO_SIGMA_DEG.nothing : zero.read ? ZERO_SIGMA_DEG.read : ZERO_SIGMA_DEG.told
+}
 
 function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null {
   if (c.spark.referenceDeg === undefined || readings.length === 0) return null
@@ -60,6 +77,8 @@ function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null 
     maxRpm: Math.min(4000, c.resolved.redlineRpm * 0.8),
     cylinders: c.resolved.cylinders,
     pairedCoils: coilsOf(c) === 'paired',
+    zeroSigmaDeg: zeroSigmaDeg(c),
+    latencySigmaUs: c.spark.lightLatencyUs === undefined ? LATENCY_UNKNOWN_US : LATENCY_KNOWN_US,
     edgeShiftDeg: magnetic ? null : wrongEdgeShiftDeg(c.spark.targetWidthDeg ?? USUAL_TARGET_DEG, hasDistributor(c)),
     lobeShiftDeg: reversed.length ? reversed.reduce((a, b) => a + b, 0) / reversed.length : null,
   })
@@ -90,6 +109,13 @@ function settingOf({ fixes, newReferenceDeg, newDelayUs }: TimingVerdict): Where
   return undefined
 }
 
+/** Readings that were left out, in words. */
+export const leftOutWords = ({ leftOut }: Pick<TimingVerdict, 'leftOut'>): string[] =>
+  leftOut.map(
+    ({ rpm, observedDeg, missDeg }) =>
+      `Left out: ${observedDeg.toFixed(1)}° at ${rpm.toFixed(0)} rpm, ${Math.abs(missDeg).toFixed(1)}° ${missDeg > 0 ? 'over' : 'under'} all others: a slip of the pen, or the wrong mark.`,
+  )
+
 export const timingRules: Rule[] = [
   {
     id: 'spark.timing-mistake',
@@ -117,7 +143,7 @@ export const timingRules: Rule[] = [
       return finding(
         'warn',
         `Timing is off by up to ${verdict.worstErrorDeg.toFixed(1)}°`,
-        [because, ...verdict.suspects].join(' '),
+        [because, ...leftOutWords(verdict), ...verdict.suspects].join(' '),
         missing.length
           ? `Nothing is adjusted before ${missing.map((p) => p.title.toLowerCase()).join(', ')} ${missing.length > 1 ? 'are' : 'is'} proved: each can look like a timing error.`
           : (verdict.fixes[0]?.title ?? 'Take readings at another speed.'),

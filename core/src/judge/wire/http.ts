@@ -211,7 +211,9 @@ export const Parts = z.array(PartAnswer)
 export const PartsPatched = z.object({ changed: z.array(z.unknown()).or(z.int()), parts: Parts })
 export const PlanAnswer = z.object({
   routes: z.array(
-    z.object({ route: z.string(), fit: z.enum(['fits', 'limit', 'work', 'no']), cost: z.number(), hours: Span, weighed: z.number() }).loose(),
+    z
+      .object({ route: z.string(), fit: z.enum(['fits', 'limit', 'work', 'no']), cost: z.number(), hours: Span, weighed: z.number() })
+      .loose(),
   ),
   recommendation: z.object({ reasons: z.array(Said), wouldChange: z.array(Said) }).loose(),
   sizes: z.array(DerivedNumberOnWire.loose()),

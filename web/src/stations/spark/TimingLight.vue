@@ -14,6 +14,7 @@ import {
   type TimingFix,
 } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
+import EntryStanding from '../../kit/EntryStanding.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { palettes } from '../../theme.ts'
@@ -26,6 +27,7 @@ const spark = computed(() => builds.current?.choices.spark ?? {})
 const all = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.timing-light') : []))
 const now = computed(() => (builds.context ? currentLight(builds.context) : []))
 const verdict = computed(() => (builds.context ? currentTiming(builds.context) : null))
+const leftOut = computed(() => new Set((verdict.value?.leftOut ?? []).map((l) => now.value[l.place]?.id)))
 const missing = computed(() => (builds.context ? unproved(builds.context) : []))
 const correction = computed(() => (builds.context ? (zeroMark(builds.context)?.correctionDeg ?? 0) : 0))
 const fits = computed(() => (builds.context ? readingsOf(builds.context.readings, 'spark.fit') : []))
@@ -138,8 +140,13 @@ const series = computed(() => [
             <tr v-for="r in now" :key="r.id">
               <td class="num">{{ r.value.rpm }}</td>
               <td class="num">{{ r.value.commandedDeg }}°</td>
-              <td class="num">{{ r.value.observedDeg }}°</td>
-              <td class="soft">{{ r.who }}, {{ r.takenAt.slice(5, 10) }}</td>
+              <td class="num">
+                <component :is="leftOut.has(r.id) ? 's' : 'span'">{{ r.value.observedDeg }}°</component>
+              </td>
+              <td class="soft">
+                {{ r.who }}, {{ r.takenAt.slice(5, 10) }}
+                <template v-if="leftOut.has(r.id)"> left out <entry-standing :reading-id="r.id" /></template>
+              </td>
             </tr>
           </tbody>
         </table>

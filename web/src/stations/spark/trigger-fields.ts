@@ -9,7 +9,11 @@ export const angleFields = (c: SparkContext): Field[] => [
   q('choices.spark.minAdvanceDeg', 'angle', 'cranking or idle'),
   q('choices.spark.maxAdvanceDeg', 'angle', 'light cruise'),
   ...(controlsTiming(c)
-    ? [q('choices.spark.delayUs', 'timeUs', 'as in the unit'), q('choices.spark.latencyUs', 'timeUs', '300 µs if not known')]
+    ? [
+        q('choices.spark.delayUs', 'timeUs', 'as in the unit'),
+        q('choices.spark.latencyUs', 'timeUs', '300 µs if not known'),
+        q('choices.spark.lightLatencyUs', 'timeUs', 'of the timing light; not known counts as an uncertainty of 40 µs'),
+      ]
     : []),
 ]
 
