@@ -173,6 +173,11 @@ export const sparkEntries = {
       extra: z.int().min(0),
       jitterDeg: z.number().min(0).max(90).nullable().describe('crank degrees rms'),
       polarity: z.enum(['right', 'reversed', 'unknown']),
+      unsure: z.string().max(200).optional().describe('why the polarity is not told'),
+      counted: z
+        .strictObject({ places: z.int().min(1).max(400), missing: z.int().min(0).max(10) })
+        .optional()
+        .describe('places between two gaps of the record, where they are not those of the plan'),
       noiseV: z.number().min(0).max(500),
       peakV: z.number().min(0).max(500),
     }),

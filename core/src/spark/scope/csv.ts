@@ -4,7 +4,9 @@ import type { Trace } from './trace.ts'
 
 const MAX_ROWS = 2_000_000
 const timeScale: Record<string, number> = { s: 1, sec: 1, ms: 1e-3, us: 1e-6, µs: 1e-6, μs: 1e-6, ns: 1e-9 }
-const unitIn = (header: string): string | null => /[([]\s*([a-zµμ]+)\s*[)\]]/i.exec(header)?.[1] ?? null
+/** Unit in a heading: in brackets, or after a space, a slash or a low line at its end. */
+const unitIn = (header: string): string | null =>
+  /[([]\s*([a-zµμ]+)\s*[)\]]/i.exec(header)?.[1] ?? /[\s/_]\s*(s|sec|ms|us|µs|μs|ns|v|mv|a|ma)\s*$/i.exec(header)?.[1] ?? null
 
 function toNumber(cell: string, decimalComma: boolean): number {
   const text = cell.trim()

@@ -11,6 +11,13 @@ export const scopeRules: Rule[] = [
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
       if (!scope) return null
+      if (scope.counted && c.spark.wheel)
+        return finding(
+          'stop',
+          'The wheel is not the one that was told',
+          `Between two gaps the record has ${scope.counted.places} places with ${scope.counted.missing} missing; told are ${c.spark.wheel.teeth ?? '?'} with ${c.spark.wheel.missing ?? 0}: every speed and angle would be wrong by that.`,
+          'Count the wheel again, and set plan and unit to what is there.',
+        )
       const at = `${scope.pulses} pulses at ${scope.rpm.toFixed(0)} rpm`
       if (scope.missing > 0)
         return finding(
@@ -41,6 +48,13 @@ export const scopeRules: Rule[] = [
     where: at('spark', 'scope'),
     check: (c) => {
       const scope = readingsOf(c.readings, 'spark.scope').at(-1)?.value
+      if (scope?.polarity === 'unknown' && scope.unsure)
+        return finding(
+          'note',
+          'The scope does not tell the polarity',
+          `${scope.unsure.charAt(0).toUpperCase()}${scope.unsure.slice(1)}.`,
+          'Prove it another way: light or lamp at a known tooth, or the angle that a light shows against the marks at two speeds.',
+        )
       return scope?.polarity === 'reversed'
         ? finding(
             'stop',

@@ -10,6 +10,10 @@ export interface TrainVerdict {
   kind: 'magnetic' | 'square'
   /** how the signal passes the moment of a target: falling or rising, through zero or from level to level */
   slope: 'falling' | 'rising'
+  /** why the slope may as well be the other one; null when it is told */
+  unsure: string | null
+  /** places and missing ones counted between two gaps of the record itself; null with fewer than two gaps in it */
+  counted: { places: number; missing: number } | null
   pulses: Pulse[]
   missing: number[]
   extra: number[]
@@ -37,11 +41,16 @@ function levelsOf(samples: Float32Array) {
   return { sorted, rest, low: quantile(sorted, 0.002), high: quantile(sorted, 0.998) }
 }
 
-/** Steep zero crossings of a magnetic signal: each between a lobe of one sign and one of the other, with a full swing within. */
-function magneticEvents(trace: Trace, rest: number, thresholdV: number): Event[] {
+interface Lobe {
+  sign: number
+  from: number
+  to: number
+}
+/** Runs of a magnetic signal beyond its threshold, one sign at a time, and the zero crossings between two of opposite sign. */
+function magneticEvents(trace: Trace, rest: number, thresholdV: number): { events: Event[]; lobes: Lobe[] } {
   const { samples, stepS, startS } = trace
   const events: Event[] = []
-  let lobe: { sign: number; at: number } | null = null
+  const lobes: Lobe[] = []
   let crossing: number | null = null
   for (let i = 1; i < samples.length; i++) {
     const a = samples[i - 1] - rest
@@ -49,11 +58,34 @@ function magneticEvents(trace: Trace, rest: number, thresholdV: number): Event[]
     if (a * b <= 0 && a !== b) crossing = i - 1 + a / (a - b)
     const sign = b > thresholdV ? 1 : b < -thresholdV ? -1 : 0
     if (sign === 0) continue
-    if (lobe && sign !== lobe.sign && crossing !== null && crossing > lobe.at)
+    const lobe = lobes.at(-1)
+    if (lobe && sign === lobe.sign && (crossing === null || crossing <= lobe.to)) {
+      lobe.to = i
+      continue
+    }
+    if (lobe && sign !== lobe.sign && crossing !== null && crossing > lobe.to)
       events.push({ timeS: startS + crossing * stepS, slope: sign < 0 ? 'falling' : 'rising' })
-    lobe = { sign, at: i }
+    lobes.push({ sign, from: i, to: i })
   }
-  return events
+  return { events, lobes }
+}
+
+/** A stretch without lobes so many times longer than the usual one is the gap of a wheel. */
+const QUIET_TIMES = 1.8
+/** Such a share of the gaps must say the same. */
+const AGREED_SHARE = 0.8
+/**
+ * Polarity of a wheel by its gap: a tooth makes the signal fall through zero, so that before a missing one the last lobe is negative and after it the
+ * first is positive. With the wires changed over it is the other way round.
+ */
+function slopeAtGap(lobes: readonly Lobe[]): Event['slope'] | null {
+  const quiet = lobes.slice(1).map((lobe, i) => ({ length: lobe.from - lobes[i].to, before: lobes[i].sign, after: lobe.sign }))
+  const sorted = quiet.map((q) => q.length).sort((p, q) => p - q)
+  const usual = Math.max(1, quantile(sorted, 0.5))
+  const gaps = quiet.filter((q) => q.length > QUIET_TIMES * usual && q.before !== q.after && q.length > 0.6 * sorted[sorted.length - 1])
+  if (!gaps.length) return null
+  const falling = gaps.filter((g) => g.before < 0).length / gaps.length
+  return falling >= AGREED_SHARE ? 'falling' : falling <= 1 - AGREED_SHARE ? 'rising' : null
 }
 
 /** Changes of level of a square signal, with hysteresis. */
@@ -77,11 +109,22 @@ function squareEvents(trace: Trace, low: number, high: number): Event[] {
   return events
 }
 
+/** The two waits before a crossing must differ by so much to tell which of the two stands at the target. */
+const CLEAR_SHARE = 0.6
+/** A known width must fit one of the edges so much better than the other, as a share of the distance between targets. */
+const WIDTH_CLEAR_SHARE = 0.08
+
 /**
- * Of the two crossings a pulse makes, the one at the target: for a magnetic pulse the steep one between its lobes, which follows its first lobe
- * at once while the other waits for the next target. Pulses are shorter than the gaps between them.
+ * Of the two crossings a pulse makes, the one at the target: for a magnetic pulse the steep one between its lobes, which follows its first lobe at
+ * once while the other waits for the next target; for a square one the edge at which the target leaves, its width after it came. A wheel whose signal
+ * is a wave is judged at its gap; where nothing tells the two apart, that is said.
  */
-function atTargets(events: readonly Event[]): { slope: Event['slope']; times: number[] } {
+function atTargets(
+  events: readonly Event[],
+  kind: TrainVerdict['kind'],
+  pattern: PulsePattern,
+  lobes: readonly Lobe[],
+): { slope: Event['slope']; times: number[]; unsure: string | null } {
   const gapBefore = { falling: [] as number[], rising: [] as number[] }
   for (let i = 1; i < events.length; i++) gapBefore[events[i].slope].push(events[i].timeS - events[i - 1].timeS)
   const middle = (list: number[]) =>
@@ -89,17 +132,73 @@ function atTargets(events: readonly Event[]): { slope: Event['slope']; times: nu
       [...list].sort((a, b) => a - b),
       0.5,
     ) ?? Infinity
-  const slope = middle(gapBefore.falling) <= middle(gapBefore.rising) ? 'falling' : 'rising'
-  return { slope, times: events.filter((e) => e.slope === slope).map((e) => e.timeS) }
+  const waits = { falling: middle(gapBefore.falling), rising: middle(gapBefore.rising) }
+  const shorter: Event['slope'] = waits.falling <= waits.rising ? 'falling' : 'rising'
+  const at = (slope: Event['slope'], unsure: string | null) => ({
+    slope,
+    unsure,
+    times: events.filter((e) => e.slope === slope).map((e) => e.timeS),
+  })
+  if (kind === 'square' && pattern.widthShare !== undefined) {
+    const pitch = waits.falling + waits.rising
+    const miss = (slope: Event['slope']) => Math.abs(waits[slope] / pitch - pattern.widthShare!)
+    const nearer: Event['slope'] = miss('falling') <= miss('rising') ? 'falling' : 'rising'
+    const clear = Math.abs(miss('falling') - miss('rising')) > WIDTH_CLEAR_SHARE
+    return at(nearer, clear ? null : 'targets and gaps are about as wide as each other: the two edges cannot be told apart')
+  }
+  const clear = Math.min(waits.falling, waits.rising) < CLEAR_SHARE * Math.max(waits.falling, waits.rising)
+  if (kind === 'magnetic' && pattern.missing > 0) {
+    const byGap = slopeAtGap(lobes)
+    if (byGap !== null) return at(byGap, null)
+    return at(shorter, clear ? null : 'the signal is a wave and no gap of the wheel is in the record: take a longer one')
+  }
+  return at(
+    shorter,
+    clear
+      ? null
+      : kind === 'magnetic'
+        ? 'the signal is a wave without a gap: it looks the same with its wires changed over'
+        : 'targets and gaps are about as wide as each other: tell the width of the target',
+  )
+}
+
+/** Teeth between two gaps, as the record shows them, whatever the plan says: the most frequent count. */
+function countedPlaces(times: readonly number[]): { places: number; missing: number } | null {
+  const intervals = times.slice(1).map((t, i) => t - times[i])
+  const long = intervals.flatMap((interval, i) => {
+    const near = [intervals[i - 1], intervals[i - 2], intervals[i + 1], intervals[i + 2]]
+      .filter((x) => x !== undefined)
+      .sort((a, b) => a - b)
+    const usual = near.length ? near[Math.floor((near.length - 1) / 2)] : interval
+    const places = Math.round(interval / usual)
+    return places >= 2 && Math.abs(interval / usual - places) < 0.35 ? [{ i, missing: places - 1 }] : []
+  })
+  const votes = new Map<string, number>()
+  for (let k = 1; k < long.length; k++) {
+    if (long[k].missing !== long[k - 1].missing) continue
+    const between = long[k].i - long[k - 1].i
+    const key = `${between + long[k].missing}-${long[k].missing}`
+    votes.set(key, (votes.get(key) ?? 0) + 1)
+  }
+  const [best] = [...votes].sort((a, b) => b[1] - a[1])
+  if (!best) return null
+  const [places, missing] = best[0].split('-').map(Number)
+  return { places, missing }
 }
 
 const EXTRA_SHARE = 0.6
+const FIRST_INTERVALS = 9
+/** how much of each interval's change of speed is believed at once */
+const FOLLOWS = 0.6
 
 /** Puts pulses on the places of their pattern: each interval is a whole number of places, less one that is too short for any. */
 function placed(times: readonly number[], pattern: PulsePattern) {
   const intervals = times.slice(1).map((t, i) => t - times[i])
-  const sorted = [...intervals].sort((a, b) => a - b)
-  let pitch = quantile(sorted, 0.5)
+  // where the record begins: a start flares to many times that speed
+  let pitch = quantile(
+    intervals.slice(0, FIRST_INTERVALS).sort((a, b) => a - b),
+    0.5,
+  )
   const pulses: Pulse[] = []
   const missing: number[] = []
   const extra: number[] = []
@@ -133,7 +232,7 @@ function placed(times: readonly number[], pattern: PulsePattern) {
     pulses.push(last)
     // follow a changing speed
     const seen = (times[i] - pulses[pulses.length - 2].timeS) / places
-    pitch += 0.3 * (seen - pitch)
+    pitch += FOLLOWS * (seen - pitch)
   }
   return { pulses, missing, extra }
 }
@@ -155,8 +254,9 @@ export function judgeTrain(trace: Trace, pattern: PulsePattern): TrainVerdict {
   const kind = Math.min(up, down) > 0.25 * Math.max(up, down) ? 'magnetic' : 'square'
   const peakV = kind === 'magnetic' ? Math.max(up, down) : high - low
   const thresholdV = 0.3 * peakV
-  const events = kind === 'magnetic' ? magneticEvents(trace, rest, thresholdV) : squareEvents(trace, low, high)
-  const { slope, times } = atTargets(events)
+  const { events, lobes } =
+    kind === 'magnetic' ? magneticEvents(trace, rest, thresholdV) : { events: squareEvents(trace, low, high), lobes: [] }
+  const { slope, times, unsure } = atTargets(events, kind, pattern, lobes)
   if (times.length < 4)
     throw new CoreError('SCOPE_UNREADABLE', 'scope trace', `only ${times.length} pulses in it; take a longer stretch or a higher speed`)
   const { pulses, missing, extra } = placed(times, pattern)
@@ -166,6 +266,8 @@ export function judgeTrain(trace: Trace, pattern: PulsePattern): TrainVerdict {
   return {
     kind,
     slope,
+    unsure,
+    counted: pattern.missing > 0 ? countedPlaces(times) : null,
     pulses,
     missing,
     extra,
@@ -190,9 +292,23 @@ function jitterOf(pulses: readonly Pulse[], degPerPlace: number): number | null 
   return n < 2 ? null : Math.sqrt(sum / n / 20)
 }
 
+/** A magnetic signal that rests for less than this share of its time is a wave: it has no rest to show noise against. */
+const RESTS_SHARE = 0.3
+const REST_OF_PEAK = 0.15
+
+/** Noise of a wave, V: three times the rms of what a smooth curve would not do from sample to sample (variance of third differences is 20 s^2). */
+function noiseOnWave({ samples }: Trace): number {
+  let sum = 0
+  for (let i = 3; i < samples.length; i++) sum += (samples[i] - 3 * samples[i - 1] + 3 * samples[i - 2] - samples[i - 3]) ** 2
+  return 3 * Math.sqrt(sum / Math.max(1, samples.length - 3) / 20)
+}
+const isWave = ({ samples }: Trace, rest: number, peakV: number): boolean =>
+  samples.reduce((n, v) => n + (Math.abs(v - rest) < REST_OF_PEAK * peakV ? 1 : 0), 0) < RESTS_SHARE * samples.length
+
 /** Highest excursion in the middle half of each interval, where a magnetic signal is at rest; of a square one the scatter about its levels. */
 function noiseBetween(trace: Trace, kind: TrainVerdict['kind'], rest: number, low: number, high: number, pulses: readonly Pulse[]): number {
   const { samples, startS, stepS } = trace
+  if (kind === 'magnetic' && isWave(trace, rest, Math.max(high - rest, rest - low))) return noiseOnWave(trace)
   let noise = 0
   for (let k = 1; k < pulses.length; k++) {
     const a = pulses[k - 1].timeS

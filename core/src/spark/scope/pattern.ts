@@ -6,6 +6,11 @@ import type { PulsePattern } from './trace.ts'
 
 /** The train of pulses the chosen way should give; null while way or cylinders are not known. */
 export function patternOf(c: Context): PulsePattern | null {
+  const bare = barePattern(c)
+  const widthDeg = c.spark.targetWidthDeg
+  return bare && widthDeg !== undefined ? { ...bare, widthShare: (widthDeg * bare.places) / 360 } : bare
+}
+function barePattern(c: Context): PulsePattern | null {
   const { trigger, wheel } = c.spark
   if (!trigger || c.resolved.cylinders === null) return null
   if (trigger === 'toothed-wheel') return wheel?.teeth ? { places: wheel.teeth, missing: wheel.missing ?? 0, crankTurns: 1 } : null
@@ -15,10 +20,11 @@ export function patternOf(c: Context): PulsePattern | null {
 }
 
 /** Whether the signal passes a target the way it was set up: a magnetic one falls steeply; a square one takes the edge that marks the moment. */
-export function polarityOf(c: Context, verdict: Pick<TrainVerdict, 'kind' | 'slope'>): 'right' | 'reversed' | 'unknown' {
+export function polarityOf(c: Context, verdict: Pick<TrainVerdict, 'kind' | 'slope' | 'unsure'>): 'right' | 'reversed' | 'unknown' {
   const sensor = sensorOf(c)
+  if (verdict.unsure !== null) return 'unknown'
   if (sensor === 'magnetic') return verdict.kind !== 'magnetic' ? 'unknown' : verdict.slope === 'falling' ? 'right' : 'reversed'
   if (!sensor || !c.spark.output || verdict.kind !== 'square') return 'unknown'
-  // targets are narrower than the gaps between them, so the train is timed by the edge at which a target leaves
+  // the train is timed by the edge at which a target leaves
   return verdict.slope === edgeOf(c.spark.output, 'leaving') ? 'right' : 'reversed'
 }

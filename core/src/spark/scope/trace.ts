@@ -14,6 +14,8 @@ export interface PulsePattern {
   missing: number
   /** crank turns in one turn of the shaft that carries the targets */
   crankTurns: number
+  /** width of a target over the distance between two, where it is known */
+  widthShare?: number
 }
 
 /** a sample on the edge of a column must not fall out of both by the last bit of a product */

@@ -23,6 +23,8 @@ export function scopeVerdict(c: Context, trace: Trace): EntryTable['spark.scope'
     extra: v.extra.length,
     jitterDeg: v.jitterDeg,
     polarity: polarityOf(c, v),
+    ...(v.unsure === null ? {} : { unsure: v.unsure }),
+    ...(v.counted && (v.counted.places !== pattern.places || v.counted.missing !== pattern.missing) ? { counted: v.counted } : {}),
     noiseV: v.noiseV,
     peakV: v.peakV,
   }
