@@ -29,13 +29,14 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const learn = join(root, 'docs/learn.md')
   const spark = join(root, 'docs/spark.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light))/)
+  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows))/)
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
   const diagnosed = part('### What a log is wrong by')
   const driven = part('### What to drive next')
   const light = part('### Timing by the light')
+  const scope = part('### What a scope shows')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
   const put = (name, body, file = bench) => {
     const text = readFileSync(file, 'utf8')
@@ -47,6 +48,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
   if (light) put('light', light.replace(/\n(?=Seeds from)[\s\S]*$/, ''), spark)
+  if (scope) put('scope', scope.replace(/\n(?=Seeds from)[\s\S]*$/, ''), spark)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
   spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn, spark], { cwd: root, stdio: 'inherit' })
 }

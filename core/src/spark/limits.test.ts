@@ -62,21 +62,40 @@ describe('limits of Spark', () => {
     expect(rate(2.1)).toBeNull()
     expect(rate(1.9)).not.toBeNull()
   })
-  it.each([
-    [0.7, null],
-    [0.71, 'warn'],
-  ])('jitter of %d degrees on the scope', (jitterDeg, severity) => {
-    const record = madeReading('spark.scope', {
+  const scope = (more: object) =>
+    madeReading('spark.scope', {
       rpm: 800,
       pulses: 60,
       missing: 0,
       extra: 0,
-      jitterDeg,
+      jitterDeg: 0.1,
       polarity: 'right',
       noiseV: 0.05,
       peakV: 5,
+      ...more,
     })
-    expect(severityOf('spark.scope', {}, [record])).toBe(severity)
+  it.each([
+    [0.7, null],
+    [0.71, 'warn'],
+    [2, 'warn'],
+    [2.01, 'stop'],
+  ])('jitter of %d degrees on the scope', (jitterDeg, severity) =>
+    expect(severityOf('spark.scope', {}, [scope({ jitterDeg })])).toBe(severity),
+  )
+  it('a wheel that is not the one told stops, before a word on missing pulses', () => {
+    const wheel = sound({ trigger: 'toothed-wheel', wheel: { teeth: 36, missing: 1 } })
+    const found = evaluate(soundBuild(wheel, [scope({ counted: { places: 60, missing: 2 }, missing: 40 })]))
+      .stations.flatMap((s) => s.findings)
+      .find((f) => f.id === 'spark.scope')!
+    expect(found.severity).toBe('stop')
+    expect(`${found.message} ${found.because}`).toMatch(/wheel is not the one.*60 places with 2 missing; told are 36 with 1/)
+  })
+  it('a polarity that cannot be told is said with its reason; one that is told is not', () => {
+    expect(severityOf('spark.scope-polarity', {}, [scope({ polarity: 'unknown', unsure: 'the signal is a wave without a gap' })])).toBe(
+      'note',
+    )
+    expect(severityOf('spark.scope-polarity', {}, [scope({ polarity: 'right' })])).toBeNull()
+    expect(severityOf('spark.scope-polarity', {}, [scope({ polarity: 'reversed' })])).toBe('stop')
   })
   it.each([
     [50, null],

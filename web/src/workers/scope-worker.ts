@@ -23,6 +23,10 @@ export interface ScopeRecord {
 export interface ScopeVerdict {
   kind: 'magnetic' | 'square'
   slope: 'falling' | 'rising'
+  /** why the polarity cannot be told; null when it can */
+  unsure: string | null
+  /** the wheel as counted between two gaps; null with fewer than two in the record */
+  counted: { places: number; missing: number } | null
   pulses: number
   firstS: number
   missing: number[]

@@ -1,11 +1,7 @@
 import { CoreError } from '../../kernel/index.ts'
+import { placed, type Pulse } from './places.ts'
 import type { PulsePattern, Trace } from './trace.ts'
 
-interface Pulse {
-  timeS: number
-  /** place in the train, missing ones counted, from the first pulse seen */
-  place: number
-}
 export interface TrainVerdict {
   kind: 'magnetic' | 'square'
   /** how the signal passes the moment of a target: falling or rising, through zero or from level to level */
@@ -45,12 +41,18 @@ interface Lobe {
   sign: number
   from: number
   to: number
+  peakV: number
 }
-/** Runs of a magnetic signal beyond its threshold, one sign at a time, and the zero crossings between two of opposite sign. */
-function magneticEvents(trace: Trace, rest: number, thresholdV: number): { events: Event[]; lobes: Lobe[] } {
-  const { samples, stepS, startS } = trace
-  const events: Event[] = []
-  const lobes: Lobe[] = []
+/** A lobe counts from this share of the peak of its neighbours. */
+const THRESHOLD_SHARE = 0.3
+/** Lobes down to this share of the highest are looked at: voltage rises with speed, and a start flares to many times the speed of cranking. */
+const LEAST_SHARE = 0.04
+/** so many lobes on one side say how high the next must be */
+const NEIGHBOURS = 3
+
+/** Runs of a magnetic signal beyond a low threshold, one sign at a time, and where it last crossed its rest before each. */
+function runsBeyond(samples: Float32Array, rest: number, thresholdV: number): { lobe: Lobe; crossing: number | null }[] {
+  const runs: { lobe: Lobe; crossing: number | null }[] = []
   let crossing: number | null = null
   for (let i = 1; i < samples.length; i++) {
     const a = samples[i - 1] - rest
@@ -58,33 +60,80 @@ function magneticEvents(trace: Trace, rest: number, thresholdV: number): { event
     if (a * b <= 0 && a !== b) crossing = i - 1 + a / (a - b)
     const sign = b > thresholdV ? 1 : b < -thresholdV ? -1 : 0
     if (sign === 0) continue
-    const lobe = lobes.at(-1)
-    if (lobe && sign === lobe.sign && (crossing === null || crossing <= lobe.to)) {
-      lobe.to = i
-      continue
-    }
-    if (lobe && sign !== lobe.sign && crossing !== null && crossing > lobe.to)
-      events.push({ timeS: startS + crossing * stepS, slope: sign < 0 ? 'falling' : 'rising' })
-    lobes.push({ sign, from: i, to: i })
+    const last = runs.at(-1)
+    if (last && sign === last.lobe.sign && (crossing === null || crossing <= last.lobe.to)) {
+      last.lobe.to = i
+      last.lobe.peakV = Math.max(last.lobe.peakV, Math.abs(b))
+    } else runs.push({ lobe: { sign, from: i, to: i, peakV: Math.abs(b) }, crossing })
   }
-  return { events, lobes }
+  return runs
 }
 
-/** A stretch without lobes so many times longer than the usual one is the gap of a wheel. */
+/**
+ * Lobes of a magnetic signal and the zero crossings between two of opposite sign. How high a lobe must be follows from those beside it, going out from
+ * the first that is high in the whole record: between two lobes no engine changes its speed threefold.
+ */
+function magneticEvents(trace: Trace, rest: number, peakV: number): { events: Event[]; lobes: Lobe[] } {
+  const { samples, stepS, startS } = trace
+  const runs = runsBeyond(samples, rest, LEAST_SHARE * peakV)
+  const first = runs.findIndex(({ lobe }) => lobe.peakV > THRESHOLD_SHARE * peakV)
+  if (first < 0) return { events: [], lobes: [] }
+  const outwards = (from: number, step: 1 | -1) => {
+    const kept: typeof runs = []
+    const peaks: number[] = []
+    for (let i = from; i >= 0 && i < runs.length; i += step) {
+      const usual = peaks.length
+        ? quantile(
+            [...peaks].sort((p, q) => p - q),
+            0.5,
+          )
+        : peakV
+      if (runs[i].lobe.peakV <= THRESHOLD_SHARE * usual) continue
+      kept.push(runs[i])
+      peaks.push(runs[i].lobe.peakV)
+      if (peaks.length > NEIGHBOURS) peaks.shift()
+    }
+    return kept
+  }
+  const kept = [...outwards(first, -1).reverse().slice(0, -1), ...outwards(first, 1)]
+  const events: Event[] = []
+  kept.forEach(({ lobe, crossing }, i) => {
+    const before = kept[i - 1]?.lobe
+    if (before && before.sign !== lobe.sign && crossing !== null && crossing > before.to)
+      events.push({ timeS: startS + crossing * stepS, slope: lobe.sign < 0 ? 'falling' : 'rising' })
+  })
+  return { events, lobes: kept.map(({ lobe }) => trimmed(lobe, samples, rest)) }
+}
+/** A lobe as far as it stands above the threshold of its own height. */
+function trimmed(lobe: Lobe, samples: Float32Array, rest: number): Lobe {
+  const above = (i: number) => Math.abs(samples[i] - rest) > THRESHOLD_SHARE * lobe.peakV
+  let { from, to } = lobe
+  while (from < to && !above(from)) from++
+  while (to > from && !above(to)) to--
+  return { ...lobe, from, to }
+}
+
+/** A stretch without lobes so many times longer than those beside it, and so much of the distance between targets, is a gap of the train. */
 const QUIET_TIMES = 1.8
+const QUIET_OF_PITCH = 0.6
+const BESIDE = 3
 /** Such a share of the gaps must say the same. */
 const AGREED_SHARE = 0.8
 /**
- * Polarity of a wheel by its gap: a tooth makes the signal fall through zero, so that before a missing one the last lobe is negative and after it the
- * first is positive. With the wires changed over it is the other way round.
+ * Polarity by a gap of the train, whether of the wheel or where a target is lost: a target makes the signal fall through zero, so that before a missing
+ * one the last lobe is negative and after it the first is positive. With the wires changed over it is the other way round.
  */
 function slopeAtGap(lobes: readonly Lobe[]): Event['slope'] | null {
-  const quiet = lobes.slice(1).map((lobe, i) => ({ length: lobe.from - lobes[i].to, before: lobes[i].sign, after: lobe.sign }))
-  const sorted = quiet.map((q) => q.length).sort((p, q) => p - q)
-  const usual = Math.max(1, quantile(sorted, 0.5))
-  const gaps = quiet.filter((q) => q.length > QUIET_TIMES * usual && q.before !== q.after && q.length > 0.6 * sorted[sorted.length - 1])
-  if (!gaps.length) return null
-  const falling = gaps.filter((g) => g.before < 0).length / gaps.length
+  const quiet = lobes.slice(1).map((lobe, i) => lobe.from - lobes[i].to)
+  const before: number[] = []
+  quiet.forEach((length, i) => {
+    const beside = [...quiet.slice(Math.max(0, i - BESIDE), i), ...quiet.slice(i + 1, i + 1 + BESIDE)].sort((p, q) => p - q)
+    const pitch = i > 1 ? lobes[i].from - lobes[i - 2].from : Infinity
+    const isGap = length > QUIET_TIMES * Math.max(1, quantile(beside, 0.5)) && length > QUIET_OF_PITCH * pitch
+    if (isGap && lobes[i].sign !== lobes[i + 1].sign) before.push(lobes[i].sign)
+  })
+  if (!before.length) return null
+  const falling = before.filter((sign) => sign < 0).length / before.length
   return falling >= AGREED_SHARE ? 'falling' : falling <= 1 - AGREED_SHARE ? 'rising' : null
 }
 
@@ -147,21 +196,21 @@ function atTargets(
     return at(nearer, clear ? null : 'targets and gaps are about as wide as each other: the two edges cannot be told apart')
   }
   const clear = Math.min(waits.falling, waits.rising) < CLEAR_SHARE * Math.max(waits.falling, waits.rising)
-  if (kind === 'magnetic' && pattern.missing > 0) {
-    const byGap = slopeAtGap(lobes)
-    if (byGap !== null) return at(byGap, null)
-    return at(shorter, clear ? null : 'the signal is a wave and no gap of the wheel is in the record: take a longer one')
-  }
+  if (kind === 'square') return at(shorter, clear ? null : 'targets and gaps are about as wide as each other: tell the width of the target')
+  const byGap = clear && pattern.missing === 0 ? null : slopeAtGap(lobes)
+  if (byGap !== null) return at(byGap, null)
+  if (clear) return at(shorter, null)
   return at(
     shorter,
-    clear
-      ? null
-      : kind === 'magnetic'
-        ? 'the signal is a wave without a gap: it looks the same with its wires changed over'
-        : 'targets and gaps are about as wide as each other: tell the width of the target',
+    pattern.missing > 0
+      ? 'the signal is a wave and no gap of the wheel is in the record: take a longer one'
+      : 'the signal is a wave without a gap: it looks the same with its wires changed over',
   )
 }
 
+/** no wheel has more: such a count is a dropout */
+const MOST_PLACES = 400
+const MOST_MISSING = 10
 /** Teeth between two gaps, as the record shows them, whatever the plan says: the most frequent count. */
 function countedPlaces(times: readonly number[]): { places: number; missing: number } | null {
   const intervals = times.slice(1).map((t, i) => t - times[i])
@@ -183,58 +232,7 @@ function countedPlaces(times: readonly number[]): { places: number; missing: num
   const [best] = [...votes].sort((a, b) => b[1] - a[1])
   if (!best) return null
   const [places, missing] = best[0].split('-').map(Number)
-  return { places, missing }
-}
-
-const EXTRA_SHARE = 0.6
-const FIRST_INTERVALS = 9
-/** how much of each interval's change of speed is believed at once */
-const FOLLOWS = 0.6
-
-/** Puts pulses on the places of their pattern: each interval is a whole number of places, less one that is too short for any. */
-function placed(times: readonly number[], pattern: PulsePattern) {
-  const intervals = times.slice(1).map((t, i) => t - times[i])
-  // where the record begins: a start flares to many times that speed
-  let pitch = quantile(
-    intervals.slice(0, FIRST_INTERVALS).sort((a, b) => a - b),
-    0.5,
-  )
-  const pulses: Pulse[] = []
-  const missing: number[] = []
-  const extra: number[] = []
-  let last = { timeS: times[0], place: 0 }
-  let sinceGap: number | null = null
-  pulses.push(last)
-  for (let i = 1; i < times.length; i++) {
-    const ratio = (times[i] - last.timeS) / pitch
-    if (ratio < EXTRA_SHARE) {
-      extra.push(times[i])
-      continue
-    }
-    // a short interval made up by the next is an extra pulse between two places
-    const next = times[i + 1]
-    const nextRatio = next === undefined ? Infinity : (next - last.timeS) / pitch
-    if (
-      ratio < 0.8 &&
-      Math.abs(nextRatio - Math.round(nextRatio)) < 0.12 &&
-      Math.round(nextRatio) >= 1 &&
-      (next! - times[i]) / pitch < 0.8
-    ) {
-      extra.push(times[i])
-      continue
-    }
-    const places = Math.max(1, Math.round(ratio))
-    const isGap: boolean =
-      pattern.missing > 0 && places === pattern.missing + 1 && (sinceGap === null || sinceGap >= pattern.places - pattern.missing - 1)
-    if (places > 1 && !isGap) for (let k = 1; k < places; k++) missing.push(last.timeS + (k / places) * (times[i] - last.timeS))
-    sinceGap = isGap ? 0 : sinceGap === null ? null : sinceGap + places
-    last = { timeS: times[i], place: last.place + places }
-    pulses.push(last)
-    // follow a changing speed
-    const seen = (times[i] - pulses[pulses.length - 2].timeS) / places
-    pitch += FOLLOWS * (seen - pitch)
-  }
-  return { pulses, missing, extra }
+  return places <= MOST_PLACES && missing <= MOST_MISSING ? { places, missing } : null
 }
 
 /**
@@ -253,9 +251,7 @@ export function judgeTrain(trace: Trace, pattern: PulsePattern): TrainVerdict {
   const down = rest - low
   const kind = Math.min(up, down) > 0.25 * Math.max(up, down) ? 'magnetic' : 'square'
   const peakV = kind === 'magnetic' ? Math.max(up, down) : high - low
-  const thresholdV = 0.3 * peakV
-  const { events, lobes } =
-    kind === 'magnetic' ? magneticEvents(trace, rest, thresholdV) : { events: squareEvents(trace, low, high), lobes: [] }
+  const { events, lobes } = kind === 'magnetic' ? magneticEvents(trace, rest, peakV) : { events: squareEvents(trace, low, high), lobes: [] }
   const { slope, times, unsure } = atTargets(events, kind, pattern, lobes)
   if (times.length < 4)
     throw new CoreError('SCOPE_UNREADABLE', 'scope trace', `only ${times.length} pulses in it; take a longer stretch or a higher speed`)
@@ -275,7 +271,7 @@ export function judgeTrain(trace: Trace, pattern: PulsePattern): TrainVerdict {
     jitterDeg: jitterOf(pulses, degPerPlace),
     noiseV: noiseBetween(trace, kind, rest, low, high, pulses),
     peakV,
-    thresholdV,
+    thresholdV: THRESHOLD_SHARE * peakV,
   }
 }
 

@@ -28,11 +28,16 @@ const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unk
       <dt>Passes the target</dt>
       <dd class="num">{{ polarityWords[polarity] }}</dd>
     </div>
+    <div v-if="verdict.counted">
+      <dt>Wheel, between its gaps</dt>
+      <dd class="num">{{ verdict.counted.places }} less {{ verdict.counted.missing }}</dd>
+    </div>
     <div>
       <dt>Peak over noise</dt>
       <dd class="num">{{ verdict.peakV.toFixed(2) }} / {{ verdict.noiseV.toFixed(2) }} V</dd>
     </div>
   </dl>
+  <p v-if="verdict.unsure" class="soft">Which way it passes cannot be told: {{ verdict.unsure }}.</p>
 </template>
 
 <style scoped>
