@@ -57,6 +57,7 @@ export const ignitionFaults = {
   'light-other-lead': { title: 'Timing light on another lead', size: null, befalls: controlsTiming },
   'light-doubled': { title: 'Dial-back light on paired coils', size: null, befalls: (c) => coilsOf(c) === 'paired' },
   'light-parallax': { title: 'Marks read from a changing place', size: { unit: '°', usual: 4, min: 2, max: 8 }, befalls: controlsTiming },
+  'light-late': { title: 'Timing light that flashes late', size: { unit: 'µs', usual: 120, min: 30, max: 300 }, befalls: controlsTiming },
   'tach-setting': { title: 'Tachometer set to another number of cylinders', size: null, befalls: any },
   interference: { title: 'Loom beside the plug leads', size: null, befalls: any },
 } as const satisfies Record<string, FaultKind>

@@ -195,6 +195,7 @@ const caught: [way: string, fault: IgnitionFaultId, finding: string, words: RegE
   ['hall', 'lead-bad', 'spark.lead-ohm', /not like the others/],
   ['hall', 'light-other-lead', 'spark.timing-mistake', /another cylinder’s lead/],
   ['toothed-wheel', 'light-doubled', 'spark.timing-mistake', /about twice what was commanded/],
+  ['hall', 'light-late', 'spark.timing-error', /delay error/],
   ['hall', 'light-parallax', 'spark.timing-mistake', /parallax/],
   ['locked-magnetic', 'tach-setting', 'tach.reads-wrong', /set to 8 cylinders/],
 ]

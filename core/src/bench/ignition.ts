@@ -252,11 +252,13 @@ function distributorDeg(ignition: BenchIgnition, rpm: number, mapKpa: number): n
 
 const LIGHT_SIGMA_DEG = 0.35
 /** What a person reads on the damper by timing light at a speed. */
-export function lightSeenDeg(ignition: BenchIgnition, trueDeg: number, commandedDeg: number, random: Random): number {
+export function lightSeenDeg(ignition: BenchIgnition, trueDeg: number, rpm: number, random: Random): number {
   const { fault, context, cylinders } = ignition
-  let seen = trueDeg - ignition.zeroOffsetDeg
+  // while the light waits the crank goes on towards top centre
+  let seen = trueDeg - ignition.zeroOffsetDeg - ((fault('light-late') ?? 0) * 360 * rpm) / 60e6
   if (fault('light-other-lead') !== null) seen -= firingIntervalDeg(cylinders)
-  if (fault('light-doubled') !== null && coilsOf(context) === 'paired') seen += commandedDeg
+  // its dial counts a spark each turn as one each second turn: twice the angle brings the mark to zero
+  if (fault('light-doubled') !== null && coilsOf(context) === 'paired') seen *= 2
   const parallax = (fault('light-parallax') ?? 0) * (random.next() - 0.5) * 2
   return seen + parallax + Math.hypot(LIGHT_SIGMA_DEG, 0.5 * ignition.jitterDeg) * random.normal()
 }

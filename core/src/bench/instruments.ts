@@ -104,7 +104,7 @@ export const ignitionInstruments = {
       if (g.pulseDeg === null || referenceDeg === undefined) throw notHere('the unit does not time the spark')
       const rpm = at.rpm ?? USUAL_IDLE_RPM
       const commandedDeg = at.commandedDeg ?? lightCommandDeg(g.context)
-      const seen = lightSeenDeg(g, sparkAtDeg(g, rpm, g.context.resolved.barometerKpa, commandedDeg), commandedDeg, random)
+      const seen = lightSeenDeg(g, sparkAtDeg(g, rpm, g.context.resolved.barometerKpa, commandedDeg), rpm, random)
       return { rpm: to(rpm, 10), observedDeg: to(seen, 0.1), commandedDeg, referenceDeg, delayUs }
     },
   },

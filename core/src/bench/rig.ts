@@ -451,7 +451,7 @@ export class Bench {
     const trueDeg = this.trueAdvanceDeg()
     return {
       rpm: Math.round(this.rpm / 10) * 10,
-      observedDeg: Math.round((this.ignition ? lightSeenDeg(this.ignition, trueDeg, commanded, this.random) : trueDeg) * 10) / 10,
+      observedDeg: Math.round((this.ignition ? lightSeenDeg(this.ignition, trueDeg, this.rpm, this.random) : trueDeg) * 10) / 10,
       commandedDeg: Math.round(commanded * 10) / 10,
     }
   }
