@@ -29,7 +29,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const learn = join(root, 'docs/learn.md')
   const spark = join(root, 'docs/spark.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows))/)
+  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows|Edge and polarity by the light))/)
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
@@ -37,7 +37,10 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const driven = part('### What to drive next')
   const light = part('### Timing by the light')
   const scope = part('### What a scope shows')
+  const suspected = part('### Edge and polarity by the light')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
+  // the section has its heading, and the seeds stand in the table's own words
+  const bare = (said) => said.replace(/^###.*\n+/, '').replace(/\n(?=Seeds from)[\s\S]*$/, '')
   const put = (name, body, file = bench) => {
     const text = readFileSync(file, 'utf8')
     const [begin, end] = [`<!-- ${name} -->`, `<!-- end of ${name} -->`]
@@ -47,8 +50,9 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (first.trim() !== intro) put('score', first)
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
-  if (light) put('light', light.replace(/\n(?=Seeds from)[\s\S]*$/, ''), spark)
-  if (scope) put('scope', scope.replace(/\n(?=Seeds from)[\s\S]*$/, ''), spark)
+  if (light) put('light', bare(light), spark)
+  if (scope) put('scope', bare(scope), spark)
+  if (suspected) put('suspects', bare(suspected), spark)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
   spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn, spark], { cwd: root, stdio: 'inherit' })
 }

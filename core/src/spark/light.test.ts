@@ -3,7 +3,7 @@ import { lightCases, scoreLight } from '../../score/light.ts'
 import { evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { fitTiming } from './fit-timing.ts'
-import { judgeTiming } from './timing-fixes.ts'
+import { judgeTiming, wrongWayChance } from './timing-fixes.ts'
 
 describe('how sure a fit of the light is', () => {
   // 200 trials of each way; 92 to 98 % wanted, less what 200 trials scatter by (2 x sqrt(0.05 x 0.95 / 200) = 3 %)
@@ -84,4 +84,21 @@ describe('readings that are no readings', () => {
     expect(error({ lightLatencyUs: 100 })).toBeUndefined()
     expect(error({})?.because).toMatch(/delay error (99|100|101)/)
   })
+})
+
+describe('edge or hand', () => {
+  // bells of 3 degrees: 0.13298 in the middle, 4.461e-5 at 12 degrees. At -12 degrees with a lobe of 12:
+  // 0.1 x 0.13298 / (0.1 x 0.13298 + 0.9 (0.9 x 4.461e-5 + 0.1/120)) = 0.0133 / 0.01408 = 0.944; looked at: 0.00133 / 0.00220 = 0.606
+  it.each([
+    [-12, false, 0.944],
+    [-12, true, 0.606],
+    [0, false, 0.00004],
+  ])('an error of %d degrees where a lobe is 12, looked at: %s', (errorDeg, looked, chance) =>
+    expect(wrongWayChance(errorDeg, [-12], looked)).toBeCloseTo(chance, 2),
+  )
+  it('a lobe no wider than the hand is off cannot be told from it', () => {
+    for (let errorDeg = -3; errorDeg <= 3; errorDeg += 0.5) expect(wrongWayChance(errorDeg, [-3], false)).toBeLessThan(0.5)
+  })
+  it('either side of an edge is as likely', () =>
+    expect(wrongWayChance(20, [20, -20], false)).toBeCloseTo(wrongWayChance(-20, [20, -20], false), 12))
 })

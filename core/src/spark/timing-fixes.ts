@@ -56,6 +56,8 @@ export interface TimingQuestion {
   /** crank degrees by which the wrong edge or the wrong polarity would shift the pulse, where that is known */
   edgeShiftDeg?: number | null
   lobeShiftDeg?: number | null
+  /** edge or polarity was looked at and found right */
+  polarityLooked?: boolean
 }
 
 const SAME_SPEED = 0.15
@@ -206,16 +208,33 @@ function slopeOnCommanded(readings: readonly { rpm: number; commandedDeg: number
   return det < 0.05 * cc * xx ? null : (cy * xx - xy * cx) / det
 }
 
-/** A pick-up set by hand is a few degrees off besides. */
-const SHIFT_DEG = 5
+/** A pick-up set by hand is a few degrees off besides, 1 sigma; one in ten is further off for a reason of its own, anywhere within these degrees. */
+const HAND_SIGMA_DEG = 3
+const ELSEWHERE = { share: 0.1, withinDeg: 120 } as const
+/** How often edge or polarity is wrong: before anybody looked, and after somebody found it right. */
+const WRONG_WAY = { notLooked: 0.1, looked: 0.01 } as const
 
-function suspectsOf({ edgeShiftDeg, lobeShiftDeg }: TimingQuestion, errorDeg: number): string[] {
+/**
+ * Chance that an error comes from the wrong edge or polarity rather than from the hand that set the pick-up.
+ * @param shiftsDeg errors that the wrong way would make
+ * @source Bayes' theorem
+ */
+export function wrongWayChance(errorDeg: number, shiftsDeg: readonly number[], looked: boolean): number {
+  const bell = (x: number) => Math.exp(-0.5 * (x / HAND_SIGMA_DEG) ** 2) / (HAND_SIGMA_DEG * Math.sqrt(2 * Math.PI))
+  const prior = looked ? WRONG_WAY.looked : WRONG_WAY.notLooked
+  const wrong = (prior * shiftsDeg.reduce((sum, shift) => sum + bell(errorDeg - shift), 0)) / shiftsDeg.length
+  const right = (1 - prior) * ((1 - ELSEWHERE.share) * bell(errorDeg) + ELSEWHERE.share / ELSEWHERE.withinDeg)
+  return wrong / (wrong + right)
+}
+
+function suspectsOf({ edgeShiftDeg, lobeShiftDeg, polarityLooked }: TimingQuestion, errorDeg: number): string[] {
   const suspects: string[] = []
-  if (edgeShiftDeg && Math.abs(Math.abs(errorDeg) - edgeShiftDeg) < SHIFT_DEG && Math.abs(errorDeg) > edgeShiftDeg / 2)
+  const likely = (shifts: number[]) => wrongWayChance(errorDeg, shifts, polarityLooked ?? false) > 0.5
+  if (edgeShiftDeg && likely([edgeShiftDeg, -edgeShiftDeg]))
     suspects.push(
       `${Math.abs(errorDeg).toFixed(1)}° is about the width of the target (${edgeShiftDeg.toFixed(0)}° at the crank): look whether the unit takes the wrong edge before anything is turned.`,
     )
-  if (lobeShiftDeg && errorDeg < 0 && Math.abs(-errorDeg - lobeShiftDeg) < 0.35 * lobeShiftDeg)
+  if (lobeShiftDeg && likely([-lobeShiftDeg]))
     suspects.push(`${Math.abs(errorDeg).toFixed(1)}° late is about a lobe of the pick-up: look at its polarity again.`)
   return suspects
 }

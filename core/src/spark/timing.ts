@@ -4,6 +4,7 @@ import {
   CoreError,
   type EntryTable,
   finding,
+  latest,
   readingsOf,
   type Rule,
   sinceLast,
@@ -80,6 +81,7 @@ function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null 
     zeroSigmaDeg: zeroSigmaDeg(c),
     latencySigmaUs: c.spark.lightLatencyUs === undefined ? LATENCY_UNKNOWN_US : LATENCY_KNOWN_US,
     edgeShiftDeg: magnetic ? null : wrongEdgeShiftDeg(c.spark.targetWidthDeg ?? USUAL_TARGET_DEG, hasDistributor(c)),
+    polarityLooked: latest(c.readings, 'spark.polarity')?.value.right === true,
     lobeShiftDeg: reversed.length ? reversed.reduce((a, b) => a + b, 0) / reversed.length : null,
   })
 }
@@ -110,7 +112,7 @@ function settingOf({ fixes, newReferenceDeg, newDelayUs }: TimingVerdict): Where
 }
 
 /** Readings that were left out, in words. */
-export const leftOutWords = ({ leftOut }: Pick<TimingVerdict, 'leftOut'>): string[] =>
+const leftOutWords = ({ leftOut }: Pick<TimingVerdict, 'leftOut'>): string[] =>
   leftOut.map(
     ({ rpm, observedDeg, missDeg }) =>
       `Left out: ${observedDeg.toFixed(1)}° at ${rpm.toFixed(0)} rpm, ${Math.abs(missDeg).toFixed(1)}° ${missDeg > 0 ? 'over' : 'under'} all others: a slip of the pen, or the wrong mark.`,
