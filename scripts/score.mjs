@@ -29,7 +29,11 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const learn = join(root, 'docs/learn.md')
   const spark = join(root, 'docs/spark.md')
   // the judgement of learning units has a place of its own, so that it can be run alone
-  const parts = said.trim().split(/(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows|Edge and polarity by the light))/)
+  const parts = said
+    .trim()
+    .split(
+      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows|Edge and polarity by the light))/,
+    )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')

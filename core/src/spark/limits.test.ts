@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, severityOf, soundBuild } from '../judge/made-up.fixture.ts'
+import { coilDrives } from './coil.ts'
 import { tightestLead } from './findings.ts'
 import { zeroMark } from './proofs.ts'
 import { judgeTiming } from './timing-fixes.ts'
@@ -41,6 +42,24 @@ describe('limits of Spark', () => {
       judge([reading(1000, 10), reading(1000, 10 + apart), reading(1000, 10 + apart / 2), reading(3000, 10)]).mistake?.kind === 'scatter',
     ).toBe(contradict),
   )
+  // misses of m with signs that neither a level nor a slope can take up; 1.48 m is their typical miss
+  it.each([
+    [0.66, undefined],
+    [0.69, 'poor-fit'],
+  ])('readings that miss a straight line by %d degrees each', (m, kind) => {
+    const signs = [1, -1, -1, 1, -1, 1, 1, -1]
+    expect(judge(signs.map((sign, i) => reading(1000 + 300 * i, 10 + sign * m))).mistake?.kind).toBe(kind)
+  })
+  it('a drive of the coil is enough from 1.4 times what the gap wants', () => {
+    const spares = Array.from({ length: 200 }, (_, i) => 0.5 + 0.02 * i).flatMap((plugGapMm) =>
+      coilDrives(contextOf(soundBuild(sound({ plugGapMm })))).filter((d) => d.spare !== null),
+    )
+    const near = (low: number, high: number) => spares.filter((d) => d.spare! > low && d.spare! < high)
+    expect(near(1.4, 1.5).length).toBeGreaterThan(0)
+    expect(near(1.3, 1.4).length).toBeGreaterThan(0)
+    expect(near(1.4, 1.6).every((d) => d.enough)).toBe(true)
+    expect(near(1.2, 1.4).some((d) => d.enough)).toBe(false)
+  })
   it('the fit is good enough within 0.5 degrees and 35 microseconds', () => {
     // half of n readings at each end: delay se = sigma sqrt(4/n) / (6e-6 x span); eight that agree with a belief of 0.5 deg that
     // counts like two: sigma = 0.5 sqrt(2/8) = 0.25

@@ -44,11 +44,19 @@ describe('the swept range', () => {
     expect(spark.findings.find((f) => f.id === 'spark.phase')!.severity).toBe('warn')
     expect(severityOf('spark.phase')).toBeNull()
   })
+  // half of 25.2 degrees is 12.605; a sweep of s at the crank takes s/4 each way off it: 1.5 are left at 44.42
   it.each([
-    [5.6, 40, null],
-    [5.4, 40, 'warn'],
-    [6, 40.4, null],
-    [6, 40.6, 'warn'],
+    [40, null],
+    [40.6, 'warn'],
+  ])('an overlap of 1.5 distributor degrees is thin: a sweep of -4.2 to %d degrees', (most, severity) => {
+    const found = evaluate(withTune(-4.2, most)).stations.find((s) => s.id === 'spark')!
+    expect(found.findings.find((f) => f.id === 'spark.phase')?.severity ?? null).toBe(severity)
+  })
+  it.each([
+    [5.53, 40, null],
+    [5.45, 40, 'warn'],
+    [6, 40.47, null],
+    [6, 40.55, 'warn'],
   ])('a tune of %d to %d degrees against 6 to 40 entered', (least, most, severity) => {
     const build = withTune(least, most, { choices: { spark: { minAdvanceDeg: 6, maxAdvanceDeg: 40 } } })
     const found = evaluate(build)
