@@ -30,7 +30,7 @@ test('what cannot be taken stays on the screen with the reason; nothing saved is
   await expect(page.getByRole('alert')).toContainText('must be at least 30 mm')
   await page.getByRole('button', { name: 'put back' }).click()
   await expect(bore).toHaveValue('86')
-  const order = page.getByLabel('Firing order')
+  const order = page.getByLabel('Firing order', { exact: true })
   await order.fill('1-2-2-4')
   await order.press('Enter')
   await expect(page.getByRole('alert')).toContainText('names cylinder 2 twice')

@@ -24,7 +24,7 @@ import {
   USUAL_TARGET_DEG,
   widthDistDeg,
 } from '../spark/index.ts'
-import { toldContext } from '../survey/index.ts'
+import { oldAdvanceAtCrank, toldContext } from '../survey/index.ts'
 import { faultSize, type IgnitionFaultId } from './faults.ts'
 
 /** Peak of a sound magnetic pick-up while cranking and noise of a sound lead, V. */
@@ -237,7 +237,7 @@ const PORTED_FROM_RPM = 1100
 /** Spark of a distributor left as it was: set by hand at rest, then weights by speed and the can by vacuum, whatever the unit commands. */
 function distributorDeg(ignition: BenchIgnition, rpm: number, mapKpa: number): number {
   const { build, resolved } = ignition.context
-  const told = build.facts.ignition ?? {}
+  const told = oldAdvanceAtCrank(build.facts.ignition)
   const from = told.mechanicalStartRpm ?? USUAL_CURVE.fromRpm
   const to = told.mechanicalFullRpm ?? USUAL_CURVE.toRpm
   const weights = (told.mechanicalAdvanceDeg ?? USUAL_CURVE.weightsDeg) * Math.min(1, Math.max(0, (rpm - from) / (to - from)))

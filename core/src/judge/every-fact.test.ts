@@ -57,6 +57,7 @@ const ELSEWHERE: Record<string, string> = {
   'engine.layout': 'survey/survey.test.ts: the usual firing orders',
   'engine.rotation': 'spark: the dial turns with it',
   'ignition.rotation': 'spark/spark.test.ts: terminals of the cap',
+  'ignition.curveShaft': 'spark/signal-and-curve.test.ts: figures of the distributor count double',
   'ignition.mechanicalAdvanceDeg': 'spark/old-curve: the curve that the engine had',
   'ignition.mechanicalStartRpm': 'spark/old-curve',
   'ignition.mechanicalFullRpm': 'spark/old-curve',

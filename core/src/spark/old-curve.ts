@@ -1,4 +1,4 @@
-import type { Facts } from '../survey/index.ts'
+import { type Facts, oldAdvanceAtCrank } from '../survey/index.ts'
 
 export interface OldCurve {
   /** set at the crank with the engine slow, crank degrees BTDC */
@@ -17,9 +17,9 @@ export const USUAL_STATIC_DEG = 8
 /** Vacuum at which a usual can begins to move, as share of where it is all in. */
 const CAN_STARTS = 0.4
 
-/** The old advance from the survey; null while the weights are not known. Distributor figures are doubled before they are entered. */
+/** The old advance from the survey, at the crank; null while the weights are not known. */
 export function oldCurveOf(facts: Facts, staticDeg = USUAL_STATIC_DEG): OldCurve | null {
-  const i = facts.ignition ?? {}
+  const i = oldAdvanceAtCrank(facts.ignition)
   if (i.mechanicalAdvanceDeg === undefined || i.mechanicalStartRpm === undefined || i.mechanicalFullRpm === undefined) return null
   return {
     staticDeg,

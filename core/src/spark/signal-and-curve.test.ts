@@ -128,6 +128,23 @@ describe('the old curve', () => {
     },
   }
   const curve = oldCurveOf(facts, 8)!
+  // read at the distributor: 11 degrees from 450 to 1550 rpm and a can of 7 are the same curve
+  it('read at the distributor its degrees and speeds count double, the vacuum does not', () =>
+    expect(
+      oldCurveOf(
+        {
+          ignition: {
+            ...facts.ignition,
+            curveShaft: 'distributor',
+            mechanicalAdvanceDeg: 11,
+            mechanicalStartRpm: 450,
+            mechanicalFullRpm: 1550,
+            vacuumAdvanceDeg: 7,
+          },
+        },
+        8,
+      ),
+    ).toEqual(curve))
   it('needs the weights; the can may be missing', () => {
     expect(oldCurveOf({}, 8)).toBeNull()
     expect(oldCurveOf({ ignition: { ...facts.ignition, vacuumSource: 'none' } }, 8)!.vacuumDeg).toBe(0)

@@ -77,6 +77,7 @@ const lines = computed(() =>
 const fields = [
   q('choices.spark.staticDeg', 'angle', `${USUAL_STATIC_DEG}° until read with a light`),
   q('choices.spark.lossPerDeg2', 'number', '2.5 per ten thousand until known', 6),
+  fact('ignition.curveShaft'),
   fact('ignition.mechanicalAdvanceDeg'),
   fact('ignition.mechanicalStartRpm'),
   fact('ignition.mechanicalFullRpm'),
@@ -90,8 +91,8 @@ const fields = [
   <section class="pad">
     <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
     <p v-if="!curve" class="soft">
-      Enter the weights of the old distributor to see its curve beside the planned one. Distributor degrees and speeds count double at the
-      crank.
+      Enter the weights of the old distributor to see its curve beside the planned one, in degrees and speeds of the crank or of the
+      distributor, as they were read.
     </p>
     <template v-else>
       <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Advance over engine speed, old and planned">

@@ -20,6 +20,7 @@ const group = (id: string, title: string, paths: readonly FactPath[]): Group => 
 
 const curve: FactPath[] = [
   'ignition.advanceLocked',
+  'ignition.curveShaft',
   'ignition.mechanicalAdvanceDeg',
   'ignition.mechanicalStartRpm',
   'ignition.mechanicalFullRpm',
