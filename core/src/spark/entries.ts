@@ -229,7 +229,9 @@ export const sparkEntries = {
     schema: z
       .strictObject({
         method: z.enum(['piston-stop', 'piston-watched']),
-        beforeDeg: stopDeg.optional().describe('read at the mark with the piston stopped on its way up, crank degrees before the mark'),
+        beforeDeg: stopDeg
+          .optional()
+          .describe('read at the mark with the piston stopped, or seen at one height, on its way up, crank degrees before the mark'),
         afterDeg: stopDeg.optional().describe('read at the mark with the piston stopped from the other side, crank degrees after the mark'),
         offsetDeg: z.number().min(-30).max(30).optional().describe('what the mark must be corrected by; alone it proves nothing'),
         dealt: z
@@ -252,6 +254,7 @@ export const sparkEntries = {
     },
     answers: [
       { label: 'Record zero mark', value: { method: 'piston-stop' } },
+      { label: 'Piston watched at one height instead', value: { method: 'piston-watched' } },
       { label: 'Store it as a correction', value: { method: 'piston-stop', dealt: 'stored' } },
       { label: 'Marked anew and read again', value: { method: 'piston-stop', dealt: 're-marked' } },
     ],

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { lightCases, scoreLight } from '../../score/light.ts'
-import { evaluate } from '../judge/judgement.ts'
+import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { fitTiming } from './fit-timing.ts'
+import { currentTiming } from './timing.ts'
 import { judgeTiming, wrongWayChance } from './timing-fixes.ts'
 
 describe('how sure a fit of the light is', () => {
@@ -71,6 +72,19 @@ describe('readings that are no readings', () => {
       .stations.flatMap((s) => s.findings)
       .find((f) => f.id === 'spark.timing-error')!
     expect(found.because).toMatch(/Left out: 40\.0° at 1290 rpm, 2\d\.\d° over all others/)
+  })
+  // the same light: the middle of a piston watched is known to 0.7 degrees, of a stop to 0.35, and no reading is surer than its mark
+  it('a piston watched proves the mark less well than a stop', () => {
+    const se = (method: 'piston-stop' | 'piston-watched') => {
+      const readings = [
+        madeReading('spark.zero-mark', { method, beforeDeg: 24, afterDeg: 24 }),
+        ...[900, 900, 1800, 1800, 3000, 3000].map((rpm) =>
+          madeReading('spark.timing-light', { rpm, observedDeg: 15, commandedDeg: 15, referenceDeg: 54, delayUs: 0 }),
+        ),
+      ]
+      return currentTiming(contextOf(soundBuild({ choices: { spark: { referenceDeg: 54, delayUs: 0 } } }, readings)))!.referenceErrorSeDeg
+    }
+    expect(se('piston-watched') ** 2 - se('piston-stop') ** 2).toBeCloseTo(0.7 ** 2 - 0.35 ** 2, 2)
   })
   it('a light known to flash late has that added again', () => {
     const light = [900, 900, 2000, 3500, 3500].map((rpm) =>

@@ -56,11 +56,13 @@ const timings = new WeakMap<Context, TimingVerdict | null>()
 /** How well a light's latency is known, us: by its sheet or a test, or not at all. */
 const LATENCY_KNOWN_US = 15
 const LATENCY_UNKNOWN_US = 40
-/** How well the zero mark is known, degrees: the middle of two stops read to half a degree each, an offset that was told, nothing. */
-const ZERO_SIGMA_DEG = { read: 0.35, told: 1, nothing: 2 }
+/** How well the zero mark is known, degrees: the middle of two stops read to half a degree each; of a piston watched, which hardly moves there; an offset that was told; nothing. */
+const ZERO_SIGMA_DEG = { read: 0.35, watched: 0.7, told: 1, nothing: 2 }
 const zeroSigmaDeg = (c: Context): number => {
   const zero = zeroMark(c)
-  return zero === null ? ZERO_SIGMA_DEG.nothing : zero.read ? ZERO_SIGMA_DEG.read : ZERO_SIGMA_DEG.told
+  if (zero === null) return ZERO_SIGMA_DEG.nothing
+  if (!zero.read) return ZERO_SIGMA_DEG.told
+  return latest(c.readings, 'spark.zero-mark')?.value.method === 'piston-watched' ? ZERO_SIGMA_DEG.watched : ZERO_SIGMA_DEG.read
 }
 
 function judgeLight(c: Context, readings: LightReading[]): TimingVerdict | null {
