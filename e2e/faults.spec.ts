@@ -203,6 +203,22 @@ test('no such build, no such address, and an empty logbook search have words', a
   await expect(page.getByText('Nothing matches.')).toBeVisible()
 })
 
+test('what stands in the unit for the time being stands on the board, and is released from there', async ({ page }) => {
+  await page.goto(car(4, 'unit?tab=answers'))
+  await page.getByLabel('Low rev limit, rpm').fill('3000')
+  await page.getByTestId('stands-low-limit').click()
+  await saved(page)
+  await page.goto('/')
+  const held = page.getByTestId('temporary')
+  await expect(held).toContainText('Low rev limit at 3000 rpm, until the timing is proved with the light')
+  await held.getByRole('link', { name: 'Release it' }).click()
+  await page.getByTestId('release-low-limit').click()
+  await saved(page)
+  await page.goto('/')
+  await expect(page.getByTestId('build').first()).toBeVisible()
+  await expect(held).toHaveCount(0)
+})
+
 test('keys: g and a letter go to a station, ? shows the sheet, Ctrl+K finds', async ({ page }) => {
   await page.goto(car(1, 'survey'))
   await expect(page.getByRole('heading', { name: 'Survey' })).toBeVisible()

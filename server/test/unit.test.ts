@@ -61,6 +61,16 @@ describe('the answer card over HTTP', () => {
     await call(app, 'PATCH', `/api/builds/${id}/tunes/${next.id as string}`, { status: 'in-car' })
     expect((await card(id)).answers.filter((a) => a.state !== 'equal').map((a) => a.id)).toEqual(['fan-on'])
   })
+  it('what stands for the time being stands on the board until it is released', async () => {
+    const { id } = await asked()
+    const onBoard = async () =>
+      ((await call(app, 'GET', '/api/builds')).json as { id: string; temporary: string | null }[]).find((b) => b.id === id)!.temporary
+    expect(await onBoard()).toBeNull()
+    await read(id, 'unit.temporary', { what: 'fixed-timing', stands: true, value: 12 })
+    expect(await onBoard()).toContain('Timing fixed at 12°')
+    await read(id, 'unit.temporary', { what: 'fixed-timing', stands: false })
+    expect(await onBoard()).toBeNull()
+  })
   it('bad values are refused by name and bound', async () => {
     const { id, tuneId } = await asked()
     const bad = await read(id, 'unit.read-back', { tuneId, offS: -1, values: {} })

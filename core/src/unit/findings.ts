@@ -76,7 +76,7 @@ export const unitRules: Rule[] = [
         `${standing
           .map(
             ({ value: { what, value } }) =>
-              `${temporaryAnswers[what].label}${value === undefined ? '' : ` at ${value}`}, until ${temporaryAnswers[what].until}`,
+              `${temporaryAnswers[what].label}${value === undefined ? '' : ` at ${value}${temporaryAnswers[what].needs === 'rpm' ? ' rpm' : '°'}`}, until ${temporaryAnswers[what].until}`,
           )
           .join('; ')}.`,
         'Set it back in the unit when that is so, and release it here.',

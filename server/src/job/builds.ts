@@ -51,6 +51,7 @@ export function buildRoutes(app: FastifyInstance, store: BuildStore): void {
             state,
             stops: findings.filter((f) => f.severity === 'stop').map((f) => f.message),
           })),
+          temporary: reports.flatMap((r) => r.findings).find((f) => f.id === 'unit.temporary')?.because ?? null,
           next,
         }
       })

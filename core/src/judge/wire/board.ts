@@ -29,6 +29,7 @@ export const BoardEntry = z.object({
     .loose(),
   updatedAt: when,
   stations: z.array(z.object({ id: z.string(), title: z.string(), state: StationState, stops: z.array(z.string()) })),
+  temporary: z.string().nullable().describe('what stands in the unit for the time being, and until when'),
   next: Next,
 })
 export type BoardEntry = z.infer<typeof BoardEntry>

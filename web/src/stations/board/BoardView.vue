@@ -66,6 +66,10 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
           <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
           <span class="head">{{ settings.say(b.next.said) }}</span>
         </router-link>
+        <p v-if="b.temporary" class="held" data-testid="temporary">
+          For the time being: {{ b.temporary }}
+          <router-link :to="routeTo({ station: 'unit', part: 'answers' }, b.id)">Release it</router-link>
+        </p>
       </article>
       <open-build :builds="builds" @refused="(e) => (error = e)" />
     </template>
@@ -147,6 +151,17 @@ a {
 }
 .next:hover {
   background: var(--wash);
+}
+.held {
+  grid-column: 1 / -1;
+  margin: 0;
+  border-left: 5px solid var(--warn);
+  padding: var(--s1) var(--s3);
+}
+.held a {
+  display: inline-block;
+  padding: var(--s2) var(--s1);
+  text-decoration: underline;
 }
 .open {
   margin: 0;
