@@ -250,7 +250,10 @@ describe('answers for the time being', () => {
       temporary: true,
     })
     expect(compareAnswers(c(asked, [low])).find((x) => x.answer.id === 'rev-limit')!.answer.value).toBe(3000)
-    expect(found([low])).toMatchObject({ severity: 'warn', because: expect.stringContaining('Low rev limit at 3000 rpm, until the timing is proved') })
+    expect(found([low])).toMatchObject({
+      severity: 'warn',
+      because: expect.stringContaining('Low rev limit at 3000 rpm, until the timing is proved'),
+    })
     expect(found([set('fixed-timing', true, 12)])!.because).toContain('Timing fixed at 12°, until')
     expect(found([low, set('low-limit', false)])).toBeUndefined()
     expect(unreleased(c(asked, [low, set('fixed-timing', true, 10)]))).toHaveLength(2)
