@@ -38,7 +38,7 @@ interface Reading {
 /**
  * Puts pulses on the places of their pattern: of all readings of the train, each interval so many places, each pulse a target or one too many, the one
  * that costs least. A change of pitch costs its square over what the crank's speed may change by in that time; a gap of the wheel costs nothing where
- * the wheel has it.
+ * the wheel has it, and a pulse in it is one too many.
  * @source G. D. Forney, The Viterbi algorithm, Proc. IEEE 61 (1973)
  */
 export function placed(times: readonly number[], pattern: PulsePattern): Placed {
@@ -55,7 +55,8 @@ export function placed(times: readonly number[], pattern: PulsePattern): Placed 
   }
   const readings: Reading[][] = times.map((_, j) => readingsAt(times, usual, pattern, j))
   // cost[j][r * wheel + p]: least cost of all that ends with reading r of pulse j at place p of the wheel
-  const cost: Float64Array[] = [new Float64Array(wheel).fill(Infinity).fill(0, 0, teeth)]
+  const inGapCost = (place: number) => (place >= teeth ? EXTRA_COST : 0)
+  const cost: Float64Array[] = [Float64Array.from({ length: wheel }, (_, place) => inGapCost(place))]
   const via: Int32Array[] = [new Int32Array(wheel).fill(-1)]
   for (let j = 1; j < times.length; j++) {
     const size = readings[j].length * wheel
@@ -65,13 +66,12 @@ export function placed(times: readonly number[], pattern: PulsePattern): Placed 
       const before = from === 0 ? [{ pitchS: NaN }] : readings[from]
       before.forEach((earlier, e) => {
         const own = (from === 0 ? 0 : changeCost(earlier.pitchS, pitchS)) + EXTRA_COST * skipped
-        for (let p = 0; p < teeth; p++) {
+        for (let p = 0; p < wheel; p++) {
           const so = cost[from][e * wheel + p]
           if (so === Infinity) continue
           const to = (p + places) % wheel
-          if (to >= teeth) continue
           const lost = wheel === 1 ? places - 1 : teethBetween(p, places, wheel, teeth)
-          const total = so + own + MISSING_COST * lost
+          const total = so + own + inGapCost(to) + MISSING_COST * lost
           const state = r * wheel + to
           if (total < cost[j][state]) {
             cost[j][state] = total
@@ -117,8 +117,7 @@ function readingsAt(times: readonly number[], usual: readonly number[], pattern:
     if (skipped > 0) {
       let short = false
       for (let k = from + 1; k <= j; k++) if (times[k] - times[k - 1] < PLAIN.low * usual[j]) short = true
-      const fillsGap = pattern.missing > 0 && Math.abs(ratio - pattern.missing - 1) < 0.5
-      if (!short && !fillsGap) break
+      if (!short) break
     }
     const counts = new Set([1])
     if (ratio > PLAIN.high) {
@@ -149,14 +148,21 @@ function traced(
     j = reading.from
   }
   path.reverse()
-  const pulses: Pulse[] = [{ timeS: times[j], place: 0 }]
+  const pulses: Pulse[] = []
   const missing: number[] = []
   const extra: number[] = []
+  const put = (pulse: Pulse, onWheel: number) => {
+    if (onWheel < teeth) pulses.push(pulse)
+    else extra.push(pulse.timeS)
+  }
+  let place = 0
+  put({ timeS: times[j], place }, path.length ? path[0].at : 0)
   for (const { j: to, reading, at } of path) {
     const { from, places, pitchS } = reading
     for (let k = from + 1; k < to; k++) extra.push(times[k])
     for (let k = 1; k < places; k++) if (wheel === 1 || (at + k) % wheel < teeth) missing.push(times[from] + k * pitchS)
-    pulses.push({ timeS: times[to], place: pulses[pulses.length - 1].place + places })
+    place += places
+    put({ timeS: times[to], place }, (at + places) % wheel)
   }
   return { pulses, missing, extra }
 }

@@ -54,6 +54,21 @@ describe('signals of real shapes', () => {
   ])('a wheel of %d less %d told as %d less %d is counted between its gaps', (places, missing, told, toldMissing) =>
     expect(judged(wheel(places, missing), pattern(told, toldMissing)).counted).toEqual({ places, missing }),
   )
+  // a turn of 60 with a gap of 2 told: two pulses of each turn stand where none should; five turns at 600 rpm are 0.5 s
+  it.each([
+    ['60 whole, told 60 less 2', wheel(60, 0), pattern(60, 2), 2],
+    ['36 whole, told 36 less 1', wheel(36, 0), pattern(36, 1), 1],
+    ['36 whole, told 36 less 4', wheel(36, 0), pattern(36, 4), 4],
+  ])('a wheel without the gap it is told to have has pulses too many, never a clean record: %s', (_, drawn, told, perTurn) => {
+    const v = judged(drawn, told)
+    expect(v.extra.length).toBeGreaterThanOrEqual(4 * perTurn)
+    expect(v.extra.length).toBeLessThanOrEqual(6 * perTurn)
+    expect(v.rpm! / 600).toBeCloseTo(1, 1)
+  })
+  it('one gap filled by a welded tooth is one too many', () => {
+    const v = judged(wheel(36, 1, { more: [71], width: 0.1 }), pattern(36, 1))
+    expect([v.missing.length, v.extra.length]).toEqual([0, 1])
+  })
   it('with one gap in the record nothing is counted: two are wanted', () =>
     // 600 rpm: 0.1 s is one turn
     expect(judged(wheel(36, 1, { seconds: 0.12, startPlace: 6.4 }), pattern(36, 1)).counted).toBeNull())
