@@ -28,6 +28,8 @@ export interface Condition {
   plateSticksPct: number
   screwOpenTurns: number
   idleValveMoves: boolean
+  /** times a sound valve's lag */
+  idleValveSlow: number
   /** leak into the manifold, share of the warm idle's air */
   vacuumLeakShare: number
   /** air taken in, against what the papers say */
@@ -104,6 +106,7 @@ export const soundCondition: Readonly<Condition> = {
   plateSticksPct: 0,
   screwOpenTurns: 0,
   idleValveMoves: true,
+  idleValveSlow: 1,
   vacuumLeakShare: 0,
   breathesShare: 1,
   chargeHeatsMore: 0,

@@ -48,7 +48,7 @@ export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle 
 export function outfitBench(bench: Bench, build: BuildData): void {
   bench.ignition = benchIgnition(build)
   bench.rail = benchRail(build)
-  const { learns, learnLimitPct, learnSettleS, learnFromCoolantC, learnFromRpm, learnToMapKpa, learnedRpm, learnedMapKpa } =
+  const { learns, learnLimitPct, learnSettleS, learnFromCoolantC, learnFromRpm, learnToMapKpa, learnedRpm, learnedMapKpa, idleLearns } =
     build.choices.unit ?? {}
   bench.unit.setLearning(
     {
@@ -60,6 +60,7 @@ export function outfitBench(bench: Bench, build: BuildData): void {
     },
     { rpm: learnedRpm, mapKpa: learnedMapKpa },
   )
+  bench.unit.adaptsIdle = idleLearns === 'valve' || idleLearns === 'air'
   bench.unit.foldsIntoBase = build.choices.unit?.foldsIntoBase === true
   bench.setFaults(build.choices.bench)
 }

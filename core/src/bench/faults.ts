@@ -130,6 +130,12 @@ const carFaults = {
     spoils: (throttleZeroPct) => ({ throttleZeroPct }),
   },
   'idle-valve-shut': { title: 'Idle valve stuck shut', size: null, befalls: any, spoils: () => ({ idleValveMoves: false }) },
+  'idle-valve-slow': {
+    title: 'Idle valve dirty and slow',
+    size: { unit: 'times the lag', usual: 6, min: 2, max: 20 },
+    befalls: any,
+    spoils: (idleValveSlow) => ({ idleValveSlow }),
+  },
   'vacuum-leak': {
     title: 'Vacuum leak',
     size: { unit: '% of the idle air', usual: 120, min: 20, max: 400 },

@@ -34,6 +34,8 @@ const DROPS_UNDER_V = 11
 /** throttle screw: share of the warm idle's air, and of the pedal's travel at the sensor, for each turn */
 const SCREW_AIR = 0.3
 const SCREW_PCT = 0.8
+/** how late a sound idle valve follows, s */
+const VALVE_LAG_S = 0.12
 /** pressure pulses that a port above the plates does not pass on */
 const PORTED_OPENS_PCT = 6
 /** water burns nothing, and this much of it drowns a fire besides, as a share of the heat */
@@ -109,6 +111,8 @@ export class Bench {
   /** what is wrong with the car, for instruments too that look at the thing itself */
   condition: Readonly<Condition> = soundCondition
   private zeroPct = 0
+  /** where the idle valve really is, % */
+  private valvePct = 0
   private opened = false
   /** the unit has its supply: without it nothing is sent */
   linkUp = true
@@ -307,7 +311,8 @@ export class Bench {
     const flows = this.nitrousArmed && this.throttlePct > NITROUS.fromThrottlePct && rpm > NITROUS.fromRpm
     this.nitrousAirKgS = flows ? car.breathing.fullKgS * NITROUS.airShare : 0
     const idleAreaM2 = car.plateLeakM2 + 0.25 * car.idleValveAreaM2
-    const valvePct = condition.idleValveMoves && !this.valveBlocked ? out.idleValvePct : 0
+    this.valvePct += ((out.idleValvePct - this.valvePct) * UNIT_TICK_S) / (VALVE_LAG_S * condition.idleValveSlow)
+    const valvePct = condition.idleValveMoves && !this.valveBlocked ? this.valvePct : 0
     inlet.fixedAreaM2 =
       Math.max(0.02 * idleAreaM2, car.plateLeakM2 + SCREW_AIR * idleAreaM2 * this.screwOpenTurns) +
       car.idleValveAreaM2 * (valvePct / 100) +

@@ -56,6 +56,14 @@ const STEADY_KPA = 2
 const STEADY_S = 3
 const SETTLING_S = 0.5
 const MAX_ACCEL_PCT = 60
+/** idle learning: from so long after the start, within so much of the target, and mostly in so long */
+const ADAPTS_AFTER_S = 5
+const ADAPTS_WITHIN_RPM = 60
+const ADAPTS_IN_S = 25
+/** and what it gathered is let go over so long when the speed is no idle's, s */
+const LETS_GO_S = 4
+/** how much of each tick's change of speed it takes for the slope: noise must not shake the valve */
+const SLOPE_SHARE = 0.05
 /** the prime pulse waits for pressure */
 const PRIME_PULSE_AFTER_S = 0.8
 /** after a cut for too much boost, so far under it fuel comes back, kPa */
@@ -91,6 +99,10 @@ export class ControlUnit {
   private accelPct = 0
   private slowThrottlePct = 0
   private idleIntegralPct = 0
+  private rpmPerS = 0
+  /** what it has learned of the idle valve, %: kept with the key off */
+  idleAdaptedPct = 0
+  adaptsIdle = false
   private loopPct = 0
   private smoothRpm = 0
   private turned = false
@@ -181,7 +193,7 @@ export class ControlUnit {
   }
 
   reset(): void {
-    this.onS = this.runS = this.stoppedS = this.firings = this.accelPct = this.idleIntegralPct = this.loopPct = 0
+    this.onS = this.runS = this.stoppedS = this.firings = this.accelPct = this.idleIntegralPct = this.loopPct = this.rpmPerS = 0
     this.running = this.turned = this.primed = this.overboost = false
     this.fixedAdvanceDeg = null
     this.flags.clear()
@@ -214,6 +226,7 @@ export class ControlUnit {
     const { parameters: p, axes, tables } = this.tune
     if (!input.keyOn) {
       if (this.onS > 0) {
+        if (this.forgetful) this.idleAdaptedPct = 0
         if (this.forgetful) this.memory.forget()
         else if (this.foldsIntoBase) this.memory.fold()
         this.reset()
@@ -234,7 +247,9 @@ export class ControlUnit {
     this.runS += this.running ? dt : 0
     this.stoppedS = turning ? 0 : this.stoppedS + dt
     this.firings = turning ? this.firings + (rpm / 120) * p.cylinders * dt : 0
-    this.smoothRpm += (rpm - this.smoothRpm) * 0.08
+    const before = this.smoothRpm
+    this.smoothRpm += (rpm - before) * 0.08
+    this.rpmPerS += ((this.smoothRpm - before) / dt - this.rpmPerS) * SLOPE_SHARE
 
     this.turned = turning || (this.turned && this.stoppedS < PUMP_AFTER_STALL_S)
     out.pumpOn = this.onS < p.primeS || this.turned
@@ -243,7 +258,7 @@ export class ControlUnit {
     const target = alongCurve(p.idleTargetRpm, coolantC) + (input.inGear ? p.idleInGearRpm : 0) + (out.fanOn ? p.idleFanRpm : 0)
     const shut = throttlePct < SHUT_PCT
     const idling = shut && this.running && this.smoothRpm < target + 350
-    this.idleValve(idling, shut, target, coolantC, dt)
+    this.idleValve(idling, shut, target, input, dt)
     this.spark(idling, target, rpm, mapKpa, input)
 
     out.lambdaTarget = bilinear(axes, tables.lambdaTarget, rpm, mapKpa)
@@ -299,14 +314,36 @@ export class ControlUnit {
     return this.running ? alongCurve(p.warmupPct, coolantC) + after + this.accelPct : 0
   }
 
-  private idleValve(idling: boolean, shut: boolean, target: number, coolantC: number, dt: number): void {
-    const base = alongCurve(this.tune.parameters.idleValvePct, coolantC)
+  private idleValve(idling: boolean, shut: boolean, target: number, { coolantC, inGear }: UnitInputs, dt: number): void {
+    const { parameters: p } = this.tune
+    const loads = (this.out.fanOn ? p.idleFanValvePct : 0) + (inGear ? p.idleGearValvePct : 0)
+    const base = alongCurve(p.idleValvePct, coolantC) + loads
     const error = target - this.smoothRpm
-    if (idling && this.runS > 1.5) this.idleIntegralPct = Math.min(60, Math.max(-base, this.idleIntegralPct + error * 0.012 * dt * 2))
-    const proportional = idling ? error * 0.012 : 0
+    if (idling && this.runS > 1.5)
+      this.idleIntegralPct = this.withinReach(this.idleIntegralPct + (p.idleIntegralPctS / 100) * error * dt, base)
+    // a speed it does not take for an idle is no reason to hold what it gathered
+    else if (this.running && shut) this.idleIntegralPct *= 1 - dt / LETS_GO_S
+    if (idling && this.runS > ADAPTS_AFTER_S && Math.abs(error) < ADAPTS_WITHIN_RPM && !this.frozen) this.adapt(dt)
+    const proportional = idling ? (p.idleGainPct / 100) * error - (p.idleDampingPct / 100) * this.rpmPerS : 0
     // a closing throttle is caught by a valve that stands a little open
     const dashpot = shut ? 0 : 4
-    this.out.idleValvePct = Math.min(100, Math.max(0, base + this.idleIntegralPct + proportional + dashpot + (this.running ? 0 : 12)))
+    this.out.idleValvePct = Math.min(
+      100,
+      Math.max(0, base + this.idleAdaptedPct + this.idleIntegralPct + proportional + dashpot + (this.running ? 0 : 12)),
+    )
+  }
+  /** What its own moves may bring the valve to: no further from its start than allowed, and not past shut. */
+  private withinReach(integralPct: number, basePct: number): number {
+    const { idleAdaptMostPct: most } = this.tune.parameters
+    const moved = Math.min(most, Math.max(-Math.min(most, basePct), integralPct + this.idleAdaptedPct))
+    return moved - this.idleAdaptedPct
+  }
+  /** What holds the speed for long goes over into what is kept with the key off; the valve stands where it stood. */
+  private adapt(dt: number): void {
+    if (!this.adaptsIdle) return
+    const moved = (this.idleIntegralPct * dt) / ADAPTS_IN_S
+    this.idleAdaptedPct += moved
+    this.idleIntegralPct -= moved
   }
 
   private spark(idling: boolean, target: number, rpm: number, mapKpa: number, { intakeAirC, nitrous }: UnitInputs): void {
@@ -314,7 +351,8 @@ export class ControlUnit {
     if (!this.running) this.out.advanceDegBtdc = p.crankingAdvanceDeg
     else {
       const table = bilinear(axes, tables.spark, rpm, mapKpa)
-      const catching = idling ? Math.min(6, Math.max(-6, (target - rpm) * 0.03)) : 0
+      const most = p.idleSparkMostDeg
+      const catching = idling ? Math.min(most, Math.max(-most, ((target - rpm) * p.idleSparkDegPer100) / 100)) : 0
       const over = Math.min(1, Math.max(0, (rpm - (p.revLimitRpm - p.revSoftBelowRpm)) / Math.max(1, p.revSoftBelowRpm)))
       const hot = p.airRetardDegPerK * Math.max(0, intakeAirC - p.airRetardFromC)
       this.out.advanceDegBtdc = table + catching - SOFT_RETARD_DEG * over - hot - (nitrous ? p.nitrousRetardDeg : 0)
@@ -335,7 +373,7 @@ export class ControlUnit {
       this.accelPct < 3
     if (active) {
       const error = input.lambda! / this.out.lambdaTarget - 1
-      this.loopPct = Math.min(p.loopAuthorityPct, Math.max(-p.loopAuthorityPct, this.loopPct + error * 100 * 0.6 * dt))
+      this.loopPct = Math.min(p.loopAuthorityPct, Math.max(-p.loopAuthorityPct, this.loopPct + error * 100 * p.loopGainPctS * dt))
     } else this.loopPct *= 1 - dt / 4
     this.out.correctionPct = this.loopPct
     const { learning } = this

@@ -1,2 +1,3 @@
 export { idleEntries } from './entries.ts'
-export { IdleVerdict, judgeIdle } from './verdict.ts'
+export { tuneIdleOptions } from './options.ts'
+export { IdleVerdict, type IdleOptions, judgeIdle } from './verdict.ts'

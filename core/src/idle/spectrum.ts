@@ -6,6 +6,8 @@ export interface Spectrum {
   crossRe?: number[]
   crossIm?: number[]
   otherPower?: number[]
+  /** sum of the window's weights: scales power to amplitude */
+  windowSum?: number
 }
 
 function prepare(values: Float64Array): Float64Array {
@@ -73,20 +75,31 @@ export function welch(runs: Float64Array[], stepS: number, segmentS: number, max
   return {
     frequencyHz: bins.map((k) => k / (length * stepS)),
     power: power.map((v) => v / scale),
+    // a Hann window's mean is a half
+    windowSum: length / 2,
     ...(others
       ? { crossRe: crossRe.map((v) => v / scale), crossIm: crossIm.map((v) => v / scale), otherPower: otherPower.map((v) => v / scale) }
       : {}),
   }
 }
 
-/** Strongest line: its frequency by a parabola through the peak, and the share of all power within one bin of it. */
+/** An engine's swing is no clean line: what lies within this share of its frequency belongs to it. */
+const BAND = 0.2
+/** Power of a line with what belongs to it. */
+function bandPower(power: readonly number[], index: number): number {
+  const reach = Math.max(1, Math.round(BAND * (index + 1)))
+  let sum = 0
+  for (let i = Math.max(0, index - reach); i <= Math.min(power.length - 1, index + reach); i++) sum += power[i]
+  return sum
+}
+
+/** Strongest line: its frequency by a parabola through the peak, and the share of all power that belongs to it. */
 export function peak(s: Spectrum): { frequencyHz: number; share: number; index: number } | null {
   if (s.power.length < 3) return null
   let k = 0
   for (let i = 1; i < s.power.length; i++) if (s.power[i] > s.power[k]) k = i
   const total = s.power.reduce((a, b) => a + b, 0)
   if (!(total > 0)) return null
-  const near = (s.power[k - 1] ?? 0) + s.power[k] + (s.power[k + 1] ?? 0)
   const step = s.frequencyHz[1] - s.frequencyHz[0]
   let shift = 0
   if (k > 0 && k < s.power.length - 1) {
@@ -94,5 +107,13 @@ export function peak(s: Spectrum): { frequencyHz: number; share: number; index: 
     const bend = a - 2 * b + c
     if (bend < 0) shift = Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / bend))
   }
-  return { frequencyHz: s.frequencyHz[k] + shift * step, share: near / total, index: k }
+  return { frequencyHz: s.frequencyHz[k] + shift * step, share: bandPower(s.power, k) / total, index: k }
+}
+
+/**
+ * Half of peak to peak of the swing at a line: the power of its band. A sine of amplitude A leaves (A/2 times the window's sum) squared at
+ * its own bin and 1.5 times as much over three bins of a Hann window. Source: Harris, Proc. IEEE 66 (1978), noise bandwidth 1.5 of the Hann window.
+ */
+export function lineAmplitude(power: readonly number[], index: number, windowSum: number): number {
+  return (2 * Math.sqrt(bandPower(power, index) / 1.5)) / windowSum
 }

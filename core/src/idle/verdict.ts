@@ -1,24 +1,37 @@
 import { z } from 'zod'
 import { CoreError } from '../kernel/index.ts'
-import { type LogData, usualStepS } from '../logfile/index.ts'
+import { usualStepS } from '../logfile/index.ts'
 import {
-  COAST_OVER_RPM,
+  AT_LIMIT_WITHIN_PCT,
+  CORRECTION_OFF_PCT,
+  FAR_OVER_RPM,
+  FLICKER_LAMBDA,
+  FOOLED_OVER_PCT,
   HUNT_RPM,
-  HUNT_SHARE,
-  IDLE_MAX_RPM,
-  IDLE_MIN_RPM,
   MAX_STEP_S,
-  MIN_RUN_S,
   MIN_TOTAL_S,
+  MIXTURE_OFF,
+  OFF_TARGET_RPM,
+  ROUGH_ALONE_RPM,
+  ROUGH_RPM,
+  SHUT_PCT,
+  STICKS_PCT,
+  SWING_LAMBDA,
+  SWING_VALVE_PCT,
   VALVE_SHUT_PCT,
-  WARM_C,
+  VALVE_WIDE_PCT,
 } from './limits.ts'
-import { peak, welch } from './spectrum.ts'
+import { type IdleMeasures, measureIdle } from './measure.ts'
+import { idleRuns, type Log, type Run } from './runs.ts'
 
 export const IdleVerdictCode = z.enum([
   'good',
   'high-valve-shut',
   'low-valve-wide',
+  'off-target-high',
+  'off-target-low',
+  'adaptation-at-limit',
+  'throttle-sticks',
   'hunting-valve',
   'hunting-mixture',
   'rich',
@@ -27,6 +40,48 @@ export const IdleVerdictCode = z.enum([
   'loop-fooled',
   'not-enough-data',
 ])
+export type IdleVerdictCode = z.infer<typeof IdleVerdictCode>
+
+/** What may be behind a verdict, each with the test that would tell. */
+export const IdleCauseId = z.enum([
+  'screw-open',
+  'screw-shut',
+  'vacuum-leak',
+  'plate-sticks',
+  'throttle-zero',
+  'valve-stuck',
+  'controller-gain',
+  'valve-slow',
+  'loop-gain',
+  'dead-cylinder',
+  'mixture-lean',
+  'mixture-rich',
+  'exhaust-leak',
+  'overlap',
+  'timing-late',
+  'target-unlike',
+])
+export type IdleCauseId = z.infer<typeof IdleCauseId>
+const IdleCause = z.object({
+  cause: IdleCauseId,
+  likelihood: z.number().min(0).max(1),
+  evidence: z.string(),
+  test: z.string().describe('what would tell it from the others'),
+})
+export type IdleCause = z.infer<typeof IdleCause>
+const IdleSeen = z.object({
+  fromS: z.number(),
+  toS: z.number(),
+  warm: z.boolean(),
+  meanRpm: z.number(),
+  rpmStdDev: z.number(),
+  valveMeanPct: z.number().nullable(),
+  mapMeanKpa: z.number().nullable(),
+  lambdaMean: z.number().nullable(),
+  coolantMeanC: z.number().nullable(),
+})
+export type IdleSeen = z.infer<typeof IdleSeen>
+
 export const IdleVerdict = z.object({
   verdict: IdleVerdictCode,
   meanRpm: z.number().nullable(),
@@ -37,249 +92,366 @@ export const IdleVerdict = z.object({
   lambdaMean: z.number().nullable(),
   correctionMeanPct: z.number().nullable(),
   seconds: z.number(),
+  targetRpm: z.number().nullable().describe('what it was judged against; null: nobody said'),
+  sureness: z.number().min(0).max(1),
+  causes: z.array(IdleCause).describe('most likely first'),
+  wants: z.array(z.string()).describe('what would make it surer'),
+  idles: z.array(IdleSeen).describe('every idle found, one by one'),
   next: z.string(),
 })
 export type IdleVerdict = z.infer<typeof IdleVerdict>
 
 export interface IdleOptions {
   targetRpm?: number
+  /** what the unit adds to the target with the fan on and in gear, rpm */
+  offsetsRpm?: readonly number[]
   /** correction the loop may make, %; found from the log when left out */
   authorityPct?: number
+  /** where the unit starts the valve when warm, and how far it may move it from there, % */
+  reach?: { startPct: number; mostPct: number }
 }
 
-const SEGMENT_S = 10
-const LONG_SEGMENT_S = 20
-const MAX_HZ = 3
-
-interface Run {
-  from: number
-  to: number
+/** Against what an idle is judged. */
+interface Judged extends IdleMeasures {
+  /** speed over the nearest target that may be meant, rpm; null: no target */
+  overRpm: number | null
+  reach: IdleOptions['reach']
+  /** rests of the throttle that lie furthest apart, % */
+  restsApartPct: number
 }
+/** How far over a threshold a thing is, as a factor: 1 at the threshold. */
+interface Found {
+  verdict: IdleVerdictCode
+  margin: number
+  causes: IdleCause[]
+  next: string
+}
+type Rule = (m: Judged) => Found | null
 
-/** Unbroken warm idle: throttle shut, engine turning at idle speed, no fuel cut; the first 3 s after coming down are left out. */
-function idleRuns(log: Pick<LogData, 'timeS' | 'channels'>, targetRpm?: number): Run[] {
-  const { timeS, channels } = log
-  const { rpm, throttlePct, coolantC, fuelCut, speedKmh } = channels
-  const usual = usualStepS(timeS)
-  const top = targetRpm ? Math.max(IDLE_MAX_RPM, targetRpm * 1.7) : IDLE_MAX_RPM
-  const could = (i: number) =>
-    rpm![i] >= IDLE_MIN_RPM &&
-    rpm![i] <= top &&
-    (!throttlePct || throttlePct[i] <= VALVE_SHUT_PCT) &&
-    (!coolantC || coolantC[i] >= WARM_C) &&
-    !(fuelCut && fuelCut[i] >= 0.5) &&
-    !(speedKmh && speedKmh[i] > 2)
-  // rolling in gear with the throttle shut looks like idle but for its speed: rows far over the usual shut-throttle speed are coasting
-  const speeds: number[] = []
-  for (let i = 0; i < timeS.length; i++) if (could(i)) speeds.push(rpm![i])
-  speeds.sort((a, b) => a - b)
-  const usualRpm = speeds[speeds.length >> 1]
-  const idles = (i: number) => could(i) && Math.abs(rpm![i] - usualRpm) <= COAST_OVER_RPM
-  const runs: Run[] = []
-  let from = -1
-  for (let i = 0; i <= timeS.length; i++) {
-    // one unreadable cell does not end an idle
-    const on = i < timeS.length && (idles(i) || (from >= 0 && Number.isNaN(rpm![i]) && i + 1 < timeS.length && idles(i + 1)))
-    const broken = i > 0 && i < timeS.length && timeS[i] - timeS[i - 1] > Math.max(0.5, 5 * usual)
-    if (from >= 0 && (!on || broken)) {
-      runs.push({ from, to: i })
-      from = -1
+const likely = (cause: IdleCauseId, likelihood: number, evidence: string, test: string): IdleCause => ({ cause, likelihood, evidence, test })
+const rpmOf = (value: number): string => `${value.toFixed(0)} rpm`
+const againstTarget = (m: Judged): string =>
+  m.overRpm === null ? rpmOf(m.meanRpm) : `${rpmOf(m.meanRpm)}, ${Math.abs(m.overRpm).toFixed(0)} ${m.overRpm > 0 ? 'over' : 'under'} its target`
+
+/** Speed is right on a smooth idle only while there is a way to hold it: a throttle that does not rest at zero has none. */
+const throttleOpen: Rule = (m) => {
+  const { restsAtPct, restsApartPct, overRpm } = m
+  const apart = restsApartPct >= STICKS_PCT
+  if (!apart && (restsAtPct === null || restsAtPct <= SHUT_PCT)) return null
+  // a plate that really stands open lets air in; a stale zero does not
+  const fast = overRpm !== null && overRpm > OFF_TARGET_RPM
+  const sticks = apart ? 0.9 : fast ? 0.7 : 0.15
+  const causes = [
+    likely(
+      'plate-sticks',
+      sticks,
+      apart ? `it rests at places ${restsApartPct.toFixed(1)} % apart` : `it rests at ${restsAtPct!.toFixed(1)} %`,
+      'Press the lever shut by hand: the speed falls when plate, shaft, cable or return spring hold it open.',
+    ),
+    likely(
+      'throttle-zero',
+      1 - sticks,
+      `a shut throttle reads ${restsAtPct!.toFixed(1)} %`,
+      'Key off and on, throttle untouched, learn its zero: it reads 0 when that was all.',
+    ),
+  ].sort((a, b) => b.likelihood - a.likelihood)
+  return {
+    verdict: 'throttle-sticks',
+    margin: apart ? restsApartPct / STICKS_PCT : restsAtPct! / SHUT_PCT,
+    causes,
+    next:
+      causes[0].cause === 'plate-sticks'
+        ? 'Find out why the throttle does not come back to its stop: shaft, spring, cable, pedal, carpet. Then learn its zero again.'
+        : 'Learn the throttle’s zero again: until it reads 0 the unit does not take this for idle.',
+  }
+}
+/** Far too fast, whatever else it does: air comes in that nobody holds. */
+const farOver: Rule = (m) => (m.overRpm !== null && m.overRpm > FAR_OVER_RPM ? tooMuchAir(m, m.overRpm / FAR_OVER_RPM) : null)
+function tooMuchAir(m: Judged, margin: number): Found {
+  const shut = m.valveMeanPct !== null && m.valveMeanPct <= VALVE_SHUT_PCT
+  const evidence = `${againstTarget(m)}${m.valveMeanPct === null ? '' : `, valve at ${m.valveMeanPct.toFixed(0)} %`}`
+  // one cylinder that gets the leak's air runs lean and rough, and a loop that adds fuel sees it
+  const leans = (m.leanBy !== null && m.leanBy > MIXTURE_OFF) || (m.flicker !== null && m.flicker > FLICKER_LAMBDA)
+  const causes = [
+    likely(
+      'vacuum-leak',
+      leans ? 0.6 : 0.42,
+      leans ? `${evidence}; some cylinders are lean` : evidence,
+      'Clamp hoses one at a time, then smoke: a leak changes the speed or shows.',
+    ),
+    likely('screw-open', leans ? 0.25 : 0.43, evidence, 'Valve port blocked, screw out: the speed falls well under the target when the screw was it.'),
+    likely('plate-sticks', 0.15, evidence, 'Press the lever shut by hand.'),
+  ].sort((a, b) => b.likelihood - a.likelihood)
+  return {
+    verdict: shut ? 'high-valve-shut' : 'off-target-high',
+    margin,
+    causes,
+    next: shut
+      ? `${evidence}: the plate or a leak passes too much air, and nothing is left to take away. Turn the throttle screw out a quarter turn, learn its zero, look again; if it does not fall, look for a leak.`
+      : `${evidence}: more air comes in than the unit takes for an idle, so it does not hold it. Block the valve’s port with the screw out: still fast means a leak; then clamp hoses one at a time.`,
+  }
+}
+const valveShut: Rule = (m) =>
+  m.valveMeanPct !== null && m.valveMeanPct <= VALVE_SHUT_PCT && (m.overRpm === null || m.overRpm > -OFF_TARGET_RPM)
+    ? tooMuchAir(m, 1 + (VALVE_SHUT_PCT - m.valveMeanPct) / VALVE_SHUT_PCT + Math.max(0, m.overRpm ?? 0) / OFF_TARGET_RPM)
+    : null
+
+/** Which of the two drives a swing: how large each is against one that weighs alike. */
+function drivenBy({ swing }: Judged): 'mixture' | 'valve' {
+  const { lambda, correctionPct, valvePct } = swing!
+  const stillLoop = correctionPct !== null && correctionPct < 2 && (valvePct ?? 0) > 2
+  const mixture = ((lambda ?? 0) / SWING_LAMBDA) * (stillLoop ? 0.3 : 1)
+  return mixture >= 1 && mixture > (valvePct ?? 0) / SWING_VALVE_PCT ? 'mixture' : 'valve'
+}
+const hunting: Rule = (m) => {
+  const { swing } = m
+  if (!swing || swing.amplitudeRpm < HUNT_RPM) return null
+  const margin = swing.amplitudeRpm / HUNT_RPM
+  const how = `±${swing.amplitudeRpm.toFixed(0)} rpm every ${swing.periodS.toFixed(1)} s`
+  if (drivenBy(m) === 'mixture')
+    return {
+      verdict: 'hunting-mixture',
+      margin,
+      causes: [
+        likely('loop-gain', 0.75, `lambda swings ±${swing.lambda!.toFixed(3)} with the speed`, 'Hold the correction (closed loop off): it stands still when the loop drove it.'),
+        likely('mixture-lean', 0.25, `${how}, with the mixture`, 'Add 8 % with the loop off: a lean idle steadies.'),
+      ],
+      next: `Lambda swings by ±${swing.lambda!.toFixed(3)} with the speed, ${how}: slow the closed loop at idle (half its speed of correction) before touching the valve.`,
     }
-    if (on && from < 0) from = i
-  }
-  return runs
-    .map((run) => {
-      let start = run.from
-      while (start < run.to && timeS[start] - timeS[run.from] < 3) start++
-      return { from: start, to: run.to }
-    })
-    .filter((run) => run.to - run.from > 3 && timeS[run.to - 1] - timeS[run.from] >= MIN_RUN_S)
-}
-
-/** A channel over a run, evenly spaced by straight lines between readings. */
-function even(timeS: Float64Array, values: Float32Array, run: Run, stepS: number): Float64Array {
-  const n = Math.floor((timeS[run.to - 1] - timeS[run.from]) / stepS)
-  const out = new Float64Array(n)
-  let k = run.from
-  let last = NaN
-  for (let i = run.from; i < run.to && Number.isNaN(last); i++) last = values[i]
-  for (let i = 0; i < n; i++) {
-    const t = timeS[run.from] + i * stepS
-    while (k + 1 < run.to && timeS[k + 1] <= t) k++
-    const a = values[k]
-    const b = values[Math.min(run.to - 1, k + 1)]
-    const span = timeS[Math.min(run.to - 1, k + 1)] - timeS[k]
-    const value = Number.isNaN(a) || Number.isNaN(b) ? (Number.isNaN(a) ? last : a) : span > 0 ? a + ((b - a) * (t - timeS[k])) / span : a
-    out[i] = Number.isNaN(value) ? last : value
-    last = out[i]
-  }
-  return out
-}
-
-const flat = (runs: Float64Array[]): number[] => runs.flatMap((run) => Array.from(run))
-const mean = (values: number[]): number => values.reduce((a, b) => a + b, 0) / values.length
-const deviation = (values: number[]): number => {
-  const m = mean(values)
-  return Math.sqrt(mean(values.map((v) => (v - m) ** 2)))
-}
-/** Amplitude of a sine that has the power found near the peak: half of peak to peak. */
-const amplitudeOf = (runs: Float64Array[], share: number): number => {
-  const around = runs.flatMap((run) => {
-    const m = mean(Array.from(run))
-    return Array.from(run, (v) => v - m)
-  })
-  return deviation(around) * Math.sqrt(2 * share)
-}
-
-/** What an idle measures, worked out once; each cause looks at what it needs. */
-interface IdleMeasures {
-  meanRpm: number
-  rpmStdDev: number
-  /** dominant swing, when it is one */
-  swing: { amplitudeRpm: number; periodS: number; withMixture: number | null; valvePct: number | null } | null
-  valveMeanPct: number | null
-  lambdaMean: number | null
-  leanBy: number | null
-  correctionMeanPct: number | null
-  authorityPct: number
-  /** share of the time that the loop adds all it may */
-  saturatedShare: number
-  mapStdDevKpa: number | null
-  targetRpm: number | undefined
-}
-type Traces = Float64Array[]
-
-function measureIdle(log: Pick<LogData, 'timeS' | 'channels'>, runs: Run[], options: IdleOptions): IdleMeasures {
-  const { timeS, channels } = log
-  const stepS = Math.max(0.02, usualStepS(timeS))
-  const trace = (values: Float32Array | undefined) => (values ? runs.map((run) => even(timeS, values, run, stepS)) : null)
-  const rpm = trace(channels.rpm)!
-  const lambda = trace(channels.lambda)
-  const correction = trace(channels.correctionPct)
-  const map = trace(channels.mapKpa)
-  const meanOf = (traces: Traces | null) => (traces ? mean(flat(traces)) : null)
-  const rpmStdDev = deviation(flat(rpm))
-  const lambdaMean = meanOf(lambda)
-  const targetMean = meanOf(trace(channels.lambdaTarget))
-  const authorityPct = options.authorityPct ?? largest(channels.correctionPct)
-  const corrections = correction ? flat(correction) : []
   return {
-    meanRpm: meanOf(rpm)!,
-    rpmStdDev,
-    swing: swingOf(rpm, lambda, trace(channels.idleValvePct), rpmStdDev, stepS, segmentFor(runs, timeS)),
-    valveMeanPct: meanOf(trace(channels.idleValvePct)),
-    lambdaMean,
-    leanBy: lambdaMean === null ? null : lambdaMean - (targetMean ?? 1),
-    correctionMeanPct: meanOf(correction),
-    authorityPct,
-    saturatedShare: corrections.length ? corrections.filter((v) => v > authorityPct - 0.5).length / corrections.length : 0,
-    mapStdDevKpa: map ? deviation(flat(map)) : null,
-    targetRpm: options.targetRpm,
+    verdict: 'hunting-valve',
+    margin,
+    causes: [
+      likely(
+        'controller-gain',
+        0.7,
+        `${how}${swing.valvePct === null ? '' : `, valve ±${swing.valvePct.toFixed(1)} %`}`,
+        'Hold the valve still: a speed that stands then was driven by it.',
+      ),
+      likely('valve-slow', 0.3, how, 'Command the valve from 10 to 50 %: a sound one has moved the speed within half a second.'),
+    ],
+    next: `Speed swings ${how}${swing.valvePct === null ? '' : ` with the valve (±${swing.valvePct.toFixed(0)} %)`} while the mixture does not drive it. Controller works out gain and damping from this swing; halve the valve’s gain if you have only the display.`,
   }
 }
-const segmentFor = (runs: Run[], timeS: Float64Array): number =>
-  runs.some((run) => timeS[run.to - 1] - timeS[run.from] >= LONG_SEGMENT_S + 1) ? LONG_SEGMENT_S : SEGMENT_S
-
-/** The dominant swing of the speed, and how far mixture and valve go with it; null when no line of the spectrum stands out. */
-function swingOf(
-  rpm: Traces,
-  lambda: Traces | null,
-  valve: Traces | null,
-  rpmStdDev: number,
-  stepS: number,
-  segmentS: number,
-): IdleMeasures['swing'] {
-  const spectrum = welch(rpm, stepS, segmentS, MAX_HZ, lambda ?? undefined)
-  const line = peak(spectrum)
-  // the first bin is what is left of a slow drift over the segment, not a swing
-  if (!line || line.index === 0 || line.share < HUNT_SHARE || rpmStdDev <= 6) return null
-  let withMixture: number | null = null
-  if (lambda && spectrum.otherPower) {
-    const cross = spectrum.crossRe![line.index] ** 2 + spectrum.crossIm![line.index] ** 2
-    const coherence = cross / Math.max(1e-30, spectrum.power[line.index] * spectrum.otherPower[line.index])
-    if (coherence > 0.5) withMixture = amplitudeOf(lambda, peak(welch(lambda, stepS, segmentS, MAX_HZ))?.share ?? 0)
-  }
+const misfires: Rule = (m) => {
+  const rough = m.flicker === null ? m.roughRpm / ROUGH_ALONE_RPM : Math.min(m.roughRpm / ROUGH_RPM, m.flicker / FLICKER_LAMBDA)
+  // a mixture too thin to burn misses too: that is named first by what it is
+  if (rough < 1 || (m.leanBy !== null && m.leanBy > 3 * MIXTURE_OFF && (m.correctionMeanPct ?? 0) < CORRECTION_OFF_PCT / 2 && m.authorityPct < 1))
+    return null
   return {
-    amplitudeRpm: amplitudeOf(rpm, line.share),
-    periodS: 1 / line.frequencyHz,
-    withMixture,
-    valvePct: valve ? amplitudeOf(valve, 1) : null,
+    verdict: 'misfire',
+    margin: rough,
+    causes: [
+      likely(
+        'dead-cylinder',
+        0.8,
+        `speed jumps ${m.roughRpm.toFixed(0)} rpm from reading to reading${m.flicker === null ? '' : `, lambda by ${m.flicker.toFixed(3)}`}`,
+        'Touch or measure the exhaust ports, or cut one cylinder at a time: the one that changes nothing is it.',
+      ),
+      likely('mixture-lean', 0.2, 'a thin mixture misses too', 'Add 8 % with the correction held: a lean engine smooths.'),
+    ],
+    next: `It runs rough without a rhythm (${m.roughRpm.toFixed(0)} rpm from reading to reading): a cylinder misses. Unburnt oxygen makes the mixture read lean, so leave the fuel alone. Check plugs, leads, injector and firing order, one cylinder at a time.`,
   }
 }
-
-/** A cause and the next move, or null when this is not it. */
-type Cause = (m: IdleMeasures) => Pick<IdleVerdict, 'verdict' | 'next'> | null
-/** In the order they are asked: what fools the sensor makes all that follows worthless. */
-const causes: readonly Cause[] = [
-  ({ authorityPct, saturatedShare, leanBy }) =>
-    authorityPct >= 8 && saturatedShare > 0.7 && leanBy !== null && leanBy > 0.02
-      ? {
-          verdict: 'loop-fooled',
-          next: `The loop adds all it may (${authorityPct.toFixed(0)} %) and still reads lean by ${leanBy.toFixed(2)}. If it smells rich, overlap or an exhaust leak fools the sensor: look for the leak, then run idle open loop on the base map.`,
-        }
-      : null,
-  ({ swing }) =>
-    swing && swing.amplitudeRpm >= HUNT_RPM && swing.withMixture !== null && swing.withMixture >= 0.025
-      ? {
-          verdict: 'hunting-mixture',
-          next: `Lambda swings by ±${swing.withMixture.toFixed(3)} with the speed, every ${swing.periodS.toFixed(1)} s: slow the closed loop at idle (half its gain) before touching the valve.`,
-        }
-      : null,
-  ({ swing }) =>
-    swing && swing.amplitudeRpm >= HUNT_RPM
-      ? {
-          verdict: 'hunting-valve',
-          next: `Speed swings ±${swing.amplitudeRpm.toFixed(0)} rpm every ${swing.periodS.toFixed(1)} s${swing.valvePct === null ? '' : ` with the valve (±${swing.valvePct.toFixed(0)} %)`} while the mixture stays steady: halve the idle valve's gain, or lower the screw so that it works mid-range.`,
-        }
-      : null,
-  ({ rpmStdDev, swing, mapStdDevKpa }) =>
-    rpmStdDev > 35 && !swing && (mapStdDevKpa === null || mapStdDevKpa > 1.2)
-      ? {
-          verdict: 'misfire',
-          next: `Speed is rough (${rpmStdDev.toFixed(0)} rpm rms) without a rhythm: a cylinder misses. Check plugs, leads and firing order, one cylinder at a time.`,
-        }
-      : null,
-  ({ valveMeanPct, meanRpm, targetRpm }) =>
-    valveMeanPct !== null && valveMeanPct <= 2 && (targetRpm === undefined || meanRpm > targetRpm + 50)
-      ? {
-          verdict: 'high-valve-shut',
-          next: `${meanRpm.toFixed(0)} rpm with the valve shut (${valveMeanPct.toFixed(0)} %): the plate or a leak passes too much air. Turn the throttle screw out a quarter turn, relearn zero, look again; if it does not fall, look for a vacuum leak.`,
-        }
-      : null,
-  ({ valveMeanPct, meanRpm, targetRpm }) =>
-    valveMeanPct !== null && valveMeanPct >= 60
-      ? {
-          verdict: 'low-valve-wide',
-          next: `The valve stands ${valveMeanPct.toFixed(0)} % open${targetRpm ? ` at ${meanRpm.toFixed(0)} of ${targetRpm.toFixed(0)} rpm` : ''}: it has nothing left to add. Turn the throttle screw in a quarter turn, relearn zero, look again.`,
-        }
-      : null,
-  ({ leanBy }) =>
-    leanBy !== null && leanBy > 0.05
-      ? {
-          verdict: 'lean',
-          next: `Idle is lean by ${leanBy.toFixed(2)} lambda: add ${(leanBy * 100).toFixed(0)} % in the idle cells, after looking for a vacuum leak.`,
-        }
-      : null,
-  ({ leanBy }) =>
-    leanBy !== null && leanBy < -0.05
-      ? {
-          verdict: 'rich',
-          next: `Idle is rich by ${(-leanBy).toFixed(2)} lambda: take ${(-leanBy * 100).toFixed(0)} % out of the idle cells.`,
-        }
-      : null,
+const valveWide: Rule = (m) => {
+  if (m.valveMeanPct === null || m.valveMeanPct < VALVE_WIDE_PCT) return null
+  const low = m.overRpm !== null && m.overRpm < -OFF_TARGET_RPM
+  return {
+    verdict: 'low-valve-wide',
+    margin: m.valveMeanPct / VALVE_WIDE_PCT,
+    causes: [
+      likely('screw-shut', low ? 0.5 : 0.85, `valve at ${m.valveMeanPct.toFixed(0)} %`, 'Screw a quarter turn in: valve or speed follows at once.'),
+      likely(
+        'valve-stuck',
+        low ? 0.4 : 0.05,
+        low ? `${againstTarget(m)} with the valve told to open` : 'the speed is held, so the valve moves',
+        'Command the valve 40 % further: under 50 rpm it does not move or gets no current.',
+      ),
+      likely('timing-late', 0.1, 'late spark wants more air', 'Timing light at a fixed command.'),
+    ],
+    next: `The valve stands ${m.valveMeanPct.toFixed(0)} % open, ${againstTarget(m)}: it has little left to add. Turn the throttle screw in a quarter turn, learn its zero, look again.`,
+  }
+}
+const atLimit: Rule = (m) => {
+  const { reach, valveMeanPct, valveStdDevPct } = m
+  if (!reach || valveMeanPct === null || valveStdDevPct === null) return null
+  const moved = valveMeanPct - reach.startPct
+  // past its reach the valve still leans a little on the error, and stands still
+  const at = Math.abs(moved) > reach.mostPct - AT_LIMIT_WITHIN_PCT
+  if (!at || valveMeanPct <= VALVE_SHUT_PCT) return null
+  const low = moved > 0
+  return {
+    verdict: 'adaptation-at-limit',
+    margin: 1 + Math.abs(m.overRpm ?? 0) / OFF_TARGET_RPM,
+    causes: low
+      ? [
+          likely('screw-shut', 0.7, `the valve was moved ${moved.toFixed(0)} % from its start, all it may`, 'Screw a quarter turn in, zero learned: the valve comes back.'),
+          likely('timing-late', 0.2, 'late spark wants more air', 'Timing light at a fixed command.'),
+          likely('valve-stuck', 0.1, 'a valve that hardly moves', 'Command it 40 % further: under 50 rpm it does not move.'),
+        ]
+      : [
+          likely('screw-open', 0.5, `the valve was moved ${moved.toFixed(0)} % from its start, all it may`, 'Screw a quarter turn out, zero learned: the valve comes back.'),
+          likely('vacuum-leak', 0.5, againstTarget(m), 'Clamp hoses one at a time, then smoke.'),
+        ],
+    next: `The unit has moved the valve by ${moved > 0 ? '+' : ''}${moved.toFixed(0)} %, all that it may (${reach.mostPct.toFixed(0)} %), ${againstTarget(m)}. That is a ${low ? 'screw too far shut, late timing or a weak valve' : 'screw too far open or a leak'}, not an idle: mend the cause, then clear what it adapted.`,
+  }
+}
+const offTarget: Rule = (m) => {
+  const { overRpm } = m
+  if (overRpm === null || Math.abs(overRpm) <= OFF_TARGET_RPM) return null
+  if (overRpm > 0) return tooMuchAir(m, overRpm / OFF_TARGET_RPM)
+  return {
+    verdict: 'off-target-low',
+    margin: -overRpm / OFF_TARGET_RPM,
+    causes: [
+      likely('screw-shut', 0.4, againstTarget(m), 'Screw a quarter turn in: the speed rises.'),
+      likely('target-unlike', 0.25, 'the unit may hold another target', 'Read the target back from the unit.'),
+      likely('valve-stuck', 0.2, 'the valve does not open further', 'Command it 40 % further: it moves the speed by 200 rpm or more.'),
+      likely('timing-late', 0.15, 'late spark wants more air', 'Timing light at a fixed command.'),
+    ],
+    next: `${againstTarget(m)}, and the valve does not open further: see that the unit is in its idle mode (throttle reads 0) and holds this target, then turn the screw in a quarter turn.`,
+  }
+}
+const fooled: Rule = (m) => {
+  const { correctionMeanPct: correction, correctionDrivenPct: driven, leanBy } = m
+  if (correction === null || correction < CORRECTION_OFF_PCT) return null
+  const pegged = m.authorityPct >= 8 && m.saturatedShare > 0.7 && leanBy !== null && leanBy > 0.02
+  const onlyIdle = driven !== null && correction - driven > FOOLED_OVER_PCT
+  if (!onlyIdle && !pegged) return null
+  const evidence = `the loop adds ${correction.toFixed(0)} %${driven === null ? '' : ` here and ${driven.toFixed(0)} % with the throttle open`}`
+  const share = onlyIdle && pegged ? 0.85 : 0.65
+  return {
+    verdict: 'loop-fooled',
+    margin: onlyIdle ? (correction - driven) / FOOLED_OVER_PCT : 1.3,
+    causes: [
+      likely('exhaust-leak', 0.6 * share, evidence, 'Smoke or soapy water at every joint before the sensor; a helper holds a rag to the tail pipe.'),
+      likely('overlap', 0.4 * share, 'a cam with much overlap sends fresh air to the sensor', 'Correction held, add 8 %, valve held: pressure rises when it was rich already.'),
+      likely('mixture-lean', 1 - share, evidence, 'Correction held, add 8 %, valve held: pressure falls when it was truly lean.'),
+    ],
+    next: `${evidence[0].toUpperCase()}${evidence.slice(1)}. Air at the sensor fools it: look for a leak before the sensor; with much overlap run idle open loop on the base map.`,
+  }
+}
+const mixture: Rule = (m) => {
+  const correction = m.correctionMeanPct ?? 0
+  const leanBy = m.leanBy ?? 0
+  const margin = Math.max(Math.abs(leanBy) / MIXTURE_OFF, Math.abs(correction) / CORRECTION_OFF_PCT)
+  if (margin <= 1) return null
+  const lean = Math.abs(leanBy) / MIXTURE_OFF >= Math.abs(correction) / CORRECTION_OFF_PCT ? leanBy > 0 : correction > 0
+  const short = 100 * ((1 + leanBy / Math.max(0.5, (m.lambdaMean ?? 1) - leanBy)) * (1 + correction / 100) - 1)
+  const evidence = `lambda ${Math.abs(leanBy).toFixed(2)} ${leanBy >= 0 ? 'over' : 'under'} its target${m.correctionMeanPct === null ? '' : `, correction ${correction.toFixed(0)} %`}`
+  return lean
+    ? {
+        verdict: 'lean',
+        margin,
+        causes: [
+          likely('mixture-lean', 0.5, evidence, 'Correction held, add 8 %, valve held: pressure falls when it was truly lean.'),
+          likely('exhaust-leak', 0.3, evidence, 'Smoke at every joint before the sensor; at 2,500 rpm the correction goes when air fooled it.'),
+          likely('vacuum-leak', 0.2, evidence, 'Clamp hoses one at a time, then smoke.'),
+        ],
+        next: `Idle wants ${short.toFixed(0)} % more fuel (${evidence}). Look for a leak first, then let Learn correct the idle cells.`,
+      }
+    : {
+        verdict: 'rich',
+        margin,
+        causes: [likely('mixture-rich', 0.85, evidence, 'Fuel pressure at idle, then the answer for injector flow and dead time.')],
+        next: `Idle has ${(-short).toFixed(0)} % too much fuel (${evidence}). Fuel pressure and dead time first, then let Learn correct the idle cells.`,
+      }
+}
+/** In the order they are asked: what makes all that follows worthless comes first. */
+const rules: readonly Rule[] = [
+  throttleOpen,
+  farOver,
+  hunting,
+  misfires,
+  valveShut,
+  valveWide,
+  atLimit,
+  offTarget,
+  fooled,
+  mixture,
 ]
 
+/** Speed over the nearest of the targets that may be meant: bare, with the fan, in gear, both. */
+function overTarget(meanRpm: number, targetRpm: number, offsetsRpm: readonly number[]): number {
+  const targets = offsetsRpm.reduce<number[]>((all, offset) => [...all, ...all.map((t) => t + offset)], [targetRpm])
+  const high = Math.max(...targets)
+  const low = Math.min(...targets)
+  return meanRpm > high ? meanRpm - high : meanRpm < low ? meanRpm - low : 0
+}
+/** How far above its lowest rest the throttle was left, %: at the end, or more than once. A foot that held it comes off again. */
+function restsApart(runs: readonly Run[]): number {
+  const levels = runs.flatMap((run) => (run.restsAtPct === null ? [] : [run.restsAtPct]))
+  if (levels.length < 2) return 0
+  const least = Math.min(...levels)
+  const apart = levels.filter((level) => level - least >= STICKS_PCT)
+  const last = levels.at(-1)! - least
+  return last >= STICKS_PCT ? last : apart.length > 1 ? Math.max(...apart) - least : 0
+}
+const seenOf = (log: Log, run: Run): IdleSeen => {
+  const m = measureIdle(log, [run])
+  return {
+    fromS: log.timeS[run.from],
+    toS: log.timeS[run.to - 1],
+    warm: run.warm,
+    meanRpm: m.meanRpm,
+    rpmStdDev: m.rpmStdDev,
+    valveMeanPct: m.valveMeanPct,
+    mapMeanKpa: m.mapMeanKpa,
+    lambdaMean: m.lambdaMean,
+    coolantMeanC: m.coolantMeanC,
+  }
+}
+/** seconds of idle that double the sureness of a verdict, and what a channel that is not there takes from a "good" */
+const SURER_IN_S = 20
+const BLIND = { valve: 0.7, lambda: 0.75, target: 0.6, throttle: 0.85 }
+
+/** What would make the verdict surer. */
+function wantsOf(m: Judged): string[] {
+  return [
+    ...(m.overRpm === null ? ['the target speed'] : []),
+    ...(m.valveMeanPct === null ? ['the idle valve’s position'] : []),
+    ...(m.lambdaMean === null ? ['the mixture'] : []),
+    ...(m.restsAtPct === null ? ['the throttle’s position'] : []),
+    ...(m.seconds < 2 * MIN_TOTAL_S ? [`${(2 * MIN_TOTAL_S - m.seconds).toFixed(0)} s more of it`] : []),
+    ...(m.correctionMeanPct !== null && m.correctionMeanPct > CORRECTION_OFF_PCT && m.correctionDrivenPct === null
+      ? ['ten seconds held at 2,500 rpm']
+      : []),
+  ]
+}
+/** A thing twice its threshold is nearly certain, one at it is a toss. */
+const sureOf = (margin: number): number => 1 - 0.5 * 2 ** (-3 * Math.max(0, margin - 1))
+/** How far a good idle stays from every threshold, worst first, times what it cannot see. */
+function sureGood(m: Judged): number {
+  const shares = [
+    Math.abs(m.overRpm ?? 0) / OFF_TARGET_RPM,
+    (m.swing?.amplitudeRpm ?? 0) / HUNT_RPM,
+    Math.abs(m.leanBy ?? 0) / MIXTURE_OFF,
+    Math.abs(m.correctionMeanPct ?? 0) / CORRECTION_OFF_PCT,
+    m.flicker === null ? 0 : Math.min(m.roughRpm / ROUGH_RPM, m.flicker / FLICKER_LAMBDA),
+  ]
+  const nearest = Math.max(...shares)
+  const seen =
+    (m.overRpm === null ? BLIND.target : 1) *
+    (m.valveMeanPct === null ? BLIND.valve : 1) *
+    (m.lambdaMean === null ? BLIND.lambda : 1) *
+    (m.restsAtPct === null ? BLIND.throttle : 1)
+  return seen * (1 - 0.5 * Math.min(1, nearest) ** 3)
+}
+
 /**
- * What kind of idle a log shows (handbook 06), and the next move.
- * @throws CoreError COLUMN_MISSING when the log has no engine speed
+ * What kind of idle a log or the last of a stream shows (handbook 06), how sure that is, what may be behind it, and the next move.
+ * @throws CoreError COLUMN_MISSING when there is no engine speed
  */
-export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: IdleOptions = {}): IdleVerdict {
+export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
   const { timeS, channels } = log
   if (!channels.rpm) throw new CoreError('COLUMN_MISSING', 'engine speed')
-  const runs = idleRuns(log, options.targetRpm)
+  const all = idleRuns(log, options.targetRpm)
+  const runs = all.filter((run) => run.warm)
   const seconds = runs.reduce((sum, run) => sum + timeS[run.to - 1] - timeS[run.from], 0)
   const stepS = usualStepS(timeS)
   const tooSlow = stepS > MAX_STEP_S
+  const idles = all.map((run) => seenOf(log, run))
+  const targetRpm = options.targetRpm ?? null
   if (seconds < MIN_TOTAL_S || tooSlow)
     return {
       verdict: 'not-enough-data',
@@ -291,24 +463,49 @@ export function judgeIdle(log: Pick<LogData, 'timeS' | 'channels'>, options: Idl
       lambdaMean: null,
       correctionMeanPct: null,
       seconds,
+      targetRpm,
+      sureness: 1,
+      causes: [],
+      wants: [tooSlow ? `rows at most ${MAX_STEP_S} s apart` : `${(MIN_TOTAL_S - seconds).toFixed(0)} s more of warm idle`],
+      idles,
       next: tooSlow
         ? `The rows stand ${stepS.toFixed(1)} s apart: a swing of one second does not show. Log at least ${1 / MAX_STEP_S} rows a second; 10 are better.`
-        : `Only ${seconds.toFixed(0)} s of warm idle with the throttle shut; log ${MIN_TOTAL_S} s or more without touching anything.`,
+        : `Only ${seconds.toFixed(0)} s of warm idle with the throttle at rest; log ${MIN_TOTAL_S} s or more without touching anything.`,
     }
-  const m = measureIdle(log, runs, options)
-  const { meanRpm, rpmStdDev, valveMeanPct, lambdaMean, correctionMeanPct } = m
-  const periodS = m.swing?.periodS ?? null
-  const amplitudeRpm = m.swing?.amplitudeRpm ?? rpmStdDev * Math.SQRT2
-  const base = { meanRpm, rpmStdDev, periodS, amplitudeRpm, valveMeanPct, lambdaMean, correctionMeanPct, seconds }
-  for (const cause of causes) {
-    const found = cause(m)
-    if (found) return { ...base, ...found }
+  const measures = measureIdle(log, runs, options.authorityPct)
+  const m: Judged = {
+    ...measures,
+    overRpm: targetRpm === null ? null : overTarget(measures.meanRpm, targetRpm, options.offsetsRpm ?? []),
+    reach: options.reach,
+    restsApartPct: restsApart(all),
   }
-  return { ...base, verdict: 'good', next: 'Idle is steady and the valve has room both ways. Nothing to do.' }
-}
-
-function largest(values: Float32Array | undefined): number {
-  let most = 0
-  if (values) for (const v of values) if (Math.abs(v) > most) most = Math.abs(v)
-  return most
+  const base = {
+    meanRpm: m.meanRpm,
+    rpmStdDev: m.rpmStdDev,
+    periodS: m.swing?.periodS ?? null,
+    amplitudeRpm: m.swing?.amplitudeRpm ?? m.rpmStdDev * Math.SQRT2,
+    valveMeanPct: m.valveMeanPct,
+    lambdaMean: m.lambdaMean,
+    correctionMeanPct: m.correctionMeanPct,
+    seconds,
+    targetRpm,
+    idles,
+    wants: wantsOf(m),
+  }
+  const enough = 1 - 0.5 * 2 ** (-seconds / SURER_IN_S)
+  for (const rule of rules) {
+    const found = rule(m)
+    if (found) {
+      const { verdict, causes, next, margin } = found
+      return { ...base, verdict, causes, next, sureness: enough * sureOf(margin) }
+    }
+  }
+  const unsaid = targetRpm === null ? ' Say its target speed: whether it is on it cannot be told without.' : ' Nothing to do.'
+  return {
+    ...base,
+    verdict: 'good',
+    causes: [],
+    sureness: enough * sureGood(m),
+    next: `Idle is steady${m.valveMeanPct === null ? '' : ' and the valve has room both ways'}.${unsaid}`,
+  }
 }

@@ -79,7 +79,7 @@ describe('each start-related fault of the bench leads to its branch', () => {
     ['1-lowland.json', 'no-speed-signal', 'no-signal'],
     ['2-rampart.json', 'battery-low', 'battery'],
     ['2-rampart.json', 'pump-dead', 'no-pressure'],
-    ['1-lowland.json', 'pressure-low', 'no-pressure', 20],
+    ['1-lowland.json', 'pressure-low', 'no-pressure', 12],
     ['3-staffetta.json', 'injectors-dead', 'no-fuel'],
     ['1-lowland.json', 'injector-size', 'no-fuel'],
     ['1-lowland.json', 'flooded', 'flooded'],

@@ -8,6 +8,7 @@ import type { TuneDocument, TuneParameters } from './tune.ts'
 /** Single numbers that stand for a tune where a unit asks for one answer, read from its tables and curves. */
 type LookedUp =
   | 'advanceIdleDeg'
+  | 'veIdlePct'
   | 'advanceCruiseDeg'
   | 'advanceFullDeg'
   | 'advanceBoostDeg'
@@ -73,6 +74,7 @@ export function tuneFigures({ axes, tables, parameters: p }: TuneDocument, told:
   return {
     ...scalars,
     advanceIdleDeg: spark(idleRpm, r.idleMapKpa),
+    veIdlePct: bilinear(axes, tables.ve, idleRpm, r.idleMapKpa),
     advanceCruiseDeg: spark(...cruise),
     advanceFullDeg: spark(...full),
     ...sweptDeg(axes, tables.spark, p, r.redlineRpm, r.barometerKpa + boostKpa),
