@@ -62,7 +62,13 @@ export const idleTrials: readonly IdleTrial[] = [
 ]
 const closedAtIdle = (tune: TuneDocument): boolean => tune.parameters.loopFloorRpm < tune.parameters.idleTargetRpm.at(-1)![1]
 
-export function idleBench(car: ScoreCar, seed: number, tune: TuneDocument, trial: IdleTrial | null, more: Partial<TuneParameters> = {}): Bench {
+export function idleBench(
+  car: ScoreCar,
+  seed: number,
+  tune: TuneDocument,
+  trial: IdleTrial | null,
+  more: Partial<TuneParameters> = {},
+): Bench {
   const parameters = { ...tune.parameters, ...trial?.parameters, ...more }
   if (trial?.fuelTimes) parameters.injectorCcMin /= trial.fuelTimes
   const build = buildOf({ ...car, choices: { ...car.choices, ...(trial?.faults ? { bench: { faults: trial.faults } } : {}) } }, seed)
@@ -134,7 +140,7 @@ function swung(car: ScoreCar, seed: number, tune: TuneDocument, trial: IdleTrial
   }
   return null
 }
-export function shown(car: ScoreCar, seed: number, tune: TuneDocument, trial: IdleTrial | null): { bench: Bench; log: Log } | null {
+function shown(car: ScoreCar, seed: number, tune: TuneDocument, trial: IdleTrial | null): { bench: Bench; log: Log } | null {
   if (trial?.hotter) return swung(car, seed, tune, trial)
   const bench = idleBench(car, seed, tune, trial)
   const log = idled(bench, trial?.turns)

@@ -80,19 +80,21 @@ export const deviation = (values: readonly number[]): number => {
   const m = mean(values)
   return Math.sqrt(mean(values.map((v) => (v - m) ** 2)))
 }
-/** What changes from reading to reading, rms: second differences of white noise have six times its variance, and a slow swing leaves nothing in them. */
+/** share of a bell curve within one sigma */
+const ONE_SIGMA = 0.683
+/**
+ * What changes from reading to reading, rms: second differences of white noise have six times its variance, and a slow swing leaves nothing in
+ * them. Taken from their middle two thirds, so that a jump now and then is not roughness.
+ */
 function roughness(values: Float32Array | undefined, runs: readonly Run[]): number | null {
   if (!values) return null
-  let sum = 0
-  let count = 0
+  const bends: number[] = []
   for (const { from, to } of runs)
     for (let i = from + 1; i + 1 < to; i++) {
-      const bend = values[i + 1] - 2 * values[i] + values[i - 1]
-      if (Number.isNaN(bend)) continue
-      sum += bend * bend
-      count++
+      const bend = Math.abs(values[i + 1] - 2 * values[i] + values[i - 1])
+      if (!Number.isNaN(bend)) bends.push(bend)
     }
-  return count ? Math.sqrt(sum / count / 6) : null
+  return bends.length ? Float64Array.from(bends).sort()[Math.floor(ONE_SIGMA * bends.length)] / Math.sqrt(6) : null
 }
 
 /** The dominant swing of the speed, and how far mixture, correction and valve go with it; null when no line of the spectrum stands out. */
@@ -125,6 +127,24 @@ export function swingOf(log: Log, runs: readonly Run[]): Swing | null {
     correctionPct: withIt('correctionPct'),
     valvePct: withIt('idleValvePct'),
   }
+}
+
+/** How far the speed swings at each frequency, for a picture: half of peak to peak, rpm. */
+export interface SpeedSpectrum {
+  frequencyHz: number[]
+  amplitudeRpm: number[]
+}
+/** Spectrum of the speed over the runs, up to 3 Hz; empty where no run is long enough. */
+export function speedSpectrum(log: Log, runs: readonly Run[]): SpeedSpectrum {
+  const { timeS, channels } = log
+  const stepS = Math.max(0.02, usualStepS(timeS))
+  const { frequencyHz, power, windowSum } = welch(
+    runs.map((run) => even(timeS, channels.rpm!, run, stepS)),
+    stepS,
+    SEGMENT_S,
+    MAX_HZ,
+  )
+  return { frequencyHz, amplitudeRpm: power.map((v) => (2 * Math.sqrt(v)) / windowSum!) }
 }
 
 /** Correction that the loop makes with a foot on the throttle, %. */

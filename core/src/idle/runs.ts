@@ -48,7 +48,8 @@ function rowsIn(timeS: Float64Array, seconds: number): (i: number, way: 1 | -1) 
   const rows = Math.max(1, Math.round(seconds / Math.max(1e-3, usualStepS(timeS))))
   return (i, way) => Math.min(timeS.length - 1, Math.max(0, i + way * rows))
 }
-const quantile = (sorted: readonly number[], share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]
+const quantile = (sorted: readonly number[], share: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]
 
 /** Where the throttle rests, row by row: the level it stands still at, %; NaN where it moves or is held open. */
 function rests(timeS: Float64Array, throttlePct: Float32Array | undefined): Float64Array | null {

@@ -21,7 +21,8 @@ import {
   VALVE_SHUT_PCT,
   VALVE_WIDE_PCT,
 } from './limits.ts'
-import { type IdleMeasures, measureIdle } from './measure.ts'
+import { deviation, type IdleMeasures, mean, measureIdle } from './measure.ts'
+import { identifyPlant } from './loop.ts'
 import { idleRuns, type Log, type Run } from './runs.ts'
 
 export const IdleVerdictCode = z.enum([
@@ -62,6 +63,24 @@ export const IdleCauseId = z.enum([
   'target-unlike',
 ])
 export type IdleCauseId = z.infer<typeof IdleCauseId>
+export const idleCauseWords: Record<IdleCauseId, string> = {
+  'screw-open': 'the screw stands too far open',
+  'screw-shut': 'the screw stands too far shut',
+  'vacuum-leak': 'air leaks in behind the throttle',
+  'plate-sticks': 'the throttle does not come back to its stop',
+  'throttle-zero': 'the zero of the throttle is stale',
+  'valve-stuck': 'the idle valve does not move',
+  'controller-gain': 'the valve is moved too hard',
+  'valve-slow': 'the idle valve is slow',
+  'loop-gain': 'the correction is too fast',
+  'dead-cylinder': 'a cylinder misses',
+  'mixture-lean': 'the mixture is lean',
+  'mixture-rich': 'the mixture is rich',
+  'exhaust-leak': 'the exhaust leaks before the sensor',
+  overlap: 'overlap of the cam sends air to the sensor',
+  'timing-late': 'the spark is late',
+  'target-unlike': 'the unit holds another target',
+}
 const IdleCause = z.object({
   cause: IdleCauseId,
   likelihood: z.number().min(0).max(1),
@@ -97,6 +116,10 @@ export const IdleVerdict = z.object({
   causes: z.array(IdleCause).describe('most likely first'),
   wants: z.array(z.string()).describe('what would make it surer'),
   idles: z.array(IdleSeen).describe('every idle found, one by one'),
+  loop: z
+    .object({ periodS: z.number(), rpmPerSPct: z.number(), delayS: z.number() })
+    .nullable()
+    .describe('the engine as its idle controller sees it, found from its hunting; null: it does not hunt with its valve'),
   next: z.string(),
 })
 export type IdleVerdict = z.infer<typeof IdleVerdict>
@@ -128,10 +151,17 @@ interface Found {
 }
 type Rule = (m: Judged) => Found | null
 
-const likely = (cause: IdleCauseId, likelihood: number, evidence: string, test: string): IdleCause => ({ cause, likelihood, evidence, test })
+const likely = (cause: IdleCauseId, likelihood: number, evidence: string, test: string): IdleCause => ({
+  cause,
+  likelihood,
+  evidence,
+  test,
+})
 const rpmOf = (value: number): string => `${value.toFixed(0)} rpm`
 const againstTarget = (m: Judged): string =>
-  m.overRpm === null ? rpmOf(m.meanRpm) : `${rpmOf(m.meanRpm)}, ${Math.abs(m.overRpm).toFixed(0)} ${m.overRpm > 0 ? 'over' : 'under'} its target`
+  m.overRpm === null
+    ? rpmOf(m.meanRpm)
+    : `${rpmOf(m.meanRpm)}, ${Math.abs(m.overRpm).toFixed(0)} ${m.overRpm > 0 ? 'over' : 'under'} its target`
 
 /** Speed is right on a smooth idle only while there is a way to hold it: a throttle that does not rest at zero has none. */
 const throttleOpen: Rule = (m) => {
@@ -179,7 +209,12 @@ function tooMuchAir(m: Judged, margin: number): Found {
       leans ? `${evidence}; some cylinders are lean` : evidence,
       'Clamp hoses one at a time, then smoke: a leak changes the speed or shows.',
     ),
-    likely('screw-open', leans ? 0.25 : 0.43, evidence, 'Valve port blocked, screw out: the speed falls well under the target when the screw was it.'),
+    likely(
+      'screw-open',
+      leans ? 0.25 : 0.43,
+      evidence,
+      'Valve port blocked, screw out: the speed falls well under the target when the screw was it.',
+    ),
     likely('plate-sticks', 0.15, evidence, 'Press the lever shut by hand.'),
   ].sort((a, b) => b.likelihood - a.likelihood)
   return {
@@ -213,7 +248,12 @@ const hunting: Rule = (m) => {
       verdict: 'hunting-mixture',
       margin,
       causes: [
-        likely('loop-gain', 0.75, `lambda swings ±${swing.lambda!.toFixed(3)} with the speed`, 'Hold the correction (closed loop off): it stands still when the loop drove it.'),
+        likely(
+          'loop-gain',
+          0.75,
+          `lambda swings ±${swing.lambda!.toFixed(3)} with the speed`,
+          'Hold the correction (closed loop off): it stands still when the loop drove it.',
+        ),
         likely('mixture-lean', 0.25, `${how}, with the mixture`, 'Add 8 % with the loop off: a lean idle steadies.'),
       ],
       next: `Lambda swings by ±${swing.lambda!.toFixed(3)} with the speed, ${how}: slow the closed loop at idle (half its speed of correction) before touching the valve.`,
@@ -234,9 +274,14 @@ const hunting: Rule = (m) => {
   }
 }
 const misfires: Rule = (m) => {
-  const rough = m.flicker === null ? m.roughRpm / ROUGH_ALONE_RPM : Math.min(m.roughRpm / ROUGH_RPM, m.flicker / FLICKER_LAMBDA)
+  // without a mixture that flickers only much roughness tells
+  const flickers = m.flicker === null ? 0 : Math.min(m.roughRpm / ROUGH_RPM, m.flicker / FLICKER_LAMBDA)
+  const rough = Math.max(m.roughRpm / ROUGH_ALONE_RPM, flickers)
   // a mixture too thin to burn misses too: that is named first by what it is
-  if (rough < 1 || (m.leanBy !== null && m.leanBy > 3 * MIXTURE_OFF && (m.correctionMeanPct ?? 0) < CORRECTION_OFF_PCT / 2 && m.authorityPct < 1))
+  if (
+    rough < 1 ||
+    (m.leanBy !== null && m.leanBy > 3 * MIXTURE_OFF && (m.correctionMeanPct ?? 0) < CORRECTION_OFF_PCT / 2 && m.authorityPct < 1)
+  )
     return null
   return {
     verdict: 'misfire',
@@ -260,7 +305,12 @@ const valveWide: Rule = (m) => {
     verdict: 'low-valve-wide',
     margin: m.valveMeanPct / VALVE_WIDE_PCT,
     causes: [
-      likely('screw-shut', low ? 0.5 : 0.85, `valve at ${m.valveMeanPct.toFixed(0)} %`, 'Screw a quarter turn in: valve or speed follows at once.'),
+      likely(
+        'screw-shut',
+        low ? 0.5 : 0.85,
+        `valve at ${m.valveMeanPct.toFixed(0)} %`,
+        'Screw a quarter turn in: valve or speed follows at once.',
+      ),
       likely(
         'valve-stuck',
         low ? 0.4 : 0.05,
@@ -285,12 +335,22 @@ const atLimit: Rule = (m) => {
     margin: 1 + Math.abs(m.overRpm ?? 0) / OFF_TARGET_RPM,
     causes: low
       ? [
-          likely('screw-shut', 0.7, `the valve was moved ${moved.toFixed(0)} % from its start, all it may`, 'Screw a quarter turn in, zero learned: the valve comes back.'),
+          likely(
+            'screw-shut',
+            0.7,
+            `the valve was moved ${moved.toFixed(0)} % from its start, all it may`,
+            'Screw a quarter turn in, zero learned: the valve comes back.',
+          ),
           likely('timing-late', 0.2, 'late spark wants more air', 'Timing light at a fixed command.'),
           likely('valve-stuck', 0.1, 'a valve that hardly moves', 'Command it 40 % further: under 50 rpm it does not move.'),
         ]
       : [
-          likely('screw-open', 0.5, `the valve was moved ${moved.toFixed(0)} % from its start, all it may`, 'Screw a quarter turn out, zero learned: the valve comes back.'),
+          likely(
+            'screw-open',
+            0.5,
+            `the valve was moved ${moved.toFixed(0)} % from its start, all it may`,
+            'Screw a quarter turn out, zero learned: the valve comes back.',
+          ),
           likely('vacuum-leak', 0.5, againstTarget(m), 'Clamp hoses one at a time, then smoke.'),
         ],
     next: `The unit has moved the valve by ${moved > 0 ? '+' : ''}${moved.toFixed(0)} %, all that it may (${reach.mostPct.toFixed(0)} %), ${againstTarget(m)}. That is a ${low ? 'screw too far shut, late timing or a weak valve' : 'screw too far open or a leak'}, not an idle: mend the cause, then clear what it adapted.`,
@@ -312,10 +372,13 @@ const offTarget: Rule = (m) => {
     next: `${againstTarget(m)}, and the valve does not open further: see that the unit is in its idle mode (throttle reads 0) and holds this target, then turn the screw in a quarter turn.`,
   }
 }
+/** The loop adds all it may and still reads lean. */
+const isPegged = (m: Judged): boolean => m.authorityPct >= 8 && m.saturatedShare > 0.7 && m.leanBy !== null && m.leanBy > 0.02
+const pegged: Rule = (m) => (isPegged(m) ? fooled(m) : null)
 const fooled: Rule = (m) => {
-  const { correctionMeanPct: correction, correctionDrivenPct: driven, leanBy } = m
+  const { correctionMeanPct: correction, correctionDrivenPct: driven } = m
   if (correction === null || correction < CORRECTION_OFF_PCT) return null
-  const pegged = m.authorityPct >= 8 && m.saturatedShare > 0.7 && leanBy !== null && leanBy > 0.02
+  const pegged = isPegged(m)
   const onlyIdle = driven !== null && correction - driven > FOOLED_OVER_PCT
   if (!onlyIdle && !pegged) return null
   const evidence = `the loop adds ${correction.toFixed(0)} %${driven === null ? '' : ` here and ${driven.toFixed(0)} % with the throttle open`}`
@@ -324,8 +387,18 @@ const fooled: Rule = (m) => {
     verdict: 'loop-fooled',
     margin: onlyIdle ? (correction - driven) / FOOLED_OVER_PCT : 1.3,
     causes: [
-      likely('exhaust-leak', 0.6 * share, evidence, 'Smoke or soapy water at every joint before the sensor; a helper holds a rag to the tail pipe.'),
-      likely('overlap', 0.4 * share, 'a cam with much overlap sends fresh air to the sensor', 'Correction held, add 8 %, valve held: pressure rises when it was rich already.'),
+      likely(
+        'exhaust-leak',
+        0.6 * share,
+        evidence,
+        'Smoke or soapy water at every joint before the sensor; a helper holds a rag to the tail pipe.',
+      ),
+      likely(
+        'overlap',
+        0.4 * share,
+        'a cam with much overlap sends fresh air to the sensor',
+        'Correction held, add 8 %, valve held: pressure rises when it was rich already.',
+      ),
       likely('mixture-lean', 1 - share, evidence, 'Correction held, add 8 %, valve held: pressure falls when it was truly lean.'),
     ],
     next: `${evidence[0].toUpperCase()}${evidence.slice(1)}. Air at the sensor fools it: look for a leak before the sensor; with much overlap run idle open loop on the base map.`,
@@ -345,7 +418,12 @@ const mixture: Rule = (m) => {
         margin,
         causes: [
           likely('mixture-lean', 0.5, evidence, 'Correction held, add 8 %, valve held: pressure falls when it was truly lean.'),
-          likely('exhaust-leak', 0.3, evidence, 'Smoke at every joint before the sensor; at 2,500 rpm the correction goes when air fooled it.'),
+          likely(
+            'exhaust-leak',
+            0.3,
+            evidence,
+            'Smoke at every joint before the sensor; at 2,500 rpm the correction goes when air fooled it.',
+          ),
           likely('vacuum-leak', 0.2, evidence, 'Clamp hoses one at a time, then smoke.'),
         ],
         next: `Idle wants ${short.toFixed(0)} % more fuel (${evidence}). Look for a leak first, then let Learn correct the idle cells.`,
@@ -358,18 +436,7 @@ const mixture: Rule = (m) => {
       }
 }
 /** In the order they are asked: what makes all that follows worthless comes first. */
-const rules: readonly Rule[] = [
-  throttleOpen,
-  farOver,
-  hunting,
-  misfires,
-  valveShut,
-  valveWide,
-  atLimit,
-  offTarget,
-  fooled,
-  mixture,
-]
+const rules: readonly Rule[] = [throttleOpen, farOver, hunting, misfires, pegged, valveShut, valveWide, atLimit, offTarget, fooled, mixture]
 
 /** Speed over the nearest of the targets that may be meant: bare, with the fan, in gear, both. */
 function overTarget(meanRpm: number, targetRpm: number, offsetsRpm: readonly number[]): number {
@@ -468,6 +535,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
       causes: [],
       wants: [tooSlow ? `rows at most ${MAX_STEP_S} s apart` : `${(MIN_TOTAL_S - seconds).toFixed(0)} s more of warm idle`],
       idles,
+      loop: null,
       next: tooSlow
         ? `The rows stand ${stepS.toFixed(1)} s apart: a swing of one second does not show. Log at least ${1 / MAX_STEP_S} rows a second; 10 are better.`
         : `Only ${seconds.toFixed(0)} s of warm idle with the throttle at rest; log ${MIN_TOTAL_S} s or more without touching anything.`,
@@ -490,22 +558,109 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
     seconds,
     targetRpm,
     idles,
+    loop: m.swing ? identifyPlant(log, runs, m.swing) : null,
     wants: wantsOf(m),
   }
-  const enough = 1 - 0.5 * 2 ** (-seconds / SURER_IN_S)
+  return { ...base, ...judged(m, 1) }
+}
+
+/** The first rule that finds something, or a good idle. @param seen share of the sureness that the way of looking leaves */
+function judged(m: Judged, seen: number): Pick<IdleVerdict, 'verdict' | 'causes' | 'next' | 'sureness'> {
+  const enough = seen * (1 - 0.5 * 2 ** (-m.seconds / SURER_IN_S))
   for (const rule of rules) {
     const found = rule(m)
     if (found) {
       const { verdict, causes, next, margin } = found
-      return { ...base, verdict, causes, next, sureness: enough * sureOf(margin) }
+      return { verdict, causes, next, sureness: enough * sureOf(margin) }
     }
   }
-  const unsaid = targetRpm === null ? ' Say its target speed: whether it is on it cannot be told without.' : ' Nothing to do.'
+  const unsaid = m.overRpm === null ? ' Say its target speed: whether it is on it cannot be told without.' : ' Nothing to do.'
   return {
-    ...base,
     verdict: 'good',
     causes: [],
     sureness: enough * sureGood(m),
     next: `Idle is steady${m.valveMeanPct === null ? '' : ' and the valve has room both ways'}.${unsaid}`,
+  }
+}
+
+/** What a person read from the unit's display at a warm idle. */
+export interface ShownIdle {
+  rpm: number
+  valvePct: number
+  mapKpa: number
+}
+export const LOOKS_WANTED = 3
+/** a look at a display is worth so many seconds of a log, and a display shows no swing and no roughness */
+const LOOK_S = 10
+const DISPLAY_SEES = 0.7
+/**
+ * The idle from three looks at a display, a few seconds apart: speed, valve, reach. A display does not show mixture over time or roughness.
+ * @throws CoreError DATA_TOO_SHORT with fewer looks
+ */
+export function judgeShown(looks: readonly ShownIdle[], options: IdleOptions = {}): IdleVerdict {
+  if (looks.length < LOOKS_WANTED)
+    throw new CoreError(
+      'FACT_MISSING',
+      `${LOOKS_WANTED} looks at the display; there ${looks.length === 1 ? 'is one' : `are ${looks.length}`}`,
+    )
+  const of = (key: keyof ShownIdle) => looks.map((look) => look[key])
+  const spread = (values: number[]) => (Math.max(...values) - Math.min(...values)) / 2
+  const amplitudeRpm = spread(of('rpm'))
+  const meanRpm = mean(of('rpm'))
+  const targetRpm = options.targetRpm ?? null
+  const m: Judged = {
+    seconds: looks.length * LOOK_S,
+    meanRpm,
+    rpmStdDev: deviation(of('rpm')),
+    roughRpm: 0,
+    swing:
+      amplitudeRpm >= HUNT_RPM ? { periodS: NaN, amplitudeRpm, lambda: null, correctionPct: null, valvePct: spread(of('valvePct')) } : null,
+    valveMeanPct: mean(of('valvePct')),
+    valveStdDevPct: deviation(of('valvePct')),
+    lambdaMean: null,
+    flicker: null,
+    leanBy: null,
+    correctionMeanPct: null,
+    authorityPct: options.authorityPct ?? 0,
+    saturatedShare: 0,
+    correctionDrivenPct: null,
+    mapMeanKpa: mean(of('mapKpa')),
+    mapStdDevKpa: null,
+    advanceMeanDeg: null,
+    coolantMeanC: null,
+    restsAtPct: null,
+    overRpm: targetRpm === null ? null : overTarget(meanRpm, targetRpm, options.offsetsRpm ?? []),
+    reach: options.reach,
+    restsApartPct: 0,
+  }
+  const hunts = m.swing !== null && (m.overRpm === null || m.overRpm <= FAR_OVER_RPM)
+  return {
+    ...(hunts
+      ? {
+          verdict: 'hunting-valve' as const,
+          causes: [
+            likely(
+              'controller-gain',
+              0.5,
+              `the looks lie ${(2 * amplitudeRpm).toFixed(0)} rpm apart`,
+              'Hold the valve still, or log half a minute.',
+            ),
+          ],
+          sureness: 0.4,
+          next: `The speed was not the same at each look (±${amplitudeRpm.toFixed(0)} rpm): it swings. Log half a minute, so that period and cause can be told.`,
+        }
+      : judged({ ...m, swing: null }, DISPLAY_SEES)),
+    meanRpm,
+    rpmStdDev: m.rpmStdDev,
+    periodS: null,
+    amplitudeRpm,
+    valveMeanPct: m.valveMeanPct,
+    lambdaMean: null,
+    correctionMeanPct: null,
+    seconds: m.seconds,
+    targetRpm,
+    idles: [],
+    loop: null,
+    wants: ['half a minute of log, for swings, roughness and mixture', ...(targetRpm === null ? ['the target speed'] : [])],
   }
 }

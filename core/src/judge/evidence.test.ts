@@ -122,6 +122,32 @@ const cases: Partial<Record<EntryKind, Case>> = {
     fails: { verdict: 'lean', meanRpm: 750, rpmStdDev: 12, seconds: 60, tuneId: null },
     other: { choices: { plan: { injectorCcMin: 600 } } },
   },
+  'idle.zero': {
+    passes: { closedPct: 0.5 },
+    // within half a percent of zero
+    weak: [{ value: { closedPct: 0.6 }, because: /reads 0\.6 %; within 0\.5 % of zero/ }],
+  },
+  'idle.hose': {
+    passes: { hose: 'Booster', beforeRpm: 800, afterRpm: 829 },
+    // 30 rpm tells a leak
+    fails: { hose: 'Booster', beforeRpm: 800, afterRpm: 770 },
+    other: { choices: { plan: { route: 'individual-runner' } } },
+  },
+  'idle.leak-test': {
+    passes: { method: 'smoke', tight: true },
+    fails: { method: 'smoke', tight: false },
+    other: { choices: { plan: { route: 'individual-runner' } } },
+  },
+  'idle.load': {
+    passes: { load: 'gear', dropRpm: 100, backS: 2 },
+    other: { choices: { plan: { injectorCcMin: 600 } } },
+    weak: [
+      { value: { load: 'gear', dropRpm: 101, backS: 1 }, because: /101 rpm; 100 rpm at most/ },
+      { value: { load: 'fan', dropRpm: 76, backS: 1 }, because: /76 rpm; 75 rpm at most/ },
+      { value: { load: 'fan', dropRpm: 40, backS: 2.1 }, because: /2\.1 s; 2 s at most/ },
+    ],
+  },
+  'idle.battery-off': { passes: { back: true }, fails: { back: false }, other: { choices: { unit: { idleLearns: 'air' } } } },
   'unit.read-back': {
     passes: { tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80001', offS: 10, values: {} },
     other: { choices: { unit: { firmware: '9' } } },
@@ -189,6 +215,7 @@ const acts: Partial<Record<string, () => Reading>> = {
   'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
   'start.plug-opened': () => made('start.plug-opened', {}),
+  'idle.screw': () => made('idle.screw', { turns: 0.25 }),
   'spark.damper': () => made('spark.damper', { what: 'damper' }),
 }
 
@@ -282,7 +309,7 @@ describe('a proof names the parts of the car that its basis is read from', () =>
     choices: {
       ...told.choices,
       plan: { ...told.choices.plan, fuelPressureKpa: 290, unit: { name: 'box' } },
-      unit: { firmware: '1' },
+      unit: { firmware: '1', idleLearns: 'valve' },
       spark: {
         ...told.choices.spark,
         sensor: 'hall',

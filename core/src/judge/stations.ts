@@ -1,5 +1,6 @@
 import { fuel } from '../fuel/index.ts'
 import { handover } from '../handover/index.ts'
+import { idle } from '../idle/index.ts'
 import { learn } from '../learn/index.ts'
 import { plan } from '../plan/index.ts'
 import { spark } from '../spark/index.ts'
@@ -8,4 +9,4 @@ import { survey } from '../survey/index.ts'
 import { tune } from '../tune/index.ts'
 
 /** The job line: the stations that are built, in working order. A new one is a new folder and one line here. */
-export const stations = [survey, plan, fuel, spark, tune, start, learn, handover] as const
+export const stations = [survey, plan, fuel, spark, tune, start, idle, learn, handover] as const

@@ -1,4 +1,4 @@
-import type { IdleVerdict } from '../idle/index.ts'
+import { carIdleOptions, type IdleVerdict, judgeShown } from '../idle/index.ts'
 import { CoreError, type EntryTable, type JudgedContext, type StoredReading, tuneInCar, type VerdictFrom } from '../kernel/index.ts'
 import { learnReading, type LearnResult, unsafeBefore } from '../learn/index.ts'
 import { fitVerdict, scopeVerdict, type Trace } from '../spark/index.ts'
@@ -9,6 +9,8 @@ export interface VerdictEvidence extends StartEvidence {
   entries: readonly StoredReading[]
   learned: { logId: string; tuneId: string | null; before?: readonly (number | null)[]; result: LearnResult } | null
   idle: IdleVerdict | null
+  /** tune that the log or session ran on, where that is known */
+  tuneId?: string | null
   trace: Trace | null
 }
 type From = keyof VerdictFrom
@@ -40,11 +42,28 @@ const verdicts = {
     },
   },
   'idle.verdict': {
-    from: ['logId', 'sessionId'],
-    work: (c, { idle }) => {
-      if (!idle) throw missing('the idle’s verdict', 'it wants a log or a session')
-      const { verdict, meanRpm, rpmStdDev, seconds } = idle
-      return { verdict, meanRpm, rpmStdDev, seconds, tuneId: tuneInCar(c.build)?.id ?? null }
+    from: ['logId', 'sessionId', 'entryIds'],
+    work: (c, { idle, entries, tuneId }) => {
+      const looks = entries.flatMap((r) => (r.kind === 'idle.point' ? [r.value] : []))
+      if (!idle && !looks.length) throw missing('the idle’s verdict', 'it wants a log, a session, or looks at the display')
+      const judged = idle ?? judgeShown(looks, carIdleOptions(c.build))
+      const { verdict, meanRpm, rpmStdDev, seconds, targetRpm, valveMeanPct, amplitudeRpm, sureness, loop, causes, next } = judged
+      const regime = entries.findLast((r) => r.kind === 'idle.regime')
+      return {
+        verdict,
+        meanRpm,
+        rpmStdDev,
+        seconds,
+        targetRpm,
+        valveMeanPct,
+        amplitudeRpm,
+        sureness,
+        loop,
+        next,
+        ...(regime?.kind === 'idle.regime' ? { regime: regime.value.regime } : {}),
+        ...(causes.length ? { cause: causes[0].cause } : {}),
+        tuneId: tuneId ?? tuneInCar(c.build)?.id ?? null,
+      }
     },
   },
 } as const satisfies { [K in keyof EntryTable]?: { from: readonly From[]; work: Work<K> } }

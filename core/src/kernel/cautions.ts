@@ -47,6 +47,16 @@ export const cautions = [
     text: 'Fans and belts catch sleeves, hair and leads. Wheels chocked, out of gear, brake on; exhaust gas led outside.',
   },
   {
+    id: 'leak-spray',
+    kind: 'danger',
+    text: 'No cleaner or fuel sprayed at a running engine to find a leak: it burns. Smoke, or hoses clamped one at a time.',
+  },
+  {
+    id: 'in-gear',
+    kind: 'danger',
+    text: 'An automatic in gear pulls: wheels chocked, hand brake and foot brake on, nobody before or behind the car.',
+  },
+  {
     id: 'sensor',
     kind: 'order',
     text: 'A heated exhaust sensor never sits in a running exhaust unpowered: plug the bung until the sensor is wired.',

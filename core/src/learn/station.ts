@@ -1,6 +1,6 @@
 import { at, readingsOf, station } from '../kernel/index.ts'
 import { causes } from '../diagnose/index.ts'
-import { idleEntries } from '../idle/index.ts'
+import { idleRequirement } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
 import { LearnChoices } from './choices.ts'
 import { learnEntries } from './entries.ts'
@@ -16,7 +16,7 @@ export const learn = station({
   key: 'l',
   after: ['start'],
   choices: { learn: LearnChoices },
-  entries: { ...learnEntries, ...idleEntries },
+  entries: learnEntries,
   rules: learnRules,
   requirements: (c) => {
     const result = currentLearn(c)
@@ -48,6 +48,7 @@ export const learn = station({
               : 'Accept the correction, put the new version in the car and drive again',
         where: accepted && !learnsItself(c) && !result?.value.suspect ? at('tune') : at('learn'),
       },
+      idleRequirement(c, 'neutral'),
       ...learningRequirements(c),
       ...releaseRequirement(c, ['learning-off', 'loop-off']),
     ]

@@ -145,7 +145,6 @@ export function ownTasks(c: Context): PlanTask[] {
       base: WIRING_HOURS + HOURS_PER_CIRCUIT * extraCircuits(c),
       after: ['removal'],
     },
-    { id: 'idle', title: 'Idle set', station: 'idle', kind: 'work', base: 1, after: ['first-start'] },
     {
       id: 'proving',
       title: facts.place?.onStand

@@ -11,6 +11,7 @@ import {
   headerFingerprint,
   joinLogs,
   joinParts,
+  type IdleOptions,
   judgeIdle,
   LogReader,
   LOOKED_INTO,
@@ -113,7 +114,7 @@ export interface PlanDriveTask {
 }
 export interface IdleTask extends StoredLog {
   kind: 'idle'
-  targetRpm: number | null
+  options: IdleOptions
 }
 export interface SpikesTask extends StoredLog {
   kind: 'spikes'
@@ -293,5 +294,4 @@ export async function drive({ build, tune, learned: before, by }: DriveTask): Pr
   return { rows: timeS.length, durationS: timeS[timeS.length - 1], distanceKm, stalls, columns, learned: held }
 }
 
-export const idle = async (task: IdleTask): Promise<IdleVerdict> =>
-  judgeIdle(await unpackLog(task), task.targetRpm === null ? {} : { targetRpm: task.targetRpm })
+export const idle = async (task: IdleTask): Promise<IdleVerdict> => judgeIdle(await unpackLog(task), task.options)

@@ -9,13 +9,12 @@ import {
   benchReadingKinds,
   contextOf,
   type EntryKind,
-  idleTargetRpm,
+  carIdleOptions,
   isRehearsed,
   JudgedReadingAnswer,
   learnSetupOf,
   logsTogether,
   logDoubtsSaid,
-  resolveFacts,
   type StoredReading,
   VerdictFrom,
   type VerdictEvidence,
@@ -43,6 +42,8 @@ const benchKinds = [...new Set([...benchReadingKinds, ...liveReadingKinds])] as 
 const AskBench = z.strictObject({ kind: z.enum(benchKinds), at: BenchHeldAt.optional() })
 
 type From = z.infer<typeof VerdictFrom>
+/** of a session, the idle is judged on so much of its end, s */
+const IDLE_LOOK_S = 75
 const KINDS_WITH_FRAMES = new Set<VerdictKind>(['start.dry-crank', 'start.attempt'])
 
 /** Verdicts that the server works out from what is named, and readings that it takes from the bench's instruments for the person. */
@@ -71,8 +72,6 @@ export function verdictRoutes(app: FastifyInstance, store: BuildStore, pool: Hea
     if (doubts.length) throw new Problem(409, 'OTHER_CAR', `${doubts.join(' ')} Say first that it was driven with this car.`, { logId })
     return log
   }
-  const idleTarget = (build: Build): number | null =>
-    build.facts.engine !== undefined || build.facts.cam !== undefined ? idleTargetRpm(resolveFacts(build)) : null
 
   /** What a verdict is worked out from, and in which of the two views. */
   async function gather(
@@ -90,17 +89,27 @@ export function verdictRoutes(app: FastifyInstance, store: BuildStore, pool: Hea
       instrument = seen.device === 'bench' ? 'bench unit' : seen.name.slice(0, 80)
       if (KINDS_WITH_FRAMES.has(kind)) evidence.frames = seen.frames
       else {
-        const columns = await pool.run({ kind: 'pack', ...(await logOfFrames(seen.frames)) })
-        evidence.idle = await pool.run({ kind: 'idle', columns, targetRpm: idleTarget(build) })
+        // an idle is what it is now, not what it was before the screw was turned
+        const since = (seen.frames.at(-1)?.timeS ?? 0) - IDLE_LOOK_S
+        const frames = seen.frames.filter((f) => f.timeS >= since)
+        const columns = await pool.run({ kind: 'pack', ...(await logOfFrames(frames)) })
+        evidence.idle = await pool.run({ kind: 'idle', columns, options: carIdleOptions(seenFrom(build, rehearsed ? 'rehearsal' : 'car')) })
       }
     }
     if (from.logId) {
       const log = await logOf(build, from.logId)
       rehearsed ||= log.source === 'bench'
       const view = rehearsed ? 'rehearsal' : 'car'
-      if (kind === 'idle.verdict')
-        evidence.idle = await pool.run({ kind: 'idle', columns: await LogStore.columns(store, log.id), targetRpm: idleTarget(build) })
-      else {
+      if (kind === 'idle.verdict') {
+        const seen = seenFrom(build, view)
+        const ran = seen.tunes.find((t) => t.id === log.tuneId) ?? null
+        evidence.tuneId = ran?.id ?? null
+        evidence.idle = await pool.run({
+          kind: 'idle',
+          columns: await LogStore.columns(store, log.id),
+          options: carIdleOptions(seen, ran ?? undefined),
+        })
+      } else {
         const { tuneId } = await LogStore.get(store, log.id)
         const tune = tuneId ? await store.tune(build.id, tuneId) : await store.tuneInUse(build, view)
         const c = contextOf(seenFrom(build, view))

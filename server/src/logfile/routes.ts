@@ -11,6 +11,7 @@ import {
   channelIds,
   channelSpecs,
   checkAxis,
+  carIdleOptions,
   idleTargetRpm,
   IdleVerdict,
   LearnResult,
@@ -33,6 +34,7 @@ import { LogStore } from './store.ts'
 
 const LogParams = z.object({ logId: z.uuid() })
 const LearnQuery = z.object({ rpm: z.string().max(600).optional(), mapKpa: z.string().max(600).optional() })
+const IdleQuery = z.object({ targetRpm: z.coerce.number().min(300).max(3000).optional().describe('idle speed wanted, rpm') })
 const ChannelParams = z.object({ logId: z.uuid(), channel: z.enum(channelIds as [string, ...string[]]) })
 
 function axisFrom(name: 'rpm' | 'mapKpa', text: string | undefined, own: number[]): number[] {
@@ -246,18 +248,32 @@ export function logRoutes(
     async (request, reply) => pool.run({ kind: 'spikes', columns: await LogStore.columns(store, request.params.logId) }, gone(reply)),
   )
 
-  app.get<{ Params: { logId: string } }>(
+  app.get<{ Params: { logId: string }; Querystring: z.infer<typeof IdleQuery> }>(
     '/api/logs/:logId/idle',
-    { schema: docs({ summary: 'What kind of idle the log shows', tags: ['logs'], params: LogParams, answer: IdleVerdict }) },
+    {
+      schema: docs({
+        summary: 'What kind of idle the log shows, how sure that is, and what may be behind it',
+        description: 'Judged against `targetRpm`, else the target of the tune it ran on, else the survey’s usual one.',
+        tags: ['logs'],
+        params: LogParams,
+        querystring: IdleQuery,
+        answer: IdleVerdict,
+      }),
+    },
     async (request, reply) => {
       const row = await LogStore.get(store, request.params.logId)
       const build = await store.get(row.buildId)
+      const { targetRpm } = request.query
+      // the tune that it ran on, else the one in the car; without any the survey's
+      const ran = build.tunes.find((t) => t.id === row.tuneId)
+      const options = carIdleOptions(build, ran)
       const known = build.facts.engine !== undefined || build.facts.cam !== undefined
+      const target = targetRpm ?? options.targetRpm ?? (known ? idleTargetRpm(resolveFacts(build)) : undefined)
       return pool.run(
         {
           kind: 'idle',
           columns: await LogStore.columns(store, row.id),
-          targetRpm: known ? idleTargetRpm(resolveFacts(build)) : null,
+          options: target === undefined ? options : { ...options, targetRpm: target },
         },
         gone(reply),
       )

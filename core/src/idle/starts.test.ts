@@ -1,0 +1,74 @@
+import { describe, expect, it } from 'vitest'
+import { startScores } from './cold-start.ts'
+import { loadDrop } from './load-drop.ts'
+
+const log = (seconds: number, rpm: (t: number) => number, more: Record<string, (t: number) => number> = {}) => {
+  const timeS = Float64Array.from({ length: Math.round(seconds * 20) }, (_, i) => i * 0.05)
+  const of = (f: (t: number) => number) => Float32Array.from(timeS, f)
+  return { timeS, channels: { rpm: of(rpm), ...Object.fromEntries(Object.entries(more).map(([k, f]) => [k, of(f)])) } }
+}
+/** Two seconds still, cranking at 180 rpm for so long, up to a peak for a second, down to a dip for two, then steady. */
+const start =
+  ({
+    cranksS = 1,
+    peak = 1400,
+    dip = 1050,
+    steady = 1100,
+    settlesS = 4,
+  }: Partial<Record<'cranksS' | 'peak' | 'dip' | 'steady' | 'settlesS', number>>) =>
+  (t: number): number => {
+    const s = t - 2 - cranksS
+    return t < 2 ? 0 : s < 0 ? 180 : s < 1.5 ? peak : s < settlesS ? dip : steady
+  }
+
+describe('score of a start', () => {
+  it('tells time to fire, overshoot, dip and time until steady', () => {
+    const [score, ...rest] = startScores(log(40, start({ cranksS: 1.2, dip: 980 }), { coolantC: () => 12 }))
+    expect(rest).toEqual([])
+    expect(score.secondsToFire).toBeCloseTo(1.2, 1)
+    expect(score.coolantC).toBe(12)
+    expect(score.steadyRpm).toBeCloseTo(1100, 0)
+    expect(Math.abs(score.overshootRpm - 300)).toBeLessThan(10)
+    expect(Math.abs(score.dipRpm - 120)).toBeLessThan(10)
+    expect(score.secondsToSteady).toBeGreaterThan(3.8)
+    expect(score.secondsToSteady).toBeLessThan(4.6)
+    expect(score).toMatchObject({ good: true, moves: [] })
+  })
+  it.each<[string, Parameters<typeof start>[0], RegExp | null]>([
+    ['1.9 s to fire', { cranksS: 1.9 }, null],
+    ['2.2 s to fire', { cranksS: 2.2 }, /10 % more cranking fuel/],
+    ['a dip of 140 rpm', { dip: 960 }, null],
+    ['a dip of 165 rpm', { dip: 935 }, /after-start fuel/],
+    ['480 rpm over', { peak: 1580 }, null],
+    ['540 rpm over', { peak: 1640 }, /5 % less valve/],
+    ['steady after 7 s', { dip: 1010, settlesS: 7 }, null],
+    ['steady after 9 s', { dip: 1010, settlesS: 9 }, /Steady after 9 s/],
+  ])('%s', (_what, shape, move) => {
+    const [score] = startScores(log(45, start(shape)))
+    expect(score.good).toBe(move === null)
+    if (move) expect(score.moves.join(' ')).toMatch(move)
+  })
+  it('a dip with a rich mixture wants air, not fuel', () => {
+    const [score] = startScores(log(45, start({ dip: 930 }), { lambda: () => 0.9 }))
+    expect(score.moves.join(' ')).toMatch(/more valve/)
+  })
+  it('every start of a log is scored, one that did not fire is not', () => {
+    const twice = (t: number) => (t < 3 ? (t < 2 ? 0 : 180) : t < 5 ? 0 : start({})((t - 5) % 40))
+    expect(startScores(log(85, twice))).toHaveLength(2)
+  })
+})
+
+describe('a load at idle', () => {
+  const fall = (least: number, backS: number) => (t: number) => (t < 10 ? 800 : t < 10 + backS ? least : 790)
+  it('tells drop and time until it is back', () => {
+    const drop = loadDrop(log(25, fall(700, 1)), 10)
+    expect(drop.beforeRpm).toBeCloseTo(800, 0)
+    expect(Math.abs(drop.dropRpm - 100)).toBeLessThan(3)
+    expect(drop.backS!).toBeGreaterThan(1)
+    expect(drop.backS!).toBeLessThan(1.6)
+  })
+  it('wants three seconds before and three after', () => {
+    expect(() => loadDrop(log(12, fall(700, 1)), 10)).toThrow(/wants 3 s before it comes on and 3 s after/)
+    expect(() => loadDrop(log(25, fall(700, 1)), 0)).toThrow()
+  })
+})
