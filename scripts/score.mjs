@@ -32,13 +32,14 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const parts = said
     .trim()
     .split(
-      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|Timing by the light|What a scope shows|Edge and polarity by the light))/,
+      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|Edge and polarity by the light))/,
     )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
   const diagnosed = part('### What a log is wrong by')
   const driven = part('### What to drive next')
+  const idled = part('### What an idle is')
   const light = part('### Timing by the light')
   const scope = part('### What a scope shows')
   const suspected = part('### Edge and polarity by the light')
@@ -54,6 +55,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (first.trim() !== intro) put('score', first)
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
+  if (idled) put('idle', bare(idled), join(root, 'docs/idle.md'))
   if (light) put('light', bare(light), spark)
   if (scope) put('scope', bare(scope), spark)
   if (suspected) put('suspects', bare(suspected), spark)

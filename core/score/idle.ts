@@ -1,9 +1,10 @@
 import { Bench, benchCarFor, type BenchChoices, outfitBench } from '../src/bench/index.ts'
-import { type IdleVerdict, judgeIdle, tuneIdleOptions } from '../src/idle/index.ts'
+import { controllerOf, type IdleVerdict, judgeIdle, type LoopMove, loopMove, mixtureLoopMove, tuneIdleOptions } from '../src/idle/index.ts'
 import type { LogData } from '../src/logfile/index.ts'
 import { type Frame, framesToLog } from '../src/start/index.ts'
 import { computeBaseTune, type TuneDocument, type TuneParameters } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
+import { shareOf } from './interval.ts'
 
 type Log = Pick<LogData, 'timeS' | 'channels'>
 /** Six cars of the score, unlike each other. */
@@ -147,13 +148,49 @@ function shown(car: ScoreCar, seed: number, tune: TuneDocument, trial: IdleTrial
   return log && { bench, log }
 }
 
+/** tries of the controller's moves, and what of a swing is left where it has settled, rpm rms */
+const TRIES = 2
+const SETTLED_RPM = 22
+/** Sends what the controller's page works out of a swing, and looks again: after how many tries the speed stands; null: not in two. */
+function triesToSettle(
+  car: ScoreCar,
+  seed: number,
+  tune: TuneDocument,
+  trial: IdleTrial,
+  first: { bench: Bench; log: Log },
+): number | null {
+  let { bench, log } = first
+  for (let k = 1; k <= TRIES; k++) {
+    const { parameters: p } = bench.unit.tune
+    const { verdict, loop, periodS } = judgeIdle(log, tuneIdleOptions(bench.unit.tune))
+    const next =
+      verdict === 'hunting-mixture' && periodS !== null
+        ? { loopGainPctS: mixtureLoopMove(p.loopGainPctS, periodS) }
+        : loop
+          ? { ...controllerOf(p as unknown as Record<string, number>), ...gains(loopMove(p, loop)) }
+          : null
+    if (!next) return null
+    bench = idleBench(car, seed, { ...tune, parameters: { ...p, ...next } }, { ...trial, parameters: undefined })
+    const again = idled(bench)
+    if (!again) return null
+    log = again
+    const speeds = log.channels.rpm!.subarray(-LOOK_S / FRAME_S)
+    const mean = meanOf(speeds)
+    if (Math.sqrt(meanOf(speeds.map((v) => (v - mean) ** 2))) < SETTLED_RPM) return k
+  }
+  return null
+}
+const gains = ({ idleGainPct, idleIntegralPctS, idleDampingPct }: LoopMove) => ({ idleGainPct, idleIntegralPctS, idleDampingPct })
+
 export interface IdleOutcome {
   car: string
   seed: number
   trial: string | null
   /** null: the fault cannot be shown on this car */
-  said: Pick<IdleVerdict, 'verdict' | 'sureness' | 'causes'> | null
+  said: Pick<IdleVerdict, 'verdict' | 'sureness'> | null
   right: boolean
+  /** of a swing: tries of the moves until it stands, null: more than two */
+  tries?: number | null
 }
 export function scoreIdle(car: ScoreCar, seed: number, trial: IdleTrial | null): IdleOutcome {
   const tune = idleTune(car, seed)
@@ -161,6 +198,55 @@ export function scoreIdle(car: ScoreCar, seed: number, trial: IdleTrial | null):
   if (trial?.onlyClosedLoop && !closedAtIdle(tune)) return outcome
   const seen = shown(car, seed, tune, trial)
   if (!seen) return outcome
-  const { verdict, sureness, causes } = judgeIdle(seen.log, tuneIdleOptions(seen.bench.unit.tune))
-  return { ...outcome, said: { verdict, sureness, causes }, right: trial === null ? verdict === 'good' : trial.is.includes(verdict) }
+  const { verdict, sureness } = judgeIdle(seen.log, tuneIdleOptions(seen.bench.unit.tune))
+  const right = trial === null ? verdict === 'good' : trial.is.includes(verdict)
+  return {
+    ...outcome,
+    said: { verdict, sureness },
+    right,
+    ...(trial?.hotter && right ? { tries: triesToSettle(car, seed, tune, trial, seen) } : {}),
+  }
+}
+
+/** The tables of docs/idle.md. */
+export function idleTables(all: readonly IdleOutcome[], firstSeed: number): string {
+  const ran = all.filter((o) => o.said !== null)
+  const faulty = ran.filter((o) => o.trial !== null)
+  const sound = ran.filter((o) => o.trial === null)
+  const swings = ran.filter((o) => o.tries !== undefined)
+  const others = (list: readonly IdleOutcome[]) => {
+    const counts = new Map<string, number>()
+    for (const o of list) if (!o.right) counts.set(o.said!.verdict, (counts.get(o.said!.verdict) ?? 0) + 1)
+    return [...counts].map(([verdict, n]) => `${verdict} ${n}`).join(', ') || 'none'
+  }
+  const line = (name: string, list: readonly IdleOutcome[]) =>
+    `| ${name} | ${shareOf(list.filter((o) => o.right).length, list.length)} | ${others(list)} |`
+  const bins = [
+    [0, 0.6],
+    [0.6, 0.8],
+    [0.8, 1.01],
+  ].map(([low, high]) => ran.filter((o) => o.said!.sureness >= low && o.said!.sureness < high))
+  return [
+    '### What an idle is',
+    '',
+    `${idleCars.length} cars, seeds from ${firstSeed}; a minute of warm idle after a fast idle and a blip, at 20 readings a second. A fault that stalls the car, or that the car cannot show, is left out (${all.length - ran.length} of ${all.length}).`,
+    '',
+    '| made wrong | right class | said instead |',
+    '| --- | --- | --- |',
+    ...idleTrials.map((t) =>
+      line(
+        t.name,
+        faulty.filter((o) => o.trial === t.name),
+      ),
+    ),
+    line('**all**', faulty),
+    line('nothing: sound idles called good', sound),
+    '',
+    `Right where it said how sure it is: under 0.6: ${bins
+      .map((list) => shareOf(list.filter((o) => o.right).length, list.length))
+      .join('; 0.6 to 0.8: ')
+      .replace(/; 0\.6 to 0\.8: ([^;]*)$/, '; 0.8 and more: $1')}.`,
+    '',
+    `Swings that the moves worked out of them settle: at the first try ${shareOf(swings.filter((o) => o.tries === 1).length, swings.length)}, within two ${shareOf(swings.filter((o) => o.tries !== null).length, swings.length)}.`,
+  ].join('\n')
 }

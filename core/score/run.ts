@@ -6,6 +6,7 @@ import { type TuneOutcome, scoreBaseTune } from './base-tune.ts'
 import { scoreCars, unseenCars, variedCar } from './cars.ts'
 import { diagnoseCars, type DiagnoseOutcome, diagnoseTrials, scoreDiagnose, trialName } from './diagnose.ts'
 import { drivenCars, type DrivenOutcome, schools, scoreDriven, type School, type Way, ways } from './driven.ts'
+import { idleCars, type IdleOutcome, idleTables, idleTrials, scoreIdle } from './idle.ts'
 import { shareOf } from './interval.ts'
 import { lightTable } from './light.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
@@ -26,13 +27,13 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 1000
 const SCOPE_TRIALS = 200
 const SUSPECT_TRIALS = 300
-const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5 }
+const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 34 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
 
@@ -42,6 +43,7 @@ type Job =
   | { kind: 'start'; car: number; seed: number; trial: number | null }
   | { kind: 'settled'; car: number; seed: number; poison: number | null }
   | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean }
+  | { kind: 'idle'; car: number; seed: number; trial: number | null }
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
 type Done = {
   tune?: TuneOutcome
@@ -50,6 +52,7 @@ type Done = {
   settled?: { outcome: SettledOutcome; poison: number | null }
   diagnose?: DiagnoseOutcome & { first: boolean }
   driven?: DrivenOutcome
+  idle?: IdleOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -66,6 +69,7 @@ function work(job: Job): Done {
     )
     return { settled: { outcome, poison } }
   }
+  if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'diagnose') {
     const { first } = job
@@ -361,6 +365,12 @@ if (isMainThread) {
           .flatMap((school) => ways.map((way) => ({ kind: 'driven', car, seed, way, school }) as const)),
       ),
     ),
+    ...idleCars.flatMap((_, car) => [
+      ...seeds(Math.min(quick ? SEEDS.soundIdle / 10 : SEEDS.soundIdle, SOUND_FOR_EACH * most)).map(
+        (seed) => ({ kind: 'idle', car, seed, trial: null }) as const,
+      ),
+      ...seeds(count(SEEDS.idle)).flatMap((seed) => [...idleTrials.keys()].map((trial) => ({ kind: 'idle', car, seed, trial }) as const)),
+    ]),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -380,6 +390,13 @@ if (isMainThread) {
   if (wanted('good')) lintTable(done.flatMap((d) => d.good ?? []))
   if (wanted('start')) startTable(done.flatMap((d) => d.start ?? []))
   if (wanted('diagnose')) diagnoseTable(done.flatMap((d) => d.diagnose ?? []))
+  if (wanted('idle'))
+    console.log(
+      `\n${idleTables(
+        done.flatMap((d) => d.idle ?? []),
+        first,
+      )}\n`,
+    )
   if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
