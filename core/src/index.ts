@@ -53,6 +53,8 @@ export {
   type ScopeSetting,
   scopeTraces,
   usualSweep,
+  type TriedIdle,
+  tryIdle,
 } from './bench/index.ts'
 export {
   bleedDown,
@@ -134,6 +136,7 @@ export {
   startScores,
   tuneIdleOptions,
   valveBandPct,
+  WARM_C,
   warmDays,
   WARM_IDLES,
 } from './idle/index.ts'
@@ -289,6 +292,8 @@ export {
   Where,
   wordsOf,
   zodErrors,
+  proved,
+  spaced,
 } from './kernel/index.ts'
 export {
   applyCorrection,

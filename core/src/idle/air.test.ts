@@ -60,7 +60,7 @@ describe('where the air comes from', () => {
     const a = airBalance(tune, made([{ blocked: true }, {}]), 800, 40)
     expect(a.valveMm2).toBeCloseTo(5, 1)
     expect(a.plateMm2).toBeCloseTo(8, 1)
-    expect(a.wants).toMatch(/screw all the way out/)
+    expect(a.wants).toMatch(/screw all the way shut/)
   })
   it('screw out and port blocked leaves the leak', () => {
     const a = airBalance(tune, made([{ blocked: true }, { blocked: true, screwShut: true }, {}]), 800, 40)
@@ -74,6 +74,12 @@ describe('where the air comes from', () => {
     expect(a.screwMm2PerTurn).toBeCloseTo(4, 1)
     expect(a.valveMm2PerPct).toBeCloseTo(0.25, 2)
     expect(a.scatterMm2!).toBeLessThan(0.05)
+  })
+  it('looks at one held speed are one hole, and part nothing', () => {
+    // half a turn for eight percent of valve: the same 13 mm2
+    const held = made([{}, { turns: 0.5, valvePct: 12 }])
+    expect(airBalance(tune, held, 800, 40)).toMatchObject({ valveMm2PerPct: null, screwMm2PerTurn: null, valveMm2: null })
+    expect(airBalance(tune, [...held, ...made([{ turns: 0.5, valvePct: 12, blocked: true }])], 800, 40).valveMm2PerPct).toBeCloseTo(0.25, 2)
   })
   it('what it wants is read where it idles at its target, else from the tune', () => {
     expect(airBalance(tune, [look({ rpm: 810 })], 800, 45).neededMm2).toBeCloseTo(13.4, 1)
@@ -120,7 +126,7 @@ describe('procedure A: the plate alone', () => {
     // 85 % of 800 is 680, within 25
     [680, null],
     [704, null],
-    [706, 'out'],
-    [654, 'in'],
+    [706, 'shut'],
+    [654, 'open'],
   ])('%d rpm', (rpm, turn) => expect(screwByPlate(rpm, 800)).toMatchObject({ turn, wantedRpm: 680 }))
 })

@@ -12,7 +12,7 @@ export interface IdlePoint {
   blocked: boolean
   /** turns of the screw since the first look, open positive */
   turns: number
-  /** the screw is all the way out: what passes now is leak */
+  /** the screw is all the way shut: what passes now is leak */
   screwShut: boolean
   coolantC?: number
   airC?: number
@@ -67,6 +67,8 @@ function fit(rows: readonly (readonly number[])[], values: readonly number[]): n
 /** a valve that moved less, %, or a screw that turned less, turns, tells nothing of its share */
 const VALVE_MOVED_PCT = 4
 const TURNED = 0.1
+/** looks at one held speed are all one hole: only areas that differ by this part screw from valve, as a share */
+const AREAS_DIFFER = 0.08
 /** a point so near its target tells what the engine wants there, rpm */
 const NEAR_TARGET_RPM = 60
 
@@ -86,10 +88,11 @@ export function airBalance(tune: TuneDocument, points: readonly IdlePoint[], tar
   const byValve = spread(opens) >= VALVE_MOVED_PCT
   const byScrew = spread(points.filter((p) => !p.screwShut).map((p) => p.turns)) >= TURNED
   const shut = points.filter((p) => p.screwShut)
+  const differ = spread(areas) >= AREAS_DIFFER * Math.max(...areas)
   const asSet = points.map((p, i) => ({ p, i })).filter(({ p }) => !p.screwShut)
   const rows = asSet.map(({ p, i }) => [1, ...(byValve ? [opens[i]] : []), ...(byScrew ? [p.turns] : [])])
   const solved =
-    rows.length >= (rows[0]?.length ?? 99)
+    differ && rows.length >= (rows[0]?.length ?? 99)
       ? fit(
           rows,
           asSet.map(({ i }) => areas[i]),
@@ -120,7 +123,7 @@ export function airBalance(tune: TuneDocument, points: readonly IdlePoint[], tar
       valve === null
         ? 'Look once with the valve’s port blocked: what passes then is plate and leak.'
         : leak === null
-          ? 'Port blocked and the screw all the way out, look once: what passes then is leak.'
+          ? 'Port blocked and the screw all the way shut, look once: what passes then is leak.'
           : null,
   }
 }

@@ -119,13 +119,13 @@ export const idleEntries = {
       screw: z.enum(['as-set', 'shut']).optional(),
     }),
     says: (v) =>
-      say`${v.rpm.toFixed(0)} rpm, valve ${v.valvePct.toFixed(0)} %, ${{ value: v.mapKpa, dimension: 'pressure', decimals: 0 }}${v.valve === 'blocked' ? ', port blocked' : ''}${v.screw === 'shut' ? ', screw all the way out' : ''}`,
+      say`${v.rpm.toFixed(0)} rpm, valve ${v.valvePct.toFixed(0)} %, ${{ value: v.mapKpa, dimension: 'pressure', decimals: 0 }}${v.valve === 'blocked' ? ', port blocked' : ''}${v.screw === 'shut' ? ', screw all the way shut' : ''}`,
     fields: {
       rpm: quantityField('Speed', 'rpm'),
       valvePct: quantityField('Idle valve', 'percent'),
       mapKpa: quantityField('Manifold pressure', 'pressure', 'absolute'),
       valve: choiceField('Valve’s port', { works: 'open', blocked: 'blocked' }),
-      screw: choiceField('Screw', { 'as-set': 'as set', shut: 'all the way out' }),
+      screw: choiceField('Screw', { 'as-set': 'as set', shut: 'all the way shut' }),
     },
   }),
   'idle.hose': entry({

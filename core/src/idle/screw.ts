@@ -88,9 +88,9 @@ export function screwByValve(
 }
 
 /** Procedure A: with the valve out of play the plate alone holds so much of the target. @returns what to do with the screw at a speed, in words, and whether it is done */
-export function screwByPlate(rpm: number, targetRpm: number): { done: boolean; wantedRpm: number; turn: 'in' | 'out' | null } {
+export function screwByPlate(rpm: number, targetRpm: number): { done: boolean; wantedRpm: number; turn: 'open' | 'shut' | null } {
   const wantedRpm = PLATE_SHARE * targetRpm
   const off = rpm - wantedRpm
   const done = Math.abs(off) <= OFF_TARGET_RPM / 2
-  return { done, wantedRpm, turn: done ? null : off > 0 ? 'out' : 'in' }
+  return { done, wantedRpm, turn: done ? null : off > 0 ? 'shut' : 'open' }
 }

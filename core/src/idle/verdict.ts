@@ -20,6 +20,7 @@ import {
   SWING_VALVE_PCT,
   VALVE_SHUT_PCT,
   VALVE_WIDE_PCT,
+  WARM_C,
 } from './limits.ts'
 import { deviation, type IdleMeasures, mean, measureIdle } from './measure.ts'
 import { identifyPlant } from './loop.ts'
@@ -213,7 +214,7 @@ function tooMuchAir(m: Judged, margin: number): Found {
       'screw-open',
       leans ? 0.25 : 0.43,
       evidence,
-      'Valve port blocked, screw out: the speed falls well under the target when the screw was it.',
+      'Valve port blocked, screw shut: the speed falls well under the target when the screw was it.',
     ),
     likely('plate-sticks', 0.15, evidence, 'Press the lever shut by hand.'),
   ].sort((a, b) => b.likelihood - a.likelihood)
@@ -222,8 +223,8 @@ function tooMuchAir(m: Judged, margin: number): Found {
     margin,
     causes,
     next: shut
-      ? `${evidence}: the plate or a leak passes too much air, and nothing is left to take away. Turn the throttle screw out a quarter turn, learn its zero, look again; if it does not fall, look for a leak.`
-      : `${evidence}: more air comes in than the unit takes for an idle, so it does not hold it. Block the valve’s port with the screw out: still fast means a leak; then clamp hoses one at a time.`,
+      ? `${evidence}: the plate or a leak passes too much air, and nothing is left to take away. Turn the throttle screw a quarter turn shut, learn its zero, look again; if it does not fall, look for a leak.`
+      : `${evidence}: more air comes in than the unit takes for an idle, so it does not hold it. Block the valve’s port with the screw shut: still fast means a leak; then clamp hoses one at a time.`,
   }
 }
 const valveShut: Rule = (m) =>
@@ -309,7 +310,7 @@ const valveWide: Rule = (m) => {
         'screw-shut',
         low ? 0.5 : 0.85,
         `valve at ${m.valveMeanPct.toFixed(0)} %`,
-        'Screw a quarter turn in: valve or speed follows at once.',
+        'Screw a quarter turn open: valve or speed follows at once.',
       ),
       likely(
         'valve-stuck',
@@ -319,7 +320,7 @@ const valveWide: Rule = (m) => {
       ),
       likely('timing-late', 0.1, 'late spark wants more air', 'Timing light at a fixed command.'),
     ],
-    next: `The valve stands ${m.valveMeanPct.toFixed(0)} % open, ${againstTarget(m)}: it has little left to add. Turn the throttle screw in a quarter turn, learn its zero, look again.`,
+    next: `The valve stands ${m.valveMeanPct.toFixed(0)} % open, ${againstTarget(m)}: it has little left to add. Turn the throttle screw a quarter turn open, learn its zero, look again.`,
   }
 }
 const atLimit: Rule = (m) => {
@@ -339,7 +340,7 @@ const atLimit: Rule = (m) => {
             'screw-shut',
             0.7,
             `the valve was moved ${moved.toFixed(0)} % from its start, all it may`,
-            'Screw a quarter turn in, zero learned: the valve comes back.',
+            'Screw a quarter turn open, zero learned: the valve comes back.',
           ),
           likely('timing-late', 0.2, 'late spark wants more air', 'Timing light at a fixed command.'),
           likely('valve-stuck', 0.1, 'a valve that hardly moves', 'Command it 40 % further: under 50 rpm it does not move.'),
@@ -349,7 +350,7 @@ const atLimit: Rule = (m) => {
             'screw-open',
             0.5,
             `the valve was moved ${moved.toFixed(0)} % from its start, all it may`,
-            'Screw a quarter turn out, zero learned: the valve comes back.',
+            'Screw a quarter turn shut, zero learned: the valve comes back.',
           ),
           likely('vacuum-leak', 0.5, againstTarget(m), 'Clamp hoses one at a time, then smoke.'),
         ],
@@ -364,12 +365,12 @@ const offTarget: Rule = (m) => {
     verdict: 'off-target-low',
     margin: -overRpm / OFF_TARGET_RPM,
     causes: [
-      likely('screw-shut', 0.4, againstTarget(m), 'Screw a quarter turn in: the speed rises.'),
+      likely('screw-shut', 0.4, againstTarget(m), 'Screw a quarter turn open: the speed rises.'),
       likely('target-unlike', 0.25, 'the unit may hold another target', 'Read the target back from the unit.'),
       likely('valve-stuck', 0.2, 'the valve does not open further', 'Command it 40 % further: it moves the speed by 200 rpm or more.'),
       likely('timing-late', 0.15, 'late spark wants more air', 'Timing light at a fixed command.'),
     ],
-    next: `${againstTarget(m)}, and the valve does not open further: see that the unit is in its idle mode (throttle reads 0) and holds this target, then turn the screw in a quarter turn.`,
+    next: `${againstTarget(m)}, and the valve does not open further: see that the unit is in its idle mode (throttle reads 0) and holds this target, then turn the screw a quarter turn open.`,
   }
 }
 /** The loop adds all it may and still reads lean. */
@@ -518,6 +519,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
   const stepS = usualStepS(timeS)
   const tooSlow = stepS > MAX_STEP_S
   const idles = all.map((run) => seenOf(log, run))
+  const coldC = idles.at(-1)?.warm === false ? idles.at(-1)!.coolantMeanC : null
   const targetRpm = options.targetRpm ?? null
   if (seconds < MIN_TOTAL_S || tooSlow)
     return {
@@ -538,7 +540,9 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
       loop: null,
       next: tooSlow
         ? `The rows stand ${stepS.toFixed(1)} s apart: a swing of one second does not show. Log at least ${1 / MAX_STEP_S} rows a second; 10 are better.`
-        : `Only ${seconds.toFixed(0)} s of warm idle with the throttle at rest; log ${MIN_TOTAL_S} s or more without touching anything.`,
+        : coldC !== null && seconds === 0
+          ? `It idles, but cold: ${coldC.toFixed(0)} °C now, and warm begins at ${WARM_C} °C. Let it warm up.`
+          : `Only ${seconds.toFixed(0)} s of warm idle with the throttle at rest; log ${MIN_TOTAL_S} s or more without touching anything.`,
     }
   const measures = measureIdle(log, runs, options.authorityPct)
   const m: Judged = {

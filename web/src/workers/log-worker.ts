@@ -10,6 +10,7 @@ import {
   judgedRows,
   previewLog,
   solveWithSetup,
+  startScores,
   stretchFates,
   type LearnResult,
   type LearnSetup,
@@ -97,6 +98,11 @@ const tasks = {
   async cell(id: string, channels: string[], setup: LearnSetup, at: { i: number; j: number; by: 'pressure' | 'throttle' }) {
     const log = await load(id, channels)
     return refusing(() => cellReadings(log, judgedRows(log, setup), setup, at))
+  },
+  /** The starts in a log, each with its score. */
+  async starts(id: string, channels: string[]) {
+    const log = await load(id, channels)
+    return refusing(() => startScores(log))
   },
   correct: (tune: TuneDocument, learn: LearnResult, provenance: string) => refusing(() => applyCorrection(tune, learn, provenance)),
 }

@@ -56,8 +56,8 @@ async function hand(to: boolean | undefined): Promise<void> {
     </ul>
     <div class="act">
       <span class="num">screw {{ turns > 0 ? '+' : '' }}{{ turns }} turns</span>
-      <n-button @click="turn(-0.25)">¼ in</n-button>
-      <n-button @click="turn(0.25)">¼ out</n-button>
+      <n-button @click="turn(-0.25)">¼ shut</n-button>
+      <n-button @click="turn(0.25)">¼ open</n-button>
       <n-button :disabled="!on" @click="say('learn-zero')">Learn zero</n-button>
       <option-row
         :model-value="blocked"

@@ -10,6 +10,7 @@ import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLive } from '../../stores/live.ts'
 import BenchHands from './BenchHands.vue'
+import ClockPick from './ClockPick.vue'
 import CrankStep from './CrankStep.vue'
 import CylinderCheck from './CylinderCheck.vue'
 import DevicePick from './DevicePick.vue'
@@ -32,7 +33,7 @@ const builds = useBuild()
 const live = useLive()
 const build = computed(() => builds.current!)
 const c = computed(() => builds.context!)
-const { on, running, hands, byHand, refusal, say, stopAll } = provideStartDesk()
+const { on, running, hands, byHand, refusal, stopAll } = provideStartDesk()
 
 onMounted(() => live.open(build.value.id))
 // a logger on the line is the car; the simulated one is practice, and a person says so
@@ -150,10 +151,7 @@ const knocking = computed(
     </template>
 
     <stop-bar @stop="stopAll">
-      <div v-if="live.device !== 'line'" class="clock" role="group" aria-label="Clock">
-        <span class="soft">clock</span>
-        <button v-for="r in [1, 5, 20]" :key="r" :class="{ on: live.rate === r }" @click="say('clock', { rate: r })">×{{ r }}</button>
-      </div>
+      <clock-pick />
       <span class="num state">{{ !on ? 'key off' : live.frame?.pumpOn ? 'pump runs' : 'pump off' }}</span>
     </stop-bar>
   </div>
@@ -198,27 +196,6 @@ const knocking = computed(
 }
 .gates .met strong {
   color: var(--clear);
-}
-.clock {
-  display: flex;
-  align-items: center;
-}
-.clock span {
-  margin-right: var(--s2);
-  font-size: var(--t1);
-}
-.clock button {
-  border: 1px solid var(--soft);
-  background: var(--sheet);
-  color: var(--ink);
-  min-width: 46px;
-  min-height: 44px;
-  cursor: pointer;
-  font: 600 var(--t2) var(--head);
-}
-.clock .on {
-  background: var(--ink);
-  color: var(--onInk);
 }
 .state {
   font-size: var(--t4);

@@ -329,7 +329,7 @@ describe('from leak to hands', () => {
     await flushPromises()
     expect(w.find('[data-testid="instrument-says"]').text()).toContain('52 kPa below the air')
     expect(w.text()).toContain('4 min spent measuring')
-    await button(w, '¼ out').trigger('click')
+    await button(w, '¼ open').trigger('click')
     await flushPromises()
     expect(w.text()).toContain('screw +0.25 turns')
   })

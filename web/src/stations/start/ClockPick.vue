@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { useLive } from '../../stores/live.ts'
+import { useStartDesk } from './use-start-desk.ts'
+
+/** How fast the bench's clock runs; a logger's is the car's. */
+const live = useLive()
+const { say } = useStartDesk()
+</script>
+
+<template>
+  <div v-if="live.device !== 'line'" class="clock" role="group" aria-label="Clock">
+    <span class="soft">clock</span>
+    <button v-for="r in [1, 5, 20]" :key="r" :class="{ on: live.rate === r }" @click="say('clock', { rate: r })">×{{ r }}</button>
+  </div>
+</template>
+
+<style scoped>
+.clock {
+  display: flex;
+  align-items: center;
+}
+.clock span {
+  margin-right: var(--s2);
+  font-size: var(--t1);
+}
+.clock button {
+  border: 1px solid var(--soft);
+  background: var(--sheet);
+  color: var(--ink);
+  min-width: 46px;
+  min-height: 44px;
+  cursor: pointer;
+  font: 600 var(--t2) var(--head);
+}
+.clock .on {
+  background: var(--ink);
+  color: var(--onInk);
+}
+</style>
