@@ -5,7 +5,7 @@ import { HUNT_RPM, OFF_TARGET_RPM, SAME_RPM, SAME_VALVE_PCT, WARM_IDLES } from '
 import { carIdleOptions, idleChanges, valveBandPct } from './options.ts'
 
 /** One look at the idle, from a verdict or from a display. */
-export interface IdleLook {
+interface IdleLook {
   id: string
   at: string
   rpm: number
@@ -42,7 +42,7 @@ const lookOf = (r: StoredReading): IdleLook | null => {
   return null
 }
 /** How far a look is from a good idle: each part counts one where it is at its own limit. */
-export function farFromGood(
+function farFromGood(
   look: Pick<IdleLook, 'rpm' | 'valvePct' | 'amplitudeRpm'>,
   targetRpm: number,
   band: readonly [number, number],

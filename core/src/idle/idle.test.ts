@@ -102,9 +102,9 @@ describe('odd sampling', () => {
         const timeS = new Float64Array(rows)
         for (let i = 1; i < rows; i++) timeS[i] = timeS[i - 1] + step[i % step.length]
         const rpm = Float32Array.from(timeS, (t) => 760 + 70 * Math.sin((2 * Math.PI * t) / 2.4))
-        const { next, verdict, causes, wants, idles, loop, ...numbers } = judgeIdle({ timeS, channels: { rpm } }, { targetRpm: 750 })
+        const { next, verdict, causes, wants, notes, idles, loop, ...numbers } = judgeIdle({ timeS, channels: { rpm } }, { targetRpm: 750 })
         expect(next).not.toBe('')
-        expect(JSON.stringify({ causes, wants, idles, loop })).not.toMatch(/NaN|Infinity/)
+        expect(JSON.stringify({ causes, wants, notes, idles, loop })).not.toMatch(/NaN|Infinity/)
         for (const value of Object.values(numbers)) expect(value === null || Number.isFinite(value)).toBe(true)
         // a middle step over half a second cannot show the swing
         const middle = [...Array(rows - 1).keys()].map((i) => timeS[i + 1] - timeS[i]).sort((a, b) => a - b)[(rows - 1) >> 1]

@@ -139,6 +139,14 @@ describe('limits of Idle', () => {
     expect(with15(17.8)).toBe('lean')
     expect(with15(18.2)).toBe('loop-fooled')
   })
+  it('a throttle that leaves its rest by more than 3 % time after time catches', () => {
+    // every twenty seconds it opens in steps of so much, up to 20 %, and comes back
+    const opens = (stepPct: number) =>
+      calm(120, { throttlePct: (t) => ((t + 0.01) % 20 < 18 ? 0 : Math.min(20, stepPct * Math.ceil(((t + 0.01) % 20) / 0.05 - 360))) })
+        .notes
+    expect(opens(2.9)).toEqual([])
+    expect(opens(3.1)[0]).toMatch(/^6 of 6 times/)
+  })
   it('a bit of idle counts from ten seconds on', () => {
     /** Two bits of idle with the throttle opened between them; three seconds of each are left to settle. */
     const bits = (secondS: number) => calm(28 + secondS, { throttlePct: (t) => (t > 26 && t < 28 ? 20 : 0) }).verdict

@@ -43,9 +43,8 @@ export const MIXTURE_OFF = 0.05
 export const CORRECTION_OFF_PCT = 10
 /** A correction that is so much more at idle than off it is fooled by air at the sensor, %: a table not yet learned is off by less. */
 export const FOOLED_OVER_PCT = 15
-/** Idle valve at its allowed reach within this, for this share of the time. */
+/** Idle valve at its allowed reach within this, %. */
 export const AT_LIMIT_WITHIN_PCT = 0.8
-export const AT_LIMIT_SHARE = 0.7
 /** Idle seconds wanted for a verdict, and for a run to count, s. */
 export const MIN_TOTAL_S = 30
 export const MIN_RUN_S = 10

@@ -3,6 +3,10 @@ import { CoreError } from '../kernel/index.ts'
 import { usualStepS } from '../logfile/index.ts'
 import {
   AT_LIMIT_WITHIN_PCT,
+  CATCHES_PCT,
+  COMES_DOWN_S,
+  HELD_PCT,
+  RESTS_WITHIN_PCT,
   CORRECTION_OFF_PCT,
   FAR_OVER_RPM,
   FLICKER_LAMBDA,
@@ -88,7 +92,7 @@ const IdleCause = z.object({
   evidence: z.string(),
   test: z.string().describe('what would tell it from the others'),
 })
-export type IdleCause = z.infer<typeof IdleCause>
+type IdleCause = z.infer<typeof IdleCause>
 const IdleSeen = z.object({
   fromS: z.number(),
   toS: z.number(),
@@ -100,7 +104,7 @@ const IdleSeen = z.object({
   lambdaMean: z.number().nullable(),
   coolantMeanC: z.number().nullable(),
 })
-export type IdleSeen = z.infer<typeof IdleSeen>
+type IdleSeen = z.infer<typeof IdleSeen>
 
 export const IdleVerdict = z.object({
   verdict: IdleVerdictCode,
@@ -116,6 +120,7 @@ export const IdleVerdict = z.object({
   sureness: z.number().min(0).max(1),
   causes: z.array(IdleCause).describe('most likely first'),
   wants: z.array(z.string()).describe('what would make it surer'),
+  notes: z.array(z.string()).describe('seen beside it'),
   idles: z.array(IdleSeen).describe('every idle found, one by one'),
   loop: z
     .object({ periodS: z.number(), rpmPerSPct: z.number(), delayS: z.number() })
@@ -455,6 +460,27 @@ function restsApart(runs: readonly Run[]): number {
   const last = levels.at(-1)! - least
   return last >= STICKS_PCT ? last : apart.length > 1 ? Math.max(...apart) - least : 0
 }
+/** openings of the throttle that tell whether it catches, and readings no further apart than this, s */
+const OPENINGS = 4
+const CATCH_STEP_S = 0.11
+/** A throttle that leaves its rest in a jump, time after time, catches: at its linkage, its shaft, or the plate in its bore. */
+function catches({ timeS, channels: { throttlePct } }: Log): string[] {
+  if (!throttlePct || usualStepS(timeS) > CATCH_STEP_S) return []
+  const jumps: number[] = []
+  let restedS = 0
+  for (let i = 1; i < timeS.length; i++) {
+    const step = throttlePct[i] - throttlePct[i - 1]
+    const still = Math.abs(step) < RESTS_WITHIN_PCT / 2
+    if (!still && step > 0 && restedS > COMES_DOWN_S && throttlePct[i - 1] <= HELD_PCT) jumps.push(step)
+    restedS = still ? restedS + timeS[i] - timeS[i - 1] : 0
+  }
+  const large = jumps.filter((jump) => jump > CATCHES_PCT).length
+  return jumps.length >= OPENINGS && large > jumps.length / 2
+    ? [
+        `${large} of ${jumps.length} times the throttle left its rest by more than ${CATCHES_PCT} % in one reading: it catches, or was kicked open each time. Open it slowly; if it still jumps, look at linkage, shaft and plate.`,
+      ]
+    : []
+}
 const seenOf = (log: Log, run: Run): IdleSeen => {
   const m = measureIdle(log, [run])
   return {
@@ -536,6 +562,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
       sureness: 1,
       causes: [],
       wants: [tooSlow ? `rows at most ${MAX_STEP_S} s apart` : `${(MIN_TOTAL_S - seconds).toFixed(0)} s more of warm idle`],
+      notes: [],
       idles,
       loop: null,
       next: tooSlow
@@ -564,6 +591,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
     idles,
     loop: m.swing ? identifyPlant(log, runs, m.swing) : null,
     wants: wantsOf(m),
+    notes: catches(log),
   }
   return { ...base, ...judged(m, 1) }
 }
@@ -663,6 +691,7 @@ export function judgeShown(looks: readonly ShownIdle[], options: IdleOptions = {
     correctionMeanPct: null,
     seconds: m.seconds,
     targetRpm,
+    notes: [],
     idles: [],
     loop: null,
     wants: ['half a minute of log, for swings, roughness and mixture', ...(targetRpm === null ? ['the target speed'] : [])],

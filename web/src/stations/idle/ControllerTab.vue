@@ -131,7 +131,7 @@ async function store(): Promise<void> {
           dimension="number"
           :decimals="2"
           :input-id="`idle-${k}`"
-          :check="(v) => checkParameter(k, v)"
+          :check="(v) => checkParameter(k, v)?.slice(parameterSpecs[k].label.length + 2) ?? null"
         />
       </div>
       <div class="act">

@@ -27,6 +27,7 @@ const sure = computed(() => {
         <span class="soft"> {{ cause.test }}</span>
       </li>
     </ul>
+    <p v-for="note in verdict.notes" :key="note" class="warn">{{ note }}</p>
     <p v-if="verdict.wants.length" class="soft">It would be surer with {{ verdict.wants.join(', ') }}.</p>
   </article>
 </template>
