@@ -151,6 +151,36 @@ test('a car without a logger is started and its timing proved by a person alone'
     )
   })
 
+  await test.step('the idle without a logger: three looks at the display, the screw by the valve, judged', async () => {
+    await page.goto(`/builds/${id}/idle`)
+    const look = async (valve: string) => {
+      await type(page, 'Speed', '750')
+      await type(page, 'Idle valve', valve)
+      await type(page, 'Manifold pressure', '38')
+      await page.getByTestId('record-idle.point').click()
+    }
+    await look('45')
+    await expect(page.getByTestId('screw-advice')).toContainText('0.25 turns open')
+    await page.getByTestId('turn').click()
+    await look('35')
+    // 40 % a turn, 18 % wanted
+    await expect(page.getByTestId('screw-advice')).toContainText(/0\.4\d turns open/)
+    await page.getByTestId('turn').click()
+    await type(page, 'The shut throttle reads', '0.2')
+    await page.getByTestId('record-idle.zero').click()
+    for (const valve of ['18', '18', '19']) await look(valve)
+    await expect(page.getByTestId('screw-advice')).toContainText('Leave the screw where it is')
+    await page.getByRole('tab', { name: 'Trace', exact: true }).click()
+    await page.getByTestId('judge-looks').click()
+    await saved(page)
+    const judged = (await (await request.get(`/api/builds/${id}/readings`)).json()) as {
+      kind: string
+      value: { verdict: string }
+      stands: boolean
+    }[]
+    expect(judged.find((e) => e.kind === 'idle.verdict')).toMatchObject({ source: 'app', stands: true, value: { verdict: 'good' } })
+  })
+
   await test.step('a log of its first drive is solved on the tune it was driven on, and the owner signs', async () => {
     await page.goto(`/builds/${id}/learn`)
     await page.getByTestId('log-file').setInputFiles(join(import.meta.dirname, '../demo/logs/six-cylinder-first-drive.csv'))

@@ -104,6 +104,11 @@ describe('procedure B: turns by the valve', () => {
     expect(advice.sigmaTurns!).toBeGreaterThan(0.03)
     expect(advice.sigmaTurns!).toBeLessThan(0.25)
   })
+  it('a look with the fan on is one at its own target', () => {
+    const looks = [look({ valvePct: 40, rpm: 855 }), look({ valvePct: 30, turns: 0.25 })]
+    expect(screwByValve(looks, 800)!.valvePctPerTurn).toBeNull()
+    expect(screwByValve(looks, 800, [3, 10], [50])!.valvePctPerTurn).toBeCloseTo(-40, 5)
+  })
   it('in the band there is nothing to turn, and just outside there is', () => {
     expect(screwByValve([look({ valvePct: 3 })], 800)!.turns).toBe(0)
     expect(screwByValve([look({ valvePct: 10 })], 800)!.turns).toBe(0)

@@ -11,8 +11,8 @@ interface Calm {
   roughRpm?: number
   flicker?: number
   stepS?: number
-  valvePct?: number
-  lambda?: number
+  valvePct?: number | ((t: number) => number)
+  lambda?: number | ((t: number) => number)
   correctionPct?: number | ((t: number) => number)
   options?: IdleOptions
 }
@@ -88,8 +88,8 @@ describe('limits of Idle', () => {
     ['rough by 24 rpm with a still mixture, and by 26', { roughRpm: 24, options: at800 }, 'good', 'misfire'],
     ['lean by 0.049, and by 0.052', { lambda: 1.029, options: at800 }, 'good', 'lean'],
     ['rich by 0.049, and by 0.052', { lambda: 0.931, options: at800 }, 'good', 'rich'],
-    ['a correction of 9.8 %, and of 10.2', { correctionPct: 9.8, options: at800 }, 'good', 'lean'],
-    ['a correction of -9.8 %, and of -10.2', { correctionPct: -9.8, options: at800 }, 'good', 'rich'],
+    ['a correction of 14.8 %, and of 15.2', { correctionPct: 14.8, options: { ...at800, authorityPct: 25 } }, 'good', 'lean'],
+    ['a correction of -14.8 %, and of -15.2', { correctionPct: -14.8, options: at800 }, 'good', 'rich'],
     [
       'a valve moved 9.1 % of 10 allowed, and 9.3',
       { valvePct: 27.1, options: { ...at800, reach: { startPct: 18, mostPct: 10 } } },
@@ -109,8 +109,8 @@ describe('limits of Idle', () => {
       'rough by 24': { roughRpm: 26 },
       'lean by': { lambda: 1.032 },
       'rich by': { lambda: 0.928 },
-      'correction of 9.8': { correctionPct: 10.2 },
-      'correction of -9.8': { correctionPct: -10.2 },
+      'correction of 14.8': { correctionPct: 15.2 },
+      'correction of -14.8': { correctionPct: -15.2 },
       moved: { valvePct: 27.3 },
     }
     const [, past] = Object.entries(over).find(([key]) => what.includes(key))!
@@ -118,10 +118,25 @@ describe('limits of Idle', () => {
     expect(calm(60, { ...more, ...past }).verdict).toBe(beyond)
   })
 
+  it('the larger of two swings drives it: 0.03 of lambda weighs like 3 % of valve', () => {
+    const together = (valvePct: number) => {
+      const wave = (size: number, mean: number) => (t: number) => mean + size * Math.sin((2 * Math.PI * t) / 2.5 + 1)
+      return calm(60, { swingRpm: 60, lambda: wave(0.06, 0.98), valvePct: wave(valvePct, 20), correctionPct: wave(4, 0), options: at800 })
+        .verdict
+    }
+    expect(together(5.6)).toBe('hunting-mixture')
+    expect(together(6.4)).toBe('hunting-valve')
+  })
   it('far over its target nothing else is looked at: 150 rpm', () => {
     const rough = { roughRpm: 30, options: at800 }
     expect(calm(60, { ...rough, rpm: 945 }).verdict).toBe('misfire')
     expect(calm(60, { ...rough, rpm: 955 }).verdict).toBe('off-target-high')
+  })
+  it('what the loop holds is said from 6 % on, and a loop at its limit is not good', () => {
+    expect(calm(60, { correctionPct: 5.9, options: { ...at800, authorityPct: 25 } }).notes).toEqual([])
+    expect(calm(60, { correctionPct: 6.1, options: { ...at800, authorityPct: 25 } }).notes[0]).toMatch(/adds 6 %/)
+    expect(calm(60, { correctionPct: 11.4, options: { ...at800, authorityPct: 12 } }).verdict).toBe('good')
+    expect(calm(60, { correctionPct: 11.6, options: { ...at800, authorityPct: 12 } }).verdict).toBe('lean')
   })
   it('a throttle left 1.5 % above where it rested sticks', () => {
     const left = (pct: number) => calm(90, { throttlePct: (t) => (t < 40 ? 0 : t < 42 ? 15 : pct), options: at800 }).verdict

@@ -38,9 +38,13 @@ export const ROUGH_RPM = 8
 export const FLICKER_LAMBDA = 0.03
 /** and this rough without a mixture to look at, rpm rms */
 export const ROUGH_ALONE_RPM = 25
-/** Mixture off its target by this is lean or rich, lambda; and a correction that holds it there by more than this, %. */
+/**
+ * Mixture off its target by this is lean or rich, lambda; and a correction that holds it there by more than this, %: a base tune that nothing was
+ * learned on yet is off by less. From the smaller one on it is said beside a good idle.
+ */
 export const MIXTURE_OFF = 0.05
-export const CORRECTION_OFF_PCT = 10
+export const CORRECTION_OFF_PCT = 15
+export const CORRECTION_SAID_PCT = 6
 /** A correction that is so much more at idle than off it is fooled by air at the sensor, %: a table not yet learned is off by less. */
 export const FOOLED_OVER_PCT = 15
 /** Idle valve at its allowed reach within this, %. */

@@ -1,4 +1,5 @@
 import type { IdlePoint } from './air.ts'
+import { overTarget } from './over-target.ts'
 import { OFF_TARGET_RPM, PLATE_SHARE, VALVE_BAND_PCT } from './limits.ts'
 
 /** How far to turn the throttle screw, and how sure that is. Open positive. */
@@ -23,17 +24,20 @@ const MOST_TURNS = 1.5
  * Procedure B: turns against valve from looks at a held speed; two are enough. Weighted straight line through what was read.
  * Source: Bevington and Robinson, Data Reduction, section 6.3 (line and its uncertainty).
  * @param bandPct where a warm valve belongs
+ * @param offsetsRpm what the unit adds to its target with the fan on and in gear
  */
 export function screwByValve(
   points: readonly IdlePoint[],
   targetRpm: number,
   bandPct: readonly [number, number] = VALVE_BAND_PCT,
+  offsetsRpm: readonly number[] = [],
 ): ScrewAdvice | null {
-  const held = points.filter((p) => !p.blocked && !p.screwShut && Math.abs(p.rpm - targetRpm) <= OFF_TARGET_RPM && p.valvePct > 0.5)
+  const isHeld = (p: IdlePoint) => Math.abs(overTarget(p.rpm, targetRpm, offsetsRpm)) <= OFF_TARGET_RPM
+  const held = points.filter((p) => !p.blocked && !p.screwShut && isHeld(p) && p.valvePct > 0.5)
   const last = points.filter((p) => !p.blocked && !p.screwShut).at(-1)
   if (!last) return null
   const wantedPct = (bandPct[0] + bandPct[1]) / 2
-  const inBand = last.valvePct >= bandPct[0] && last.valvePct <= bandPct[1] && Math.abs(last.rpm - targetRpm) <= OFF_TARGET_RPM
+  const inBand = last.valvePct >= bandPct[0] && last.valvePct <= bandPct[1] && isHeld(last)
   const spread = held.length ? Math.max(...held.map((p) => p.turns)) - Math.min(...held.map((p) => p.turns)) : 0
   const shown = `valve ${last.valvePct.toFixed(0)} % at ${last.rpm.toFixed(0)} rpm`
   if (inBand)
@@ -47,7 +51,7 @@ export function screwByValve(
     }
   if (held.length < 2 || spread < QUARTER / 2) {
     // fast or wide: one look tells the direction alone
-    const open = last.valvePct > bandPct[1] && last.rpm <= targetRpm + OFF_TARGET_RPM
+    const open = last.valvePct > bandPct[1] && overTarget(last.rpm, targetRpm, offsetsRpm) <= OFF_TARGET_RPM
     return {
       turns: open ? QUARTER : -QUARTER,
       sigmaTurns: null,

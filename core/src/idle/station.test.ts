@@ -141,6 +141,24 @@ describe('Idle as a station', () => {
     expect(unmet(leaking)).toContain('leak-test')
     expect(findings(build([hose(700), hose(800), tight()]))).not.toContain('idle.hose-leaks')
   })
+  it.each([
+    ['a zero of 0.5 %', made('idle.zero', { closedPct: 0.5 }), 'zero', true],
+    ['a zero of 0.55 %', made('idle.zero', { closedPct: 0.55 }), 'zero', false],
+    ['a zero of -0.55 %', made('idle.zero', { closedPct: -0.55 }), 'zero', false],
+  ])('%s', (_what, entry, id, met) => expect(unmet(build([entry])).includes(id)).toBe(!met))
+  it.each([
+    ['29 rpm', { beforeRpm: 800, afterRpm: 829 }, false],
+    ['31 rpm', { beforeRpm: 800, afterRpm: 769 }, true],
+    ['0.9 kPa', { beforeRpm: 800, afterRpm: 800, beforeKpa: 40, afterKpa: 40.9 }, false],
+    ['1.1 kPa', { beforeRpm: 800, afterRpm: 800, beforeKpa: 40, afterKpa: 38.9 }, true],
+  ])('a hose that changes it by %s', (_what, value, leaks) =>
+    expect(findings(build([made('idle.hose', { hose: 'Booster', ...value })])).includes('idle.hose-leaks')).toBe(leaks),
+  )
+  it('a gear may take 100 rpm', () => {
+    const drop = (dropRpm: number) => findings(build([made('idle.load', { load: 'gear', dropRpm, backS: 1 })])).includes('idle.drop')
+    expect(drop(100)).toBe(false)
+    expect(drop(103)).toBe(true)
+  })
   it('a load that drops it too far is named with the move', () => {
     const drop = (dropRpm: number) => findings(build([made('idle.load', { load: 'fan', dropRpm, backS: 1 })])).includes('idle.drop')
     expect(drop(75)).toBe(false)

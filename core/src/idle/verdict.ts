@@ -8,6 +8,7 @@ import {
   HELD_PCT,
   RESTS_WITHIN_PCT,
   CORRECTION_OFF_PCT,
+  CORRECTION_SAID_PCT,
   FAR_OVER_RPM,
   FLICKER_LAMBDA,
   FOOLED_OVER_PCT,
@@ -28,6 +29,7 @@ import {
 } from './limits.ts'
 import { deviation, type IdleMeasures, mean, measureIdle } from './measure.ts'
 import { identifyPlant } from './loop.ts'
+import { overTarget } from './over-target.ts'
 import { idleRuns, type Log, type Run } from './runs.ts'
 
 export const IdleVerdictCode = z.enum([
@@ -378,8 +380,12 @@ const offTarget: Rule = (m) => {
     next: `${againstTarget(m)}, and the valve does not open further: see that the unit is in its idle mode (throttle reads 0) and holds this target, then turn the screw a quarter turn open.`,
   }
 }
+/** a loop that may do less says nothing by standing at its limit, %; and how sure that limit is */
+const LEAST_AUTHORITY_PCT = 8
+const PEGGED_MARGIN = 1.2
 /** The loop adds all it may and still reads lean. */
-const isPegged = (m: Judged): boolean => m.authorityPct >= 8 && m.saturatedShare > 0.7 && m.leanBy !== null && m.leanBy > 0.02
+const isPegged = (m: Judged): boolean =>
+  m.authorityPct >= LEAST_AUTHORITY_PCT && m.saturatedShare > 0.7 && m.leanBy !== null && m.leanBy > 0.02
 const pegged: Rule = (m) => (isPegged(m) ? fooled(m) : null)
 const fooled: Rule = (m) => {
   const { correctionMeanPct: correction, correctionDrivenPct: driven } = m
@@ -413,7 +419,8 @@ const fooled: Rule = (m) => {
 const mixture: Rule = (m) => {
   const correction = m.correctionMeanPct ?? 0
   const leanBy = m.leanBy ?? 0
-  const margin = Math.max(Math.abs(leanBy) / MIXTURE_OFF, Math.abs(correction) / CORRECTION_OFF_PCT)
+  const pegged = m.authorityPct >= LEAST_AUTHORITY_PCT && m.saturatedShare > 0.7 ? PEGGED_MARGIN : 0
+  const margin = Math.max(Math.abs(leanBy) / MIXTURE_OFF, Math.abs(correction) / CORRECTION_OFF_PCT, pegged)
   if (margin <= 1) return null
   const lean = Math.abs(leanBy) / MIXTURE_OFF >= Math.abs(correction) / CORRECTION_OFF_PCT ? leanBy > 0 : correction > 0
   const short = 100 * ((1 + leanBy / Math.max(0.5, (m.lambdaMean ?? 1) - leanBy)) * (1 + correction / 100) - 1)
@@ -444,13 +451,6 @@ const mixture: Rule = (m) => {
 /** In the order they are asked: what makes all that follows worthless comes first. */
 const rules: readonly Rule[] = [throttleOpen, farOver, hunting, misfires, pegged, valveShut, valveWide, atLimit, offTarget, fooled, mixture]
 
-/** Speed over the nearest of the targets that may be meant: bare, with the fan, in gear, both. */
-function overTarget(meanRpm: number, targetRpm: number, offsetsRpm: readonly number[]): number {
-  const targets = offsetsRpm.reduce<number[]>((all, offset) => [...all, ...all.map((t) => t + offset)], [targetRpm])
-  const high = Math.max(...targets)
-  const low = Math.min(...targets)
-  return meanRpm > high ? meanRpm - high : meanRpm < low ? meanRpm - low : 0
-}
 /** How far above its lowest rest the throttle was left, %: at the end, or more than once. A foot that held it comes off again. */
 function restsApart(runs: readonly Run[]): number {
   const levels = runs.flatMap((run) => (run.restsAtPct === null ? [] : [run.restsAtPct]))
@@ -460,6 +460,13 @@ function restsApart(runs: readonly Run[]): number {
   const last = levels.at(-1)! - least
   return last >= STICKS_PCT ? last : apart.length > 1 ? Math.max(...apart) - least : 0
 }
+/** What the loop holds at a good idle is Learn's to put into the table. */
+const heldByLoop = ({ correctionMeanPct: correction }: Judged): string[] =>
+  correction !== null && Math.abs(correction) > CORRECTION_SAID_PCT
+    ? [
+        `The loop ${correction > 0 ? 'adds' : 'takes'} ${Math.abs(correction).toFixed(0)} % to hold the mixture: Learn puts that into the table.`,
+      ]
+    : []
 /** openings of the throttle that tell whether it catches, and readings no further apart than this, s */
 const OPENINGS = 4
 const CATCH_STEP_S = 0.11
@@ -591,7 +598,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
     idles,
     loop: m.swing ? identifyPlant(log, runs, m.swing) : null,
     wants: wantsOf(m),
-    notes: catches(log),
+    notes: [...catches(log), ...heldByLoop(m)],
   }
   return { ...base, ...judged(m, 1) }
 }

@@ -103,7 +103,7 @@ function makeIdle(desk: StartDesk) {
   const swings = computed(() => seen.value?.verdict.verdict.startsWith('hunting') ?? false)
   const advice = computed(() =>
     coldC.value === null && !swings.value && points.value.length && targetRpm.value
-      ? screwByValve(points.value, targetRpm.value, bandPct.value)
+      ? screwByValve(points.value, targetRpm.value, bandPct.value, options.value.offsetsRpm)
       : null,
   )
   const moves = computed(() => idleMoves({ build: c.value.build, readings: readings.value }))
