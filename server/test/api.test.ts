@@ -342,6 +342,16 @@ describe('logs', () => {
     expect(own.rpm.length).toBeGreaterThan(8)
     const idle = (await call(app, 'GET', `/api/logs/${sent.json.id}/idle`)).json
     expect(idle).toMatchObject({ verdict: expect.any(String), meanRpm: expect.any(Number), next: expect.any(String) })
+    expect(idle).toMatchObject({ sureness: expect.any(Number), causes: expect.any(Array), targetRpm: expect.any(Number) })
+    // asked against another target, the same idle is far off it
+    const against = async (targetRpm: number) => (await call(app, 'GET', `/api/logs/${sent.json.id}/idle?targetRpm=${targetRpm}`)).json
+    expect(await against(Math.round(idle.meanRpm) + 300)).toMatchObject({
+      verdict: expect.stringMatching(/low/),
+      targetRpm: Math.round(idle.meanRpm) + 300,
+    })
+    const refused = await call(app, 'GET', `/api/logs/${sent.json.id}/idle?targetRpm=20`)
+    expect(refused.status).toBe(400)
+    expect(refused.text).toMatch(/targetRpm.*300/)
     const german = await sendLog(app, id, demoLog('eight-cylinder-semicolon.csv'), 'acht.csv')
     expect(german.json.channels).toEqual(
       expect.arrayContaining(['timeS', 'rpm', 'mapKpa', 'lambda', 'lambdaTarget', 'correctionPct', 'fuelCut']),

@@ -304,6 +304,31 @@ it('the same file read another way is a new reading of it, and what the old one 
   })
 })
 
+it('an idle is judged from three looks at a display, and falls as the screw is turned', async () => {
+  const id = await build()
+  const looks: string[] = []
+  for (const rpm of [748, 752, 750]) looks.push((await put(id, 'idle.point', { rpm, valvePct: 18, mapKpa: 40 })).json.id as string)
+  const ask = (entryIds: string[]) => call(app, 'POST', `/api/builds/${id}/verdicts`, { kind: 'idle.verdict', from: { entryIds } })
+  const few = await ask(looks.slice(0, 2))
+  expect(few.status).toBeGreaterThanOrEqual(400)
+  expect(few.text).toContain('3 looks at the display')
+  const regime = (await put(id, 'idle.regime', { regime: 'loads' })).json.id as string
+  const judged = await ask([...looks, regime])
+  expect(judged.json, judged.text).toMatchObject({
+    kind: 'idle.verdict',
+    source: 'app',
+    value: { verdict: 'good', meanRpm: 750, regime: 'loads' },
+  })
+  await put(id, 'idle.screw', { turns: 0.25 })
+  expect((await entries(id)).find((e) => e.kind === 'idle.verdict')).toMatchObject({
+    stands: false,
+    voidBecause: expect.stringContaining('Throttle screw turned'),
+  })
+  const none = await put(id, 'idle.screw', { turns: 0 })
+  expect(none.status).toBe(400)
+  expect(none.text).toContain('must not be 0 turns')
+})
+
 it('a log that this engine cannot have made is asked about before anything is learned from it', async () => {
   const id = await build()
   const { json } = await call(app, 'GET', `/api/builds/${id}`)

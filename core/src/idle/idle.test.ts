@@ -1,7 +1,8 @@
+import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Random } from '../kernel/random.ts'
-import type { LogData } from '../logfile/read.ts'
+import { type LogData, readLog } from '../logfile/read.ts'
 import { peak, welch } from './spectrum.ts'
 import { judgeIdle } from './verdict.ts'
 
@@ -76,6 +77,18 @@ describe('the idle verdict', () => {
     expect(result.meanRpm!).toBeLessThan(800)
   })
 
+  it.each(['six-cylinder-first-drive', 'eight-cylinder-semicolon'])(
+    'finds the idles of a drive, %s, and nothing wrong with them',
+    (name) => {
+      const log = readLog(new Uint8Array(readFileSync(new URL(`../../../demo/logs/${name}.csv`, import.meta.url))))
+      const result = judgeIdle(log)
+      expect(result.verdict).toBe('good')
+      expect(result.idles.length).toBeGreaterThan(4)
+      // whether the speed is right nobody said: it is asked, and it is less sure
+      expect(result.next).toContain('Say its target speed')
+      expect(result.sureness).toBeLessThan(0.6)
+    },
+  )
   it('needs engine speed', () =>
     expect(() => judgeIdle({ timeS: new Float64Array(900), channels: {} })).toThrow(expect.objectContaining({ code: 'COLUMN_MISSING' })))
 })

@@ -143,6 +143,14 @@ describe('limits of Idle', () => {
     expect(left(1.4)).toBe('good')
     expect(left(1.6)).toBe('throttle-sticks')
   })
+  it('a throttle that comes back was held by a foot; one that stays up for 20 s sticks', () => {
+    const up = (seconds: number, after: number) =>
+      calm(60 + seconds + after, { throttlePct: (t) => (t < 50 ? 0 : t < 51 ? 15 : t < 51 + seconds ? 5 : 0), options: at800 }).verdict
+    expect(up(30, 10)).toBe('good')
+    // three seconds of each idle are left for coming down
+    expect(up(13.5, -9)).toBe('good')
+    expect(up(24.5, -9)).toBe('throttle-sticks')
+  })
   it('a loop that adds 15 % more at idle than with the throttle open is fooled', () => {
     const with15 = (idlePct: number) =>
       calm(90, {

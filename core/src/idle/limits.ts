@@ -12,6 +12,8 @@ export const HELD_PCT = 8
 export const RESTS_WITHIN_PCT = 0.8
 /** a plate that rests so far apart from time to time sticks, % */
 export const STICKS_PCT = 1.5
+/** when it never came back for so long, s */
+export const STAYED_S = 20
 /** a throttle that leaves its rest by more than this in one reading catches, % */
 export const CATCHES_PCT = 3
 /** Warm from this coolant, °C. */

@@ -8,6 +8,8 @@ import {
   IDLE_OVER_RPM,
   MIN_RUN_S,
   RESTS_WITHIN_PCT,
+  STAYED_S,
+  STICKS_PCT,
   WARM_C,
 } from './limits.ts'
 
@@ -133,11 +135,25 @@ export function idleRuns(log: Log, targetRpm?: number): Run[] {
     }
     if (on && from < 0) from = i
   }
-  return found
-    .map((run) => {
-      let start = run.from
-      while (start < run.to && timeS[start] - timeS[run.from] < COMES_DOWN_S) start++
-      return { ...run, from: start }
-    })
-    .filter((run) => run.to - run.from > 3 && timeS[run.to - 1] - timeS[run.from] >= MIN_RUN_S)
+  return leftAlone(
+    timeS,
+    found
+      .map((run) => {
+        let start = run.from
+        while (start < run.to && timeS[start] - timeS[run.from] < COMES_DOWN_S) start++
+        return { ...run, from: start }
+      })
+      .filter((run) => run.to - run.from > 3 && timeS[run.to - 1] - timeS[run.from] >= MIN_RUN_S),
+  )
+}
+
+/** A throttle that stands above where it rests at other times is held by a foot, unless it never came back. */
+function leftAlone(timeS: Float64Array, runs: readonly Run[]): Run[] {
+  const levels = runs.flatMap((run) => (run.restsAtPct === null ? [] : [run.restsAtPct]))
+  if (levels.length < 2) return [...runs]
+  const rest = Math.min(...levels)
+  const isLow = (run: Run) => run.restsAtPct === null || run.restsAtPct < rest + STICKS_PCT
+  const last = runs.findLastIndex(isLow)
+  const stayedS = runs.slice(last + 1).reduce((sum, run) => sum + timeS[run.to - 1] - timeS[run.from], 0)
+  return runs.filter((run, i) => isLow(run) || (i > last && stayedS >= STAYED_S))
 }

@@ -451,14 +451,11 @@ const mixture: Rule = (m) => {
 /** In the order they are asked: what makes all that follows worthless comes first. */
 const rules: readonly Rule[] = [throttleOpen, farOver, hunting, misfires, pegged, valveShut, valveWide, atLimit, offTarget, fooled, mixture]
 
-/** How far above its lowest rest the throttle was left, %: at the end, or more than once. A foot that held it comes off again. */
+/** How far above its lowest rest the throttle was left at the end, %. */
 function restsApart(runs: readonly Run[]): number {
   const levels = runs.flatMap((run) => (run.restsAtPct === null ? [] : [run.restsAtPct]))
-  if (levels.length < 2) return 0
-  const least = Math.min(...levels)
-  const apart = levels.filter((level) => level - least >= STICKS_PCT)
-  const last = levels.at(-1)! - least
-  return last >= STICKS_PCT ? last : apart.length > 1 ? Math.max(...apart) - least : 0
+  const apart = levels.length < 2 ? 0 : levels.at(-1)! - Math.min(...levels)
+  return Math.max(0, apart)
 }
 /** What the loop holds at a good idle is Learn's to put into the table. */
 const heldByLoop = ({ correctionMeanPct: correction }: Judged): string[] =>
