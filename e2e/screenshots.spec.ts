@@ -72,6 +72,7 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.getByTestId('view-car').click()
   await expect(page.getByTestId('air-bar')).toBeVisible()
   await shot(page, 'idle')
+  await rehearse(page)
   await page.goto(car(2, 'logbook'))
   await expect(page.getByRole('cell', { name: /Tune 1 put in the car/ })).toBeVisible()
   await shot(page, 'logbook')
