@@ -106,6 +106,7 @@ export {
   carIdleOptions,
   controllerOf,
   idleCauseWords,
+  idleModeSeen,
   type IdleMove,
   idleMoves,
   type IdleOptions,

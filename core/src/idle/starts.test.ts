@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { startScores } from './cold-start.ts'
+import { idleModeSeen } from './idle-mode.ts'
 import { loadDrop } from './load-drop.ts'
 
 const log = (seconds: number, rpm: (t: number) => number, more: Record<string, (t: number) => number> = {}) => {
@@ -70,5 +71,26 @@ describe('a load at idle', () => {
   it('wants three seconds before and three after', () => {
     expect(() => loadDrop(log(12, fall(700, 1)), 10)).toThrow(/wants 3 s before it comes on and 3 s after/)
     expect(() => loadDrop(log(25, fall(700, 1)), 0)).toThrow()
+  })
+})
+
+describe('the idle mode', () => {
+  const frames = (valve: (t: number) => number, rpm = (t: number) => 750 + 8 * Math.sin(9 * t)) =>
+    Array.from({ length: 200 }, (_, i) => ({ timeS: i * 0.05, rpm: rpm(i * 0.05), idleValvePct: valve(i * 0.05) }))
+  it('is seen where the valve answers the speed', () => expect(idleModeSeen(frames((t) => 18 + 0.1 * Math.sin(9 * t)))).toBe(true))
+  it('is not where the valve stands, in a stream that shows fine moves', () =>
+    expect(idleModeSeen(frames((t) => (t < 4 ? 18.4 : 22)))).toBe(false))
+  it('cannot be told of whole percents, of a speed that stands, or of a moment', () => {
+    expect(idleModeSeen(frames(() => 22))).toBeNull()
+    expect(
+      idleModeSeen(
+        frames(
+          (t) => 18 + t / 20,
+          () => 750,
+        ),
+      ),
+    ).toBeNull()
+    expect(idleModeSeen(frames((t) => 18 + t / 20).slice(0, 5))).toBeNull()
+    expect(idleModeSeen([])).toBeNull()
   })
 })

@@ -9,7 +9,8 @@ import MoveList from './MoveList.vue'
 import { useIdle } from './use-idle.ts'
 
 /** The air of the idle: the bar, what to turn and how far, the zero after it, and the looks and moves so far. */
-const { builds, live, desk, c, problem, tune, air, advice, bandPct, targetRpm, now, blocked, streams, moves, coldC, swings } = useIdle()
+const { builds, live, desk, c, problem, tune, air, advice, bandPct, targetRpm, now, blocked, streams, moves, coldC, swings, mode } =
+  useIdle()
 const { hands, running, say } = desk
 const settings = useSettings()
 const worse = computed(() => moves.value.at(-1)?.better === false)
@@ -19,6 +20,7 @@ const way = (by: number): string => `${Math.abs(by).toFixed(2)} turns ${by > 0 ?
 const stale = computed(() => !proved(c.value, 'idle.zero'))
 const plate = computed(() => (blocked.value && now.value && targetRpm.value ? screwByPlate(now.value.rpm, targetRpm.value) : null))
 const shut = ref(false)
+const SEEN_AFTER_MS = 4500
 
 function look(): void {
   if (!now.value) return
@@ -39,8 +41,10 @@ async function turn(by: number): Promise<void> {
 }
 async function learnZero(): Promise<void> {
   if (!(await say('learn-zero')).ok) return
-  await new Promise((done) => setTimeout(done, 400))
-  builds.record('idle.zero', { closedPct: Math.round((live.frame?.throttlePct ?? 0) * 10) / 10 })
+  // that the unit takes this for an idle is seen by its valve, once it has had a moment
+  await new Promise((done) => setTimeout(done, running.value ? SEEN_AFTER_MS : 400))
+  const closedPct = Math.round((live.frame?.throttlePct ?? 0) * 10) / 10
+  builds.record('idle.zero', { closedPct, ...(mode.value === null ? {} : { idles: mode.value }) })
 }
 async function block(): Promise<void> {
   if (hands.value && !(await say('valve', { blocked: !blocked.value })).ok) return
@@ -93,6 +97,7 @@ async function block(): Promise<void> {
       <entry-form v-else kind="idle.zero" />
     </div>
     <p v-else class="clear">Zero learned since the screw was turned.</p>
+    <p v-if="mode === false" class="warn" role="status">The unit is not in its idle mode: the speed wanders and its valve stands still.</p>
 
     <div class="act">
       <n-button v-if="now" size="large" data-testid="look" @click="look"

@@ -6,6 +6,7 @@ import {
   carIdleOptions,
   type Frame,
   type IdlePoint,
+  idleModeSeen,
   idleMoves,
   idlePoints,
   isRehearsed,
@@ -99,6 +100,7 @@ function makeIdle(desk: StartDesk) {
   )
   /** a cold engine wants other air: what the valve shows then is no reason to turn anything */
   const coldC = computed(() => (now.value?.coolantC !== undefined && now.value.coolantC < WARM_C ? now.value.coolantC : null))
+  const mode = computed(() => (now.value ? idleModeSeen(recent.value) : null))
   /** a speed that swings has no valve to go by */
   const swings = computed(() => seen.value?.verdict.verdict.startsWith('hunting') ?? false)
   const advice = computed(() =>
@@ -122,6 +124,7 @@ function makeIdle(desk: StartDesk) {
     recent,
     coldC,
     swings,
+    mode,
     blocked,
     now,
     noted,
