@@ -133,6 +133,7 @@ export {
   screwByValve,
   type SpeedSpectrum,
   speedSpectrum,
+  sparkMove,
   type StartScore,
   startScores,
   tuneIdleOptions,

@@ -6,7 +6,7 @@ export { goodIdle, type IdleMove, idleMoves, idlePoints, warmDays } from './hist
 export { idleModeSeen } from './idle-mode.ts'
 export { WARM_C, WARM_IDLES } from './limits.ts'
 export { type Load, loadDrop, type LoadDrop } from './load-drop.ts'
-export { type IdlePlant, type LoopMove, loopMove, mixtureLoopMove, phaseMarginDeg } from './loop.ts'
+export { type IdlePlant, type LoopMove, loopMove, mixtureLoopMove, phaseMarginDeg, sparkMove } from './loop.ts'
 export { carIdleOptions, controllerOf, idleOptions, tuneIdleOptions, valveBandPct } from './options.ts'
 export { idleRuns } from './runs.ts'
 export { type ScrewAdvice, screwByPlate, screwByValve } from './screw.ts'

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { LogData } from '../logfile/read.ts'
-import { identifyPlant, loopMove, mixtureLoopMove, phaseMarginDeg } from './loop.ts'
+import { identifyPlant, loopMove, mixtureLoopMove, phaseMarginDeg, sparkMove } from './loop.ts'
 import { swingOf } from './measure.ts'
 
 const DEG = Math.PI / 180
@@ -67,6 +67,21 @@ describe('moves of the controller', () => {
     const move = loopMove({ idleGainPct: 1, idleIntegralPctS: 24, idleDampingPct: 0 }, plant)
     // half of 2 pi / 2.5 s is 1.257 rad/s: 1.257/30 cos 20° = 3.94 %/100 rpm
     expect(move.idleGainPct).toBeCloseTo(3.9, 1)
+  })
+  it('damping gives fifteen degrees back: the same margin at twice the crossover', () => {
+    const plant = { periodS: 1.5, rpmPerSPct: 20, delayS: 0.25 }
+    const damped = loopMove({ idleGainPct: 25, idleIntegralPctS: 19, idleDampingPct: 0 }, plant, { damped: true })
+    // 30° = 0.5236 / 0.25 s = 2.094 rad/s, half of 4.19: 2.094; Kp = 2.094/20 cos 5° = 10.4; Ki = 10.4 x 0.364 x 2.094 = 7.95; Kd = 10.4 (0.364 - 0.0875) / 2.094 = 1.38
+    expect(damped.idleGainPct).toBeCloseTo(10, 0)
+    expect(damped.idleDampingPct).toBeCloseTo(1.4, 1)
+    expect(damped.idleIntegralPctS).toBeCloseTo(8, 1)
+    expect(Math.abs(damped.marginDeg - 55)).toBeLessThan(3)
+  })
+  it('idle spark follows from what air does: 1 % of valve being 1.4 % of the air', () => {
+    // 20 rpm/s / 1.4 x 0.74 = 10.6 rpm/s a degree; at 0.2 rad/s 100 x 0.2 / 10.6 = 1.9°; at 1.05 rad/s it would be 9.9: 6 at most
+    const plant = { periodS: 1.5, rpmPerSPct: 20, delayS: 0.25 }
+    expect(sparkMove(plant, 0.2, 1.4)).toBeCloseTo(1.9, 1)
+    expect(sparkMove(plant, 1.05, 1.4)).toBe(6)
   })
   it('of the mixture: a quarter of the period is the delay, 35° of it the share kept', () => {
     // 2 s: delay 0.5 s, 35° = 0.6109, / 0.5 = 1.2; by gain 3 x 35/90 = 1.17

@@ -26,6 +26,12 @@ export interface IdleController {
 const MOST_CROSSOVER = 0.5
 /** phase that the integral takes at the crossover, degrees */
 const INTEGRAL_TAKES_DEG = 20
+/** and what damping gives back there, degrees */
+const DAMPING_GIVES_DEG = 15
+/** torque that a degree makes at an idle some 14° after best, %: 1 - 2.5e-4 (advance - best)^2 (Heywood, section 15.3.1) */
+const SPARK_PCT_PER_DEG = 0.74
+/** more than this for 100 rpm shakes an engine, degrees */
+const SPARK_MOST_DEG = 6
 const DEG = Math.PI / 180
 
 /** Controller at a frequency: size, % for each rpm, and phase, radians. C = Kp + Ki / (i w) + Kd i w. */
@@ -86,27 +92,47 @@ export interface LoopMove extends IdleController {
   marginDeg: number
   /** what the controller of now has, degrees */
   wasMarginDeg: number
+  crossoverRadS: number
   because: string
 }
 const two = (value: number): number => Number(value.toPrecision(2))
 /**
- * Gain and integral that leave the margin wanted: the crossover lies where the delay takes what the margin and the integral leave of a quarter turn,
- * never over half the frequency of the swing. Damping stays as it is: what it would do lies past what is known.
- * Source: Astrom and Murray, Feedback Systems, section 11.3 (loop shaping: phase margin at the crossover).
+ * Gain, integral and damping that leave the margin wanted: the crossover lies where the delay takes what the margin and the integral leave of a
+ * quarter turn, never over half the frequency of the swing. Damping gives back some of that angle, so that the same margin is had at a higher
+ * crossover: quicker back after a load, and more alive to a noisy speed.
+ * Source: Astrom and Murray, Feedback Systems, section 11.3 (loop shaping: phase margin at the crossover, lead).
  */
-export function loopMove(controller: IdleController, plant: IdlePlant, aimDeg = AIM_MARGIN_DEG): LoopMove {
+export function loopMove(controller: IdleController, plant: IdlePlant, { damped = false, aimDeg = AIM_MARGIN_DEG } = {}): LoopMove {
   const omegaSwing = (2 * Math.PI) / plant.periodS
-  const left = (90 - aimDeg - INTEGRAL_TAKES_DEG) * DEG
+  const lead = damped ? DAMPING_GIVES_DEG : 0
+  const left = (90 - aimDeg - INTEGRAL_TAKES_DEG + lead) * DEG
   const omega = Math.min(MOST_CROSSOVER * omegaSwing, plant.delayS > 0 ? left / plant.delayS : Infinity)
-  const integralShare = Math.tan(INTEGRAL_TAKES_DEG * DEG)
-  const gain = (omega / plant.rpmPerSPct) * Math.cos(INTEGRAL_TAKES_DEG * DEG) * 100
-  const next = { idleGainPct: two(gain), idleIntegralPctS: two(gain * integralShare * omega), idleDampingPct: 0 }
+  // real part one, imaginary part the tangent of what integral and damping turn together: scaled so that the loop's gain is one at the crossover
+  const net = Math.tan((lead - INTEGRAL_TAKES_DEG) * DEG)
+  const integral = Math.tan(INTEGRAL_TAKES_DEG * DEG)
+  const gain = ((100 * omega) / plant.rpmPerSPct) * Math.cos((lead - INTEGRAL_TAKES_DEG) * DEG)
+  const next = {
+    idleGainPct: two(gain),
+    idleIntegralPctS: two(gain * integral * omega),
+    idleDampingPct: damped ? two((gain * (net + integral)) / omega) : 0,
+  }
   return {
     ...next,
     marginDeg: phaseMarginDeg(next, plant),
     wasMarginDeg: phaseMarginDeg(controller, plant),
+    crossoverRadS: omega,
     because: `It swings every ${plant.periodS.toFixed(1)} s; 1 % of valve changes the speed by ${plant.rpmPerSPct.toFixed(0)} rpm each second, ${plant.delayS.toFixed(2)} s late.`,
   }
+}
+
+/**
+ * Idle spark that holds the speed as fast as the valve does, for 100 rpm, degrees: what a degree does is what so much more air does, and the valve's
+ * swing told what air does. Never over what shakes an engine.
+ * @param valveSharePct what 1 % of valve is of the idle's air, %
+ */
+export function sparkMove(plant: IdlePlant, crossoverRadS: number, valveSharePct: number): number {
+  const rpmPerSDeg = (plant.rpmPerSPct / valveSharePct) * SPARK_PCT_PER_DEG
+  return two(Math.min(SPARK_MOST_DEG, (100 * crossoverRadS) / rpmPerSDeg))
 }
 
 /**

@@ -11,8 +11,10 @@ import {
   phaseMarginDeg,
   readingsOf,
   spaced,
+  sparkMove,
   type TuneParameters,
 } from '@vectum/core'
+import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useTuneVersions } from '../tune/use-tune-versions.ts'
 import SpeedTrace from './SpeedTrace.vue'
@@ -20,7 +22,7 @@ import { useIdle } from './use-idle.ts'
 import { useIdleWorker } from './use-idle-worker.ts'
 
 /** The idle controller: what the engine's own swing says of it, the moves worked out from that, a try on the bench, and the version they go into. */
-const { builds, c, tune, seen, targetRpm } = useIdle()
+const { builds, c, tune, seen, air, targetRpm } = useIdle()
 const { storeEdited, error } = useTuneVersions()
 const { tasks, cancel } = useIdleWorker()
 const keys = ['idleGainPct', 'idleIntegralPctS', 'idleDampingPct', 'idleSparkDegPer100', 'idleSparkMostDeg', 'loopGainPctS'] as const
@@ -37,7 +39,15 @@ const plant = computed(
   () => seen.value?.verdict.loop ?? readingsOf(c.value.readings, 'idle.verdict').findLast((r) => r.value.loop)?.value.loop ?? null,
 )
 const controller = computed(() => controllerOf((parameters.value ?? {}) as Record<string, number>))
-const move = computed(() => (plant.value && controller.value ? loopMove(controller.value, plant.value) : null))
+const damped = ref(false)
+const move = computed(() => (plant.value && controller.value ? loopMove(controller.value, plant.value, { damped: damped.value }) : null))
+/** what 1 % of valve is of the idle's air is known once the air was parted */
+const sparkDeg = computed(() => {
+  const { valveMm2PerPct, neededMm2 } = air.value ?? {}
+  return move.value && plant.value && valveMm2PerPct && neededMm2
+    ? sparkMove(plant.value, move.value.crossoverRadS, (100 * valveMm2PerPct) / neededMm2)
+    : null
+})
 const ofMixture = computed(() => {
   const v = seen.value?.verdict
   return v?.verdict === 'hunting-mixture' && v.periodS && parameters.value
@@ -59,6 +69,7 @@ function take(): void {
       idleGainPct: move.value.idleGainPct,
       idleIntegralPctS: move.value.idleIntegralPctS,
       idleDampingPct: move.value.idleDampingPct,
+      ...(sparkDeg.value === null ? {} : { idleSparkDegPer100: sparkDeg.value }),
     })
 }
 type Tried = Awaited<ReturnType<ReturnType<typeof tasks>['tried']>>
@@ -106,6 +117,16 @@ async function store(): Promise<void> {
       </p>
       <template v-else-if="plant && move">
         <p class="measure" data-testid="plant">{{ move.because }}</p>
+        <option-row
+          v-model="damped"
+          firm
+          label="How quick"
+          :options="[
+            { value: false, label: 'calm' },
+            { value: true, label: 'quick, with damping' },
+          ]"
+        />
+        <p v-if="sparkDeg === null" class="soft">Idle spark is worked out too once the air was parted, under Air.</p>
         <p class="margins">
           <span
             ><strong class="num">{{ phaseMarginDeg(controller!, plant).toFixed(0) }}°</strong> phase margin with the tune in the car</span

@@ -243,6 +243,21 @@ describe('the controller', () => {
     expect(stored.at(-1)!.body).toMatchObject({ origin: 'edited', document: { parameters: { idleGainPct: 4.9, idleIntegralPctS: 1.9 } } })
     expect(w!.text()).toContain('Version 4 holds it')
   })
+  it('quick is with damping, and idle spark is worked out once the air was parted', async () => {
+    const point = (value: object) => made('idle.point', { rpm: 750, valvePct: 30, mapKpa: 36, ...value })
+    await shown('controller', [hunting()])
+    expect(w!.text()).toContain('Idle spark is worked out too once the air was parted')
+    w!.unmount()
+    await shown('controller', [point({}), point({ rpm: 520, mapKpa: 39, valve: 'blocked' }), hunting()])
+    await w!
+      .findAll('[role="radio"]')
+      .find((b) => b.text() === 'quick, with damping')!
+      .trigger('click')
+    await w!.find('[data-testid="take-moves"]').trigger('click')
+    expect(w!.find<HTMLInputElement>('#idle-idleGainPct').element.value).toBe('10')
+    expect(w!.find<HTMLInputElement>('#idle-idleDampingPct').element.value).toBe('1.4')
+    expect(Number(w!.find<HTMLInputElement>('#idle-idleSparkDegPer100').element.value)).not.toBe(3)
+  })
   it('says that nothing is known of an engine that does not swing, and refuses a gain out of bounds', async () => {
     await shown('controller')
     expect(w!.text()).toContain('It does not swing')
