@@ -538,9 +538,11 @@ export {
 } from './survey/index.ts'
 export {
   adapterOf,
+  drivenTach,
   fitTach,
   needleOf,
   needleStep,
+  rpmOfFrequency,
   selfTestRpm,
   sourcePulsesPerRev,
   speedoPulsesPerKm,

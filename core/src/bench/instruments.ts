@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { type BuildData, CoreError, type EntryTable, readingsOf, Random, seedOf } from '../kernel/index.ts'
 import { suspectIds, airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
-import { needleStep, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
+import { needleStep, rpmOfFrequency, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
 import { benchIgnition, type BenchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg } from './ignition.ts'
 
 type Value<K extends keyof EntryTable> = EntryTable[K]
@@ -16,6 +16,7 @@ export const BenchHeldAt = z.strictObject({
   suspect: z.enum(suspectIds).optional(),
   fromRpm: z.number().min(0).max(15000).optional(),
   toRpm: z.number().min(0).max(15000).optional(),
+  frequencyHz: z.number().min(1).max(3000).optional().describe('of a signal generator, Hz'),
   seconds: z.number().positive().optional().describe('length of the scope’s record, s'),
   trace: z.string().max(40).optional().describe('which of the scope’s traces is judged'),
   live: z.boolean().optional().describe('at the car that stands or runs on the bench now'),
@@ -30,6 +31,7 @@ export const lightCommandDeg = (c: BenchIgnition['context']): number => {
   return Math.round((minAdvanceDeg + maxAdvanceDeg) / 2 / 5) * 5
 }
 const USUAL_IDLE_RPM = 900
+const USUAL_FREQUENCY_HZ = 100
 /** crank degrees from top centre at which the stop holds the piston */
 const STOP_DEG = 24
 const OHM_PER_M = 14_000
@@ -160,6 +162,15 @@ export const ignitionInstruments = {
       return { cylinder, lengthMm, ohm: to(((OHM_PER_M * lengthMm) / 1000) * (1 + 0.03 * random.normal()) * (bad ? 4 : 1), 10) }
     },
   },
+  'tach.driven': {
+    title: 'Signal generator at the tachometer',
+    accuracy: '± 1 Hz, the needle ± 10 rpm',
+    minutes: 10,
+    read: (g, random, at): Value<'tach.driven'> => {
+      const frequencyHz = at.frequencyHz ?? USUAL_FREQUENCY_HZ
+      return { frequencyHz, shownRpm: Math.max(0, to(rpmOfFrequency(frequencyHz, tachSetTo(g)) + 10 * random.normal(), 10)) }
+    },
+  },
   'tach.reading': {
     title: 'Tachometer against the light',
     accuracy: '± 20 rpm',
@@ -209,9 +220,13 @@ function coilPeakA(g: BenchIgnition): number | null {
 function tachGain(g: BenchIgnition): number {
   const { tach } = g.context
   const pulses = sourcePulsesPerRev(tach, g.cylinders) ?? g.cylinders / 2
-  const right = tach.setCylinders ?? 2 * pulses
-  const set = g.fault('tach-setting') === null ? right : right === 8 ? 6 : 8
-  return tachRatio(pulses, set)
+  return tachRatio(pulses, tachSetTo(g))
+}
+/** Cylinders that the bench's tachometer really counts for. */
+function tachSetTo(g: BenchIgnition): number {
+  const { tach } = g.context
+  const right = tach.setCylinders ?? 2 * (sourcePulsesPerRev(tach, g.cylinders) ?? g.cylinders / 2)
+  return g.fault('tach-setting') === null ? right : right === 8 ? 6 : 8
 }
 
 /**

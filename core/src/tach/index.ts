@@ -1,5 +1,6 @@
 export { TachChoices } from './choices.ts'
 export { tachEntries } from './entries.ts'
+export { drivenTach, rpmOfFrequency } from './driven.ts'
 export { tachFrequency } from './frequency.ts'
 export { speedoPulsesPerKm } from './speedometer.ts'
 export {

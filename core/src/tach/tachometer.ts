@@ -1,6 +1,7 @@
 import { at, type Context, finding, readingsOf, type Rule, weightedLine } from '../kernel/index.ts'
 import { firesCapacitive } from '../plan/index.ts'
 import type { TachChoices } from './choices.ts'
+import { drivenTach } from './driven.ts'
 import { SHOWN_TOLERANCE, SLOW_NEEDLE_S } from './limits.ts'
 
 /** Pulses per crank turn at the source (handbook 03): one coil sparks for each firing, a paired coil once a turn, an own coil every other. */
@@ -235,6 +236,25 @@ export const tachRules: Rule[] = [
     },
   },
   {
+    id: 'tach.driven-wrong',
+    where: at('spark', 'tach'),
+    check: (c) => {
+      const settings = drivenTach(c)
+      const last = settings?.at(-1)
+      if (!settings || !last || last.worstShare <= SHOWN_TOLERANCE) return null
+      const right = settings.find((s) => s.worstShare <= SHOWN_TOLERANCE)
+      const made = c.tach.setCylinders ?? c.resolved.cylinders
+      return finding(
+        'warn',
+        'Driven alone, the tachometer does not show its frequency',
+        `${last.setting[0].toUpperCase()}${last.setting.slice(1)}: ${last.gain.toFixed(2)} times what it should${last.countsLike === null || last.countsLike === made ? '' : `, as one set to ${last.countsLike} cylinders`}.`,
+        right
+          ? `It read right at “${right.setting}”: go back to that.`
+          : 'Try the next setting of its switch or converter, and write down what it shows. If none is right, the movement or its own electronics are.',
+      )
+    },
+  },
+  {
     id: 'tach.reads-wrong',
     where: at('spark', 'tach'),
     check: (c) => {
@@ -244,7 +264,12 @@ export const tachRules: Rule[] = [
         'warn',
         'The tachometer reads wrong',
         `It shows ${fit.gain.toFixed(3)} times the speed${Math.abs(fit.offsetRpm) >= 20 ? `, ${fit.offsetRpm > 0 ? '+' : ''}${fit.offsetRpm.toFixed(0)} rpm` : ''}${fit.setting ? `: as one set to ${fit.setting.set} cylinders on an engine of ${fit.setting.true}` : ''}.`,
-        fit.setting ? `Set it to ${fit.setting.true} cylinders and read again.` : 'Calibrate it, or look at its drive level.',
+        // driven alone it is right: then what it is given is wrong
+        drivenTach(c)?.some((s) => s.proved)
+          ? 'Driven alone it reads right: what comes from the source is wrong. Look at its level, at the adapter between, and at the pulses a turn.'
+          : fit.setting
+            ? `Set it to ${fit.setting.true} cylinders and read again.`
+            : 'Drive it alone from a known frequency: that tells whether it or its source is wrong.',
       )
     },
   },

@@ -23,7 +23,7 @@ import IdleView from './IdleView.vue'
 
 vi.mock('naive-ui', async (original) => ({
   ...(await original<object>()),
-  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn() }),
+  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn(), error: vi.fn() }),
 }))
 const tries: object[] = []
 // the thread's work, done here: a browser's worker is not there

@@ -20,6 +20,7 @@ import { pick, quantity as q } from '../../quantity/field.ts'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import TachDriven from './TachDriven.vue'
 
 /** The tachometer: what pulses it gets, what must stand between, and whether it reads true. */
 const builds = useBuild()
@@ -159,6 +160,7 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
         fit.setting ? `: as one set to ${fit.setting.set} cylinders on an engine of ${fit.setting.true}` : ''
       }}.
     </p>
+    <tach-driven />
     <h2>How it follows a step</h2>
     <p class="soft">Film the needle while the speed jumps; read it at a few times after. Do it up and down: some fall more slowly.</p>
     <div class="row">

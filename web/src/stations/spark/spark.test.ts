@@ -95,10 +95,44 @@ describe('tachometer', () => {
     ]) {
       await fill(w, 'tach-reading-trueRpm', rpm)
       await fill(w, 'tach-reading-shownRpm', shown)
-      await button(w, 'Record').trigger('click')
+      await w.find('[data-testid="record-tach.reading"]').trigger('click')
     }
     expect(w.find('[data-testid="tach-fit"]').text()).toContain('set to 8 cylinders on an engine of 6')
     expect(builds.station('spark')!.findings.map((f) => f.id)).toEqual(expect.arrayContaining(['tach.ratio', 'tach.reads-wrong']))
+    w.unmount()
+  })
+})
+
+describe('the tachometer driven alone', () => {
+  it('each setting of its converter is tried and judged; the bench has a generator', async () => {
+    const builds = await openBuild({ choices: { tach: { source: 'single-coil', setCylinders: 6 } } })
+    builds.view = 'rehearsal'
+    const w = mount(TachTab)
+    expect(w.text()).toContain('100 Hz are 2000 rpm')
+    for (const [hz, shown, setting] of [
+      ['100', '3000', 'A'],
+      ['100', '2000', 'B'],
+      ['200', '4010', 'B'],
+    ]) {
+      await fill(w, 'tach-driven-frequencyHz', hz)
+      await fill(w, 'tach-driven-shownRpm', shown)
+      await w.find('#tach-driven-setting').setValue(setting)
+      await w.find('[data-testid="record-tach.driven"]').trigger('click')
+      await flushPromises()
+    }
+    const rows = w.findAll('[data-testid="driven"] tbody tr').map((r) => r.text())
+    expect(rows[0]).toContain('counts like 4 cylinders')
+    expect(rows[1]).toContain('proved')
+    await w.find('[data-testid="bench-tach.driven"]').trigger('click')
+    await flushPromises()
+    expect(builds.context!.readings.at(-1)).toMatchObject({ kind: 'tach.driven', value: { frequencyHz: 100 } })
+    w.unmount()
+  })
+  it('a frequency of nothing is refused', async () => {
+    await openBuild()
+    const w = mount(TachTab)
+    await fill(w, 'tach-driven-frequencyHz', '0')
+    expect(w.text()).toContain('Frequency, Hz must be at least 1')
     w.unmount()
   })
 })

@@ -12,7 +12,7 @@ import StartView from './StartView.vue'
 
 vi.mock('naive-ui', async (original) => ({
   ...(await original<object>()),
-  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn() }),
+  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn(), error: vi.fn() }),
 }))
 
 const router = createRouter({
