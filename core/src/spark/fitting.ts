@@ -60,20 +60,69 @@ export function camSyncOf(c: Context) {
 }
 
 const CAPACITIVE_COIL_V = 300
+const CYCLE_DEG = 720
+const SUM_WITHIN_DEG = 1
+
+/** Crank degrees of each firing after number one's, of an engine that fires unevenly; null while order or intervals are not known. */
+export function oddAngles({ facts, resolved }: Pick<Context, 'facts' | 'resolved'>): { cylinder: number; deg: number }[] | null {
+  const { firingOrder, firingIntervalsDeg: intervals } = facts.engine ?? {}
+  if (!firingOrder || !intervals || intervals.length !== firingOrder.length || firingOrder.length !== resolved.cylinders) return null
+  let deg = 0
+  return firingOrder.map((cylinder, i) => {
+    const here = deg
+    deg += intervals[i]
+    return { cylinder, deg: here }
+  })
+}
 
 export const fittingRules: Rule[] = [
   {
     id: 'spark.odd-fire',
     where: at('survey', undefined, 'facts.engine.oddFire'),
-    check: ({ facts, resolved }) =>
-      facts.engine?.oddFire
+    check: (c) => {
+      const { engine } = c.facts
+      if (!engine?.oddFire) return null
+      const angles = oddAngles(c)
+      const where = angles
+        ? ` ${angles.map(({ cylinder, deg }) => `number ${cylinder} at ${deg.toFixed(0)}°`).join(', ')} of the two turns.`
+        : ''
+      // where the unit only listens, an uneven pulse is a rough number and no wrong spark
+      return controlsTiming(c)
         ? finding(
             'stop',
-            'An odd-fire engine is not computed here',
-            `Its firings do not follow each other at ${resolved.cylinders ? `${firingIntervalDeg(resolved.cylinders).toFixed(0)}°` : 'even intervals'}: reference window, rotor phase and cam sync would all be wrong for half the cylinders.`,
-            'Leave timing to the old ignition, or take each cylinder’s angle from its maker’s sheet.',
+            'An odd-fire engine is not timed from here',
+            `Its firings do not follow each other at ${c.resolved.cylinders ? `${firingIntervalDeg(c.resolved.cylinders).toFixed(0)}°` : 'even intervals'}: reference window, rotor phase and cam sync would all be wrong for half the cylinders.${where}`,
+            angles
+              ? 'Leave timing to the old ignition, or to a unit that takes each cylinder’s own angle: give it these.'
+              : 'Leave timing to the old ignition, or take each cylinder’s angle from its maker’s sheet and write down the intervals.',
+            angles ? undefined : at('survey', undefined, 'facts.engine.firingIntervalsDeg'),
           )
-        : null,
+        : finding(
+            'warn',
+            'The speed signal comes unevenly',
+            `The firings are not evenly apart: speed counted from one pulse to the next jumps.${where}`,
+            'Have the unit count speed over two whole turns, or filter it; the old ignition keeps its own timing.',
+          )
+    },
+  },
+  {
+    id: 'spark.odd-intervals',
+    where: at('survey', undefined, 'facts.engine.firingIntervalsDeg'),
+    check: ({ facts, resolved }) => {
+      const intervals = facts.engine?.firingIntervalsDeg
+      if (!intervals) return null
+      const sum = intervals.reduce((all, v) => all + v, 0)
+      const cylinders = resolved.cylinders ?? intervals.length
+      if (intervals.length === cylinders && Math.abs(sum - CYCLE_DEG) <= SUM_WITHIN_DEG) return null
+      return finding(
+        'warn',
+        'The firing intervals do not make two turns',
+        intervals.length === cylinders
+          ? `They add up to ${sum.toFixed(0)}°; two turns are ${CYCLE_DEG}°.`
+          : `There are ${intervals.length} of them on ${cylinders} cylinders.`,
+        'One for each cylinder, from its firing to the next in the order.',
+      )
+    },
   },
   {
     id: 'spark.signal-source',

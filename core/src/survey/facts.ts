@@ -117,6 +117,9 @@ export const factCatalogue = {
     donorChanges: words('Changed on it', {}, 400),
     siamesedInlets: yesNo('Inlet ports shared by two cylinders'),
     oddFire: yesNo('Firings do not follow each other evenly'),
+    firingIntervalsDeg: numbers(z.number().min(20).max(700), 12, 'Degrees from each firing to the next', 'number', '90 150 90 150 90 150', {
+      why: 'of an engine that fires unevenly, in its firing order',
+    }),
     rotation: oneOf('Crank turns, from the front', turns),
     cycle: oneOf('Cycle', { 'four-stroke': 'four-stroke', 'two-stroke': 'two-stroke' }),
   },
