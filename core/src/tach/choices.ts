@@ -13,7 +13,7 @@ export type SpeedoChoices = z.infer<typeof SpeedoChoices>
 export const TachChoices = z.strictObject({
   source: z.enum(['single-coil', 'paired-coil', 'coil-per-cylinder', 'unit-output']).optional(),
   unitPulsesPerRev: z.number().min(0.25).max(12).optional().describe('pulses per crank turn of the unit’s tach output'),
-  level: z.enum(['coil-spike', 'square-12v', 'square-5v']).optional().describe('what the source gives'),
+  level: z.enum(['coil-spike', 'square-12v', 'square-5v', 'coil-current']).optional().describe('what the source gives'),
   wants: z.enum(['coil-spike', 'square-12v', 'square-5v', 'current-loop']).optional().describe('what the tachometer was made for'),
   setCylinders: z.int().min(1).max(12).optional().describe('number of cylinders the tachometer is set to'),
   redlineRpm: z.number().min(1000).max(12000).optional(),

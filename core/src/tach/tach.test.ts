@@ -42,6 +42,16 @@ describe('adapters', () => {
     expect(tachAdapter('coil-spike', 'current-loop', true).stop).toBe(true)
     expect(tachAdapter('coil-spike', 'current-loop', false).stop).toBe(false)
   })
+  it('a current loop in the feed of an inductive coil is driven as it was built', () => {
+    expect(tachAdapter('coil-current', 'current-loop', false)).toEqual({ needed: null, stop: false })
+    expect(tachAdapter('coil-current', 'current-loop', true).stop).toBe(true)
+    expect(tachAdapter('coil-current', 'coil-spike', false).needed).toContain('coil minus')
+    const loop = (source: string) =>
+      adapterOf(contextOf(soundBuild({ choices: { tach: { source, level: 'coil-current', wants: 'current-loop' } } })))!
+    expect(loop('single-coil').needed).toBeNull()
+    // one coil of three carries a third of the firings
+    expect(loop('paired-coil').needed).toContain('all coils together')
+  })
 })
 
 describe('the adapter of a build', () => {

@@ -27,6 +27,9 @@ export function tachPulsesDegOf({ tach, resolved }: Pick<Context, 'tach' | 'reso
 /** How much the tachometer shows of the truth: pulses it gets over pulses it was made for. */
 export const tachRatio = (pulsesPerRev: number, setCylinders: number): number => pulsesPerRev / (setCylinders / 2)
 
+/** A loop in one coil's feed counts that coil alone. */
+const loopCounts = (tach: TachChoices): boolean => tach.source !== 'paired-coil' && tach.source !== 'coil-per-cylinder'
+
 export interface Adapter {
   needed: string | null
   stop: boolean
@@ -37,6 +40,13 @@ export function tachAdapter(
   wants: NonNullable<TachChoices['wants']>,
   capacitive: boolean,
 ): Adapter {
+  // the coil's own feed through it, as it was built: an inductive coil drives it, and nothing else does
+  if (gives === 'coil-current' && wants === 'current-loop' && !capacitive) return { needed: null, stop: false }
+  if (gives === 'coil-current' && wants !== 'current-loop')
+    return {
+      needed: `no current: this tachometer counts ${wants === 'coil-spike' ? 'spikes: take coil minus' : 'a square wave: take the unit’s own output'}`,
+      stop: false,
+    }
   if (wants === 'current-loop')
     return capacitive
       ? { needed: 'a current-loop tachometer cannot stand in the feed of a capacitive box: it burns out', stop: true }
@@ -51,6 +61,8 @@ export function tachAdapter(
 export function adapterOf(c: Context): Adapter | null {
   const { tach } = c
   if (!tach.level || !tach.wants) return null
+  if (tach.level === 'coil-current' && tach.wants === 'current-loop' && !loopCounts(tach))
+    return { needed: 'the feed of all coils together through it: in one coil’s feed it counts that coil alone', stop: false }
   return tachAdapter(tach.level, tach.wants, firesCapacitive(c))
 }
 

@@ -1,5 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { NMessageProvider } from 'naive-ui'
+import { defineComponent, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { demoBuild } from '../../../../core/src/bench/demo-build.fixture.ts'
 import { madeReading } from '../../../../core/src/judge/made-up.fixture.ts'
@@ -21,10 +23,6 @@ import { fakeLive } from '../../testing/live-socket.fixture.ts'
 import { asked, openBuild } from '../../testing/open-build.fixture.ts'
 import IdleView from './IdleView.vue'
 
-vi.mock('naive-ui', async (original) => ({
-  ...(await original<object>()),
-  useMessage: () => ({ success: vi.fn(), info: vi.fn(), warning: vi.fn(), error: vi.fn() }),
-}))
 const tries: object[] = []
 // the thread's work, done here: a browser's worker is not there
 vi.mock('./use-idle-worker.ts', () => ({
@@ -84,7 +82,9 @@ async function shown(
   const live = fakeLive(answers)
   useBuild().view = view
   await router.push(`/builds/sound/idle?tab=${tab}`)
-  w = mount(IdleView, { global: { plugins: [router], stubs: { teleport: true } }, attachTo: document.body })
+  // files of this room share modules: what speaks in messages gets somebody to speak to
+  const provided = defineComponent(() => () => h(NMessageProvider, () => h(IdleView)))
+  w = mount(provided, { global: { plugins: [router], stubs: { teleport: true } }, attachTo: document.body })
   await flushPromises()
   return live
 }

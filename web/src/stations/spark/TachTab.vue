@@ -43,6 +43,7 @@ const fields = [
     ['coil-spike', 'coil spikes'],
     ['square-12v', '12 V square'],
     ['square-5v', '5 V square'],
+    ['coil-current', 'current of the coil’s feed'],
   ]),
   pick('choices.tach.wants', [
     ['coil-spike', 'coil spikes'],
