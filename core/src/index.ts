@@ -439,6 +439,8 @@ export {
   nextSuspect,
   ohmPerMetre,
   oldAdvanceDeg,
+  type OldCell,
+  oldCurveMap,
   oldCurveOf,
   otherPulsesDeg,
   type OwnCurveRow,

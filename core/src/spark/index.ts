@@ -25,7 +25,17 @@ export { type SuspectId, suspectIds, symptomIds, symptomWords } from './interfer
 export { activeSymptoms, interferenceSuspects, nextSuspect, type SpeedSpike, speedSpikes } from './interference.ts'
 export { leadSwap, strokesAsLed } from './lead-swap.ts'
 export { TIMING_PROVED_DEG } from './limits.ts'
-export { gainByUsePct, LOSS_PER_DEG2, oldAdvanceDeg, oldCurveOf, timingPayoff, useShares, USUAL_STATIC_DEG } from './old-curve.ts'
+export {
+  gainByUsePct,
+  LOSS_PER_DEG2,
+  oldAdvanceDeg,
+  type OldCell,
+  oldCurveMap,
+  oldCurveOf,
+  timingPayoff,
+  useShares,
+  USUAL_STATIC_DEG,
+} from './old-curve.ts'
 export { ownAdvanceDeg, type OwnCurveRow, ownCurveTable } from './own-curve.ts'
 export { alignOf, burnClearance, phaseOf, phaseSchools, phaseSeenOf, sweepOf } from './phase.ts'
 export { CRUISE_TOTAL_MAX, fullLoadAdvanceDeg, guardDeg, plannedSparkDeg, sparkDeg } from './planned-advance.ts'

@@ -46,6 +46,32 @@ export function oldAdvanceDeg(curve: OldCurve, rpm: number, mapKpa: number, baro
   )
 }
 
+/** One place of the old curve as a map: what it gave there, and what is planned, crank degrees BTDC. */
+export interface OldCell {
+  rpm: number
+  mapKpa: number
+  oldDeg: number
+  plannedDeg: number
+}
+/** with the plate shut a ported can sees nothing: so near the idle's speed and pressure it is */
+const SHUT_UNDER = { rpmTimes: 1.3, overKpa: 5 }
+/** The old distributor as a map over speed and load, to compare with: rows of pressure from the highest, speeds rising within each. */
+export function oldCurveMap(
+  curve: OldCurve,
+  planned: (rpm: number, mapKpa: number) => number,
+  axes: { rpm: readonly number[]; mapKpa: readonly number[] },
+  car: { idleRpm: number; idleMapKpa: number; barometerKpa: number },
+): OldCell[][] {
+  return [...axes.mapKpa]
+    .sort((a, b) => b - a)
+    .map((mapKpa) =>
+      axes.rpm.map((rpm) => {
+        const shut = rpm <= SHUT_UNDER.rpmTimes * car.idleRpm && mapKpa <= car.idleMapKpa + SHUT_UNDER.overKpa
+        return { rpm, mapKpa, oldDeg: oldAdvanceDeg(curve, rpm, mapKpa, car.barometerKpa, shut), plannedDeg: planned(rpm, mapKpa) }
+      }),
+    )
+}
+
 /** Torque lost per square degree from best timing, as share of the indicated: about 1 % at 6 degrees, 6 % at 16. Source: Heywood, section 9.3.2. */
 export const LOSS_PER_DEG2 = 2.5e-4
 

@@ -6,7 +6,7 @@ import { dwellOf } from './coil.ts'
 import { dwellTable } from './dwell-table.ts'
 import { wheelReferenceDeg } from './fitting.ts'
 import { leadSwap } from './lead-swap.ts'
-import { oldAdvanceDeg, oldCurveOf, timingPayoff } from './old-curve.ts'
+import { oldAdvanceDeg, oldCurveMap, oldCurveOf, timingPayoff } from './old-curve.ts'
 import { wrongEdgeShiftDeg } from './sensor-edge.ts'
 import { timingTape } from './timing-tape.ts'
 import { ignitionUses, knockFrequenciesKhz, thresholdFor } from './trigger-signal.ts'
@@ -158,6 +158,21 @@ describe('the old curve', () => {
   it('a ported can sees nothing with the plate shut, a manifold one all of it', () => {
     expect(oldAdvanceDeg(curve, 800, 40, 99, true)).toBe(8)
     expect(oldAdvanceDeg({ ...curve, source: 'manifold' }, 800, 40, 99, true)).toBe(22)
+  })
+  it('as a map: rows from full load down, the can in where there is vacuum and the plate is open', () => {
+    const map = oldCurveMap(
+      curve,
+      () => 30,
+      { rpm: [800, 2000, 4000], mapKpa: [45, 99] },
+      { idleRpm: 750, idleMapKpa: 45, barometerKpa: 99 },
+    )
+    expect(map.map((row) => row.map((cell) => Math.round(cell.oldDeg)))).toEqual([
+      // no vacuum: static 8, half the weights, all of them
+      [8, 19, 30],
+      // 54 kPa of vacuum puts the can's 14 in, but at the idle, where a ported one sees none
+      [8, 33, 44],
+    ])
+    expect(map[0][0]).toMatchObject({ mapKpa: 99, plannedDeg: 30 })
   })
   it('never falls with speed or with vacuum', () => {
     fc.assert(

@@ -18,6 +18,7 @@ import FactField from '../../quantity/FactField.vue'
 import { factField as fact, quantity as q } from '../../quantity/field.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import OldMap from './OldMap.vue'
 
 /** The old advance as a curve beside the planned one, with what the light read before it went, and what timing control might pay. */
 const builds = useBuild()
@@ -107,6 +108,7 @@ const fields = [
       <p class="soft">
         Grey: the old distributor, dashed at half load. Blue: the planned map. Rings: the light before it went, filled with the can on.
       </p>
+      <old-map />
       <h2>What timing control might pay</h2>
       <table>
         <thead>

@@ -79,7 +79,15 @@ describe('old curve', () => {
     builds.change('facts.ignition.mechanicalStartRpm', 900)
     builds.change('facts.ignition.mechanicalFullRpm', 3200)
     await w.vm.$nextTick()
-    expect(w.findAll('tbody tr')).toHaveLength(4)
+    const map = w.find('[data-testid="old-map"]')
+    expect(w.findAll('tbody tr')).toHaveLength(4 + 6)
+    expect(map.findAll('tbody tr')).toHaveLength(6)
+    // at full load at its redline: 8° static and all of 22
+    await w
+      .findAll('[role="radio"]')
+      .find((b) => b.text() === 'the old one gave')!
+      .trigger('click')
+    expect(map.findAll('tbody tr')[0].findAll('td').at(-1)!.text()).toBe('30°')
     expect(w.text()).toContain('only a dyno knows')
   })
 })
