@@ -220,6 +220,7 @@ describe('fuel', () => {
       'spark',
       'tune',
       'start',
+      'idle',
       'learn',
       'handover',
     ])
