@@ -33,7 +33,7 @@ const FIRST_SEED = 1000
 const LIGHT_TRIALS = 1000
 const SCOPE_TRIALS = 200
 const SUSPECT_TRIALS = 300
-const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 34 }
+const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 37 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
 
