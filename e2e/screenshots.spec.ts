@@ -77,12 +77,6 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await expect(page.getByRole('cell', { name: /Tune 1 put in the car/ })).toBeVisible()
   await shot(page, 'logbook')
 
-  await page.emulateMedia({ colorScheme: 'dark' })
-  await page.goto(car(4, 'fuel?state=full'))
-  await expect(page.getByTestId('el-pump')).toBeVisible()
-  await shot(page, 'night-fuel')
-  await page.emulateMedia({ colorScheme: 'light' })
-
   // a unit that learns by itself, after some drives of the bench
   const path = `/api${car(2, '').slice(0, -1)}`
   const { version } = (await (await page.request.get(path)).json()) as { version: number }

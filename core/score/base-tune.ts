@@ -1,4 +1,4 @@
-import { Bench, benchCarFor } from '../src/bench/index.ts'
+import { Bench, benchCarFor, crankUp } from '../src/bench/index.ts'
 import { alongCurve } from '../src/kernel/index.ts'
 import { bilinear, computeBaseTune, type TuneDocument } from '../src/tune/index.ts'
 import type { ScoreCar } from './cars.ts'
@@ -23,25 +23,16 @@ export const COLD_C = 12
 export const WARM_C = 85
 const THROTTLES_PCT = [100, 45, 22]
 const FULL_SHARE = 0.92
-const STARTED_RPM = 400
-const LONGEST_CRANK_S = 8
 const COOLED_C = 90
 const HOLD_STEP_S = 0.002
 const SETTLE_S = 1.6
 const FIRST_SETTLE_S = 10
 const MEASURE_S = 1.2
 
+/** Seconds of cranking until it runs, and goes on running; null: it does not. */
 function crank(bench: Bench): number | null {
-  bench.keyOn = true
-  bench.run(3)
-  bench.starter = true
-  let seconds = 0
-  while (seconds < LONGEST_CRANK_S && bench.rpm < STARTED_RPM) {
-    bench.run(0.05)
-    seconds += 0.05
-  }
-  bench.starter = false
-  if (bench.rpm < STARTED_RPM) return null
+  const seconds = crankUp(bench)
+  if (seconds === null) return null
   bench.run(6)
   return bench.rpm > 300 ? seconds : null
 }

@@ -1,4 +1,4 @@
-import { Bench, benchCarFor, type BenchChoices, outfitBench } from '../src/bench/index.ts'
+import { Bench, benchCarFor, type BenchChoices, crankUp, outfitBench } from '../src/bench/index.ts'
 import { controllerOf, type IdleVerdict, judgeIdle, type LoopMove, loopMove, mixtureLoopMove, tuneIdleOptions } from '../src/idle/index.ts'
 import type { LogData } from '../src/logfile/index.ts'
 import { type Frame, framesToLog } from '../src/start/index.ts'
@@ -77,13 +77,9 @@ export function idleBench(
   outfitBench(bench, build)
   return bench
 }
-/** Starts it; false: it did not. */
+/** Starts it; false: it did not, or died at once. */
 export function started(bench: Bench): boolean {
-  bench.keyOn = true
-  bench.run(3)
-  bench.starter = true
-  for (let s = 0; s < 8 && bench.rpm < 400; s += 0.05) bench.run(0.05)
-  bench.starter = false
+  if (crankUp(bench) === null) return false
   bench.run(3)
   return bench.rpm > 250
 }

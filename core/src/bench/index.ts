@@ -2,6 +2,7 @@ export { type CarInstrumentId, carInstrumentIds, carInstruments, Settling } from
 export { benchCarFor } from './car.ts'
 export type { Heard } from './crank.ts'
 export { BenchDesk, DESK_FRAME_S, DeskCommand, type DeskState } from './desk.ts'
+export { crankUp } from './crank-up.ts'
 export { benchDrive, driveByPlan, everydayDrive, followedDrive, outfitBench } from './drive.ts'
 export { benchDyno, DynoPlan, type DynoRow, dynoSummary, usualSweep } from './dyno.ts'
 export { BenchChoices, benchFaults, carFaultIds, type FaultId, faultsFor } from './faults.ts'

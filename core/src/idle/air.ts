@@ -1,6 +1,6 @@
 import { orificePsi } from '../air/index.ts'
 import { airPerCylinderG, chargeTemperatureC } from '../injection/index.ts'
-import { CoreError } from '../kernel/index.ts'
+import { CoreError, solveSpd } from '../kernel/index.ts'
 import { bilinear, type TuneDocument } from '../tune/index.ts'
 
 /** One look at a warm idle: what the display or the stream shows, with screw and valve as they were. */
@@ -52,17 +52,10 @@ export function holeMm2(gps: number, mapKpa: number, barometerKpa: number, airC:
 /** Least squares of a few unknowns by normal equations; null when the points do not part them. */
 function fit(rows: readonly (readonly number[])[], values: readonly number[]): number[] | null {
   const n = rows[0].length
-  const a = Array.from({ length: n }, (_, i) => [
-    ...Array.from({ length: n }, (_, j) => rows.reduce((sum, r) => sum + r[i] * r[j], 0)),
-    rows.reduce((sum, r, k) => sum + r[i] * values[k], 0),
-  ])
-  for (let i = 0; i < n; i++) {
-    const pivot = a.slice(i).reduce((best, row, k) => (Math.abs(row[i]) > Math.abs(a[best][i]) ? i + k : best), i)
-    ;[a[i], a[pivot]] = [a[pivot], a[i]]
-    if (Math.abs(a[i][i]) < 1e-6) return null
-    for (let k = 0; k < n; k++) if (k !== i) for (let j = n, f = a[k][i] / a[i][i]; j >= i; j--) a[k][j] -= f * a[i][j]
-  }
-  return a.map((row, i) => row[n] / row[i])
+  const normal = Float64Array.from({ length: n * n }, (_, k) => rows.reduce((sum, r) => sum + r[Math.floor(k / n)] * r[k % n], 0))
+  const right = Float64Array.from({ length: n }, (_, i) => rows.reduce((sum, r, k) => sum + r[i] * values[k], 0))
+  const { x } = solveSpd(normal, right, false)
+  return x.every(Number.isFinite) ? [...x] : null
 }
 /** a valve that moved less, %, or a screw that turned less, turns, tells nothing of its share */
 const VALVE_MOVED_PCT = 4
@@ -127,3 +120,11 @@ export function airBalance(tune: TuneDocument, points: readonly IdlePoint[], tar
           : null,
   }
 }
+
+/** Where the plate's share should end with the valve in its band, mm2: the least and the most; null: what a percent passes is not known. */
+export function plateEndsMm2({ valveMm2PerPct: per, neededMm2 }: AirBalance, bandPct: readonly [number, number]): [number, number] | null {
+  return per && per > 0 ? [Math.max(0, neededMm2 - per * bandPct[1]), Math.max(0, neededMm2 - per * bandPct[0])] : null
+}
+/** What 1 % of valve is of the idle's air, %; null: not parted yet. */
+export const valveSharePct = ({ valveMm2PerPct, neededMm2 }: AirBalance): number | null =>
+  valveMm2PerPct && neededMm2 > 0 ? (100 * valveMm2PerPct) / neededMm2 : null

@@ -15,7 +15,7 @@ import {
 import { onFuelling } from '../fuel/index.ts'
 import { BACK_WITHIN_S, HOSE_KPA, HOSE_RPM, ZERO_WITHIN_PCT } from './limits.ts'
 import { dropAllowedRpm } from './load-drop.ts'
-import { IdleCauseId, IdleVerdictCode } from './verdict.ts'
+import { IdleCauseId, IdleVerdictCode } from './answer.ts'
 
 /** In what the car idles: out of gear with nothing on, in gear, or with fan, lights and the rest on. */
 export const Regime = z.enum(['neutral', 'in-gear', 'loads'])

@@ -5,7 +5,7 @@ import { LEAST_MARGIN_DEG, SAME_RPM, SAME_VALVE_PCT, WARM_IDLES } from './limits
 import { dropAllowedRpm } from './load-drop.ts'
 import { loopMove, phaseMarginDeg } from './loop.ts'
 import { controllerOf } from './options.ts'
-import { idleCauseWords } from './verdict.ts'
+import { idleCauseWords } from './answer.ts'
 
 /** Whether the unit adapts its idle by itself, as far as was told. */
 export const learnsIdle = (c: Pick<Context, 'build'>): boolean => !['nothing', undefined].includes(c.build.choices.unit?.idleLearns)

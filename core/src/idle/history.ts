@@ -99,6 +99,10 @@ function changedBetween({ build }: Pick<Context, 'build'>, thenId: string | null
   return then && now && idleChanges(then, now).length ? `version ${now.number} for ${then.number}` : null
 }
 
+/** Turns of the screw so far, open positive. */
+export const turnsSoFar = (readings: readonly StoredReading[]): number =>
+  readings.reduce((sum, r) => sum + (r.kind === 'idle.screw' ? r.value.turns : 0), 0)
+
 /** Every look at a display as a point of the air's balance, turns counted from the first. */
 export function idlePoints(readings: readonly StoredReading[]): IdlePoint[] {
   let turns = 0

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { LogData } from '../logfile/read.ts'
-import { type IdleOptions, judgeIdle } from './verdict.ts'
+import type { IdleOptions } from './answer.ts'
+import { judgeIdle } from './verdict.ts'
 
 interface Calm {
   rpm?: number | ((t: number) => number)

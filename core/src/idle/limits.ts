@@ -47,6 +47,8 @@ export const ROUGH_ALONE_RPM = 25
 export const MIXTURE_OFF = 0.05
 export const CORRECTION_OFF_PCT = 15
 export const CORRECTION_SAID_PCT = 6
+/** A loop that may correct by less says nothing by standing at its limit, %. */
+export const LEAST_AUTHORITY_PCT = 8
 /** A correction that is so much more at idle than off it is fooled by air at the sensor, %: a table not yet learned is off by less. */
 export const FOOLED_OVER_PCT = 15
 /** Idle valve at its allowed reach within this, %. */

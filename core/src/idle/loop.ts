@@ -1,3 +1,4 @@
+import { rootBetween } from '../kernel/index.ts'
 import { AIM_MARGIN_DEG } from './limits.ts'
 import { even } from './measure.ts'
 import { type Log, type Run } from './runs.ts'
@@ -32,6 +33,9 @@ const DAMPING_GIVES_DEG = 15
 const SPARK_PCT_PER_DEG = 0.74
 /** more than this for 100 rpm shakes an engine, degrees */
 const SPARK_MOST_DEG = 6
+/** a crossover lies between these, rad/s */
+const LOWEST_RAD_S = 1e-3
+const HIGHEST_RAD_S = 100
 const DEG = Math.PI / 180
 
 /** Controller at a frequency: size, % for each rpm, and phase, radians. C = Kp + Ki / (i w) + Kd i w. */
@@ -76,16 +80,12 @@ export function identifyPlant(log: Log, runs: readonly Run[], swing: Swing): Idl
 
 /** Degrees between the loop and its own swinging; under nothing it swings. Infinity: it never gets to a crossover. */
 export function phaseMarginDeg(controller: IdleController, plant: IdlePlant): number {
-  // loop gain falls with frequency: the crossover is found by halving
+  // loop gain falls with frequency: sought over its logarithm, since it runs over decades
   const gain = (omega: number) => controllerAt(controller, omega).size * plantAt(plant, omega).size
-  let [low, high] = [1e-3, 100]
-  if (gain(low) < 1) return Infinity
-  for (let i = 0; i < 60; i++) {
-    const middle = Math.sqrt(low * high)
-    if (gain(middle) > 1) low = middle
-    else high = middle
-  }
-  return (Math.PI + controllerAt(controller, low).phase + plantAt(plant, low).phase) / DEG
+  const [low, high] = [Math.log(LOWEST_RAD_S), Math.log(HIGHEST_RAD_S)]
+  if (gain(LOWEST_RAD_S) < 1) return Infinity
+  const omega = Math.exp(rootBetween((x) => Math.log(gain(Math.exp(x))), low, high))
+  return (Math.PI + controllerAt(controller, omega).phase + plantAt(plant, omega).phase) / DEG
 }
 
 export interface LoopMove extends IdleController {

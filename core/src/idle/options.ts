@@ -3,7 +3,7 @@ import { alongCurve } from '../kernel/index.ts'
 import type { TuneDocument, TuneParameters } from '../tune/index.ts'
 import { VALVE_BAND_PCT } from './limits.ts'
 import type { IdleController } from './loop.ts'
-import type { IdleOptions } from './verdict.ts'
+import type { IdleOptions } from './answer.ts'
 
 /** coolant of a warm idle, degC */
 const WARM_IDLE_C = 85

@@ -1,3 +1,4 @@
+import { weightedLine } from '../kernel/index.ts'
 import type { IdlePoint } from './air.ts'
 import { overTarget } from './over-target.ts'
 import { OFF_TARGET_RPM, PLATE_SHARE, VALVE_BAND_PCT } from './limits.ts'
@@ -61,11 +62,11 @@ export function screwByValve(
       refused: null,
     }
   }
-  const n = held.length
-  const meanT = held.reduce((s, p) => s + p.turns, 0) / n
-  const meanV = held.reduce((s, p) => s + p.valvePct, 0) / n
-  const sxx = held.reduce((s, p) => s + (p.turns - meanT) ** 2, 0)
-  const slope = held.reduce((s, p) => s + (p.turns - meanT) * (p.valvePct - meanV), 0) / sxx
+  const { b: slope, varB } = weightedLine(
+    held.map((p) => p.turns),
+    held.map((p) => p.valvePct),
+    held.map(() => 1),
+  )
   if (slope > -1)
     return {
       turns: 0,
@@ -79,7 +80,7 @@ export function screwByValve(
   const turns = (wantedPct - last.valvePct) / slope
   // each valve reads to half a percent, and each turn is told to a few hundredths
   const perPoint = Math.hypot(READS_PCT, slope * TURNS_WITHIN)
-  const sigmaSlope = perPoint / Math.sqrt(sxx)
+  const sigmaSlope = perPoint * Math.sqrt(varB)
   const sigmaTurns = Math.hypot(perPoint / slope, (turns * sigmaSlope) / slope)
   return {
     turns: Math.max(-MOST_TURNS, Math.min(MOST_TURNS, Math.round(turns * 20) / 20)),

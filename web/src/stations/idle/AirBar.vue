@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { AirBalance } from '@vectum/core'
+import { type AirBalance, plateEndsMm2 } from '@vectum/core'
 
 /**
  * Where the air of the idle comes from, as one bar against what the warm engine wants at its target: leak, plate and valve, each as wide as the hole
@@ -31,10 +31,7 @@ const placed = computed(() => {
   })
 })
 /** where the plate's share would end with the valve in its band */
-const band = computed(() => {
-  const per = props.air.valveMm2PerPct
-  return per && per > 0 ? props.bandPct.map((pct) => x(Math.max(0, props.air.neededMm2 - per * pct))) : null
-})
+const band = computed(() => plateEndsMm2(props.air, props.bandPct)?.map(x) ?? null)
 const words = computed(() => parts.value.map((p) => `${p.label} ${p.mm2.toFixed(1)}`).join(', '))
 const over = computed(() => props.air.totalMm2 - props.air.neededMm2)
 </script>
@@ -57,8 +54,8 @@ const over = computed(() => props.air.totalMm2 - props.air.neededMm2)
         </text>
       </g>
       <g v-if="band">
-        <rect :x="band[1]" :y="TOP + BAR + 3" :width="Math.max(2, band[0] - band[1])" height="7" class="band" />
-        <text :x="band[1] - 6" :y="TOP + BAR + 12" class="small" text-anchor="end">plate should end here</text>
+        <rect :x="band[0]" :y="TOP + BAR + 3" :width="Math.max(2, band[1] - band[0])" height="7" class="band" />
+        <text :x="band[0] - 6" :y="TOP + BAR + 12" class="small" text-anchor="end">plate should end here</text>
       </g>
       <line :x1="x(air.neededMm2)" :x2="x(air.neededMm2)" :y1="TOP - 14" :y2="TOP + BAR + 24" class="needed" />
       <text :x="x(air.neededMm2) + 6" :y="TOP + BAR + 24" class="small strong">wanted {{ air.neededMm2.toFixed(1) }} mm²</text>

@@ -9,9 +9,8 @@ import MoveList from './MoveList.vue'
 import { useIdle } from './use-idle.ts'
 
 /** The air of the idle: the bar, what to turn and how far, the zero after it, and the looks and moves so far. */
-const { builds, live, desk, c, problem, tune, air, advice, bandPct, targetRpm, now, blocked, streams, moves, coldC, swings, mode } =
-  useIdle()
-const { hands, running, say } = desk
+const { builds, live, desk, c, problem, tune, air, advice, bandPct, targetRpm, now, streams, moves, coldC, swings, mode } = useIdle()
+const { hands, running, say, blocked, block } = desk
 const settings = useSettings()
 const worse = computed(() => moves.value.at(-1)?.better === false)
 /** what is turned next: back what made it worse, else what the valve tells */
@@ -45,10 +44,6 @@ async function learnZero(): Promise<void> {
   await new Promise((done) => setTimeout(done, running.value ? SEEN_AFTER_MS : 400))
   const closedPct = Math.round((live.frame?.throttlePct ?? 0) * 10) / 10
   builds.record('idle.zero', { closedPct, ...(mode.value === null ? {} : { idles: mode.value }) })
-}
-async function block(): Promise<void> {
-  if (hands.value && !(await say('valve', { blocked: !blocked.value })).ok) return
-  blocked.value = !blocked.value
 }
 </script>
 
@@ -103,7 +98,7 @@ async function block(): Promise<void> {
       <n-button v-if="now" size="large" data-testid="look" @click="look"
         >Note this look: {{ now.rpm.toFixed(0) }} rpm, {{ now.valvePct.toFixed(0) }} %</n-button
       >
-      <n-button v-if="hands && running" size="large" data-testid="block" @click="block">{{
+      <n-button v-if="hands && running" size="large" data-testid="block" @click="block(!blocked)">{{
         blocked ? 'Free the port' : 'Block the valve’s port'
       }}</n-button>
       <label v-if="now && blocked" class="tick"><input v-model="shut" type="checkbox" /> the screw is all the way shut</label>

@@ -5,6 +5,7 @@ import {
   type BuildData,
   checkParameter,
   controllerOf,
+  LEAST_MARGIN_DEG,
   loopMove,
   mixtureLoopMove,
   parameterSpecs,
@@ -13,6 +14,7 @@ import {
   spaced,
   sparkMove,
   type TuneParameters,
+  valveSharePct,
 } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
@@ -43,10 +45,8 @@ const damped = ref(false)
 const move = computed(() => (plant.value && controller.value ? loopMove(controller.value, plant.value, { damped: damped.value }) : null))
 /** what 1 % of valve is of the idle's air is known once the air was parted */
 const sparkDeg = computed(() => {
-  const { valveMm2PerPct, neededMm2 } = air.value ?? {}
-  return move.value && plant.value && valveMm2PerPct && neededMm2
-    ? sparkMove(plant.value, move.value.crossoverRadS, (100 * valveMm2PerPct) / neededMm2)
-    : null
+  const share = air.value && valveSharePct(air.value)
+  return move.value && plant.value && share ? sparkMove(plant.value, move.value.crossoverRadS, share) : null
 })
 const ofMixture = computed(() => {
   const v = seen.value?.verdict
@@ -131,8 +131,8 @@ async function store(): Promise<void> {
           <span
             ><strong class="num">{{ phaseMarginDeg(controller!, plant).toFixed(0) }}°</strong> phase margin with the tune in the car</span
           >
-          <span :class="{ clear: margin! >= 30, stop: margin! < 30 }"
-            ><strong class="num">{{ margin!.toFixed(0) }}°</strong> as set below, 30° at least</span
+          <span :class="{ clear: margin! >= LEAST_MARGIN_DEG, stop: margin! < LEAST_MARGIN_DEG }"
+            ><strong class="num">{{ margin!.toFixed(0) }}°</strong> as set below, {{ LEAST_MARGIN_DEG }}° at least</span
           >
         </p>
       </template>

@@ -9,6 +9,7 @@ import CautionStrip from '../../shell/CautionStrip.vue'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
+import { useSettings } from '../../stores/settings.ts'
 import BenchHands from '../start/BenchHands.vue'
 import ClockPick from '../start/ClockPick.vue'
 import DevicePick from '../start/DevicePick.vue'
@@ -24,6 +25,7 @@ import TraceTab from './TraceTab.vue'
 import { provideIdle } from './use-idle.ts'
 
 const builds = useBuild()
+const settings = useSettings()
 const live = useLive()
 const desk = provideStartDesk()
 const { on, running, hands, refusal, say, prime, stopAll } = desk
@@ -68,9 +70,9 @@ const wait = computed(() => {
     </div>
     <caution-strip station="idle" />
     <div v-if="live.stopped" class="alarm" role="alert">
-      <strong>Stopped by the app.</strong> Find the cause at First start before the key goes on again.
+      <strong>Stopped by the app:</strong> {{ settings.say(live.stopped) }}. Find the cause at First start before the key goes on again.
     </div>
-    <div v-if="refusal" class="refusal" role="alert" data-testid="refusal">
+    <div v-if="refusal" class="alarm" role="alert" data-testid="refusal">
       <strong>{{ refusal.detail }}</strong> First start holds what opens it.
     </div>
     <live-numbers v-if="streams" :frame="live.frame" />
@@ -101,12 +103,5 @@ const wait = computed(() => {
   display: flex;
   flex-direction: column;
   min-height: 100%;
-}
-.alarm,
-.refusal {
-  border: 2px solid var(--stop);
-  color: var(--stop);
-  padding: var(--s2) var(--s3);
-  margin-bottom: var(--s2);
 }
 </style>

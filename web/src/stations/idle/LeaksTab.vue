@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { entryWords, readingsOf } from '@vectum/core'
+import { entryWords, HOSE_RPM, readingsOf } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import EntryStanding from '../../kit/EntryStanding.vue'
 import { useSettings } from '../../stores/settings.ts'
@@ -17,8 +17,8 @@ const tests = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.leak
   <section class="pad">
     <p class="measure">
       Hold the valve still (its port blocked, or its setting fixed), so that it does not make up for what you close. Clamp one hose at a
-      time: brake booster, crankcase valve, canister, distributor can, pressure sensor, gearbox. Speed or vacuum that changes by 30 rpm
-      names the hose or what it leads to. Then the joints: smoke.
+      time: brake booster, crankcase valve, canister, distributor can, pressure sensor, gearbox. Speed or vacuum that changes by
+      {{ HOSE_RPM }} rpm names the hose or what it leads to. Then the joints: smoke.
     </p>
     <h2>A hose clamped</h2>
     <entry-form kind="idle.hose" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, shallowRef, toRaw } from 'vue'
-import { entryWords, type Load, type LoadDrop, readingsOf } from '@vectum/core'
+import { BACK_WITHIN_S, entryWords, FAN_DROP_RPM, GEAR_DROP_RPM, type Load, type LoadDrop, readingsOf } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import EntryStanding from '../../kit/EntryStanding.vue'
 import { useSettings } from '../../stores/settings.ts'
@@ -52,8 +52,8 @@ const noted = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.load
 <template>
   <section class="pad">
     <p class="measure">
-      Warm, in neutral, foot off. A load may take 75 rpm, a gear 100 rpm, and the speed is back within two seconds. Then have the idle
-      judged with everything on, and in gear, under Trace.
+      Warm, in neutral, foot off. A load may take {{ FAN_DROP_RPM }} rpm, a gear {{ GEAR_DROP_RPM }} rpm, and the speed is back within
+      {{ BACK_WITHIN_S }} s. Then have the idle judged with everything on, and in gear, under Trace.
     </p>
     <div v-if="streams && running" class="act">
       <n-button

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { ref, shallowRef, toRaw } from 'vue'
-import { LogAnswer, type StartScore } from '@vectum/core'
+import { DIP_RPM, FIRES_WITHIN_S, LogAnswer, OVERSHOOT_RPM, type StartScore, STEADY_WITHIN_S } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLogWorker } from '../learn/use-log-worker.ts'
@@ -37,8 +37,8 @@ const fromLog = () =>
 <template>
   <section class="pad">
     <p class="measure">
-      A start is good that fires within two seconds, runs up by no more than 500 rpm, does not fall more than 150 rpm under its idle, and
-      stands within eight seconds. Cold ones count most: score one after a night.
+      A start is good that fires within {{ FIRES_WITHIN_S }} s, runs up by no more than {{ OVERSHOOT_RPM }} rpm, does not fall more than
+      {{ DIP_RPM }} rpm under its idle, and stands within {{ STEADY_WITHIN_S }} s. Cold ones count most: score one after a night.
     </p>
     <div class="act">
       <n-button v-if="streams" size="large" data-testid="score-stream" @click="fromStream">Score the start just made</n-button>

@@ -4,16 +4,17 @@ import {
   type AirBalance,
   airBalance,
   carIdleOptions,
-  type Frame,
   type IdlePoint,
   idleModeSeen,
   idleMoves,
   idlePoints,
   isRehearsed,
+  lookAt,
   screwByValve,
   type Tune,
   TuneAnswer,
   tuneInCar,
+  turnsSoFar,
   valveBandPct,
   WARM_C,
 } from '@vectum/core'
@@ -25,8 +26,6 @@ import type { StartDesk } from '../start/use-start-desk.ts'
 import { useIdleWorker } from './use-idle-worker.ts'
 
 const JUDGED_EVERY_MS = 1000
-/** a look is the mean of so much of the stream, s */
-const LOOK_S = 3
 /** an idle is worth judging once there are so many frames of it */
 const LEAST_FRAMES = 100
 /** what is judged and drawn: half a minute and what settling takes, s */
@@ -47,7 +46,9 @@ function makeIdle(desk: StartDesk) {
       problem.value = null
       if (!id) return
       try {
-        tune.value = await api(`/builds/${builds.current!.id}/tunes/${id}`, TuneAnswer)
+        const answer = await api(`/builds/${builds.current!.id}/tunes/${id}`, TuneAnswer)
+        // another may have gone in meanwhile
+        if (inUse.value?.id === id) tune.value = answer
       } catch (e) {
         problem.value = (e as Error).message
       }
@@ -79,20 +80,17 @@ function makeIdle(desk: StartDesk) {
   }, JUDGED_EVERY_MS)
   watch(streams, (on) => !on && (seen.value = null))
 
-  const blocked = ref(false)
-  /** What the stream shows now, as a look at the idle; null: it does not tell speed, valve and pressure, or it stands. */
-  const now = computed<IdlePoint | null>(() => (streams.value && desk.running.value ? lookAt(live.frames, blocked.value) : null))
   /** practising, the looks at the real car say nothing of the bench's */
   const readings = computed(() => {
     const all = c.value.readings
     return builds.view === 'rehearsal' ? all.filter((r) => isRehearsed(r, c.value.build)) : all
   })
+  /** What the stream shows now, as a look at the idle; null: it does not tell speed, valve and pressure, or it stands. */
+  const now = computed<IdlePoint | null>(() =>
+    streams.value && desk.running.value ? lookAt(live.frames, desk.blocked.value, turnsSoFar(readings.value)) : null,
+  )
   const noted = computed(() => idlePoints(readings.value))
-  const points = computed<IdlePoint[]>(() => {
-    const turns = noted.value.at(-1)?.turns ?? 0
-    const turnedSince = readings.value.reduce((sum, r) => sum + (r.kind === 'idle.screw' ? r.value.turns : 0), 0)
-    return now.value ? [...noted.value, { ...now.value, turns: noted.value.length ? turnedSince : turns }] : noted.value
-  })
+  const points = computed<IdlePoint[]>(() => (now.value ? [...noted.value, now.value] : noted.value))
   const air = computed<AirBalance | null>(() =>
     tune.value && points.value.length && targetRpm.value
       ? airBalance(tune.value.document, points.value, targetRpm.value, c.value.resolved.idleMapKpa)
@@ -125,7 +123,6 @@ function makeIdle(desk: StartDesk) {
     coldC,
     swings,
     mode,
-    blocked,
     now,
     noted,
     points,
@@ -135,23 +132,6 @@ function makeIdle(desk: StartDesk) {
     inUse,
   }
 }
-function lookAt(frames: readonly Frame[], blocked: boolean): IdlePoint | null {
-  const last = frames.at(-1)
-  if (!last) return null
-  const recent = frames.filter((f) => f.timeS > last.timeS - LOOK_S)
-  const mean = (of: (f: Frame) => number | null): number | null => {
-    const told = recent.map(of).filter((v): v is number => v !== null)
-    return told.length ? told.reduce((sum, v) => sum + v, 0) / told.length : null
-  }
-  const [rpm, mapKpa, valvePct] = [mean((f) => f.rpm), mean((f) => f.mapKpa), mean((f) => f.idleValvePct)]
-  if (rpm === null || mapKpa === null || valvePct === null) return null
-  return {
-    ...{ rpm, mapKpa, valvePct, blocked, turns: 0, screwShut: false },
-    coolantC: mean((f) => f.coolantC) ?? undefined,
-    airC: mean((f) => f.intakeAirC) ?? undefined,
-  }
-}
-
 export type Idle = ReturnType<typeof makeIdle>
 const KEY: InjectionKey<Idle> = Symbol('idle')
 /** What the rooms of Idle share: the tune in use, the stream as a look, looks on record, and what the last half minute is. */

@@ -9,11 +9,10 @@ import { useStartDesk } from './use-start-desk.ts'
 
 /** Hands at the bench car: instruments with their accuracy and minutes, the throttle screw, a hand on the valve, a brake, the lever. */
 const builds = useBuild()
-const { on, say } = useStartDesk()
+const { on, say, blocked, block } = useStartDesk()
 const read = ref<{ id: CarInstrumentId; says: string }[]>([])
 const minutes = ref(0)
 const inGear = ref(false)
-const blocked = ref(false)
 const bottle = ref(false)
 const brakeNm = ref(0)
 const turns = ref(0)
@@ -25,16 +24,16 @@ async function connect(id: CarInstrumentId): Promise<void> {
 }
 async function turn(by: number): Promise<void> {
   const reply = await say('screw', { turns: by })
-  if (reply.ok) turns.value = (reply.data as { turns: number }).turns
+  if (!reply.ok) return
+  turns.value = (reply.data as { turns: number }).turns
+  // an act of the rehearsal: what was judged of the idle before it falls there
+  builds.record('idle.screw', { turns: by })
 }
 async function lever(to: boolean | undefined): Promise<void> {
   if ((await say('gear', { inGear: to === true })).ok) inGear.value = to === true
 }
 async function open(to: boolean | undefined): Promise<void> {
   if ((await say('nitrous', { armed: to === true })).ok) bottle.value = to === true
-}
-async function hand(to: boolean | undefined): Promise<void> {
-  if ((await say('valve', { blocked: to === true })).ok) blocked.value = to === true
 }
 </script>
 
@@ -67,7 +66,7 @@ async function hand(to: boolean | undefined): Promise<void> {
           { value: false, label: 'valve free' },
           { value: true, label: 'valve blocked' },
         ]"
-        @update:model-value="hand"
+        @update:model-value="(to) => block(to === true)"
       />
       <option-row
         v-if="builds.context?.resolved.automatic"

@@ -108,7 +108,7 @@ const knocking = computed(
     <div v-if="knocking" class="alarm" role="alert" data-testid="knock">
       <strong>Knock heard at the block.</strong> Ease off; draw the spark back at this speed and load before it is loaded again.
     </div>
-    <div v-if="refusal" class="refusal" role="alert" data-testid="refusal">
+    <div v-if="refusal" class="alarm quiet" role="alert" data-testid="refusal">
       <strong>{{ refusal.detail }}</strong>
       <ul v-if="refusal.gates?.length">
         <li v-for="g in refusal.gates" :key="g.label">
@@ -165,16 +165,6 @@ const knocking = computed(
 }
 .flooded {
   margin-left: auto;
-}
-.alarm,
-.refusal {
-  border: 2px solid var(--stop);
-  color: var(--stop);
-  padding: var(--s2) var(--s3);
-  margin-bottom: var(--s2);
-}
-.alarm {
-  font-size: var(--t4);
 }
 .step {
   min-height: 112px;

@@ -10,6 +10,9 @@ export interface StartDesk {
   hands: ComputedRef<boolean>
   /** the car without a logger: what its display shows is typed in */
   byHand: ComputedRef<boolean>
+  /** a hand over the idle valve's port */
+  blocked: Ref<boolean>
+  block: (to: boolean) => Promise<void>
   busy: Ref<boolean>
   refusal: Ref<Answer | null>
   say: (command: string, values?: Record<string, unknown>) => Promise<Answer>
@@ -23,6 +26,7 @@ export function provideStartDesk(): StartDesk {
   const live = useLive()
   const builds = useBuild()
   const busy = ref(false)
+  const blocked = ref(false)
   const refusal = ref<Answer | null>(null)
   async function say(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
     busy.value = true
@@ -36,6 +40,10 @@ export function provideStartDesk(): StartDesk {
     running: computed(() => live.frame?.state === 'running' && live.frame.rpm > RUNS_RPM),
     hands: computed(() => live.device === 'bench' && builds.view === 'rehearsal'),
     byHand: computed(() => builds.view === 'car' && live.device !== 'replay'),
+    blocked,
+    block: async (to) => {
+      if ((await say('valve', { blocked: to })).ok) blocked.value = to
+    },
     busy,
     refusal,
     say,
