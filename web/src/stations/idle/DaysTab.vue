@@ -21,7 +21,7 @@ const off = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.batter
       {{
         c.build.choices.unit?.idleLearns === 'nothing'
           ? 'This unit adapts nothing at idle: one good idle is enough.'
-          : 'Whether the unit adapts its idle by itself is not known; it is told at Base tune, under the unit. What it adapts must agree over three days.'
+          : 'Whether the unit adapts its idle by itself is not known; it is told under Unit, below the job line. What it adapts must agree over three days.'
       }}
     </p>
     <p v-else :class="['big', days.agree ? 'clear' : '']" data-testid="days">

@@ -17,7 +17,7 @@ const tests = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.leak
   <section class="pad">
     <p class="measure">
       Hold the valve still (its port blocked, or its setting fixed), so that it does not make up for what you close. Clamp one hose at a
-      time: brake booster, crankcase valve, canister, distributor can, pressure sensor, gearbox. Speed or vacuum that changes by
+      time: brake booster, crankcase valve, canister, distributor can, pressure sensor, gearbox. A speed that changes by
       {{ HOSE_RPM }} rpm names the hose or what it leads to. Then the joints: smoke.
     </p>
     <h2>A hose clamped</h2>

@@ -12,6 +12,8 @@ import { useIdle } from './use-idle.ts'
 
 /** The idle judged: from the stream every second, from a log, or from looks at a display; each put on record when a person says so. */
 const { builds, live, c, streams, seen, recent, targetRpm } = useIdle()
+/** a quicker clock of the bench thins its stream too far for a swing of a second */
+const JUDGED_TO_RATE = 5
 const regime = ref<Regime>('neutral')
 const regimes = computed(() =>
   (Object.entries(regimeWords) as [Regime, string][])
@@ -64,6 +66,9 @@ const looks = computed(() => {
         :target-rpm="targetRpm"
         label="The last of the stream"
       />
+      <p v-if="live.rate > JUDGED_TO_RATE" class="warn" role="status">
+        At this clock the readings come too far apart to be judged: ×{{ JUDGED_TO_RATE }} or slower.
+      </p>
       <template v-if="seen">
         <verdict-card :verdict="seen.verdict" />
         <n-button

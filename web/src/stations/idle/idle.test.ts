@@ -195,6 +195,20 @@ describe('the trace', () => {
     expect(kinds()).toContain('idle.regime')
     expect(asked.at(-1)!.from.entryIds).toHaveLength(1)
   })
+  it('what was judged is not shown once the stream tells too little, and a clock too quick is said', async () => {
+    const live = await shown('trace', [], 'rehearsal')
+    await idles(live, 44)
+    await vi.advanceTimersByTimeAsync(1100)
+    await flushPromises()
+    expect(w!.find('[data-testid="idle-verdict"]').exists()).toBe(true)
+    useLive().rate = 20
+    for (let t = 200; t < 208; t += 0.6) live.frame({ timeS: t, rpm: 750, state: 'running' })
+    await flushPromises()
+    await vi.advanceTimersByTimeAsync(1100)
+    await flushPromises()
+    expect(w!.find('[data-testid="idle-verdict"]').exists()).toBe(false)
+    expect(w!.text()).toContain('too far apart to be judged: ×5 or slower')
+  })
   it('says what a leak looks like, with the tests that would tell', async () => {
     const live = await shown('trace', [], 'rehearsal')
     await idles(live, 44, () => ({ rpm: 1020, idleValvePct: 0 }))

@@ -26,8 +26,8 @@ import type { StartDesk } from '../start/use-start-desk.ts'
 import { useIdleWorker } from './use-idle-worker.ts'
 
 const JUDGED_EVERY_MS = 1000
-/** an idle is worth judging once there are so many frames of it */
-const LEAST_FRAMES = 100
+/** fewer frames tell nothing at all, not even what is missing */
+const LEAST_FRAMES = 20
 /** what is judged and drawn: half a minute and what settling takes, s */
 const RECENT_S = 45
 
@@ -68,7 +68,9 @@ function makeIdle(desk: StartDesk) {
   const seen = shallowRef<LiveIdle | null>(null)
   let judging = false
   useIntervalFn(async () => {
-    if (judging || !streams.value || recent.value.length < LEAST_FRAMES) return
+    if (judging) return
+    // what was judged of another stream, or before it stopped, is not of now
+    if (!streams.value || recent.value.length < LEAST_FRAMES) return void (seen.value = null)
     judging = true
     try {
       seen.value = await tasks().judge(toRaw(recent.value), toRaw(options.value))

@@ -34,8 +34,10 @@ const value = ({ oldDeg, plannedDeg }: OldCell): string => {
   return by === 0 ? '0' : `${by > 0 ? '+' : '−'}${Math.abs(by)}°`
 }
 const FAR_DEG = 4
-const kind = ({ oldDeg, plannedDeg }: OldCell): string =>
-  shown.value !== 'apart' || Math.abs(plannedDeg - oldDeg) < FAR_DEG ? '' : plannedDeg > oldDeg ? 'earlier' : 'later'
+const kind = ({ oldDeg, plannedDeg }: OldCell): string => {
+  const by = Math.round(plannedDeg - oldDeg)
+  return shown.value !== 'apart' || Math.abs(by) < FAR_DEG ? '' : by > 0 ? 'earlier' : 'later'
+}
 </script>
 
 <template>
@@ -68,7 +70,7 @@ const kind = ({ oldDeg, plannedDeg }: OldCell): string =>
       </tbody>
     </table>
     <p class="soft">
-      Bold: planned {{ FAR_DEG }}° or more earlier; underlined: as much later. The old one is no target: it had no pressure to go by but its
+      Blue: planned {{ FAR_DEG }}° or more earlier; underlined: as much later. The old one is no target: it had no pressure to go by but its
       can’s.
     </p>
   </section>
@@ -80,7 +82,6 @@ const kind = ({ oldDeg, plannedDeg }: OldCell): string =>
   text-align: right;
 }
 .earlier {
-  font-weight: 700;
   color: var(--data);
 }
 .later {
