@@ -30,7 +30,7 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
  * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle) prints one table.
  */
 const FIRST_SEED = 1000
-const LIGHT_TRIALS = 1000
+const LIGHT_TRIALS = 4000
 const SCOPE_TRIALS = 200
 const SUSPECT_TRIALS = 300
 const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 37 }

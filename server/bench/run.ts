@@ -15,12 +15,14 @@ import {
   contextOf,
   evaluate,
   fuelDesign,
+  judgeTrain,
   planSchedule,
   rotorPhase,
   phaseOf,
   type BuildData,
   type Frame,
 } from '@vectum/core'
+import { drawTrain } from '../../core/src/spark/scope/signals.fixture.ts'
 import { findRoot } from '../src/config.ts'
 import { HeavyPool } from '../src/heavy/pool.ts'
 import { logOfFrames } from '../src/live/trace.ts'
@@ -137,6 +139,16 @@ console.log(`${'what'.padEnd(58)} ${'budget'.padEnd(18)} measured`)
     '< 50 ms',
     `median ${median(laid).toFixed(3)} ms, p99 ${percentile(laid, 0.99).toFixed(3)} ms`,
   )
+  const wheel = { places: 60, missing: 2, crankTurns: 1 }
+  const drawn = { sensor: 'magnetic', width: 0.15, seconds: 5, samples: 1_000_000, noiseShare: 0.02 } as const
+  const scope = drawTrain({ ...wheel, ...drawn, rpmAt: () => 1500 }).trace
+  const judged: number[] = []
+  for (let k = 0; k < 5; k++) {
+    const t = performance.now()
+    judgeTrain(scope, wheel)
+    judged.push(performance.now() - t)
+  }
+  row('a scope record of a million samples judged', '< 1 s', `median ${(median(judged) / 1000).toFixed(2)} s`)
   const drag: number[] = []
   const phase = phaseOf(contextOf(build))!
   for (let k = 0; k < 2000; k++) {

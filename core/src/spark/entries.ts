@@ -249,8 +249,8 @@ export const sparkEntries = {
     says: (v) =>
       `Zero mark by ${spaced(v.method)}: ${v.beforeDeg === undefined || v.afterDeg === undefined ? '' : `${v.beforeDeg}° before and ${v.afterDeg}° after, `}offset ${zeroOffsetDeg(v)}°${v.dealt === 'stored' ? ', stored' : v.dealt === 're-marked' ? ', marked anew' : ''}`,
     fields: {
-      beforeDeg: quantityField('At the stop, turned forward', 'angle', 'degrees before the mark'),
-      afterDeg: quantityField('At the stop, turned back', 'angle', 'degrees after the mark'),
+      beforeDeg: quantityField('On its way up, at the mark', 'angle', 'degrees before the mark'),
+      afterDeg: quantityField('On the other side, at the mark', 'angle', 'degrees after the mark'),
     },
     answers: [
       { label: 'Record zero mark', value: { method: 'piston-stop' } },

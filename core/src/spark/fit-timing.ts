@@ -5,7 +5,14 @@ import { defineCalculation, huberWeights, weightedLine } from '../kernel/index.t
 export const LIGHT_SIGMA_DEG = 0.5
 /** That belief counts like so many readings. */
 const BELIEF_READINGS = 2
+const HUBER_FROM = 4
 const HUBER_K = 1.5
+/**
+ * With normal scatter and that bound so large a share of the weights is 1, and the variance is so many times that of plain least squares.
+ * The small sample adds 1 + (p / n)(1 - m) / m on its root (P. J. Huber, Robust Statistics (1981), section 7.6).
+ */
+const HUBER_FREE_SHARE = 0.866
+const HUBER_VARIANCE = 1.037
 const DEG_PER_RPM_US = 6e-6
 /** From so many readings on one may be told from the others; it must miss by so many spreads, and by this much at least, degrees. */
 const OUTLIER_FROM = 5
@@ -33,7 +40,7 @@ function lineThrough(x: readonly number[], y: readonly number[], oneSpeed: boole
   let w = y.map(() => 1)
   if (oneSpeed) return { a: sum(y) / y.length, b: 0, w }
   let line = weightedLine(x, y, w)
-  if (y.length >= 4)
+  if (y.length >= HUBER_FROM)
     for (let pass = 0; pass < 30; pass++) {
       w = huberWeights(
         y.map((v, i) => v - line.a - line.b * x[i]),
@@ -106,7 +113,8 @@ export const fitTiming = defineCalculation({
     const variance = (BELIEF_READINGS * LIGHT_SIGMA_DEG ** 2 + misses) / (BELIEF_READINGS + Math.max(0, free))
     const step2 = resolutionDeg ** 2
     const shared = step2 === 0 ? 0 : (step2 / 12) * Math.exp((-2 * Math.PI ** 2 * variance) / step2)
-    const own = Math.max(variance, step2 / 12 - shared)
+    const small = 1 + (2 / n) * (1 / HUBER_FREE_SHARE - 1)
+    const own = Math.max(variance, step2 / 12 - shared) * (n >= HUBER_FROM && !oneSpeed ? HUBER_VARIANCE * small ** 2 : 1)
     const share = contributions(x, w, oneSpeed)
     const speeds = [...new Set(kept.map((r) => r.rpm))]
     const varianceOf = (c: readonly number[]): number =>

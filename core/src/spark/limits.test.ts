@@ -62,11 +62,11 @@ describe('limits of Spark', () => {
   })
   it('the fit is good enough within 0.5 degrees and 35 microseconds', () => {
     // half of n readings at each end: delay se = sigma sqrt(4/n) / (6e-6 x span); eight that agree with a belief of 0.5 deg that
-    // counts like two: sigma = 0.5 sqrt(2/8) = 0.25
+    // counts like two: sigma = 0.5 sqrt(2/8) = 0.25; Huber's weights cost sqrt(1.037) x (1 + 2/8 x 0.134/0.866) = 1.058 of it
     const n = (count: number, spanRpm: number) =>
       judge(Array.from({ length: count }, (_, i) => reading(i % 2 ? 1000 + spanRpm : 1000, 10))).enough
-    // 0.25 sqrt(1/2) / (6e-6 x span): 35 us at 842 rpm
-    expect([n(8, 810), n(8, 880)]).toEqual([false, true])
+    // 0.25 x 1.058 x sqrt(1/2) / (6e-6 x span): 35 us at 891 rpm
+    expect([n(8, 860), n(8, 920)]).toEqual([false, true])
   })
   it.each([
     [5, null],
@@ -144,7 +144,7 @@ describe('limits of Spark', () => {
     expect(severityOf('spark.timing-error', {}, light)).toBe(severity)
   })
   it('the reference is known within half a degree', () => {
-    // ten readings, half at 3000 and half at H, sigma 0.5 sqrt(2/10) = 0.224: se^2 = 0.224^2 / 10 x (1 + (mean / half span)^2)
+    // ten readings, half at 3000 and half at H, sigma 0.5 sqrt(2/10) x 1.018 x (1 + 2/10 x 0.155) = 0.235: se^2 = 0.235^2 / 10 x (1 + (mean / half span)^2)
     const enough = (high: number) =>
       judgeTiming({
         commandedDeg: 10,
@@ -155,7 +155,7 @@ describe('limits of Spark', () => {
         hasDistributor: true,
         maxRpm: 7000,
       }).enough
-    // half a degree at 4000 rpm: mean over half span is 7
-    expect([enough(3950), enough(4050)]).toEqual([false, true])
+    // half a degree at 4060 rpm: mean over half span is 6.66
+    expect([enough(4010), enough(4110)]).toEqual([false, true])
   })
 })
