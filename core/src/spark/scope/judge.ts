@@ -298,13 +298,26 @@ function noiseOnWave({ samples }: Trace): number {
   for (let i = 3; i < samples.length; i++) sum += (samples[i] - 3 * samples[i - 1] + 3 * samples[i - 2] - samples[i - 3]) ** 2
   return 3 * Math.sqrt(sum / Math.max(1, samples.length - 3) / 20)
 }
-const isWave = ({ samples }: Trace, rest: number, peakV: number): boolean =>
-  samples.reduce((n, v) => n + (Math.abs(v - rest) < REST_OF_PEAK * peakV ? 1 : 0), 0) < RESTS_SHARE * samples.length
+/** Of an interval between two pulses, how much is near rest for the height it has itself: at a start the first are a tenth of the last. */
+function restShare({ samples, startS, stepS }: Trace, rest: number, fromS: number, toS: number): number {
+  const part = samples.subarray(Math.max(0, Math.ceil((fromS - startS) / stepS)), Math.floor((toS - startS) / stepS) + 1)
+  const peakV = part.reduce((most, v) => Math.max(most, Math.abs(v - rest)), 0)
+  return part.reduce((n, v) => n + (Math.abs(v - rest) < REST_OF_PEAK * peakV ? 1 : 0), 0) / Math.max(1, part.length)
+}
+function isWave(trace: Trace, rest: number, pulses: readonly Pulse[]): boolean {
+  const shares = pulses.slice(1).map((pulse, i) => restShare(trace, rest, pulses[i].timeS, pulse.timeS))
+  return (
+    quantile(
+      shares.sort((p, q) => p - q),
+      0.5,
+    ) < RESTS_SHARE
+  )
+}
 
 /** Highest excursion in the middle half of each interval, where a magnetic signal is at rest; of a square one the scatter about its levels. */
 function noiseBetween(trace: Trace, kind: TrainVerdict['kind'], rest: number, low: number, high: number, pulses: readonly Pulse[]): number {
   const { samples, startS, stepS } = trace
-  if (kind === 'magnetic' && isWave(trace, rest, Math.max(high - rest, rest - low))) return noiseOnWave(trace)
+  if (kind === 'magnetic' && isWave(trace, rest, pulses)) return noiseOnWave(trace)
   let noise = 0
   for (let k = 1; k < pulses.length; k++) {
     const a = pulses[k - 1].timeS

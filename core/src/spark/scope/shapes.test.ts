@@ -143,6 +143,12 @@ describe('signals of real shapes', () => {
     expect(v.noiseV / v.peakV).toBeGreaterThan(0.02)
     expect(v.noiseV / v.peakV).toBeLessThan(0.045)
   })
+  it('and so it is of a start that flares, whose first waves are a sixth of the last', () => {
+    const flare = (t: number) => 180 + 900 * Math.min(1, Math.max(0, (t - 1) / 0.4))
+    const v = judged(wheel(36, 1, { noiseShare: 0.01, rpmAt: flare, seconds: 1.8, samples: 180_000 }), pattern(36, 1))
+    expect(v.noiseV / v.peakV).toBeGreaterThan(0.02)
+    expect(v.noiseV / v.peakV).toBeLessThan(0.05)
+  })
 
   it.each(['Time ms', 'time_ms', 'Time (ms)', 'Time/ms'])('the heading "%s" is milliseconds', (heading) => {
     const rows = Array.from({ length: 30 }, (_, i) => `${i * 0.5},${i % 5}`)
