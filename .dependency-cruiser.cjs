@@ -11,6 +11,7 @@ const floors = [
   'fuel',
   'tach',
   'spark',
+  'wiring',
   'tune',
   'unit',
   'start',

@@ -1,3 +1,5 @@
+export { ampacityA, bundleShare, INSULATION_C, LOADED_FROM_SHARE } from './ampacity.ts'
+export { fuseFor, FUSES_A, isStandardFuse } from './fuse.ts'
 export { wireGauge } from './gauge.ts'
-export { wiringNetwork } from './network.ts'
+export { type Network, wiringNetwork } from './network.ts'
 export { voltageDrop } from './voltage-drop.ts'

@@ -52,6 +52,8 @@ const Network = z
     })
   })
 
+export type Network = z.infer<typeof Network>
+
 /**
  * Voltages of all nodes and currents of all elements.
  * @source nodal analysis: Kirchhoff's current law at each node but ground, sources as their Norton equivalents (Nilsson and Riedel, Electric Circuits, chapter 4)

@@ -407,3 +407,14 @@ export function fuelPairs(c: Context): PairCheck[] {
 }
 /** Injectors are worked so far over the pressure of their rating without asking their maker. */
 const OVER_RATING = 1.35
+
+/** The wire to the pump as the station that lays it has it. */
+export interface PumpFeed {
+  lengthM: number
+  areaMm2: number
+}
+declare module '../kernel/told.ts' {
+  interface ContributionTable {
+    pumpFeed: PumpFeed
+  }
+}

@@ -1,7 +1,7 @@
 import { engineFlow, peakPowerRpm, peakTorqueRpm, vePeakPct } from '../air/index.ts'
 import { voltageDrop } from '../electrics/index.ts'
 import { bsfcGKwh, fuels } from '../injection/index.ts'
-import { type Context, degC, kPa, latest, litres, metres, type Said, say } from '../kernel/index.ts'
+import { type Context, degC, type JudgedContext, kPa, latest, litres, metres, type Said, say } from '../kernel/index.ts'
 import { boosted, boostKpaOf, idleTargetRpm } from '../survey/index.ts'
 import { type FuelChoices, hasSump, sectionsOf } from './circuit.ts'
 import { type Fluid, fluidAt } from './fluid.ts'
@@ -138,7 +138,8 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
   const d = circuitDefaults
   const h = f.heights ?? {}
   const measured = latest(c.readings, 'fuel.pump-volts')
-  const wire = f.wiring ?? {}
+  // laid by the station that wires it; what is entered here goes before it
+  const wire = { ...(c as Partial<JudgedContext>).contributed?.('pumpFeed')[0], ...f.wiring }
   const { tankPlace } = c.facts.fuel ?? {}
   const byThePump = c.facts.electrics?.batteryPlace === 'boot' && !hasSump(layout) && tankPlace !== 'front'
   const wireM = byThePump ? WIRE_BY_M : d.wireLengthM

@@ -33,7 +33,7 @@ export { lineDrop } from './line-drop.ts'
 export { pressureChecks, provedPressure } from './pressure-check.ts'
 export { rechecksDue } from './proof-findings.ts'
 export { pumpDemand } from './pump-demand.ts'
-export { genericPumps, pumpOf, PumpSpec } from './pump.ts'
+export { genericPumps, pumpOf, PumpSpec, statesCurrent, withUsualCurrent } from './pump.ts'
 export {
   type Branch,
   type CircuitSolution,

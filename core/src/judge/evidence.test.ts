@@ -48,7 +48,60 @@ interface Case {
   other?: object
   weak?: { value: object; because: RegExp }[]
 }
+const otherPin = { choices: { wiring: { circuits: { pump: { pin: 'B4' } } } } }
+const keyed = {
+  wire: 'white, at the switch',
+  batteryV: 12.6,
+  offV: 0,
+  onV: 12.5,
+  lampV: 12.2,
+  accessoryV: 0,
+  crankingV: 10,
+  batteryCrankingV: 10.3,
+}
 const cases: Partial<Record<EntryKind, Case>> = {
+  'wiring.keyed': {
+    passes: keyed,
+    fails: { ...keyed, lampV: 9 },
+    other: { choices: { wiring: { circuits: { keyed: { from: 'fuses' } } } } },
+  },
+  'wiring.ground-drop': {
+    passes: { which: 'unit', state: 'loads-on', dropV: 0.1 },
+    fails: { which: 'unit', state: 'loads-on', dropV: 0.11 },
+    other: { choices: { wiring: { unitGround: 'casting' } } },
+  },
+  'wiring.crank-volts': { passes: { atUnitV: 9.5 }, fails: { atUnitV: 9.4 }, other: otherPin },
+  'wiring.parked-draw': { passes: { drawA: 0.05 }, fails: { drawA: 0.06 }, other: otherPin },
+  'wiring.insulation': { passes: { leastOhm: 10_000 }, fails: { leastOhm: 9_000 }, other: otherPin },
+  'wiring.relay': {
+    passes: { circuit: 'pump', clicks: true, dropV: 0.2 },
+    fails: { circuit: 'pump', clicks: true, dropV: 0.25 },
+    other: otherPin,
+  },
+  'wiring.fuse': {
+    passes: { circuit: 'pump', fittedA: 15, dropV: 0.1 },
+    fails: { circuit: 'pump', fittedA: 15, dropV: 0.12 },
+    other: otherPin,
+  },
+  'wiring.connector': {
+    passes: { place: 'unit', seated: true, latched: true, tugged: true },
+    fails: { place: 'unit', seated: true, latched: true, tugged: false },
+    other: {
+      choices: {
+        wiring: { own: { horn: { name: 'Horn', from: 'fuses', to: 'unit', continuousA: 3, feed: 'battery', why: 'asked for' } } },
+      },
+    },
+  },
+  'wiring.splice': {
+    passes: { where: 'sensor ground', how: 'sealed-crimp', sleeve: true, pulled: true },
+    fails: { where: 'sensor ground', how: 'sealed-crimp', sleeve: true, pulled: false },
+  },
+  'wiring.spare-lead': {
+    passes: { lead: 'pink', how: 'cut-back', insulated: true, labelled: true },
+    fails: { lead: 'pink', how: 'cut-back', insulated: false, labelled: true },
+  },
+  'wiring.bus': { passes: { ohm: 60 }, fails: { ohm: 120 }, other: { choices: { wiring: { bus: { ends: 1 } } } } },
+  'wiring.power-on': { before: () => [made('wiring.insulation', { leastOhm: 1e6 })], passes: { earthedLast: true } },
   'fuel.arrows': { passes: { right: true }, fails: { right: false }, other: { choices: { fuel: { feed: [] } } } },
   'fuel.prime': {
     passes: { cycles: 2, pumpStops: true },
@@ -215,6 +268,8 @@ const acts: Partial<Record<string, () => Reading>> = {
   'spark.moved': () => made('spark.moved', { what: 'distributor', laterDeg: 2 }),
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
   'start.plug-opened': () => made('start.plug-opened', {}),
+  'wiring.opened': () => made('wiring.opened', { what: 'unit plug' }),
+  'wiring.isolated': () => made('wiring.isolated', { earthedFirst: true }),
   'idle.screw': () => made('idle.screw', { turns: 0.25 }),
   'spark.damper': () => made('spark.damper', { what: 'damper' }),
 }
@@ -310,6 +365,7 @@ describe('a proof names the parts of the car that its basis is read from', () =>
       ...told.choices,
       plan: { ...told.choices.plan, fuelPressureKpa: 290, unit: { name: 'box' } },
       unit: { firmware: '1', idleLearns: 'valve' },
+      wiring: { unitGround: 'own-wire', bus: { ends: 2 }, circuits: { keyed: { from: 'fuses' }, pump: { pin: 'B4' } } },
       spark: {
         ...told.choices.spark,
         sensor: 'hall',

@@ -7,6 +7,7 @@ import { spark } from '../spark/index.ts'
 import { start } from '../start/index.ts'
 import { survey } from '../survey/index.ts'
 import { tune } from '../tune/index.ts'
+import { wiring } from '../wiring/index.ts'
 
 /** The job line: the stations that are built, in working order. A new one is a new folder and one line here. */
-export const stations = [survey, plan, fuel, spark, tune, start, idle, learn, handover] as const
+export const stations = [survey, plan, fuel, spark, wiring, tune, start, idle, learn, handover] as const

@@ -69,6 +69,7 @@ export { Random, seedOf } from './random.ts'
 export { rootBetween } from './root.ts'
 export {
   airM3Min,
+  amps,
   asSaying,
   cc,
   degC,
@@ -82,10 +83,13 @@ export {
   metres,
   metresPerSecond,
   mm,
+  mm2,
+  ohms,
   type Said,
   say,
   sayAll,
   type Saying,
+  volts,
   wordsOf,
 } from './say.ts'
 export { inputWords, shown } from './shown.ts'

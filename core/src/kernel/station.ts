@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import type { CautionId } from './cautions.ts'
-import type { Context, JudgedContext } from './context.ts'
+import type { JudgedContext } from './context.ts'
 import type { EntrySpecs } from './entry.ts'
 import type { FactGroups } from './fact.ts'
 import type { DerivedNumber, Finding, Where } from './finding.ts'
@@ -40,7 +40,7 @@ export interface Gate {
   station: string
 }
 /** What one station gives to others: plain data, each kind worked out when somebody asks for it. */
-export type Contributes = { [K in keyof ContributionTable]?: (context: Context) => ContributionTable[K][] }
+export type Contributes = { [K in keyof ContributionTable]?: (context: JudgedContext) => ContributionTable[K][] }
 
 /**
  * A station of the job line: all that a newcomer must know to add one. `evaluate`, the router, the job line, its key, the needs, the logbook's

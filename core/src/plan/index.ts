@@ -10,7 +10,7 @@ export { type Fit, routeChanges, type RouteVariant, variantPatch } from './route
 export { type Reuse, reusable } from './reuse.ts'
 export { ACCEPTED_WORK, HOURLY_RATE, judgeRoute, judgeRoutes, recommend, routeTitles } from './routes.ts'
 export { defaultPeople, type PlanSchedule, planSchedule, type ScheduledTask, slackSays } from './schedule.ts'
-export { planSizes, type Size } from './sizes.ts'
+export { injectorsFor, planSizes, type Size } from './sizes.ts'
 export { plan } from './station.ts'
 export { experience, planHours } from './tasks.ts'
 export { firesCapacitive, schoolOf, type Way, ways, wayTaken } from './ways.ts'

@@ -213,25 +213,6 @@ const wantsBoss = ({ facts }: JudgedContext): boolean => facts.exhaust?.bung !==
 /** Parts that close the list, after those of the stations. */
 const lastParts: readonly OwnPart[] = [
   {
-    id: 'relay',
-    price: 'relay',
-    name: 'Relay with fuse and holder',
-    when: always,
-    spec: () => '30 A',
-    quantity: () => 3,
-    used: 'pump, unit, coils',
-  },
-  {
-    id: 'wire',
-    price: 'wire',
-    name: 'Wire',
-    when: always,
-    spec: () => 'thin-wall, by the circuit list',
-    quantity: () => 25,
-    unit: 'm',
-    used: 'loom',
-  },
-  {
     id: 'leads',
     price: 'leads',
     name: 'Resistive leads, set',

@@ -12,21 +12,12 @@ export const experience: Record<Experience, { label: string; factor: number; low
 const DELIVERY_DAYS = 7
 const WELDER_LEAD_DAYS = 10
 const DYNO_LEAD_DAYS = 14
-const HOURS_PER_CIRCUIT = 0.4
-const WIRING_HOURS = 6
 const ROUTE_HOURS = { 'throttle-body': 2, 'multi-port': 7, 'individual-runner': 10 } as const
 const ROUTE_TASK = {
   'throttle-body': 'Throttle body on, linkage, air cleaner',
   'multi-port': 'Manifold, rail and throttle on',
   'individual-runner': 'Throttles on, linkage balanced',
 } as const
-
-/** Circuits of the new loom over the usual eight, for the wiring hours. */
-const extraCircuits = ({ plan, facts, fuel }: Context): number =>
-  (plan.timingControl ? 1 : 0) +
-  (plan.electronicThrottle ? 2 : 0) +
-  (facts.electrics?.fan === 'electric' ? 1 : 0) +
-  (fuel.liftPump?.kind === 'electric' ? 1 : 0)
 
 /** Tasks of the plan itself, and of stations that have no screen yet. Base hours are those of handbook 01. */
 export function ownTasks(c: Context): PlanTask[] {
@@ -85,21 +76,6 @@ export function ownTasks(c: Context): PlanTask[] {
           },
         ]
       : []
-  const capped: PlanTask[] =
-    schoolOf(c, 'spare-leads') === 'b'
-      ? [
-          {
-            id: 'leads-cut',
-            title: 'Spare leads cut back at the plug',
-            station: 'wiring',
-            kind: 'work',
-            base: 0.5,
-            after: ['wiring'],
-            before: ['first-start'],
-            because: 'no aerial for interference',
-          },
-        ]
-      : []
   const pedal: PlanTask[] = plan.electronicThrottle
     ? [
         {
@@ -126,7 +102,6 @@ export function ownTasks(c: Context): PlanTask[] {
     },
     ...boss,
     ...dyno,
-    ...capped,
     {
       id: 'removal',
       title: 'Battery off, fuel drained, carburettor and old parts off',
@@ -138,14 +113,6 @@ export function ownTasks(c: Context): PlanTask[] {
     { id: 'induction', title: ROUTE_TASK[route], station: 'fitup', kind: 'work', base: ROUTE_HOURS[route], after: ['removal'] },
     ...pedal,
     {
-      id: 'wiring',
-      title: 'Wiring: circuits, grounds, relays',
-      station: 'wiring',
-      kind: 'work',
-      base: WIRING_HOURS + HOURS_PER_CIRCUIT * extraCircuits(c),
-      after: ['removal'],
-    },
-    {
       id: 'proving',
       title: facts.place?.onStand
         ? 'Proving on the stand: timing, oil, leaks, hot restart'
@@ -155,7 +122,6 @@ export function ownTasks(c: Context): PlanTask[] {
       base: 2,
       after: ['learning', 'idle', 'hot-leak-check'],
     },
-    { id: 'tidy', title: 'Loom hidden, tidy', station: 'wiring', kind: 'work', base: 4, after: ['first-start'] },
   ]
 }
 

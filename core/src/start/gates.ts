@@ -3,6 +3,7 @@ import {
   asSaying,
   type Context,
   type Gate,
+  type JudgedContext,
   kPa,
   latest,
   readingsOf,
@@ -15,6 +16,7 @@ import {
 import { isFitted } from '../plan/index.ts'
 import { controlsTiming } from '../spark/index.ts'
 import { takingWords, tuneTaking } from '../tune/index.ts'
+import { wiringGates } from '../wiring/index.ts'
 import { answersGate, heldAnswers, setByQuestions, unitLeft, unreleased } from '../unit/index.ts'
 import { dryCrankOf } from './dry-crank.ts'
 
@@ -93,7 +95,7 @@ const fixedTimingGates = (c: Context): Gate[] =>
     : []
 
 /** @param all stop findings of the stations before First start */
-export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, Gate[]> {
+export function startGates(c: JudgedContext, all: readonly Stop[]): Record<StartStep, Gate[]> {
   const stops = all.filter((s) => s.id !== LEAK)
   const tune = currentTune(c)
   const safety = latest(c.readings, 'start.safety')
@@ -103,6 +105,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
   const leaks = leakState(c)
   const sanityCurrent =
     sanity !== null && sanity.value.passed && (tune?.inCarSince ? (sanity.receivedAt ?? sanity.takenAt) >= tune.inCarSince : true)
+  const wired = wiringGates(c)
   const keyOn: Gate[] = [
     {
       id: 'stops',
@@ -125,6 +128,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
       why: tune?.problems.find((p) => p.severity === 'stop')?.message ?? (tune ? 'checks passed' : 'no tune yet'),
       station: 'tune',
     },
+    ...wired.key,
   ]
   const open = unanswered(c)
   const prime: Gate[] = [
@@ -180,6 +184,7 @@ export function startGates(c: Context, all: readonly Stop[]): Record<StartStep, 
   const crank: Gate[] = [
     ...prime,
     ...leadGates(c),
+    ...wired.crank,
     ...fixedTimingGates(c),
     prepared,
     taken,

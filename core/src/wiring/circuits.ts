@@ -1,0 +1,471 @@
+import { pumpOf, statesCurrent, withUsualCurrent } from '../fuel/index.ts'
+import { type JudgedContext, latest } from '../kernel/index.ts'
+import { injectorsFor } from '../plan/index.ts'
+import { boxOf, coilCount, coilsOf, controlsTiming, dwellOf, hasCamSignal, hasDistributor, sensorOf } from '../spark/index.ts'
+import { wiringOf } from './car-plan.ts'
+import type { CircuitEdit, OwnCircuit } from './choices.ts'
+import { DROP_V, OUTPUT_A } from './limits.ts'
+
+export const carStates = ['off', 'accessory', 'cranking', 'idle', 'cruise'] as const
+/** What the car is doing: what draws, and what feeds it, goes by this. */
+export type CarState = (typeof carStates)[number]
+export type CircuitKind = 'feed' | 'ground' | 'signal' | 'output' | 'bus'
+export type Feed = 'battery' | 'keyed' | 'unit' | 'none'
+
+/** One wire of the harness, and what it carries. */
+export interface Circuit {
+  id: string
+  name: string
+  kind: CircuitKind
+  from: string
+  to: string
+  feed: Feed
+  continuousA: number
+  /** while it starts, 0.2 s, A */
+  surgeA: number
+  /** it may lose so much from its source, V */
+  dropLimitV: number
+  /** draws in these states */
+  states: readonly CarState[]
+  relay: boolean
+  /** why a relay stands in it, or must */
+  relayWhy: string | null
+  /** the unit switches its ground side */
+  lowSide: boolean
+  fused: boolean
+  /** a weak signal: shielded or twisted, away from high tension */
+  weak: boolean
+  why: string
+  assumed: string[]
+  origin: 'plan' | 'own'
+  edit: CircuitEdit
+}
+type Draft = Pick<Circuit, 'id' | 'name' | 'kind' | 'from' | 'to' | 'why'> & Partial<Circuit>
+
+const RUNNING: readonly CarState[] = ['cranking', 'idle', 'cruise']
+const STARTED: readonly CarState[] = ['idle', 'cruise']
+const MOTOR_SURGE = 5
+const HEATER_COLD = 2.5
+/** Own figures for usual parts, A; a clamp reading or a sheet replaces each by an edit. */
+const USUAL = {
+  unit: 1.5,
+  keyed: 0.3,
+  pump: 6,
+  heater: 1.2,
+  fan: 12,
+  idleValve: 0.5,
+  display: 0.4,
+  throttleMotor: 2,
+  gearbox: 4,
+  box: 5,
+  relayCoil: 0.15,
+  coilPeak: 6,
+  dutyPct: 65,
+  sensor: 0.02,
+}
+const CHARGING_V = 13.8
+const USUAL_INJECTOR_OHM = 14
+const INJECTOR_DUTY = 0.8
+const PUMP_AT_KPA = 300
+
+const feed = (d: Omit<Draft, 'kind'>): Draft => ({ kind: 'feed', feed: 'battery', fused: true, ...d })
+const signal = (id: string, name: string, from: string, why: string, more: Partial<Circuit> = {}): Draft => ({
+  id,
+  name,
+  kind: 'signal',
+  from,
+  to: 'unit',
+  why,
+  continuousA: USUAL.sensor,
+  ...more,
+})
+const output = (id: string, name: string, to: string, amps: number, why: string, more: Partial<Circuit> = {}): Draft => ({
+  id,
+  name,
+  kind: 'output',
+  from: 'unit',
+  to,
+  feed: 'unit',
+  lowSide: true,
+  continuousA: amps,
+  why,
+  states: RUNNING,
+  ...more,
+})
+
+function supply(c: JudgedContext): Draft[] {
+  const casting = wiringOf(c).unitGround === 'casting'
+  return [
+    feed({
+      id: 'main-feed',
+      name: 'Main feed',
+      from: 'battery',
+      to: 'fuses',
+      why: 'everything new hangs on it, past a fuse of its own',
+      states: RUNNING,
+      dropLimitV: DROP_V.unit / 2,
+    }),
+    feed({
+      id: 'unit-feed',
+      name: 'Unit, battery',
+      from: 'fuses',
+      to: 'unit',
+      why: 'keeps what it learned, and feeds its outputs',
+      continuousA: USUAL.unit,
+      states: RUNNING,
+      dropLimitV: DROP_V.unit,
+    }),
+    {
+      id: 'keyed',
+      name: 'Keyed supply',
+      kind: 'feed',
+      feed: 'keyed',
+      fused: true,
+      from: 'switch',
+      to: 'unit',
+      why: 'wakes the unit; live while cranking',
+      continuousA: USUAL.keyed,
+      states: RUNNING,
+      dropLimitV: DROP_V.unit,
+    },
+    {
+      id: 'unit-ground',
+      name: 'Unit ground',
+      kind: 'ground',
+      from: 'unit',
+      to: casting ? 'body' : 'battery',
+      why: casting ? 'through its casting: only with a measured drop' : 'to the battery’s post, nothing else on it',
+      states: RUNNING,
+      dropLimitV: DROP_V.ground,
+    },
+    {
+      id: 'sensor-ground',
+      name: 'Sensor ground',
+      kind: 'ground',
+      from: 'coolant',
+      to: 'unit',
+      why: 'carries no load: a lift of it reads as warmth or load',
+      continuousA: 0.05,
+      dropLimitV: DROP_V.sensorGround,
+    },
+    signal('sensor-5v', 'Sensor supply', 'throttle', '5 V for throttle and pressure'),
+  ]
+}
+function pumps(c: JudgedContext): Draft[] {
+  const { pump, regulator, liftPump } = c.fuel
+  const clamp = latest(c.readings, 'fuel.pump-draw')
+  const drawn = pump
+    ? pumpOf(withUsualCurrent(pump, clamp?.value)).currentA(regulator?.setKpa ?? c.plan.fuelPressureKpa ?? PUMP_AT_KPA)
+    : null
+  const amps = drawn === null ? USUAL.pump : Math.round(10 * drawn) / 10
+  const told = clamp !== null || (pump !== undefined && statesCurrent(pump))
+  const one = (id: string, name: string, to: string, currentA: number, told: boolean): Draft[] => [
+    feed({
+      id,
+      name,
+      from: 'fuses',
+      to,
+      relay: true,
+      relayWhy: 'a pump does not hang on a control unit’s pin',
+      continuousA: currentA,
+      surgeA: MOTOR_SURGE * currentA,
+      states: RUNNING,
+      dropLimitV: DROP_V.pump,
+      why: 'constant while the engine turns',
+      assumed: told ? [] : [`${name.toLowerCase()} draws ${currentA} A, usual`],
+    }),
+    {
+      id: `${id}-ground`,
+      name: `${name}, ground`,
+      kind: 'ground',
+      from: to,
+      to: 'body-rear',
+      why: 'short, to clean metal',
+      continuousA: currentA,
+      states: RUNNING,
+      dropLimitV: DROP_V.ground,
+    },
+    output(`${id}-relay`, `${name}, relay`, 'fuses', USUAL.relayCoil, 'the unit switches the relay’s ground'),
+  ]
+  return [
+    ...one('pump', 'Fuel pump', 'pump', amps, told),
+    ...(liftPump?.kind === 'electric' ? one('lift-pump', 'Lift pump', 'lift-pump', USUAL.pump / 2, false) : []),
+  ]
+}
+function injectors(c: JudgedContext): Draft[] {
+  const { plan, resolved } = c
+  const count = plan.injectors ?? injectorsFor(plan.route ?? 'throttle-body', resolved.cylinders)
+  const ohm = wiringOf(c).injectorOhm ?? USUAL_INJECTOR_OHM
+  const each = CHARGING_V / ohm
+  const assumed = wiringOf(c).injectorOhm === undefined ? [`injectors of ${USUAL_INJECTOR_OHM} ohm, usual; measure one`] : []
+  return [
+    feed({
+      id: 'injector-feed',
+      name: 'Injectors, feed',
+      from: 'fuses',
+      to: 'injectors',
+      continuousA: count * each * INJECTOR_DUTY,
+      surgeA: count * each,
+      relay: true,
+      relayWhy: 'on only while the engine turns',
+      states: RUNNING,
+      why: `${count} at ${(100 * INJECTOR_DUTY).toFixed(0)} % duty`,
+      dropLimitV: DROP_V.load,
+      assumed,
+    }),
+    ...Array.from({ length: count }, (_, i) =>
+      output(`injector-${i + 1}`, `Injector ${i + 1}`, 'injectors', each, 'opened by its ground side'),
+    ),
+  ]
+}
+function ignition(c: JudgedContext): Draft[] {
+  if (!controlsTiming(c))
+    return [signal('speed-signal', 'Speed signal', hasDistributor(c) ? 'coil' : 'crank', 'from the coil or the tachometer', { weak: true })]
+  const coils = coilsOf(c)
+  const count = coilCount(coils, c.resolved.cylinders ?? 4)
+  const to = coils === 'single' ? 'coil' : 'coils'
+  const peakA = c.spark.targetA ?? USUAL.coilPeak
+  // current rises over the dwell about as a straight line: half its peak, for the share of time that it flows
+  const duty = Math.min(1, (dwellOf(c)?.output.dutyPct ?? USUAL.dutyPct) / 100)
+  const each = (peakA * duty) / 2
+  const box = boxOf(c)
+  const pickUp = sensorOf(c)
+  const at = hasDistributor(c) ? 'distributor' : 'crank'
+  return [
+    feed({
+      id: 'coil-feed',
+      name: coils === 'single' ? 'Coil, feed' : 'Coils, feed',
+      from: 'fuses',
+      to,
+      relay: true,
+      relayWhy: 'off with the key, full volts while cranking',
+      continuousA: count * each,
+      surgeA: peakA * Math.min(2, count),
+      states: RUNNING,
+      dropLimitV: DROP_V.coil,
+      why: 'no ballast in it',
+    }),
+    ...(box
+      ? [
+          feed({
+            id: 'box-feed',
+            name: 'Ignition box, feed',
+            from: 'battery',
+            to: 'box',
+            continuousA: USUAL.box,
+            surgeA: 2 * USUAL.box,
+            states: RUNNING,
+            dropLimitV: DROP_V.load,
+            why: 'straight from the battery, by its sheet',
+          }),
+        ]
+      : []),
+    ...Array.from({ length: count }, (_, i) =>
+      output(
+        `coil-${i + 1}`,
+        count > 1 ? `Coil ${i + 1}` : box ? 'Ignition box, trigger' : 'Coil, switched side',
+        box ? 'box' : to,
+        box ? USUAL.sensor : each,
+        'timed by the unit',
+        { lowSide: !box },
+      ),
+    ),
+    signal('trigger', 'Trigger signal', at, pickUp === 'magnetic' ? 'a few tenths of a volt while cranking' : 'square, from the sensor', {
+      weak: true,
+    }),
+    signal(
+      'trigger-ground',
+      'Trigger, other lead',
+      at,
+      pickUp === 'magnetic' ? 'twisted with it; its shield at the unit only' : 'its own ground, to the unit',
+      { weak: true },
+    ),
+    ...(pickUp !== 'magnetic'
+      ? [output('trigger-supply', 'Trigger, supply', at, USUAL.sensor, 'of a Hall sensor', { lowSide: false })]
+      : []),
+    ...(hasCamSignal(c) && !hasDistributor(c) ? [signal('cam', 'Cam signal', 'cam', 'which turn of the two', { weak: true })] : []),
+  ]
+}
+const sensors = (): Draft[] => [
+  signal('throttle-sensor', 'Throttle sensor', 'throttle', 'load and idle are read from it'),
+  signal('coolant-sensor', 'Coolant sensor', 'coolant', 'cold mixture, fan'),
+  signal('air-sensor', 'Air sensor', 'air', 'density'),
+  signal('map-sensor', 'Pressure sensor', 'map', 'load'),
+  signal('lambda-sensor', 'Exhaust sensor, signal', 'lambda', 'mixture', { weak: true }),
+  feed({
+    id: 'lambda-heater',
+    name: 'Exhaust sensor, heater',
+    from: 'fuses',
+    to: 'lambda',
+    continuousA: USUAL.heater,
+    surgeA: HEATER_COLD * USUAL.heater,
+    states: STARTED,
+    dropLimitV: DROP_V.load,
+    why: 'hot before it is believed; more while cold',
+  }),
+]
+function aids(c: JudgedContext): Draft[] {
+  const { plan, facts } = c
+  const list: Draft[] = []
+  if (facts.electrics?.fan === 'electric')
+    list.push(
+      feed({
+        id: 'fan',
+        name: 'Fan',
+        from: 'fuses',
+        to: 'fan',
+        relay: true,
+        relayWhy: 'far over what an output switches',
+        continuousA: USUAL.fan,
+        surgeA: 4 * USUAL.fan,
+        states: STARTED,
+        dropLimitV: DROP_V.fan,
+        why: 'switched by coolant',
+        assumed: [`fan draws ${USUAL.fan} A, usual`],
+      }),
+      {
+        id: 'fan-ground',
+        name: 'Fan, ground',
+        kind: 'ground',
+        from: 'fan',
+        to: 'body-front',
+        continuousA: USUAL.fan,
+        states: STARTED,
+        why: 'to the body',
+        dropLimitV: DROP_V.ground,
+      },
+      output('fan-relay', 'Fan, relay', 'fuses', USUAL.relayCoil, 'low-side output: it switches the relay’s ground'),
+    )
+  list.push(
+    output(
+      'idle-valve',
+      'Idle valve',
+      plan.electronicThrottle ? 'throttle' : 'idle-valve',
+      plan.electronicThrottle ? USUAL.throttleMotor : USUAL.idleValve,
+      plan.electronicThrottle ? 'the plate’s motor holds the idle' : 'air past the plate',
+      { lowSide: false, name: plan.electronicThrottle ? 'Throttle motor' : 'Idle valve' },
+    ),
+  )
+  if (plan.electronicThrottle)
+    for (const track of ['one', 'two'])
+      list.push(
+        signal(`pedal-${track}`, `Pedal, track ${track}`, 'pedal', 'each track with supply and ground of its own'),
+        signal(`plate-${track}`, `Plate, track ${track}`, 'throttle', 'each track with supply and ground of its own'),
+      )
+  if (c.tach.source === 'unit-output')
+    list.push(output('tach', 'Tachometer', 'tach', USUAL.sensor, 'from the unit’s own output', { lowSide: false }))
+  if (facts.gearing?.kickDown === 'electric')
+    list.push(
+      feed({
+        id: 'gearbox',
+        name: 'Gearbox controller',
+        from: 'fuses',
+        to: 'gearbox',
+        continuousA: USUAL.gearbox,
+        states: RUNNING,
+        dropLimitV: DROP_V.load,
+        why: 'a controller of its own, with throttle and speed',
+      }),
+    )
+  const { bus, inputs, outputs } = wiringOf(c)
+  if (bus)
+    list.push(
+      { id: 'bus-high', name: 'Bus, high', kind: 'bus', from: 'unit', to: 'display', why: 'display and gauges', weak: true },
+      { id: 'bus-low', name: 'Bus, low', kind: 'bus', from: 'unit', to: 'display', why: 'twisted with it', weak: true },
+      feed({
+        id: 'display-feed',
+        name: 'Display, feed',
+        from: 'fuses',
+        to: 'display',
+        continuousA: USUAL.display,
+        states: RUNNING,
+        why: 'keyed with the unit',
+      }),
+    )
+  for (const [id, { name }] of Object.entries(inputs ?? {})) list.push(signal(`input-${id}`, name, 'switch', 'a switched input'))
+  for (const [id, { name, relay }] of Object.entries(outputs ?? {}))
+    list.push(
+      output(`output-${id}`, name, 'fuses', USUAL.relayCoil, 'on by its condition', { relay, relayWhy: relay ? 'asked for' : null }),
+    )
+  return list
+}
+
+const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
+  const c: Circuit = {
+    feed: 'none',
+    continuousA: 0.1,
+    surgeA: 0,
+    dropLimitV: DROP_V.load,
+    states: d.continuousA !== undefined && d.kind !== 'signal' ? RUNNING : [],
+    relay: false,
+    relayWhy: null,
+    lowSide: false,
+    fused: false,
+    weak: false,
+    assumed: [],
+    origin: 'plan',
+    ...d,
+    edit,
+  }
+  const { name, from, to, continuousA, surgeA, relay } = edit
+  const amps = continuousA ?? c.continuousA
+  const overOutput = c.kind === 'output' && amps > outputA
+  return {
+    ...c,
+    name: name ?? c.name,
+    from: from ?? c.from,
+    to: to ?? c.to,
+    continuousA: amps,
+    surgeA: Math.max(amps, surgeA ?? (continuousA !== undefined && c.continuousA > 0 ? (c.surgeA * amps) / c.continuousA : c.surgeA)),
+    relay: relay ?? (c.relay || overOutput),
+    relayWhy: c.relayWhy ?? (overOutput ? `over the ${outputA} A of an output` : null),
+    assumed: continuousA === undefined ? c.assumed : [],
+  }
+}
+const ownDraft = (id: string, o: OwnCircuit): Draft => ({
+  id,
+  name: o.name,
+  kind: o.feed === 'unit' ? 'output' : 'feed',
+  from: o.from,
+  to: o.to,
+  feed: o.feed,
+  fused: o.feed !== 'unit',
+  continuousA: o.continuousA,
+  surgeA: o.surgeA,
+  states: RUNNING,
+  why: o.why,
+  origin: 'own',
+})
+/** Currents that meet in a wire are those of what hangs on it. */
+function summed(list: Circuit[]): Circuit[] {
+  const through = (pick: (c: Circuit) => boolean): number => list.filter(pick).reduce((sum, c) => sum + c.continuousA, 0)
+  const onMain = through((c) => c.from === 'fuses' && c.feed === 'battery')
+  const backThroughUnit = through((c) => c.id === 'unit-feed' || (c.kind === 'output' && c.lowSide && !c.relay && c.from === 'unit'))
+  const amps: Record<string, number> = { 'main-feed': onMain, 'unit-ground': backThroughUnit }
+  return list.map((c) => {
+    const sum = amps[c.id]
+    return sum === undefined || c.edit.continuousA !== undefined ? c : { ...c, continuousA: sum, surgeA: sum }
+  })
+}
+
+/** All circuits the plan asks for, with the person's edits on them, those of their own behind, and those left out apart. */
+export function circuitsOf(c: JudgedContext): { circuits: Circuit[]; leftOut: Circuit[] } {
+  const { circuits: edits = {}, own = {}, outputA = OUTPUT_A } = wiringOf(c)
+  const drafts = [
+    ...supply(c),
+    ...pumps(c),
+    ...injectors(c),
+    ...ignition(c),
+    ...sensors(),
+    ...aids(c),
+    ...Object.entries(own).map(([id, o]) => ownDraft(id, o)),
+  ]
+  const all = drafts.map((d) => whole(d, edits[d.id] ?? {}, outputA))
+  return { circuits: summed(all.filter((x) => !x.edit.leftOut)), leftOut: all.filter((x) => x.edit.leftOut) }
+}
+/** Edits of circuits that the plan no longer asks for: kept, and named. */
+export const lostEdits = (c: JudgedContext): string[] => {
+  const { circuits, leftOut } = circuitsOf(c)
+  const there = new Set([...circuits, ...leftOut].map((x) => x.id))
+  return Object.keys(wiringOf(c).circuits ?? {}).filter((id) => !there.has(id))
+}
