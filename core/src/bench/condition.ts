@@ -84,6 +84,22 @@ export interface Condition {
   /** battery while cranking, V; null: sound */
   crankingV: number | null
   groundOhm: number
+  // the loom
+  /** in the feed that unit and pump share */
+  feedOhm: number
+  engineStrapOhm: number
+  /** of the wire that wakes the unit: what stands in it, and whether it is live while cranking */
+  keyedOhm: number
+  keyedWhileCranking: boolean
+  /** two wires of the unit's plug in each other's place: coolant and intake air */
+  sensorPinsSwapped: boolean
+  /** where a lead touches the body, ohm; null: nowhere. Its fuse goes with the first current. */
+  chafedOhm: number | null
+  /** the unit's plug is not latched: it lets go for a moment now and then */
+  looseUnitPlug: boolean
+  /** resistors of 120 ohm on the bus */
+  busEnds: number
+  parkedDrawA: number
   oilPressure: boolean
 }
 export const soundCondition: Readonly<Condition> = {
@@ -138,5 +154,14 @@ export const soundCondition: Readonly<Condition> = {
   exhaustBlockedTimes: 1,
   crankingV: null,
   groundOhm: 0,
+  feedOhm: 0,
+  engineStrapOhm: 0.0012,
+  keyedOhm: 0,
+  keyedWhileCranking: true,
+  sensorPinsSwapped: false,
+  chafedOhm: null,
+  looseUnitPlug: false,
+  busEnds: 2,
+  parkedDrawA: 0,
   oilPressure: true,
 }

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { type BuildData, CoreError, type EntryTable, readingsOf, Random, seedOf } from '../kernel/index.ts'
 import { suspectIds, airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
 import { needleStep, rpmOfFrequency, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
+import { type KeyedCandidate, keyedCandidates } from './wiring.ts'
 import { benchIgnition, type BenchIgnition, camLampDeg, lightSeenDeg, polarityRight, sparkAtDeg } from './ignition.ts'
 
 type Value<K extends keyof EntryTable> = EntryTable[K]
@@ -19,6 +20,12 @@ export const BenchHeldAt = z.strictObject({
   frequencyHz: z.number().min(1).max(3000).optional().describe('of a signal generator, Hz'),
   seconds: z.number().positive().optional().describe('length of the scope’s record, s'),
   trace: z.string().max(40).optional().describe('which of the scope’s traces is judged'),
+  candidate: z
+    .enum(Object.keys(keyedCandidates) as [KeyedCandidate, ...KeyedCandidate[]])
+    .optional()
+    .describe('wire tried for the keyed supply'),
+  ground: z.enum(['unit', 'engine', 'body', 'sensor']).optional(),
+  place: z.string().max(40).optional().describe('connector of the harness'),
   live: z.boolean().optional().describe('at the car that stands or runs on the bench now'),
 })
 export type HeldAt = z.infer<typeof BenchHeldAt>

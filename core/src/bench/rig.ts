@@ -249,12 +249,17 @@ export class Bench {
 
   private tick(): void {
     const { input, signals, heat, electrics, fitted, condition, fuel } = this
-    const unitV = electrics.batteryV - electrics.groundLiftV
+    const unitV = electrics.batteryV - electrics.groundLiftV - condition.feedOhm * electrics.loadA
     if (this.throttlePct > 10) this.opened = true
-    // plug sparks beside the loom reset the unit now and then; it is back after a moment and begins anew
-    if (this.ignition?.fault('interference') && this.rpm > 60 && this.random.next() < RESETS_PER_S * UNIT_TICK_S)
+    // plug sparks beside the loom, or a plug not latched, reset the unit now and then; it is back after a moment and begins anew
+    if (
+      (this.ignition?.fault('interference') || condition.looseUnitPlug) &&
+      this.rpm > 60 &&
+      this.random.next() < RESETS_PER_S * UNIT_TICK_S
+    )
       this.backAtS = this.timeS + RESET_S
-    this.linkUp = !(this.starter && !condition.holdsSupplyWhileCranking && unitV < DROPS_UNDER_V) && this.timeS >= this.backAtS
+    const dead = this.starter && (!condition.keyedWhileCranking || (!condition.holdsSupplyWhileCranking && unitV < DROPS_UNDER_V))
+    this.linkUp = !dead && this.timeS >= this.backAtS
     const seen = condition.speedSignal && (!this.ignition || pulseReaches(this.ignition, this.rpm))
     input.rpm = seen ? this.rpm : 0
     input.batteryV = unitV
@@ -264,12 +269,14 @@ export class Bench {
     const lift = electrics.groundLiftV
     const offHose = condition.mapHose === 'off' || (condition.mapHose === 'above-plates' && this.platePct < PORTED_OPENS_PCT)
     signals.mapV = fitted.mapV(condition.mapStuckKpa ?? (offHose ? this.car.barometerKpa : this.hoseKpa())) + lift
-    const dead = condition.throttleDeadSpotPct
+    const worn = condition.throttleDeadSpotPct
     signals.throttleV =
-      dead !== null && Math.abs(this.platePct - dead) < DEAD_SPOT_PCT ? 0 : fitted.throttleV(this.sensorPct - this.zeroPct) + lift
+      worn !== null && Math.abs(this.platePct - worn) < DEAD_SPOT_PCT ? 0 : fitted.throttleV(this.sensorPct - this.zeroPct) + lift
     if (this.ticks++ % SLOW_TICKS === 0) {
-      signals.coolantOhm = fitted.coolantOhm(condition.coolantStuckC ?? heat.coolantC + condition.coolantOffK)
-      signals.airOhm = fitted.airOhm(heat.intakeC + this.riseK + condition.intakeAirOffK + this.soakedK(SLOW_TICKS * UNIT_TICK_S))
+      const coolantC = condition.coolantStuckC ?? heat.coolantC + condition.coolantOffK
+      const airC = heat.intakeC + this.riseK + condition.intakeAirOffK + this.soakedK(SLOW_TICKS * UNIT_TICK_S)
+      signals.coolantOhm = fitted.coolantOhm(condition.sensorPinsSwapped ? airC : coolantC)
+      signals.airOhm = fitted.airOhm(condition.sensorPinsSwapped ? coolantC : airC)
     }
     const { lambda } = this.sensor
     signals.lambdaV = lambda === null ? null : fitted.lambdaV(lambda)

@@ -409,7 +409,7 @@ export function fuelPairs(c: Context): PairCheck[] {
 const OVER_RATING = 1.35
 
 /** The wire to the pump as the station that lays it has it. */
-export interface PumpFeed {
+interface PumpFeed {
   lengthM: number
   areaMm2: number
 }

@@ -5,7 +5,7 @@ const id = z.string().regex(/^[a-z][a-z0-9-]{0,40}$/, 'must be small letters, di
 const words = (most: number) => z.string().trim().min(1).max(most)
 const fuse = z.number().refine((a) => (FUSES_A as readonly number[]).includes(a), `must be a standard fuse: ${FUSES_A.join(', ')} A`)
 const reason = z.string().trim().min(3, 'must say why, in three letters or more').max(200)
-export const PlaceId = id
+const PlaceId = id
 
 /** What a person says otherwise of a circuit that the plan asks for; what is left out goes on following the plan. */
 export const CircuitEdit = z.strictObject({

@@ -9,8 +9,8 @@ import { DROP_V, OUTPUT_A } from './limits.ts'
 export const carStates = ['off', 'accessory', 'cranking', 'idle', 'cruise'] as const
 /** What the car is doing: what draws, and what feeds it, goes by this. */
 export type CarState = (typeof carStates)[number]
-export type CircuitKind = 'feed' | 'ground' | 'signal' | 'output' | 'bus'
-export type Feed = 'battery' | 'keyed' | 'unit' | 'none'
+type CircuitKind = 'feed' | 'ground' | 'signal' | 'output' | 'bus'
+type Feed = 'battery' | 'keyed' | 'unit' | 'none'
 
 /** One wire of the harness, and what it carries. */
 export interface Circuit {
@@ -385,7 +385,10 @@ function aids(c: JudgedContext): Draft[] {
   for (const [id, { name }] of Object.entries(inputs ?? {})) list.push(signal(`input-${id}`, name, 'switch', 'a switched input'))
   for (const [id, { name, relay }] of Object.entries(outputs ?? {}))
     list.push(
-      output(`output-${id}`, name, 'fuses', USUAL.relayCoil, 'on by its condition', { relay, relayWhy: relay ? 'asked for' : null }),
+      output(`output-${id}`, name, 'fuses', USUAL.relayCoil, 'on by its condition', {
+        relay: relay === true,
+        relayWhy: relay ? 'asked for' : null,
+      }),
     )
   return list
 }
@@ -431,7 +434,7 @@ const ownDraft = (id: string, o: OwnCircuit): Draft => ({
   feed: o.feed,
   fused: o.feed !== 'unit',
   continuousA: o.continuousA,
-  surgeA: o.surgeA,
+  surgeA: o.surgeA ?? 0,
   states: RUNNING,
   why: o.why,
   origin: 'own',

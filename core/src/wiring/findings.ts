@@ -21,7 +21,7 @@ import { cutLengthM } from './route.ts'
 import { crankingAtUnitV, solveState } from './supply.ts'
 
 /** Findings are of a harness somebody works on: a car in which nothing of it was told is not judged by guesses. */
-export const begun = (c: JudgedContext): boolean =>
+const begun = (c: JudgedContext): boolean =>
   c.build.choices.wiring !== undefined || c.build.readings.some((r) => r.kind.startsWith('wiring.'))
 
 /** The first wire that a thing is wrong with, and how many more. */

@@ -14,7 +14,7 @@ export interface KeyedReading {
   batteryCrankingV?: number
   droppedOut?: boolean
 }
-export type KeyedKind = 'good' | 'not-keyed' | 'dead' | 'dead-on-crank' | 'accessory' | 'resistor-fed' | 'poor-joint' | 'unknown'
+type KeyedKind = 'good' | 'not-keyed' | 'dead' | 'dead-on-crank' | 'accessory' | 'resistor-fed' | 'poor-joint' | 'unknown'
 export interface KeyedVerdict {
   kind: KeyedKind
   title: string

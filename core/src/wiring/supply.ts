@@ -59,7 +59,7 @@ interface Hung {
   back: string
 }
 /** The network of the car in one state: battery, charging, straps, the wires of the harness, and what hangs on them. */
-export function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | null): { network: Network; hung: Hung[] } {
+function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | null): { network: Network; hung: Hung[] } {
   const hung: Hung[] = []
   const { wires } = harnessOf(c)
   const elements: Network['elements'] = []
