@@ -47,7 +47,10 @@ function lineThrough(x: readonly number[], y: readonly number[], oneSpeed: boole
         HUBER_K,
         LIGHT_SIGMA_DEG / 2,
       )
-      line = weightedLine(x, y, w)
+      const next = weightedLine(x, y, w)
+      const still = Math.abs(next.a - line.a) < 1e-9 && Math.abs(next.b - line.b) < 1e-9 * Math.max(1, Math.abs(next.b))
+      line = next
+      if (still) break
     }
   return { ...line, w }
 }

@@ -1,5 +1,5 @@
 import { ampacityA, LOADED_FROM_SHARE, wireGauge } from '../electrics/index.ts'
-import type { JudgedContext } from '../kernel/index.ts'
+import { type JudgedContext, latest } from '../kernel/index.ts'
 import { hasDistributor } from '../spark/index.ts'
 import { hazardsOf, type Hazard, type Place, placesOf, wayGraph, type WayPoint, wiringOf } from './car-plan.ts'
 import { type Circuit, circuitsOf } from './circuits.ts'
@@ -94,11 +94,18 @@ function awgOf(areaMm2: number): number {
  * wire counts as loaded by what it would bear alone at the size its current asks for.
  */
 export function harnessOf(c: JudgedContext): Harness {
-  const done = laid.get(c) ?? lay(c)
-  laid.set(c, done)
-  return done
+  const { facts, choices } = c.build
+  const from = [choices.plan, choices.spark, choices.fuel, choices.tach, choices.wiring, latest(c.readings, 'fuel.pump-draw')]
+  const known = laid.get(facts) ?? []
+  const same = known.find((k) => k.from.every((part, i) => part === from[i]))
+  if (same) return same.harness
+  const harness = lay(c)
+  laid.set(facts, [{ from, harness }, ...known].slice(0, KEPT))
+  return harness
 }
-const laid = new WeakMap<JudgedContext, Harness>()
+/** Harnesses laid so far, by what they were laid from: a build is judged many times over with other parts of it changed. */
+const laid = new WeakMap<object, { from: unknown[]; harness: Harness }[]>()
+const KEPT = 6
 function lay(c: JudgedContext): Harness {
   const { circuits, leftOut } = circuitsOf(c)
   const w = wiringOf(c)

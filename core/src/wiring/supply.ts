@@ -2,7 +2,7 @@ import { type Network, wiringNetwork } from '../electrics/index.ts'
 import { type JudgedContext, latest, readingsOf } from '../kernel/index.ts'
 import { wiringOf } from './car-plan.ts'
 import { type CarState, carStates } from './circuits.ts'
-import { harnessOf, jointsOhm, type Wire } from './harness.ts'
+import { type Harness, harnessOf, jointsOhm, type Wire } from './harness.ts'
 import { USABLE_CHARGE, USUAL_BATTERY_AH } from './limits.ts'
 import { voltageDrop } from '../electrics/index.ts'
 
@@ -125,8 +125,18 @@ export function chargingA(c: JudgedContext, state: CarState): { amps: number; as
   }
 }
 
+const solvedBefore = new WeakMap<Harness, Map<string, StateSupply>>()
 /** One state solved. An alternator asked for more than it gives is held at what it gives, and the battery makes up the rest. */
 export function solveState(c: JudgedContext, state: CarState): StateSupply {
+  const harness = harnessOf(c)
+  const known = solvedBefore.get(harness) ?? new Map<string, StateSupply>()
+  solvedBefore.set(harness, known)
+  const key = `${state} ${strapOhm(c, 'engine')} ${strapOhm(c, 'body')}`
+  const supply = known.get(key) ?? solve(c, state)
+  known.set(key, supply)
+  return supply
+}
+function solve(c: JudgedContext, state: CarState): StateSupply {
   const { amps: limit } = chargingA(c, state)
   const source = c.facts.electrics?.charging === 'dynamo' ? 'dynamo' : 'alternator'
   let { network, hung } = networkOf(c, state, null)
