@@ -12,5 +12,14 @@ export { answersTold, tuneOfAnswers, type TypedAnswers } from './answered.ts'
 export { benchReading, type BenchReadingKind, benchReadingKinds } from './read.ts'
 export { type TriedIdle, tryIdle } from './idle-try.ts'
 export { Bench, type BenchFrame } from './rig.ts'
-export { benchMeterV, type KeyedCandidate, keyedCandidates, type KeyState, keyStates, type MeterPoint, meterPoints } from './wiring.ts'
+export {
+  benchMeterV,
+  type KeyedCandidate,
+  keyedCandidates,
+  type KeyState,
+  keyStates,
+  type MeterPoint,
+  meterPoints,
+  wiringInstruments,
+} from './wiring.ts'
 export { checkScope, scopeBounds, type ScopeSetting, scopeTraces } from './signals.ts'

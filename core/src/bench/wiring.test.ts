@@ -8,7 +8,7 @@ import { outfitBench } from './drive.ts'
 import type { BenchChoices, FaultId } from './faults.ts'
 import { benchReading } from './read.ts'
 import { Bench } from './rig.ts'
-import type { wiringInstruments } from './wiring.ts';
+import type { wiringInstruments } from './wiring.ts'
 import { benchMeterV, keyedCandidates, type KeyedCandidate } from './wiring.ts'
 
 const car = (faults: NonNullable<BenchChoices['faults']> = [], facts: object = {}) => {

@@ -66,7 +66,17 @@ export const Sender = z.strictObject({
     .max(20),
 })
 export type Sender = z.infer<typeof Sender>
-export const inputActions = ['closed-loop-off', 'target-change', 'spark-change', 'idle-raise', 'nitrous', 'immobilise', 'log-mark'] as const
+export const inputActionWords = {
+  'closed-loop-off': 'closes the mixture loop off',
+  'target-change': 'changes the target of the mixture',
+  'spark-change': 'changes the spark',
+  'idle-raise': 'raises the idle',
+  nitrous: 'arms nitrous',
+  immobilise: 'keeps the engine from starting',
+  'log-mark': 'sets a mark in the log',
+} as const
+export type InputAction = keyof typeof inputActionWords
+const inputActions = Object.keys(inputActionWords) as [InputAction, ...InputAction[]]
 const version = z.string().regex(/^\d+(\.\d+){0,3}$/, 'must be numbers with points, like 2.14')
 
 export const WiringChoices = z.strictObject({

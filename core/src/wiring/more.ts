@@ -79,7 +79,7 @@ export function senderProblem({ points }: Pick<Sender, 'points'>): string | null
   return rises || falls ? null : 'the values neither rise nor fall all along: one signal would mean two things'
 }
 
-const channelWords: Record<OutputChannel, { words: string; unit: string }> = {
+export const outputChannels: Record<OutputChannel, { words: string; unit: string }> = {
   rpm: { words: 'speed', unit: 'rpm' },
   mapKpa: { words: 'manifold pressure', unit: 'kPa' },
   throttlePct: { words: 'throttle', unit: '%' },
@@ -92,7 +92,7 @@ const channelWords: Record<OutputChannel, { words: string; unit: string }> = {
 }
 /** A virtual output's condition as a sentence. */
 export function outputSentence(w: OutputCondition): string {
-  const { words, unit } = channelWords[w.channel]
+  const { words, unit } = outputChannels[w.channel]
   const rising = w.on >= w.off
   const held = w.delayS ? ` for ${w.delayS} s` : ''
   const and = w.andRpmOver ? `, while speed is over ${w.andRpmOver} rpm` : ''

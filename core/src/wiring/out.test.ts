@@ -90,7 +90,8 @@ describe('what Wiring gives to others', () => {
     expect(hours({ horn }) - hours({})).toBeCloseTo(0.4, 9)
   })
   it('the pump’s wire, once laid, is what Fuel counts with; what is entered there goes before it', () => {
-    const ohm = (wiring: object, fuel: object = { wiring: null }) => designOf(wired(wiring as never, { choices: { fuel } }))!.circuit.wireOhm
+    const ohm = (wiring: object, fuel: object = { wiring: null }) =>
+      designOf(wired(wiring as never, { choices: { fuel } }))!.circuit.wireOhm
     const thin = ohm({ circuits: { pump: { measuredM: 6, areaMm2: 0.75 } } })
     // 0.01724 x (1 + 0.00393 x 20) x 6 / 0.75, at the 40 degC of Fuel
     expect(thin).toBeCloseTo(0.14876, 4)

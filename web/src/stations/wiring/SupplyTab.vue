@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { supplyOf } from '@vectum/core'
+import FactField from '../../quantity/FactField.vue'
+import { factField, quantity } from '../../quantity/field.ts'
+import { useSettings } from '../../stores/settings.ts'
+import { useHarness } from './use-harness.ts'
+
+/** What each state of the car draws and gets: charging against loads, the battery between them, and the volts that arrive. */
+const { c } = useHarness()
+const settings = useSettings()
+const supply = computed(() => supplyOf(c.value))
+const titles = { off: 'Parked', accessory: 'Accessory', cranking: 'Cranking', idle: 'Idle, all on', cruise: 'Cruise' }
+const most = computed(() => Math.max(1, ...supply.value.map((s) => Math.max(s.loadA, s.chargingA))))
+const loads = computed(() => {
+  const ids = new Map(supply.value.flatMap((s) => s.loads.map((l) => [l.id, l] as const)))
+  return [...ids.values()].map((l) => ({ ...l, by: supply.value.map((s) => s.loads.find((x) => x.id === l.id) ?? null) }))
+})
+const volt = (v: number | undefined): string => (v === undefined ? '' : settings.format(v, 'voltage'))
+const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `${Math.round(m)} min`)
+const fields = [
+  factField('electrics.charging'),
+  factField('electrics.chargingRatedA'),
+  factField('electrics.chargingIdleA'),
+  factField('electrics.crankingV'),
+  quantity('choices.wiring.batteryAh', 'number', '50 Ah until told'),
+  quantity('choices.wiring.resetV', 'voltage', '8 V until its sheet says'),
+  quantity('choices.wiring.outputA', 'current', '2 A until its sheet says'),
+  quantity('choices.wiring.injectorOhm', 'resistance', '14 Ω until measured'),
+]
+</script>
+
+<template>
+  <section class="pad">
+    <div class="states">
+      <article v-for="s in supply" :key="s.state" :data-testid="`supply-${s.state}`">
+        <h3>{{ titles[s.state] }}</h3>
+        <strong class="big">{{ volt(s.nodes.plus) }}</strong>
+        <div class="bars" aria-hidden="true">
+          <span :style="{ width: `${(100 * s.loadA) / most}%` }" class="load" />
+          <span :style="{ width: `${(100 * s.chargingA) / most}%` }" class="given" />
+        </div>
+        <p>{{ settings.format(s.loadA, 'current') }} drawn, {{ settings.format(s.chargingA, 'current') }} given</p>
+        <p v-if="s.drainMin !== null" :class="s.state === 'idle' && s.drainMin < 60 ? 'warn' : 'soft'">
+          {{ minutes(s.drainMin) }} until it no longer starts
+        </p>
+        <p v-else-if="s.batteryA < -0.1" class="clear">charges with {{ settings.format(-s.batteryA, 'current') }}</p>
+      </article>
+    </div>
+    <h2>Volts that arrive</h2>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>At</th>
+            <th v-for="s in supply" :key="s.state" class="n">{{ titles[s.state] }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in loads" :key="l.id">
+            <th scope="row">{{ l.name }}</th>
+            <td v-for="(x, i) in l.by" :key="i" class="n">{{ x ? volt(x.volt) : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="soft measure">
+      The whole network is solved at once: battery, charging, straps, the wires as they are sized, and what hangs on them. A strap counts by
+      its measured drop, else as usual.
+    </p>
+    <h2>What it is worked out with</h2>
+    <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
+  </section>
+</template>
+
+<style scoped>
+.states {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(170px, 1fr));
+  gap: var(--s4);
+}
+article {
+  border-top: 3px solid var(--ink);
+  padding-top: var(--s2);
+}
+p {
+  margin: var(--s1) 0;
+}
+.big {
+  font: 600 var(--t5) / 1.1 var(--head);
+}
+.bars span {
+  display: block;
+  height: 9px;
+  margin: 3px 0;
+}
+.load {
+  background: var(--ink);
+}
+.given {
+  background: var(--data);
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: var(--s1) var(--s2);
+  border-bottom: 1px solid var(--hair);
+}
+.n {
+  text-align: right;
+}
+</style>
