@@ -10,7 +10,6 @@ import {
   BUS_STUB_M,
   CRANKING_AT_UNIT_V,
   KEEP_MM,
-  LEAST_DRAIN_MIN,
   LENGTH_AGREES,
   SENDER_FIT_SHARE,
   UNIT_FROM_COIL_MM,
@@ -314,11 +313,11 @@ const supplyRules: Rule[] = [
     check: (c) => {
       if (!begun(c)) return null
       const idle = solveState(c, 'idle')
-      return idle.drainMin !== null && idle.drainMin < LEAST_DRAIN_MIN
+      return idle.drains
         ? finding(
             'warn',
             'The battery drains at idle',
-            say`${amps(idle.loadA)} drawn with everything on, ${amps(idle.chargingA)} given: ${String(Math.round(idle.drainMin))} minutes until it no longer starts.`,
+            say`${amps(idle.loadA)} drawn with everything on, ${amps(idle.chargingA)} given: ${String(Math.round(idle.drainMin!))} minutes until it no longer starts.`,
             'A larger alternator, a smaller pulley, or less on at idle.',
           )
         : null

@@ -3,11 +3,11 @@ import { type JudgedContext, latest, readingsOf } from '../kernel/index.ts'
 import { wiringOf } from './car-plan.ts'
 import { type CarState, carStates } from './circuits.ts'
 import { type Harness, harnessOf, jointsOhm, type Wire } from './harness.ts'
-import { USABLE_CHARGE, USUAL_BATTERY_AH } from './limits.ts'
+import { LEAST_DRAIN_MIN, USABLE_CHARGE, USUAL_BATTERY_AH } from './limits.ts'
 import { voltageDrop } from '../electrics/index.ts'
 
-/** Battery at rest and its inner resistance with the posts; what an alternator holds and its slope; own figures for usual parts. */
-const BATTERY = { restV: 12.6, ohm: 0.008, crankingV: 10.3 } as const
+/** Battery at rest, its inner resistance with the posts, and what a charged one takes of more; what an alternator holds and its slope; own figures for usual parts. */
+const BATTERY = { restV: 12.6, ohm: 0.008, crankingV: 10.3, chargedOhm: 0.15 } as const
 const CHARGING = { volt: 14.2, ohm: 0.015, usualA: 45, idleShare: 0.4, dynamoIdleShare: 0.1 } as const
 /** Straps while nobody measured a drop over them, ohm, and the current at which one is measured while cranking, A. */
 const STRAP_OHM = { engine: 0.002, body: 0.003 } as const
@@ -27,6 +27,8 @@ export interface StateSupply {
   batteryA: number
   /** until the battery no longer starts the car; null: it is not drained */
   drainMin: number | null
+  /** that is too soon */
+  drains: boolean
   /** volts between plus and ground of each load, and what its wires lost */
   loads: { id: string; name: string; volt: number; lostV: number; limitV: number }[]
 }
@@ -59,14 +61,14 @@ interface Hung {
   back: string
 }
 /** The network of the car in one state: battery, charging, straps, the wires of the harness, and what hangs on them. */
-function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | null): { network: Network; hung: Hung[] } {
+function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | null, charged: boolean): { network: Network; hung: Hung[] } {
   const hung: Hung[] = []
   const { wires } = harnessOf(c)
   const elements: Network['elements'] = []
   const wire = (w: Wire, from: string, to: string): void => void elements.push({ id: `wire ${w.circuit.id}`, from, to, ohm: ohmOf(w) })
   const { restV, crankingV, charging } = c.facts.electrics ?? {}
   const emf = state === 'cranking' ? (crankingV ?? BATTERY.crankingV) : (restV ?? BATTERY.restV)
-  elements.push({ id: 'battery', from: 'minus', to: 'plus', volt: emf, ohm: BATTERY.ohm })
+  elements.push({ id: 'battery', from: 'minus', to: 'plus', volt: emf, ohm: charged ? BATTERY.chargedOhm : BATTERY.ohm })
   if (state === 'idle' || state === 'cruise')
     elements.push(
       chargingLimitA === null
@@ -139,15 +141,18 @@ export function solveState(c: JudgedContext, state: CarState): StateSupply {
 function solve(c: JudgedContext, state: CarState): StateSupply {
   const { amps: limit } = chargingA(c, state)
   const source = c.facts.electrics?.charging === 'dynamo' ? 'dynamo' : 'alternator'
-  let { network, hung } = networkOf(c, state, null)
-  let solved = wiringNetwork.run(network)
-  let given = solved.elements[source] ?? 0
-  if (given > limit) {
-    ;({ network, hung } = networkOf(c, state, limit))
-    solved = wiringNetwork.run(network)
-    given = limit
+  // a charged battery takes little; one that gives does so through its own resistance alone
+  const settled = (held: number | null) => {
+    const charging = networkOf(c, state, held, true)
+    const solved = wiringNetwork.run(charging.network)
+    if (solved.elements.battery <= 0) return { ...solved, hung: charging.hung }
+    const giving = networkOf(c, state, held, false)
+    return { ...wiringNetwork.run(giving.network), hung: giving.hung }
   }
-  const { nodes, elements } = solved
+  const free = settled(null)
+  const wanted = free.elements[source] ?? 0
+  const given = Math.min(wanted, limit)
+  const { nodes, elements, hung } = wanted > limit ? settled(limit) : free
   const loads = hung
     .filter(({ wire: { circuit } }) => `load ${circuit.id}` in elements)
     .map(({ wire: { circuit }, plus, back }) => ({
@@ -159,13 +164,15 @@ function solve(c: JudgedContext, state: CarState): StateSupply {
     }))
   const batteryA = elements.battery
   const ah = wiringOf(c).batteryAh ?? USUAL_BATTERY_AH
+  const drainMin = batteryA > 0.01 && state !== 'cranking' ? (60 * ah * USABLE_CHARGE) / batteryA : null
   return {
     state,
     nodes,
     loadA: given + batteryA,
     chargingA: given,
     batteryA,
-    drainMin: batteryA > 0.1 && state !== 'cranking' ? (60 * ah * USABLE_CHARGE) / batteryA : null,
+    drainMin,
+    drains: (state === 'idle' || state === 'cruise') && drainMin !== null && drainMin < LEAST_DRAIN_MIN,
     loads,
   }
 }

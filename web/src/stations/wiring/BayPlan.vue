@@ -33,7 +33,7 @@ const frame = computed(() => {
   const [from, to] = props.whole ? [-0.26, 1.34] : [-0.22, 0.47]
   return { left: x(from), right: x(to), top: x(-0.33), bottom: x(0.33) }
 })
-const size = computed(() => (frame.value.right - frame.value.left) / 62)
+const size = computed(() => (frame.value.right - frame.value.left) / (props.whole ? 66 : 46))
 const at = (id: string): Point =>
   dragged.value?.id === id ? dragged.value : (props.harness.places.get(id) ?? props.harness.wayPoints.get(id))!
 const used = computed(() => new Set(props.harness.wires.flatMap((w) => [w.circuit.from, w.circuit.to])))
@@ -83,9 +83,9 @@ const onMove = (): void => {
       <line :x1="x(0.3)" :x2="x(0.3)" :y1="x(-0.31)" :y2="x(0.31)" class="panel" />
       <line :x1="x(0.9)" :x2="x(0.9)" :y1="x(-0.31)" :y2="x(0.31)" class="panel" />
     </g>
-    <text :x="x(0.1)" :y="x(0.3)" :font-size="size" class="zone">bay</text>
-    <text :x="x(0.4)" :y="x(0.3)" :font-size="size" class="zone">cabin</text>
-    <text v-if="whole" :x="x(1.05)" :y="x(0.3)" :font-size="size" class="zone">boot</text>
+    <text :x="x(0.1)" :y="x(0.3)" :style="{ fontSize: `${size}px` }" class="zone">bay</text>
+    <text :x="x(0.4)" :y="x(0.3)" :style="{ fontSize: `${size}px` }" class="zone">cabin</text>
+    <text v-if="whole" :x="x(1.05)" :y="x(0.3)" :style="{ fontSize: `${size}px` }" class="zone">boot</text>
     <line
       v-for="h in harness.hazards"
       :key="h.label + h.from.yMm"
@@ -145,7 +145,9 @@ const onMove = (): void => {
     >
       <title>{{ p.label }}{{ p.usual ? ', where it usually sits' : '' }}</title>
     </rect>
-    <text v-for="l in labels" :key="l.id" :x="l.x" :y="l.y" :text-anchor="l.anchor" :font-size="size" class="name">{{ l.text }}</text>
+    <text v-for="l in labels" :key="l.id" :x="l.x" :y="l.y" :text-anchor="l.anchor" :style="{ fontSize: `${size}px` }" class="name">
+      {{ l.text }}
+    </text>
   </svg>
 </template>
 
@@ -153,7 +155,6 @@ const onMove = (): void => {
 .plan {
   display: block;
   width: 100%;
-  max-height: 62vh;
   touch-action: none;
   font-family: var(--head);
 }
@@ -220,6 +221,6 @@ const onMove = (): void => {
   pointer-events: none;
   paint-order: stroke;
   stroke: var(--paper);
-  stroke-width: 6px;
+  stroke-width: 10px;
 }
 </style>

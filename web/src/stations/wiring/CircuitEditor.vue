@@ -20,12 +20,17 @@ const by = {
 }
 // the circuit stands over its fields: its name is not said again in each
 const fields = computed(() => asked.value.map((f) => ({ ...f, label: f.label.split(', ')[0] })))
+const now = (key: 'continuousA' | 'surgeA'): string => settings.format(props.wire.circuit[key], 'current')
 const asked = computed(() => [
-  quantity(`${base.value}.continuousA`, 'current', 'steady, by clamp or sheet'),
-  quantity(`${base.value}.surgeA`, 'current', 'while it starts'),
-  quantity(`${base.value}.measuredM`, 'distance', 'laid with a string, one way'),
-  quantity(`${base.value}.areaMm2`, 'wireArea', 'what is there', 2),
-  ...(props.wire.circuit.fused ? [quantity(`${base.value}.fuseA`, 'current', '0: none is fitted')] : []),
+  quantity(`${base.value}.continuousA`, 'current', `steady, by clamp or sheet; ${now('continuousA')} until then`),
+  quantity(`${base.value}.surgeA`, 'current', `while it starts; ${now('surgeA')} until told`),
+  quantity(
+    `${base.value}.measuredM`,
+    'distance',
+    `laid with a string, one way; ${settings.format(props.wire.lengthM, 'distance')} by the plan`,
+  ),
+  quantity(`${base.value}.areaMm2`, 'wireArea', 'what is there, if another', 2),
+  ...(props.wire.circuit.fused ? [quantity(`${base.value}.fuseA`, 'current', 'another than worked out; 0: none is fitted')] : []),
   ...(props.wire.circuit.relayWhy ? [yesNo(`${base.value}.relay`, props.wire.circuit.relayWhy)] : []),
   ...(props.wire.circuit.kind === 'output' ? [yesNo(`${base.value}.enabled`, 'switched on in the unit')] : []),
   pick(`${base.value}.sleeve`, [

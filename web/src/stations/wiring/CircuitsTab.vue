@@ -72,7 +72,6 @@ const ground = pick(
         <thead>
           <tr>
             <th>Circuit</th>
-            <th>From, to</th>
             <th class="n">Current</th>
             <th class="n">Cut</th>
             <th class="n">Wire</th>
@@ -93,9 +92,11 @@ const ground = pick(
                 >
                   {{ w.circuit.name }}
                 </button>
-                <small v-if="edited" class="soft"> changed</small><small v-if="w.circuit.origin === 'own'" class="soft"> own</small>
+                <small class="soft"
+                  >{{ place(w.circuit.from) }} → {{ place(w.circuit.to) }}{{ edited ? ', changed' : ''
+                  }}{{ w.circuit.origin === 'own' ? ', own' : '' }}</small
+                >
               </th>
-              <td>{{ place(w.circuit.from) }} → {{ place(w.circuit.to) }}</td>
               <td class="n">{{ settings.format(w.circuit.continuousA, 'current') }}</td>
               <td class="n">{{ settings.format(w.lengthM, 'distance') }}</td>
               <td class="n">
@@ -108,7 +109,7 @@ const ground = pick(
               <td>{{ w.colour }}</td>
             </tr>
             <tr v-if="open === w.circuit.id">
-              <td colspan="8"><circuit-editor :wire="w" :harness="harness" /></td>
+              <td colspan="7"><circuit-editor :wire="w" :harness="harness" /></td>
             </tr>
           </template>
         </tbody>
@@ -159,7 +160,9 @@ thead th {
   font-family: var(--head);
 }
 .name {
+  display: block;
   min-height: 44px;
+  padding: 0;
   border: 0;
   background: none;
   color: var(--ink);

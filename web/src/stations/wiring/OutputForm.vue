@@ -36,27 +36,9 @@ const go = (): void => void (tryAdd({ name: typed.name, when: when.value }) && (
     <select v-model="typed.channel" aria-label="By which channel">
       <option v-for="(c, id) in outputChannels" :key="id" :value="id">{{ c.words }}, {{ c.unit }}</option>
     </select>
-    <n-input-number
-      v-model:value="typed.on"
-      size="large"
-      placeholder="on past"
-      :show-button="false"
-      :input-props="{ 'aria-label': 'On past' }"
-    />
-    <n-input-number
-      v-model:value="typed.off"
-      size="large"
-      placeholder="off past"
-      :show-button="false"
-      :input-props="{ 'aria-label': 'Off past' }"
-    />
-    <n-input-number
-      v-model:value="typed.delayS"
-      size="large"
-      placeholder="after s"
-      :show-button="false"
-      :input-props="{ 'aria-label': 'After, s' }"
-    />
+    <label class="field">On past <n-input-number v-model:value="typed.on" size="large" placeholder="" :show-button="false" /></label>
+    <label class="field">Off past <n-input-number v-model:value="typed.off" size="large" placeholder="" :show-button="false" /></label>
+    <label class="field">After, s <n-input-number v-model:value="typed.delayS" size="large" placeholder="" :show-button="false" /></label>
     <n-button size="large" data-testid="output-add" @click="go">Add the output</n-button>
   </div>
   <p v-if="whole" class="soft" data-testid="output-says">

@@ -143,6 +143,10 @@ table {
   border-collapse: collapse;
   width: 100%;
 }
+td:nth-child(2),
+td:nth-child(3) {
+  white-space: nowrap;
+}
 th,
 td {
   text-align: left;

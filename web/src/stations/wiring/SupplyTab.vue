@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import { supplyOf } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
-import { factField, quantity } from '../../quantity/field.ts'
 import { useSettings } from '../../stores/settings.ts'
+import { fields } from './supply-fields.ts'
 import { useHarness } from './use-harness.ts'
 
 /** What each state of the car draws and gets: charging against loads, the battery between them, and the volts that arrive. */
@@ -18,16 +18,6 @@ const loads = computed(() => {
 })
 const volt = (v: number | undefined): string => (v === undefined ? '' : settings.format(v, 'voltage'))
 const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `${Math.round(m)} min`)
-const fields = [
-  factField('electrics.charging'),
-  factField('electrics.chargingRatedA'),
-  factField('electrics.chargingIdleA'),
-  factField('electrics.crankingV'),
-  quantity('choices.wiring.batteryAh', 'number', '50 Ah until told'),
-  quantity('choices.wiring.resetV', 'voltage', '8 V until its sheet says'),
-  quantity('choices.wiring.outputA', 'current', '2 A until its sheet says'),
-  quantity('choices.wiring.injectorOhm', 'resistance', '14 Ω until measured'),
-]
 </script>
 
 <template>
@@ -40,11 +30,12 @@ const fields = [
           <span :style="{ width: `${(100 * s.loadA) / most}%` }" class="load" />
           <span :style="{ width: `${(100 * s.chargingA) / most}%` }" class="given" />
         </div>
-        <p>{{ settings.format(s.loadA, 'current') }} drawn, {{ settings.format(s.chargingA, 'current') }} given</p>
-        <p v-if="s.drainMin !== null" :class="s.state === 'idle' && s.drainMin < 60 ? 'warn' : 'soft'">
-          {{ minutes(s.drainMin) }} until it no longer starts
+        <p>
+          {{ settings.format(s.loadA, 'current') }} drawn{{ s.state === 'cranking' ? ' beside the starter' : '' }},
+          {{ settings.format(s.chargingA, 'current') }} given
         </p>
-        <p v-else-if="s.batteryA < -0.1" class="clear">charges with {{ settings.format(-s.batteryA, 'current') }}</p>
+        <p v-if="s.drainMin !== null" :class="s.drains ? 'warn' : 'soft'">{{ minutes(s.drainMin) }} until it no longer starts</p>
+        <p v-else-if="s.chargingA > s.loadA" class="clear">charges with {{ settings.format(-s.batteryA, 'current') }}</p>
       </article>
     </div>
     <h2>Volts that arrive</h2>
