@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
+import { contextOf, harnessOf, plugsOf } from '@vectum/core'
 import { buildApp } from '../src/app.ts'
 import { findRoot, type Config } from '../src/config.ts'
 import { createDataSource, openDatabase } from '../src/db/data-source.ts'
@@ -134,3 +135,21 @@ export const sendLog = (
     ...Object.entries(fields).map(([key, data]) => ({ name: key, data })),
     { name: 'file', filename: name, type: 'text/csv', data: file },
   ])
+
+/** What First start wants of the wiring, as entries of a person: each connector, a keyed supply, the grounds. */
+export function wiringProofs(car: string): { kind: string; value: object }[] {
+  const told = demoCar(car)
+  const build = { id: 'b', title: 'b', ...told, readings: [], tunes: [], logs: [] }
+  return [
+    ...plugsOf(harnessOf(contextOf(build))).map(({ place }) => ({
+      kind: 'wiring.connector',
+      value: { place, seated: true, latched: true, tugged: true },
+    })),
+    {
+      kind: 'wiring.keyed',
+      value: { wire: 'white', batteryV: 12.6, offV: 0, onV: 12.5, lampV: 12.3, accessoryV: 0, crankingV: 10, batteryCrankingV: 10.3 },
+    },
+    { kind: 'wiring.ground-drop', value: { which: 'unit', state: 'loads-on', dropV: 0.03 } },
+    { kind: 'wiring.ground-drop', value: { which: 'engine', state: 'cranking', dropV: 0.2 } },
+  ]
+}

@@ -7,7 +7,7 @@ import { lineServer } from '../src/live/tcp.ts'
 import { appendReading } from '../src/job/readings.ts'
 import type { BuildStore } from '../src/job/store.ts'
 import type { LiveSessions } from '../src/live/routes.ts'
-import { call, newBuild, startApp } from './helpers.ts'
+import { call, newBuild, startApp, wiringProofs } from './helpers.ts'
 
 let app: FastifyInstance
 let close: () => Promise<void>
@@ -85,6 +85,13 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   const client = connect(id)
   const { session: sessionId } = await client.until((m) => m.type === 'hello')
   expect(await client.send('crank', { on: true })).toMatchObject({ ok: false, detail: 'The key is off.' })
+  // no key before every connector was seated and a keyed supply found
+  const unwired = await client.send('key', { on: true })
+  expect(unwired.gates.map((g: { label: string }) => g.label)).toEqual([
+    'Every connector seated, latched, tugged',
+    'Keyed supply that holds while cranking',
+  ])
+  for (const { kind, value } of wiringProofs('1-lowland.json')) await record(id, kind, value)
   expect((await client.send('key', { on: true })).ok).toBe(true)
   const crank = await client.send('crank', { on: true })
   expect(crank).toMatchObject({ ok: false, code: 'GATE_SHUT' })
@@ -368,6 +375,7 @@ describe('the line protocol over TCP', () => {
 
 async function onBench(): Promise<string> {
   const { id } = await newBuild(app, '1-lowland.json')
+  for (const { kind, value } of wiringProofs('1-lowland.json')) await record(id, kind, value)
   const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
   await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
   return id

@@ -5,7 +5,7 @@ import WebSocket from 'ws'
 import { openDatabase } from '../src/db/data-source.ts'
 import { hashSecret, isSecret, newCode } from '../src/people/secrets.ts'
 import { PeopleStore } from '../src/people/store.ts'
-import { call, demoCar, freshDatabase, newBuild, startApp } from './helpers.ts'
+import { call, demoCar, freshDatabase, newBuild, startApp, wiringProofs } from './helpers.ts'
 
 const SECRET = 'copper heron under glass'
 const TOKEN = 'a-token-for-scripts-of-forty-characters!'
@@ -260,6 +260,8 @@ describe('once there is an owner', () => {
     const port = Number(new URL(await app.listen({ host: '127.0.0.1', port: 0 })).port)
     const { facts, choices } = demoCar('1-lowland.json')
     const { json: build } = await ada('POST', '/api/builds', { title: 'Watched', facts, choices })
+    for (const { kind, value } of wiringProofs('1-lowland.json'))
+      await ada('PUT', `/api/builds/${build.id}/readings/${randomUUID()}`, { kind, value })
     const { json: tune } = await ada('POST', `/api/builds/${build.id}/tunes`)
     await ada('PATCH', `/api/builds/${build.id}/tunes/${tune.id}`, { status: 'in-car' })
     const open = (cookie: string | null) =>

@@ -218,6 +218,7 @@ describe('fuel', () => {
     expect(entry.stations.filter((s) => s.state === 'blocked').map((s) => s.id)).toEqual([
       'fuel',
       'spark',
+      'wiring',
       'tune',
       'start',
       'idle',

@@ -246,8 +246,8 @@ describe('senders and outputs', () => {
       ],
     })
     expect(senderCurve(bent(50)).at(1.5)).toBeCloseTo(25, 9)
-    expect(found('sender', { senders: { oil: { name: 'Oil', ...bent(47.1) } } })).toBeUndefined()
-    expect(found('sender', { senders: { oil: { name: 'Oil', ...bent(46.9) } } })?.severity).toBe('note')
+    expect(found('sender', { senders: { oil: { name: 'Oil', ...bent(38.1) } } })).toBeUndefined()
+    expect(found('sender', { senders: { oil: { name: 'Oil', ...bent(37.9) } } })?.severity).toBe('note')
   })
   it('points that make no curve are named', () => {
     expect(

@@ -63,10 +63,13 @@ const isFalling = (points: readonly { signal: number; value: number }[]): boolea
   const sorted = [...points].sort((a, b) => a.signal - b.signal)
   return sorted.every((p, i) => i === 0 || p.value < sorted[i - 1].value)
 }
-/** Each inner point against the straight line of its neighbours: how far the curve bends between two points. */
+/**
+ * How far the curve bends between two points: a quarter of what each inner point misses the straight line of its neighbours by, for the error of a
+ * straight piece goes with the square of its length.
+ */
 function leftOut(points: readonly { signal: number; value: number }[]): number[] {
   const sorted = [...points].sort((a, b) => a.signal - b.signal)
-  return sorted.map((p, i) => (i === 0 || i === sorted.length - 1 ? 0 : pieces(sorted.filter((q) => q !== p))(p.signal) - p.value))
+  return sorted.map((p, i) => (i === 0 || i === sorted.length - 1 ? 0 : (pieces(sorted.filter((q) => q !== p))(p.signal) - p.value) / 4))
 }
 /** Why points make no curve; null when they do. */
 export function senderProblem({ points }: Pick<Sender, 'points'>): string | null {
