@@ -45,7 +45,7 @@ vi.mock('./use-idle-worker.ts', () => ({
 
 const router = createRouter({
   history: createMemoryHistory(),
-  routes: ['survey', 'tune', 'start', 'idle', 'learn', 'unit'].map((name) => ({
+  routes: ['survey', 'wiring', 'tune', 'start', 'idle', 'learn', 'unit'].map((name) => ({
     name,
     path: `/builds/:id/${name}`,
     component: { template: '<div/>' },

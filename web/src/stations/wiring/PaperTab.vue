@@ -152,7 +152,7 @@ td {
   text-align: left;
   font-weight: 400;
   border-bottom: 1px solid #bbb;
-  padding: 2px 6px;
+  padding: 2px var(--s1);
 }
 th[scope='row'] {
   font-weight: 600;

@@ -47,7 +47,7 @@ const wanted = computed(() => verdicts.value.some((v) => v.kind !== 'unknown') &
 svg {
   width: 100%;
   max-width: 620px;
-  font: 600 15px var(--head);
+  font: 600 var(--t1) var(--head);
 }
 .line {
   stroke: var(--ink);

@@ -83,7 +83,7 @@ p {
 .bars span {
   display: block;
   height: 9px;
-  margin: 3px 0;
+  margin: var(--s1) 0;
 }
 .load {
   background: var(--ink);
