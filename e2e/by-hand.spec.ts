@@ -42,6 +42,51 @@ test('a car without a logger is started and its timing proved by a person alone'
   await expect(page.getByText('type in what its display shows')).toBeVisible()
   await expect(page.getByTestId('key')).toHaveCount(0)
 
+  await test.step('wiring: every connector seen to, a keyed supply by meter and lamp, the grounds', async () => {
+    await page.goto(`/builds/${id}/wiring?tab=checks`)
+    await page.getByTestId('step-wiring.connector').click()
+    const seated = page.getByTestId('record-wiring.connector')
+    for (let left = await seated.count(); left > 0; left--) {
+      await seated.first().click()
+      await expect(seated).toHaveCount(left - 1)
+    }
+    await page.getByTestId('step-wiring.keyed').click()
+    await page.getByLabel('Wire', { exact: true }).fill('white, at the switch')
+    for (const [label, volts] of [
+      ['Battery at rest', '12.6'],
+      ['Key off', '0'],
+      ['Key on, nothing on it', '12.5'],
+      ['Key on, lamp on it', '9.1'],
+    ])
+      await type(page, label, volts)
+    await page.getByTestId('record-wiring.keyed').click()
+    await expect(page.getByTestId('keyed-verdict')).toContainText('fed through a resistor')
+    for (const [label, volts] of [
+      ['Key on, lamp on it', '12.3'],
+      ['Cranking, lamp on it', '10.0'],
+      ['Battery while cranking', '10.3'],
+      ['Battery at rest', '12.6'],
+      ['Key off', '0'],
+      ['Key on, nothing on it', '12.5'],
+    ])
+      await type(page, label, volts)
+    await page.getByLabel('Wire', { exact: true }).fill('red, at the switch')
+    await page.getByTestId('record-wiring.keyed').click()
+    await expect(page.getByTestId('keyed-verdict')).toContainText('good')
+    await page.getByTestId('step-wiring.ground-drop').click()
+    for (const [ground, state, volts] of [
+      ['unit to battery minus', 'running, all loads on', '0.04'],
+      ['engine to battery minus', 'cranking', '0.2'],
+    ]) {
+      await page.getByRole('radio', { name: ground }).click()
+      await page.getByRole('radio', { name: state, exact: true }).click()
+      await type(page, 'Drop', volts)
+      await page.getByTestId('record-wiring.ground-drop').click()
+      await saved(page)
+    }
+    await page.goto(`/builds/${id}/start`)
+  })
+
   await test.step('key-on: what the display shows is judged like a stream', async () => {
     await step(page, /Key on, checks/)
     const read = async (battery: string) => {

@@ -175,3 +175,27 @@ export async function typeBack(page: Page, request: APIRequestContext, buildId: 
   await page.getByTestId('record-read-back').click()
   await saved(page)
 }
+
+/** On the bench: every plug looked at, a keyed supply found, the grounds measured. */
+export async function proveWiring(page: Page): Promise<void> {
+  await station(page, 'Wiring')
+  await rehearse(page)
+  await page.getByRole('tab', { name: 'Checks' }).click()
+  const open = async (kind: string) => {
+    const step = page.getByTestId(`step-${kind}`)
+    if ((await step.getAttribute('aria-expanded')) !== 'true') await step.click()
+  }
+  await open('wiring.connector')
+  await page.getByTestId('bench-plugs').click()
+  await expect(page.getByTestId('step-wiring.connector')).toHaveText(/(\d+) of \1$/)
+  await open('wiring.keyed')
+  await page.getByTestId('bench-wiring.keyed').click()
+  await expect(page.getByTestId('keyed-verdict')).toContainText('good')
+  await open('wiring.ground-drop')
+  for (const ground of ['unit', 'engine']) {
+    await page.getByRole('radiogroup', { name: 'Ground' }).first().getByRole('radio', { name: ground, exact: true }).click()
+    await page.getByTestId('bench-wiring.ground-drop').click()
+    await expect(page.getByText(new RegExp(`Ground, ${ground} to battery minus`))).toBeVisible()
+  }
+  await saved(page)
+}

@@ -7,6 +7,7 @@ import {
   atTheCar,
   isolate,
   keyOnChecks,
+  proveWiring,
   openSparkStep,
   proveSpark,
   recordPrepared,
@@ -180,6 +181,56 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByText('Leads 5 and 3 are crossed')).toBeHidden()
     await saved(page)
     await expect(page.getByRole('link', { name: /Spark cleared/ })).toBeVisible()
+  })
+
+  await test.step('wiring: a way drawn on the car, a fuse chosen too large is a stop, a fault found by the meter and mended, labels', async () => {
+    await station(page, 'Wiring')
+    await page.getByTestId('pick-circuit').selectOption('trigger')
+    await page.getByTestId('draw-way').click()
+    for (const id of ['bulkhead', 'hole-left', 'dash-left', 'dash', 'dash-right']) await page.getByTestId(`way-${id}`).click()
+    await page.getByTestId('keep-way').click()
+    await expect(page.getByTestId('picked-wire')).toContainText('drawn')
+    // the unit is dragged to where it is on this car: its wires grow with it
+    const length = () => page.getByTestId('picked-wire').locator('strong').first().textContent()
+    const before = await length()
+    await page.getByTestId('place-unit').scrollIntoViewIfNeeded()
+    const unit = (await page.getByTestId('place-unit').boundingBox())!
+    await page.mouse.move(unit.x + 4, unit.y + 4)
+    await page.mouse.down()
+    await page.mouse.move(unit.x + 80, unit.y + 60, { steps: 8 })
+    await page.mouse.up()
+    await expect.poll(length).not.toBe(before)
+    await page.getByTestId('laid').click()
+    await page.getByRole('tab', { name: 'Circuits' }).click()
+    await page.getByTestId('circuit-injector-feed').click()
+    await type(page, 'Fuse', '40')
+    await type(page, 'Copper', '0.5')
+    await expect(page.getByText('the fuse is over the wire').first()).toBeVisible()
+    await type(page, 'Fuse', '')
+    await type(page, 'Copper', '')
+    await expect(page.getByText('the fuse is over the wire')).toHaveCount(0)
+
+    await page.getByRole('tab', { name: 'Checks' }).click()
+    await rehearse(page)
+    await page.getByText('Bench car', { exact: true }).click()
+    await page.getByText('Engine strap poor').click()
+    await saved(page)
+    await page.getByTestId('step-wiring.ground-drop').click()
+    const ground = page.getByRole('radiogroup', { name: 'Ground' }).first()
+    await ground.getByRole('radio', { name: 'engine', exact: true }).click()
+    await page.getByTestId('bench-wiring.ground-drop').click()
+    await expect(page.getByText('Weak ground: engine').first()).toBeVisible()
+    await page.getByText('Engine strap poor').click()
+    await saved(page)
+    await proveWiring(page)
+    await expect(page.getByText('Weak ground: engine')).toHaveCount(0)
+    await page.getByRole('tab', { name: 'Sheets' }).click()
+    await page.getByRole('radio', { name: 'Labels' }).click()
+    await expect(page.getByTestId('label').first()).toBeVisible()
+    await page.emulateMedia({ media: 'print' })
+    await expect(page.getByTestId('label').first()).toBeVisible()
+    await page.emulateMedia({ media: 'screen' })
+    await atTheCar(page)
   })
 
   await test.step('base tune: computed, edited as a grid, CSV out and in', async () => {

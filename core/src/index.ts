@@ -62,6 +62,7 @@ export {
   keyStates,
   type MeterPoint,
   meterPoints,
+  wiringFaultIds,
   wiringInstruments,
 } from './bench/index.ts'
 export {
@@ -296,6 +297,7 @@ export {
   MAX_FILE_BYTES,
   MAX_THUMB_BYTES,
   mergePatch,
+  patchBetween,
   mergePatches,
   parseQuantity,
   patchFor,

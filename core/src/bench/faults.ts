@@ -392,6 +392,22 @@ export const faultsFor = (c: WithSpark): IgnitionFaultId[] =>
   (Object.keys(ignitionFaults) as IgnitionFaultId[]).filter((id) => benchFaults[id].befalls(c))
 export const carFaultIds = Object.keys(carFaults) as (keyof typeof carFaults)[]
 
+/** Those that a meter at the loom finds. */
+export const wiringFaultIds = [
+  'weak-ground',
+  'feed-corroded',
+  'engine-strap',
+  'keyed-resistor',
+  'keyed-dead-on-crank',
+  'pins-swapped',
+  'lead-chafed',
+  'unit-plug-loose',
+  'bus-not-ended',
+  'parked-draw',
+  'pump-wiring',
+  'battery-low',
+] as const satisfies FaultId[]
+
 /** Size of a fault set on the bench; 1 for one that is only there or not, null when it is not set. */
 export function faultSize(bench: BenchChoices | undefined, id: FaultId): number | null {
   const set = bench?.faults?.find((f) => f.id === id)

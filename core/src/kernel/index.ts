@@ -64,7 +64,7 @@ export {
 } from './fact.ts'
 export { at, type DerivedNumber, finding, Finding, SayingSchema, Severity, StationState, Where } from './finding.ts'
 export { monotoneCubic } from './monotone-cubic.ts'
-export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt } from './patch.ts'
+export { type Change, changesBetween, mergePatch, mergePatches, patchFor, valueAt, patchBetween } from './patch.ts'
 export { Random, seedOf } from './random.ts'
 export { rootBetween } from './root.ts'
 export {

@@ -20,6 +20,17 @@ export function mergePatches(a: unknown, b: unknown): unknown {
   return result
 }
 
+/** The merge patch that leads from one value to another: what is gone is null in it. */
+export function patchBetween(before: unknown, after: unknown): unknown {
+  const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v)
+  if (!isObject(before) || !isObject(after)) return after
+  const gone = Object.keys(before).filter((key) => after[key] === undefined)
+  return Object.fromEntries([
+    ...Object.entries(after).map(([key, value]) => [key, patchBetween(before[key], value)]),
+    ...gone.map((key) => [key, null]),
+  ])
+}
+
 export interface Change {
   path: string
   from: unknown

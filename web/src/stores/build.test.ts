@@ -285,6 +285,20 @@ describe('car and rehearsal', () => {
     await settled()
     expect(kinds()).toEqual(['spark.lock-out'])
   })
+  it('what is taken out of a list while practising is gone, before and after it was sent', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    builds.view = 'rehearsal'
+    builds.change('choices.wiring.circuits.pump.fuseA', 20)
+    builds.change('choices.wiring.circuits.pump.note', 'thin')
+    await settled()
+    const pump = () => builds.current!.choices.wiring?.circuits?.pump
+    expect(pump()).toEqual({ fuseA: 20, note: 'thin' })
+    builds.change('choices.wiring.circuits.pump.fuseA', undefined)
+    expect(pump()).toEqual({ note: 'thin' })
+    await settled()
+    expect(pump()).toEqual({ note: 'thin' })
+  })
 })
 
 describe('who is working', () => {

@@ -304,7 +304,7 @@ export const useBuild = defineStore('build', () => {
       try {
         saved.value = await api(`/builds/${saved.value!.id}`, BuildAnswer, {
           method: 'PATCH',
-          body: { ...(patchOf(changes) as object), ...(changes[0].change ? { change: changes[0].change } : {}) },
+          body: { ...(patchOf(changes, saved.value) as object), ...(changes[0].change ? { change: changes[0].change } : {}) },
           headers: { 'if-match': `"${saved.value!.version}"` },
         })
       } catch (e) {

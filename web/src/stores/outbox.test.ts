@@ -13,7 +13,7 @@ describe('what waits in the browser', () => {
   it('is one change a field, the last typed, with what stood there before the first', () => {
     const box = typed(typed(emptyOutbox, bore, 85, doc({ boreMm: 80 })), bore, 86, doc({ boreMm: 80 }))
     expect(box.changes).toEqual([{ path: bore, value: 86, base: 80 }])
-    expect(patchOf(box.changes)).toEqual({ facts: { engine: { boreMm: 86 } } })
+    expect(patchOf(box.changes, null)).toEqual({ facts: { engine: { boreMm: 86 } } })
     expect(withChanges(doc({ boreMm: 80, strokeMm: 90 }), box.changes)).toEqual(doc({ boreMm: 86, strokeMm: 90 }))
     expect(waitingIn(outboxAfter(box, note('a')))).toBe(2)
   })
@@ -61,7 +61,7 @@ describe('what waits in the browser', () => {
     ).toHaveProperty('changes')
   })
   it('a field made not known goes as a wish to clear it', () =>
-    expect(patchOf(typed(emptyOutbox, bore, undefined, doc({ boreMm: 80 })).changes)).toEqual({ facts: { engine: { boreMm: null } } }))
+    expect(patchOf(typed(emptyOutbox, bore, undefined, doc({ boreMm: 80 })).changes, doc({ boreMm: 80 }))).toEqual({ facts: { engine: { boreMm: null } } }))
   it.each([
     ['another field was changed', doc({ boreMm: 80, strokeMm: 91 }), 0],
     ['the same field was changed', doc({ boreMm: 82 }), 1],
@@ -138,7 +138,7 @@ class World {
       if (lost === 'no') this.saved = this.server
       return
     }
-    this.write(patchOf(changes))
+    this.write(patchOf(changes, this.saved))
     if (lost === 'after') return
     this.saved = this.server
     this.box = outboxAfter(this.box, { event: 'changes-done', changes })

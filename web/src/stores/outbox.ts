@@ -2,6 +2,7 @@ import {
   changesBetween,
   mergePatch,
   mergePatches,
+  patchBetween,
   patchFor,
   type ReadingInput,
   valueAt,
@@ -152,10 +153,14 @@ export function nextToSend(box: Outbox): { reading: PendingReading } | { changes
   return { changes: box.changes.filter((c) => c.change === first.change && orderOf(c) <= until) }
 }
 
-/** All changes as one merge patch (RFC 7396). */
-export const patchOf = (changes: PendingChange[]): unknown =>
-  changes.reduce<unknown>((all, c) => mergePatches(all, patchFor(c.path, c.value)), {})
+/** A change as a merge patch on what stands: the value takes the whole place, so that what is no longer in it is taken out. */
+const onto = (standing: unknown, { path, value }: Pick<PendingChange, 'path' | 'value'>) =>
+  patchFor(path, value === undefined ? undefined : patchBetween(valueAt(standing, path), value))
+
+/** All changes as one merge patch (RFC 7396) on the build as the server has it. */
+export const patchOf = (changes: PendingChange[], saved: object | null): unknown =>
+  changes.reduce<unknown>((all, c) => mergePatches(all, onto(saved, c)), {})
 
 /** A document with the changes in it. */
 export const withChanges = <T>(document: T, changes: PendingChange[]): T =>
-  changes.reduce<unknown>((data, { path, value }) => mergePatch(data, patchFor(path, value)), document) as T
+  changes.reduce<unknown>((data, c) => mergePatch(data, onto(data, c)), document) as T

@@ -10,6 +10,7 @@ import {
   plugsOf,
   proved,
   readingsOf,
+  wiringFaultIds,
   wiringInstruments,
 } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
@@ -17,6 +18,7 @@ import EntryStanding from '../../kit/EntryStanding.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useLanding } from '../../shell/landing.ts'
 import { useSettings } from '../../stores/settings.ts'
+import BenchFaults from '../../shell/BenchFaults.vue'
 import BenchMeter from './BenchMeter.vue'
 import KeyedVerdict from './KeyedVerdict.vue'
 import RelayScheme from './RelayScheme.vue'
@@ -122,7 +124,10 @@ async function allPlugs(): Promise<void> {
         </div>
       </li>
     </ol>
-    <bench-meter v-if="onBench" />
+    <template v-if="onBench">
+      <bench-meter />
+      <bench-faults :ids="wiringFaultIds" />
+    </template>
   </section>
 </template>
 
