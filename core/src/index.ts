@@ -683,6 +683,7 @@ export {
   type OutputCondition,
   outputProblem,
   outputSentence,
+  outputSweep,
   plugsOf,
   type Point,
   type Sender,

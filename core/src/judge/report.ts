@@ -1,10 +1,12 @@
 import { bleedDown, designOf, leakState, pressureChecks } from '../fuel/index.ts'
 import {
   alongCurve,
+  amps,
   type BuildData,
   type Context,
   degC,
   type Dimension,
+  type JudgedContext,
   kPa,
   latest,
   readingsOf,
@@ -17,6 +19,7 @@ import { currentTiming, sweepOf, triggerWays } from '../spark/index.ts'
 import { allFacts, factAt, type FactPath, factSays, idleTargetRpm, type ResolvedFacts } from '../survey/index.ts'
 import { bilinear, type TuneDocument } from '../tune/index.ts'
 import { heldAnswers, temporaryAnswers, unreleased } from '../unit/index.ts'
+import { fuseCard, harnessOf, keyedWire } from '../wiring/index.ts'
 import { contextOf, evaluate } from './judgement.ts'
 
 /** A line of the hand-over report; the reader's units are put in where it is printed. */
@@ -56,6 +59,21 @@ const ownerCautions = [
   'A smell of fuel means: key off, find the leak first.',
   'Emissions, inspection and fuel-system rules differ from place to place; what local code or a licensed trade says goes before this sheet.',
 ] as const
+
+/** The fuse card, and what the wiring was proved by. */
+function wiringLines(c: JudgedContext): ReportLine[] {
+  if (!c.build.choices.wiring?.laid) return []
+  const cranked = latest(c.readings, 'wiring.crank-volts')
+  return [
+    ...fuseCard(harnessOf(c)).map(({ name, fuseA, relay }) => ({
+      label: name,
+      text: say`fuse of ${amps(fuseA)}`,
+      ...(relay ? { note: 'with relay' } : {}),
+    })),
+    ...text('Keyed supply from', keyedWire(c) ?? undefined),
+    ...number('Volts at the unit while cranking', cranked?.value.atUnitV, 'voltage', cranked?.takenAt.slice(0, 10)),
+  ]
+}
 
 /** Checks that fall due after hand-over. */
 const followUps = [
@@ -156,6 +174,7 @@ export function handoverReport(build: BuildData, document: TuneDocument | null =
       empty: 'The fuel system is not laid out.',
       lines: fuelLines(c),
     },
+    { id: 'wiring', title: 'Fuses and wiring', empty: 'No harness was laid here.', lines: wiringLines(c) },
     {
       id: 'measured',
       title: 'What was measured',

@@ -24,7 +24,7 @@ export interface Wire {
   pins: { from: string; to: string }
 }
 /** A piece of the plan with the wires that lie in it. */
-export interface Bundle {
+interface Bundle {
   from: string
   to: string
   lengthMm: number

@@ -22,7 +22,7 @@ export interface KeyedVerdict {
   /** the test that comes next; null: it is judged */
   next: string | null
 }
-export const keyedWords: Record<KeyedKind, string> = {
+const keyedWords: Record<KeyedKind, string> = {
   good: 'good',
   'not-keyed': 'live with the key off',
   dead: 'dead with the key on',

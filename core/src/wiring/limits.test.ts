@@ -4,7 +4,7 @@ import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading } from '../judge/made-up.fixture.ts'
 import { chargingA, crankingAtUnitV, solveState } from './supply.ts'
 import { keyedVerdict } from './keyed.ts'
-import { compareVersions, outputOver, outputProblem, outputSentence, senderCurve, senderProblem } from './more.ts'
+import { compareVersions, outputOver, outputProblem, outputSentence, outputSweep, senderCurve, senderProblem } from './more.ts'
 import { found, wired, wiredBuild, wireOf } from './wiring.fixture.ts'
 
 const keyed = { wire: 'white', batteryV: 12.6, offV: 0, onV: 12.5, lampV: 12.3, accessoryV: 0, crankingV: 10, batteryCrankingV: 10.3 }
@@ -279,6 +279,14 @@ describe('senders and outputs', () => {
     expect(found('output', { outputs: { light: { name: 'Shift light', when: { channel: 'rpm', on: 3000, off: 3000 } } } })?.severity).toBe(
       'warn',
     )
+  })
+  it('tried on a channel led past both values and back, it is off, on, off, and late by its delay', () => {
+    const rows = outputSweep(fan)
+    const on = rows.map((r) => r.on)
+    expect(on.filter((v, i) => i > 0 && v !== on[i - 1])).toHaveLength(2)
+    // 85 to 100 and back in a minute: half a degree a second; 95 is passed at 20 s, and two seconds later it is on; 90 on the way down at 50 s
+    expect(rows.find((r) => r.on)!.timeS).toBeCloseTo(22.5, 5)
+    expect(rows.findLast((r) => r.on)!.timeS).toBeCloseTo(50, 5)
   })
   it('goes on after its delay and off past the other value, and only while it may', () => {
     const rows = [94, 96, 96, 96, 92, 89, 96].map((value, timeS) => ({ timeS, value, rpm: 800 }))

@@ -127,6 +127,19 @@ export function outputOver(w: OutputCondition, rows: readonly { timeS: number; v
     return on
   })
 }
+const SWEEP_S = 60
+const SWEEP_RPM = 1500
+/** The output tried on a channel that is led past both its values and back within a minute, at 1,500 rpm. */
+export function outputSweep(w: OutputCondition): { timeS: number; value: number; on: boolean }[] {
+  const past = Math.max(Math.abs(w.on - w.off), 1)
+  const [from, to] = w.on >= w.off ? [w.off - past, w.on + past] : [w.off + past, w.on - past]
+  const rows = Array.from({ length: 2 * SWEEP_S + 1 }, (_, i) => {
+    const share = 1 - Math.abs(i / SWEEP_S - 1)
+    return { timeS: i / 2, value: from + (to - from) * share, rpm: Math.max(SWEEP_RPM, (w.andRpmOver ?? 0) + 1) }
+  })
+  const on = outputOver(w, rows)
+  return rows.map(({ timeS, value }, i) => ({ timeS, value, on: on[i] }))
+}
 /** Versions by their numbers: under zero when a is older than b. */
 export function compareVersions(a: string, b: string): number {
   const [x, y] = [a, b].map((v) => v.split('.').map(Number))

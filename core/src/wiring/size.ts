@@ -2,7 +2,7 @@ import { ampacityA, fuseFor, FUSES_A, INSULATION_C, voltageDrop } from '../elect
 import { LEAST_AREA_MM2 } from './limits.ts'
 
 /** Copper that shops have, mm2. */
-export const AREAS_MM2 = [0.5, 0.75, 1, 1.5, 2, 2.5, 3, 4, 6, 10, 16, 25, 35] as const
+const AREAS_MM2 = [0.5, 0.75, 1, 1.5, 2, 2.5, 3, 4, 6, 10, 16, 25, 35] as const
 
 /** What a wire must do. */
 export interface WireAsk {

@@ -1,7 +1,7 @@
 import type { Harness } from './harness.ts'
 
 /** One piece of the harness on the bench: where it ends, how long it is, and how many wires lie in it. */
-export interface TreeRow {
+interface TreeRow {
   id: string
   label: string
   depth: number

@@ -61,7 +61,9 @@ describe('what waits in the browser', () => {
     ).toHaveProperty('changes')
   })
   it('a field made not known goes as a wish to clear it', () =>
-    expect(patchOf(typed(emptyOutbox, bore, undefined, doc({ boreMm: 80 })).changes, doc({ boreMm: 80 }))).toEqual({ facts: { engine: { boreMm: null } } }))
+    expect(patchOf(typed(emptyOutbox, bore, undefined, doc({ boreMm: 80 })).changes, doc({ boreMm: 80 }))).toEqual({
+      facts: { engine: { boreMm: null } },
+    }))
   it.each([
     ['another field was changed', doc({ boreMm: 80, strokeMm: 91 }), 0],
     ['the same field was changed', doc({ boreMm: 82 }), 1],

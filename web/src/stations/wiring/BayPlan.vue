@@ -60,6 +60,15 @@ const near = computed(() => new Set(pickedWire.value?.run.near.map((n) => n.haza
 const down = (event: PointerEvent, id: string): void => {
   if (!props.still) start(event, id)
 }
+const STEP_MM = 20
+const steps: Record<string, readonly [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }
+function nudge(event: KeyboardEvent, p: Point & { id: string }): void {
+  if (event.key === 'Enter') emit('place', p.id)
+  const by = steps[event.key]
+  if (!by) return
+  event.preventDefault()
+  emit('move', p.id, { xMm: p.xMm + STEP_MM * by[0], yMm: p.yMm + STEP_MM * by[1] })
+}
 // what is dragged is laid anew while it moves
 const onMove = (): void => {
   if (dragged.value) emit('drag', dragged.value)
@@ -71,7 +80,7 @@ const onMove = (): void => {
     ref="svg"
     class="plan"
     :viewBox="`${frame.left} ${frame.top} ${frame.right - frame.left} ${frame.bottom - frame.top}`"
-    role="img"
+    :role="still ? 'img' : 'group'"
     aria-label="The car from above with its harness"
     @pointermove="onMove"
   >
@@ -122,7 +131,7 @@ const onMove = (): void => {
         :stroke-width="size * 0.14"
         :tabindex="drawing ? 0 : undefined"
         :role="drawing ? 'button' : undefined"
-        :aria-label="p.id.replaceAll('-', ' ')"
+        :aria-label="drawing ? p.id.replaceAll('-', ' ') : undefined"
         :data-at="p.id"
         :data-testid="`way-${p.id}`"
         @click="drawing && emit('point', p.id)"
@@ -141,7 +150,11 @@ const onMove = (): void => {
       :stroke-width="size * 0.12"
       :data-at="p.id"
       :data-testid="`place-${p.id}`"
+      :tabindex="still ? undefined : 0"
+      :role="still ? undefined : 'button'"
+      :aria-label="still ? undefined : `${p.label}, moved by arrow keys`"
       @pointerdown.prevent="down($event, p.id)"
+      @keydown="nudge($event, p)"
     >
       <title>{{ p.label }}{{ p.usual ? ', where it usually sits' : '' }}</title>
     </rect>

@@ -6,6 +6,7 @@ import FactField from '../../quantity/FactField.vue'
 import { quantity } from '../../quantity/field.ts'
 import BoxForm from './BoxForm.vue'
 import InputForm from './InputForm.vue'
+import OutputTrial from './OutputTrial.vue'
 import OutputForm from './OutputForm.vue'
 import SenderForm from './SenderForm.vue'
 import SenderCurve from './SenderCurve.vue'
@@ -59,6 +60,7 @@ const boxes = computed(() => list(wiring.value.boxes))
       <p v-for="[id, o] in outputs" :key="id" class="item">
         <strong>{{ o.name }}</strong> {{ outputSentence(o.when) }}
         <span v-if="outputProblem(o.when)" class="warn">{{ outputProblem(o.when) }}</span>
+        <output-trial :when="o.when" />
         <n-button size="small" @click="change(`outputs.${id}`, undefined)">Take out</n-button>
       </p>
       <output-form :taken="Object.keys(wiring.outputs ?? {})" @add="(id, o) => change(`outputs.${id}`, o)" />

@@ -80,6 +80,13 @@ describe('routes', () => {
     const ends = new Set(harness.wires.flatMap((x) => [x.circuit.from, x.circuit.to]))
     for (const id of ends) expect(rows.filter((r) => r.id === id)).toHaveLength(1)
   })
+  it('a place is moved by arrow keys, two centimetres a press', async () => {
+    await openBuild({ choices: { wiring: { places: { unit: { xMm: 900, yMm: 400 } } } } })
+    const w = await screen(RouteTab)
+    await w.find('[data-testid="place-unit"]').trigger('keydown', { key: 'ArrowLeft' })
+    await w.find('[data-testid="place-unit"]').trigger('keydown', { key: 'ArrowDown' })
+    expect(wiring().places!.unit).toEqual({ xMm: 880, yMm: 420 })
+  })
   it('names on the plan do not lie on each other', () => {
     const things = [0, 8, 16, 24].map((x, i) => ({ id: String(i), text: 'Coolant sensor', x: 100 + x, y: 100 }))
     const spots = labelSpots(things, 10, { left: 0, right: 300, top: 0, bottom: 200 })
