@@ -91,7 +91,7 @@ function shortest(graph: WayGraph, from: Place, to: Place, hazards: readonly Haz
       .sort((p, q) => distance(p, place) - distance(q, place))
       .slice(0, JOINS))
       link(id, near.id)
-  if (from.zone === to.zone) link(FROM, TO)
+  if (from.zone === to.zone && distance(from, to) < STRAIGHT_MM) link(FROM, TO)
   const cost = (a: string, b: string): number => {
     const [p, q] = [at.get(a)!, at.get(b)!]
     const ends = [a, b].includes(FROM) || [a, b].includes(TO) ? [p, q] : []
@@ -118,6 +118,8 @@ function shortest(graph: WayGraph, from: Place, to: Place, hazards: readonly Haz
   for (let id = before.get(TO); id !== undefined && id !== FROM; id = before.get(id)) way.unshift(id)
   return way
 }
+/** Places so near each other are joined straight, mm; farther apart a wire lies along something. */
+const STRAIGHT_MM = 400
 const FROM = '(from)'
 const TO = '(to)'
 

@@ -35,6 +35,16 @@ onBeforeUnmount(() => (document.adoptedStyleSheets = document.adoptedStyleSheets
   padding: var(--s6) 52px;
   border: 1px solid var(--hair);
   box-shadow: 3px 4px 0 var(--hair);
+  /* paper is white by night too, and what is drawn on it is ink */
+  --ink: #14202c;
+  --soft: #4d5864;
+  --hair: #c9c4b8;
+  --paper: #fff;
+  --sheet: #fff;
+  --wash: #e8edf0;
+  --warn: #855800;
+  --stop: #b82f17;
+  --data: #2b5c8a;
   background: #fff;
   color: #14202c;
 }
