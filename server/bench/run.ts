@@ -15,6 +15,7 @@ import {
   contextOf,
   evaluate,
   fuelDesign,
+  harnessOf,
   judgeTrain,
   planSchedule,
   rotorPhase,
@@ -149,6 +150,32 @@ console.log(`${'what'.padEnd(58)} ${'budget'.padEnd(18)} measured`)
     judged.push(performance.now() - t)
   }
   row('a scope record of a million samples judged', '< 1 s', `median ${(median(judged) / 1000).toFixed(2)} s`)
+  const own = Object.fromEntries(
+    Array.from({ length: 60 }, (_, i) => [
+      `own-${i}`,
+      {
+        name: `Circuit ${i}`,
+        from: 'fuses',
+        to: i % 2 ? 'fan' : 'display',
+        continuousA: 1 + (i % 7),
+        feed: 'battery' as const,
+        why: 'to fill the loom',
+      },
+    ]),
+  )
+  const harnessed: number[] = []
+  for (let k = 0; k < 300; k++) {
+    const wiring = { own, places: { unit: { xMm: 800 + k, yMm: 400 } } }
+    const t = performance.now()
+    const { wires } = harnessOf(contextOf({ ...build, choices: { ...build.choices, wiring } }))
+    harnessed.push(performance.now() - t)
+    if (wires.length < 60) throw new Error('the harness has too few circuits; the figure would mean nothing')
+  }
+  row(
+    'a harness of 60 circuits and more, a place dragged',
+    '< 50 ms',
+    `median ${median(harnessed).toFixed(2)} ms, p99 ${percentile(harnessed, 0.99).toFixed(2)} ms`,
+  )
   const drag: number[] = []
   const phase = phaseOf(contextOf(build))!
   for (let k = 0; k < 2000; k++) {

@@ -60,6 +60,64 @@ describe('a network of wires, sources and loads', () => {
     ])
     expect(r.nodes.body).toBeCloseTo(0.5, 4)
   })
+  // 12.6 V behind 0.02 ohm, a feed of 0.03 to two loads of 8 and 4 A: 12.6 - 12 x 0.05 = 12.0 V
+  it('two loads share a feed and its drop', () => {
+    const r = solve([
+      { id: 'battery', from: 'gnd', to: 'post', volt: 12.6, ohm: 0.02 },
+      { id: 'feed', from: 'post', to: 'box', ohm: 0.03 },
+      { id: 'pump', from: 'box', to: 'gnd', amp: 8 },
+      { id: 'coils', from: 'box', to: 'gnd', amp: 4 },
+    ])
+    expect(r.nodes.box).toBeCloseTo(12, 9)
+    expect(r.elements.feed).toBeCloseTo(12, 9)
+  })
+  // 12.6 V behind 10 mohm, helped by 12.8 V behind 30 and a lead of 20, into a starter of 50: (1260 + 256) / (100 + 20 + 20) = 10.829 V
+  it('a second battery over a lead helps a starter', () => {
+    const r = solve([
+      { id: 'own', from: 'gnd', to: 'post', volt: 12.6, ohm: 0.01 },
+      { id: 'other', from: 'gnd', to: 'there', volt: 12.8, ohm: 0.03 },
+      { id: 'lead', from: 'there', to: 'post', ohm: 0.02 },
+      { id: 'starter', from: 'post', to: 'gnd', ohm: 0.05 },
+    ])
+    expect(r.nodes.post).toBeCloseTo(1516 / 140, 9)
+    expect(r.elements.lead).toBeCloseTo((12.8 - 1516 / 140) / 0.05, 6)
+  })
+  // 2 over 4 ohm beside 4 over 2, joined by 3: left is x, right 12 - x; (12 - x)/2 = x/4 + (2x - 12)/3, so x = 10 / (17/12)
+  it('a bridge out of balance', () => {
+    const r = solve([
+      { id: 'b', from: 'gnd', to: 'a', volt: 12, ohm: 1e-6 },
+      { id: 'p', from: 'a', to: 'l', ohm: 2 },
+      { id: 'q', from: 'l', to: 'gnd', ohm: 4 },
+      { id: 'r', from: 'a', to: 'r', ohm: 4 },
+      { id: 's', from: 'r', to: 'gnd', ohm: 2 },
+      { id: 'x', from: 'l', to: 'r', ohm: 3 },
+    ])
+    expect(r.nodes.l).toBeCloseTo(120 / 17, 4)
+  })
+  // 10 A of pump into a strap of 20 mohm, a sensor ground of 100 from body to the unit, whose own ground is 10: body 10/59.09 V, unit 1/11 of it
+  it('a sensor ground tied to the body carries some of the pump into the unit', () => {
+    const r = solve([
+      { id: 'battery', from: 'gnd', to: 'post', volt: 13, ohm: 0.01 },
+      { id: 'pump', from: 'post', to: 'body', amp: 10 },
+      { id: 'strap', from: 'body', to: 'gnd', ohm: 0.02 },
+      { id: 'sensor', from: 'body', to: 'unit', ohm: 0.1 },
+      { id: 'own', from: 'unit', to: 'gnd', ohm: 0.01 },
+    ])
+    expect(r.nodes.body).toBeCloseTo(10 / (50 + 100 / 11), 9)
+    expect(r.nodes.unit).toBeCloseTo(r.nodes.body / 11, 9)
+    expect(r.elements.strap + r.elements.own).toBeCloseTo(10, 9)
+  })
+  // a lamp of 12.8^2 / 21 = 7.80 ohm behind 1.5 ohm of ballast on 12.6 V: 10.57 V at the wire; without load 12.6
+  it('a resistor in a feed shows only under load', () => {
+    const wire = (lamp: number) =>
+      solve([
+        { id: 'battery', from: 'gnd', to: 'post', volt: 12.6, ohm: 0.001 },
+        { id: 'ballast', from: 'post', to: 'wire', ohm: 1.5 },
+        { id: 'lamp', from: 'wire', to: 'gnd', ohm: lamp },
+      ]).nodes.wire
+    expect(wire(12.8 ** 2 / 21)).toBeCloseTo(10.57, 2)
+    expect(wire(1e7)).toBeCloseTo(12.6, 4)
+  })
   it('currents close at every node, whatever hangs on it', () => {
     const node = (i: number) => (i === 0 ? 'gnd' : `n${i}`)
     fc.assert(
