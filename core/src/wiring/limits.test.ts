@@ -2,12 +2,55 @@ import { describe, expect, it } from 'vitest'
 import { wordsOf } from '../kernel/index.ts'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading } from '../judge/made-up.fixture.ts'
+import type { Hazard, Place } from './car-plan.ts'
+import { jointsOhm } from './harness.ts'
+import { runOf } from './route.ts'
 import { chargingA, crankingAtUnitV, solveState } from './supply.ts'
 import { keyedVerdict } from './keyed.ts'
 import { compareVersions, outputOver, outputProblem, outputSentence, outputSweep, senderCurve, senderProblem } from './more.ts'
 import { found, wired, wiredBuild, wireOf } from './wiring.fixture.ts'
 
 const keyed = { wire: 'white', batteryV: 12.6, offV: 0, onV: 12.5, lampV: 12.3, accessoryV: 0, crankingV: 10, batteryCrankingV: 10.3 }
+
+describe('what a circuit may lose, and where it lies', () => {
+  it('the limits of handbook 04, by what is fed', () => {
+    const c = wired({}, { facts: { electrics: { fan: 'electric' } } })
+    const limit = (id: string) => wireOf(c, id).circuit.dropLimitV
+    expect(['unit-feed', 'pump', 'sensor-ground', 'coil-feed', 'fan', 'unit-ground'].map(limit)).toEqual([0.2, 0.5, 0.02, 0.3, 0.5, 0.1])
+    // half of the unit’s for the feed it shares, half a volt for any other load
+    expect(['main-feed', 'injector-feed'].map(limit)).toEqual([0.1, 0.5])
+  })
+  it('joints: two crimps, a pin at each plug, the contacts of a relay; a bolted eyelet has no pin', () => {
+    const c = wired()
+    expect(jointsOhm(wireOf(c, 'pump').circuit)).toBeCloseTo(0.013, 9)
+    expect(jointsOhm(wireOf(c, 'main-feed').circuit)).toBeCloseTo(0.002, 9)
+    expect(jointsOhm(wireOf(c, 'unit-ground').circuit)).toBeCloseTo(0.005, 9)
+  })
+  it('air of 80 degC in the bay and 40 elsewhere, unless measured', () => {
+    expect([wireOf(wired(), 'injector-feed').ambientC, wireOf(wired(), 'keyed').ambientC]).toEqual([80, 40])
+    expect(wireOf(wired({ bayC: 95 }), 'injector-feed').ambientC).toBe(95)
+  })
+  const past = (kind: Hazard['kind'], mm: number) => {
+    const at = (xMm: number): Place => ({ id: 'x', label: 'x', zone: 'bay', usual: false, xMm, yMm: 0 })
+    const hazard: Hazard = { kind, label: 'x', from: { xMm: -50, yMm: mm }, to: { xMm: 50, yMm: mm } }
+    return runOf({ graph: { points: new Map(), edges: [] }, hazards: [hazard], key: `${kind} ${mm}` }, at(-1000), at(1000), []).near.length
+  }
+  it.each([
+    ['highTension', 74, 76],
+    ['exhaust', 99, 101],
+    ['moving', 49, 51],
+  ] as const)('%s: near at %d mm, clear at %d', (kind, near, clear) => expect([past(kind, near), past(kind, clear)]).toEqual([1, 0]))
+  it('a lead is crossed from 60 degrees on; the exhaust never', () => {
+    const across = (kind: Hazard['kind'], deg: number) => {
+      const at = (xMm: number): Place => ({ id: 'x', label: 'x', zone: 'bay', usual: false, xMm, yMm: 0 })
+      const [dx, dy] = [500 * Math.cos((deg * Math.PI) / 180), 500 * Math.sin((deg * Math.PI) / 180)]
+      const hazard: Hazard = { kind, label: 'x', from: { xMm: -dx, yMm: -dy }, to: { xMm: dx, yMm: dy } }
+      return runOf({ graph: { points: new Map(), edges: [] }, hazards: [hazard], key: `${kind} ${deg}` }, at(-1000), at(1000), []).near
+        .length
+    }
+    expect([across('highTension', 59), across('highTension', 61), across('exhaust', 90)]).toEqual([1, 0, 1])
+  })
+})
 
 describe('a keyed supply by meter and lamp', () => {
   it.each([

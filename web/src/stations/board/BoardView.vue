@@ -119,6 +119,7 @@ a {
   display: flex;
   flex-direction: column;
   align-items: center;
+  text-align: center;
   padding: var(--s2) 2px;
   min-height: 72px;
   line-height: 1.15;
