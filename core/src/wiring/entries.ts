@@ -20,6 +20,7 @@ import { keyedVerdict } from './keyed.ts'
 import {
   BUS_OHM,
   CRANKING_AT_UNIT_V,
+  DROP_V,
   ENGINE_GROUND_V,
   FUSE_DROP_V,
   INSULATION_OHM,
@@ -47,7 +48,7 @@ const grounds = {
   body: 'body to battery minus',
   sensor: 'sensor ground to unit',
 } as const
-export const groundLimitV = { unit: UNIT_GROUND_V, engine: ENGINE_GROUND_V, body: ENGINE_GROUND_V, sensor: 0.02 } as const
+export const groundLimitV = { unit: UNIT_GROUND_V, engine: ENGINE_GROUND_V, body: ENGINE_GROUND_V, sensor: DROP_V.sensorGround } as const
 
 export const wiringEntries = {
   'wiring.isolated': entry({
