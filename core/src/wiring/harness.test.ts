@@ -5,7 +5,7 @@ import { circuitsOf } from './circuits.ts'
 import { harnessOf } from './harness.ts'
 import { cutLengthM, planKey, runOf } from './route.ts'
 import { sizeWire } from './size.ts'
-import { found, wired, wireOf } from './wiring.fixture.ts'
+import { found, wired, wireOf } from '../judge/wired.fixture.ts'
 
 const ids = (c: ReturnType<typeof wired>) => circuitsOf(c).circuits.map((x) => x.id)
 

@@ -8,7 +8,7 @@ import { runOf } from './route.ts'
 import { chargingA, crankingAtUnitV, solveState } from './supply.ts'
 import { keyedVerdict } from './keyed.ts'
 import { compareVersions, outputOver, outputProblem, outputSentence, outputSweep, senderCurve, senderProblem } from './more.ts'
-import { found, wired, wiredBuild, wireOf } from './wiring.fixture.ts'
+import { found, wired, wiredBuild, wireOf } from '../judge/wired.fixture.ts'
 
 const keyed = { wire: 'white', batteryV: 12.6, offV: 0, onV: 12.5, lampV: 12.3, accessoryV: 0, crankingV: 10, batteryCrankingV: 10.3 }
 

@@ -7,7 +7,7 @@ import { contextOf, Choices } from '../judge/judgement.ts'
 import { madeReading } from '../judge/made-up.fixture.ts'
 import { harnessOf } from './harness.ts'
 import { billOf, circuitsFromCsv, circuitsToCsv, connectorsOf, fuseCard, labelsOf, plugsOf } from './out.ts'
-import { wired, wiredBuild, wireOf } from './wiring.fixture.ts'
+import { wired, wiredBuild, wireOf } from '../judge/wired.fixture.ts'
 
 const h = harnessOf(wired())
 

@@ -1,8 +1,8 @@
 import type { JudgedContext, StoredReading } from '../kernel/index.ts'
-import { contextOf, evaluate } from '../judge/judgement.ts'
-import { soundBuild } from '../judge/made-up.fixture.ts'
-import type { WiringChoices } from './choices.ts'
-import { harnessOf } from './harness.ts'
+import { contextOf, evaluate } from './judgement.ts'
+import { soundBuild } from './made-up.fixture.ts'
+import type { WiringChoices } from '../wiring/choices.ts'
+import { harnessOf } from '../wiring/harness.ts'
 
 /** The made-up sound car with wiring told, and more of it changed. */
 export const wiredBuild = (wiring: WiringChoices = {}, patch: { facts?: object; choices?: object } = {}, readings: StoredReading[] = []) =>
