@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { mergePatch, patchBetween } from './patch.ts'
+import { changesBetween, mergePatch, patchBetween } from './patch.ts'
 
 describe('a patch from one value to another', () => {
   it('names what is gone', () => {
@@ -21,5 +21,13 @@ describe('a patch from one value to another', () => {
         expect(mergePatch(before, patchBetween(before, after))).toEqual(after)
       }),
     )
+  })
+})
+
+describe('changes between two values', () => {
+  it('the order of keys is none, in lists of things too; another value is one', () => {
+    expect(changesBetween({ feed: [{ id: 'a', boreMm: 8 }] }, { feed: [{ boreMm: 8, id: 'a' }] })).toEqual([])
+    expect(changesBetween({ feed: [{ id: 'a', boreMm: 8 }] }, { feed: [{ boreMm: 9, id: 'a' }] })).toHaveLength(1)
+    expect(changesBetween([1, 2], [2, 1])).toHaveLength(1)
   })
 })

@@ -31,6 +31,14 @@ export function patchBetween(before: unknown, after: unknown): unknown {
   ])
 }
 
+/** A value as text with the keys of its objects sorted: what a schema has read comes back in the schema's order. */
+const inOrder = (value: unknown): string | undefined =>
+  JSON.stringify(value, (_, inner: unknown) =>
+    inner !== null && typeof inner === 'object' && !Array.isArray(inner)
+      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : inner,
+  )
+
 export interface Change {
   path: string
   from: unknown
@@ -45,7 +53,7 @@ export function changesBetween(before: unknown, after: unknown, path = ''): Chan
       changesBetween(a[key], b[key], path ? `${path}.${key}` : key),
     )
   }
-  return JSON.stringify(before) === JSON.stringify(after) ? [] : [{ path, from: before, to: after }]
+  return inOrder(before) === inOrder(after) ? [] : [{ path, from: before, to: after }]
 }
 
 /** A merge patch that sets one fact or choice, from a dotted path such as "facts.engine.boreMm"; undefined takes it away. */

@@ -72,6 +72,15 @@ describe('what waits in the browser', () => {
   ])('%s: %#', (_what, saved, conflicts) =>
     expect(conflictsOf(typed(emptyOutbox, bore, 86, doc({ boreMm: 80 })), saved)).toHaveLength(conflicts),
   )
+  it('a list that came back with the keys of its things in another order is its own', () => {
+    const feed = 'choices.fuel.feed'
+    const saved = (list: object[]) => ({ choices: { fuel: { feed: list } } })
+    const first = typed(emptyOutbox, feed, [{ boreMm: 8, id: 'a' }], saved([]))
+    const sent = outboxAfter(first, { event: 'sending', changes: first.changes })
+    const again = typed(sent, feed, [{ boreMm: 9, id: 'a' }], saved([]))
+    expect(conflictsOf(again, saved([{ id: 'a', boreMm: 8 }]))).toEqual([])
+    expect(conflictsOf(again, saved([{ id: 'a', boreMm: 7 }]))).toHaveLength(1)
+  })
   it('its own value whose answer was lost is no conflict, also when it was typed again since', () => {
     const first = typed(emptyOutbox, bore, 85, doc({ boreMm: 80 }))
     const again = typed(outboxAfter(first, { event: 'sending', changes: first.changes }), bore, 86, doc({ boreMm: 80 }))
