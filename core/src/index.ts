@@ -685,6 +685,7 @@ export {
   outputSentence,
   outputSweep,
   plugsOf,
+  relayInstead,
   type Point,
   type Sender,
   senderCurve,

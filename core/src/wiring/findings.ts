@@ -1,5 +1,6 @@
-import { at, finding, metres, readingsOf, type Rule, say } from '../kernel/index.ts'
+import { at, type EntrySpec, finding, metres, readingsOf, type Rule, say } from '../kernel/index.ts'
 import { wiringOf } from './car-plan.ts'
+import { wiringEntries } from './entries.ts'
 import { harnessOf } from './harness.ts'
 import { BUS_M, BUS_STUB_M, SENDER_FIT_SHARE } from './limits.ts'
 import { compareVersions, outputProblem, senderCurve, senderProblem } from './more.ts'
@@ -71,6 +72,25 @@ const partRules: Rule[] = [
             'Make it again, straight, sealed and pulled.',
           )
         : null
+    },
+  },
+  {
+    id: 'wiring.failed',
+    check: (c) => {
+      for (const kind of ['wiring.connector', 'wiring.relay', 'wiring.fuse', 'wiring.bus', 'wiring.spare-lead'] as const) {
+        const { proof, says, title } = wiringEntries[kind] as unknown as EntrySpec
+        const last = new Map(readingsOf(c.readings, kind).map((r) => [proof!.subject?.(r.value) ?? '', r]))
+        const failed = [...last.values()].find((r) => c.standings.get(r.id)?.stands === null)
+        if (failed)
+          return finding(
+            kind === 'wiring.connector' ? 'stop' : 'warn',
+            `${title}: not as it must be`,
+            says(failed.value),
+            'Put it right, and look at it again.',
+            at('wiring', 'checks', kind),
+          )
+      }
+      return null
     },
   },
   {

@@ -17,22 +17,21 @@ export const keyedWire = (c: Context): string | null => {
 export const groundProved = (c: Context, which: 'unit' | 'engine'): boolean =>
   proved(c, 'wiring.ground-drop', (r) => r.value.which === which) !== null
 
-/** Whether the engine ran before its wiring was on record: what ran has run, and it is warned instead. */
-const ranBefore = (c: Context): boolean => c.build.readings.some((r) => r.kind === 'start.ran')
+/** Whether the engine ran and nothing is known against this part of its wiring: what was opened or failed since is no longer what ran. */
+const ranOnIt = (c: Context, kind: 'wiring.connector' | 'wiring.keyed' | 'wiring.ground-drop'): boolean =>
+  c.build.readings.some((r) => r.kind === 'start.ran') &&
+  whyFallen(c, [kind]) === null &&
+  !readingsOf(c.readings, kind).some((r) => c.standings.get(r.id)?.stands === null)
 
 /**
- * What First start wants of the wiring: connectors and keyed supply before the key, grounds before it is cranked with fuel. A car that ran before is
- * not shut out by it.
+ * What First start wants of the wiring: connectors and keyed supply before the key, grounds before it is cranked with fuel. A car that ran before it
+ * was on record is not shut out by it.
  */
 export function wiringGates(c: JudgedContext): { key: Gate[]; crank: Gate[] } {
-  const ran = ranBefore(c)
-  const gate = (id: string, label: string, met: boolean, why: string): Gate => ({
-    id,
-    label,
-    met: met || ran,
-    why: met ? 'recorded' : ran ? 'not recorded, but it has run' : why,
-    station: 'wiring',
-  })
+  const gate = (id: string, kind: Parameters<typeof ranOnIt>[1], label: string, met: boolean, why: string): Gate => {
+    const ran = !met && ranOnIt(c, kind)
+    return { id, label, met: met || ran, why: met ? 'recorded' : ran ? 'not recorded, but it has run' : why, station: 'wiring' }
+  }
   const open = openConnectors(c)
   const grounds = (['unit', 'engine'] as const).filter((which) => !groundProved(c, which))
   const fallen = (kind: string): string => (whyFallen(c, [kind]) === null ? '' : 'again: ')
@@ -40,12 +39,14 @@ export function wiringGates(c: JudgedContext): { key: Gate[]; crank: Gate[] } {
     key: [
       gate(
         'connectors',
+        'wiring.connector',
         'Every connector seated, latched, tugged',
         open.length === 0,
         `${open.length} to do: ${open.slice(0, 3).join(', ')}${open.length > 3 ? ' …' : ''}`,
       ),
       gate(
         'keyed-supply',
+        'wiring.keyed',
         'Keyed supply that holds while cranking',
         keyedWire(c) !== null,
         `${fallen('wiring.keyed')}try a wire with meter and lamp`,
@@ -54,6 +55,7 @@ export function wiringGates(c: JudgedContext): { key: Gate[]; crank: Gate[] } {
     crank: [
       gate(
         'grounds',
+        'wiring.ground-drop',
         'Drops over the grounds within their limits',
         grounds.length === 0,
         `${fallen('wiring.ground-drop')}measure ${grounds.join(' and ')}`,

@@ -34,6 +34,18 @@ const keyedWords: Record<KeyedKind, string> = {
 }
 
 /**
+ * Where no wire that was tried is good: what may trigger a relay that takes the supply from the battery. A weak feed still pulls a relay, a dead
+ * one does not.
+ * @returns null while nothing was told, or a good one was found; `trigger` null: none of them
+ */
+export function relayInstead(tried: readonly KeyedReading[]): { trigger: string | null } | null {
+  const kinds = tried.map((r) => keyedVerdict(r).kind)
+  if (kinds.includes('good') || kinds.every((kind) => kind === 'unknown')) return null
+  const weak = tried.filter((_, i) => kinds[i] === 'resistor-fed' || kinds[i] === 'poor-joint').at(-1)
+  return { trigger: weak?.wire ?? null }
+}
+
+/**
  * What a candidate wire is. A resistor takes volts only under load; a poor joint takes few; an accessory wire is live without ignition and dead
  * while cranking.
  */

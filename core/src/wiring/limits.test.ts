@@ -6,7 +6,7 @@ import type { Hazard, Place } from './car-plan.ts'
 import { jointsOhm } from './harness.ts'
 import { runOf } from './route.ts'
 import { chargingA, crankingAtUnitV, solveState } from './supply.ts'
-import { keyedVerdict } from './keyed.ts'
+import { keyedVerdict, relayInstead } from './keyed.ts'
 import { compareVersions, outputOver, outputProblem, outputSentence, outputSweep, senderCurve, senderProblem } from './more.ts'
 import { found, wired, wiredBuild, wireOf } from '../judge/wired.fixture.ts'
 
@@ -84,6 +84,12 @@ describe('a keyed supply by meter and lamp', () => {
     expect(v.kind).toBe('unknown')
     expect(v.next).toMatch(next)
   })
+  it('where none is good a weak wire still pulls a relay, a dead one does not', () => {
+    const tried = (...more: object[]) => relayInstead(more.map((m, i) => ({ ...keyed, wire: `wire ${i}`, ...m })))
+    expect(tried({ lampV: 9 }, { crankingV: 0, accessoryV: 12 })).toEqual({ trigger: 'wire 0' })
+    expect(tried({ onV: 0 })).toEqual({ trigger: null })
+    expect([tried({ lampV: 9 }, {}), tried({ offV: undefined }), tried()]).toEqual([null, null, null])
+  })
   it('dead while cranking, accessory not tried: names the test that parts the two', () =>
     expect(keyedVerdict({ ...keyed, crankingV: 0, accessoryV: undefined }).next).toContain('accessory'))
 })
@@ -128,6 +134,13 @@ describe('readings against their limits', () => {
     expect(found('casting', { unitGround: 'casting' })?.severity).toBe('warn')
     const drop = reading('wiring.ground-drop', { which: 'unit', state: 'loads-on', dropV: 0.05 })
     expect(found('casting', { unitGround: 'casting' }, {}, [drop])).toBeUndefined()
+  })
+  it('a plug that is not latched is a stop, a bus that reads 120 ohm a warning, until looked at again', () => {
+    const plug = (latched: boolean) => reading('wiring.connector', { place: 'unit', seated: true, latched, tugged: latched })
+    expect(found('failed', {}, {}, [plug(false)])?.severity).toBe('stop')
+    expect(found('failed', {}, {}, [plug(false), plug(true)])).toBeUndefined()
+    expect(found('failed', { bus: { ends: 2 } }, {}, [reading('wiring.bus', { ohm: 120 })])?.severity).toBe('warn')
+    expect(found('failed', { bus: { ends: 2 } }, {}, [reading('wiring.bus', { ohm: 60 })])).toBeUndefined()
   })
   it('a splice that did not hold is told until it was made again', () => {
     const bad = reading('wiring.splice', { where: 'ground', how: 'connector', sleeve: true, pulled: false })

@@ -126,5 +126,12 @@ describe('what Wiring gives to others', () => {
       madeReading('start.ran', { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' }),
     ])
     expect(ran.crank.find((g) => g.id === 'grounds')).toMatchObject({ met: true, why: 'not recorded, but it has run' })
+    // it ran, and then a ground was measured weak, or the harness opened: that is known against it
+    const run = madeReading('start.ran', { secondsToFire: 1, idleRpm: 700, coolantC: 80, tuneId: '6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80009' })
+    const weak = gates([run, madeReading('wiring.ground-drop', { which: 'unit', state: 'loads-on', dropV: 0.4 })])
+    expect(met(weak.crank, 'grounds')).toBe(false)
+    const seated = madeReading('wiring.connector', { place: 'unit', seated: true, latched: true, tugged: true })
+    expect(met(gates([run, seated])['key-on'], 'connectors')).toBe(true)
+    expect(met(gates([run, seated, madeReading('wiring.opened', { what: 'unit plug' })])['key-on'], 'connectors')).toBe(false)
   })
 })

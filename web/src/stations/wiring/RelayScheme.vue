@@ -1,17 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { keyedVerdict, type StoredReading } from '@vectum/core'
+import { relayInstead, type StoredReading } from '@vectum/core'
 
 /** Where no wire is good: a relay that takes the unit's supply from the battery, triggered by a wire that is live while cranking. */
 const props = defineProps<{ readings: StoredReading<'wiring.keyed'>[] }>()
-const verdicts = computed(() => props.readings.map((r) => ({ wire: r.value.wire, kind: keyedVerdict(r.value).kind })))
-/** a weak feed still pulls a relay; a dead one does not */
-const trigger = computed(() => verdicts.value.filter((v) => v.kind === 'resistor-fed' || v.kind === 'poor-joint').at(-1)?.wire ?? null)
-const wanted = computed(() => verdicts.value.some((v) => v.kind !== 'unknown') && !verdicts.value.some((v) => v.kind === 'good'))
+const instead = computed(() => relayInstead(props.readings.map((r) => r.value)))
+const trigger = computed(() => instead.value?.trigger ?? null)
 </script>
 
 <template>
-  <figure v-if="wanted" data-testid="relay-scheme">
+  <figure v-if="instead" data-testid="relay-scheme">
     <svg viewBox="0 0 620 150" role="img" aria-label="Relay from the battery, triggered by a keyed wire">
       <g class="line">
         <path d="M70 40 H190 M230 40 H330 M390 40 H520" />
