@@ -1,7 +1,7 @@
 import type { Context } from '../kernel/index.ts'
 import type { WiringChoices } from './choices.ts'
+import { PLACES, type Share, type Zone } from './places.ts'
 
-export type Zone = 'bay' | 'cabin' | 'boot' | 'under'
 /** A point of the plan: behind the front axle and right of the middle, mm. */
 export interface Point {
   xMm: number
@@ -34,8 +34,6 @@ export const wiringOf = (c: Pick<Context, 'build'>): WiringChoices => c.build.ch
 const WHEELBASE_MM = { 'small-saloon': 2200, saloon: 2550, 'large-saloon': 2800, sports: 2300, 'pick-up': 2900 } as const
 export const wheelbaseMm = (c: Context): number => wiringOf(c).wheelbaseMm ?? WHEELBASE_MM[c.facts.car?.class ?? 'saloon']
 
-// shares of the wheelbase: x from the front axle back, y from the middle to the right
-type Share = readonly [x: number, y: number]
 const WAY_POINTS: Record<string, { at: Share; zone: Zone; panel?: true }> = {
   front: { at: [-0.17, 0], zone: 'bay' },
   'front-left': { at: [-0.13, -0.22], zone: 'bay' },
@@ -99,44 +97,10 @@ const EDGES: readonly (readonly [string, string])[] = [
   ['hole-boot', 'under-rear'],
 ]
 
-/** Usual places of what a harness joins. Battery, pump and unit go by the survey. */
-const PLACES: Record<string, { label: string; at: Share; zone: Zone }> = {
-  battery: { label: 'Battery', at: [0.18, -0.22], zone: 'bay' },
-  fuses: { label: 'Fuses and relays', at: [0.23, -0.2], zone: 'bay' },
-  unit: { label: 'Control unit', at: [0.33, 0.2], zone: 'cabin' },
-  switch: { label: 'Ignition switch', at: [0.38, -0.12], zone: 'cabin' },
-  pump: { label: 'Fuel pump', at: [1.04, 0.2], zone: 'under' },
-  'lift-pump': { label: 'Lift pump', at: [1.02, 0.12], zone: 'under' },
-  coil: { label: 'Coil', at: [0.2, 0.19], zone: 'bay' },
-  coils: { label: 'Coils', at: [0.1, 0.06], zone: 'bay' },
-  distributor: { label: 'Distributor', at: [0.18, 0.02], zone: 'bay' },
-  crank: { label: 'Crank sensor', at: [-0.06, 0.05], zone: 'bay' },
-  cam: { label: 'Cam sensor', at: [0.02, -0.05], zone: 'bay' },
-  throttle: { label: 'Throttle and its sensor', at: [0.07, -0.06], zone: 'bay' },
-  injectors: { label: 'Injectors', at: [0.09, -0.07], zone: 'bay' },
-  'idle-valve': { label: 'Idle valve', at: [0.05, -0.06], zone: 'bay' },
-  coolant: { label: 'Coolant sensor', at: [0, -0.03], zone: 'bay' },
-  air: { label: 'Air sensor', at: [0.02, -0.14], zone: 'bay' },
-  map: { label: 'Pressure sensor', at: [0.24, 0.1], zone: 'bay' },
-  lambda: { label: 'Exhaust sensor', at: [0.36, 0.1], zone: 'under' },
-  fan: { label: 'Fan', at: [-0.14, 0.03], zone: 'bay' },
-  alternator: { label: 'Alternator', at: [-0.04, -0.1], zone: 'bay' },
-  block: { label: 'Engine block', at: [0.14, -0.05], zone: 'bay' },
-  body: { label: 'Body', at: [0.24, -0.12], zone: 'bay' },
-  'body-front': { label: 'Body at the front', at: [-0.13, 0.12], zone: 'bay' },
-  'body-rear': { label: 'Body at the pump', at: [1.02, 0.24], zone: 'under' },
-  pedal: { label: 'Pedal', at: [0.33, -0.13], zone: 'cabin' },
-  display: { label: 'Display', at: [0.38, -0.03], zone: 'cabin' },
-  tach: { label: 'Tachometer', at: [0.38, -0.17], zone: 'cabin' },
-  gearbox: { label: 'Gearbox controller', at: [0.45, 0], zone: 'cabin' },
-  box: { label: 'Ignition box', at: [0.2, 0.23], zone: 'bay' },
-}
 const BATTERY: Record<string, { at: Share; zone: Zone }> = {
   boot: { at: [1.15, -0.18], zone: 'boot' },
   cabin: { at: [0.75, -0.2], zone: 'cabin' },
 }
-export const isPlace = (id: string): boolean => id in PLACES
-export const placeIds = Object.keys(PLACES)
 
 function usualOf(c: Context, id: string): { at: Share; zone: Zone } {
   const { electrics, fuel, place } = c.facts

@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { FUSES_A } from '../electrics/index.ts'
+import { isPlace } from './places.ts'
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,40}$/, 'must be small letters, digits and hyphens, beginning with a letter')
 const words = (most: number) => z.string().trim().min(1).max(most)
 const fuse = z.number().refine((a) => (FUSES_A as readonly number[]).includes(a), `must be a standard fuse: ${FUSES_A.join(', ')} A`)
 const reason = z.string().trim().min(3, 'must say why, in three letters or more').max(200)
-const PlaceId = id
+const PlaceId = z.string().refine(isPlace, 'must be a place of the harness')
 
 /** What a person says otherwise of a circuit that the plan asks for; what is left out goes on following the plan. */
 export const CircuitEdit = z.strictObject({

@@ -425,8 +425,9 @@ const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
     assumed: continuousA === undefined ? c.assumed : [],
   }
 }
+// whatever it was named by, it never takes the place of one the plan asks for
 const ownDraft = (id: string, o: OwnCircuit): Draft => ({
-  id,
+  id: id.startsWith('own-') ? id : `own-${id}`,
   name: o.name,
   kind: o.feed === 'unit' ? 'output' : 'feed',
   from: o.from,

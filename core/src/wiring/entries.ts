@@ -15,7 +15,7 @@ import {
   volts,
   yesNoField,
 } from '../kernel/index.ts'
-import { isPlace } from './car-plan.ts'
+import { isPlace } from './places.ts'
 import { keyedVerdict } from './keyed.ts'
 import {
   BUS_OHM,

@@ -36,7 +36,7 @@ describe('the list of circuits comes from the plan', () => {
   it('a circuit of one’s own is fused and sized like any; one left out is kept with its reason', () => {
     const own = { horn: { name: 'Horn', from: 'fuses', to: 'fan', continuousA: 8, feed: 'battery', why: 'the old wire is gone' } } as const
     const c = wired({ own, circuits: { 'lambda-heater': { leftOut: 'fed by its own controller' } } })
-    expect(wireOf(c, 'horn')).toMatchObject({ size: { fuseA: 10 }, circuit: { origin: 'own' } })
+    expect(wireOf(c, 'own-horn')).toMatchObject({ size: { fuseA: 10 }, circuit: { origin: 'own' } })
     expect(harnessOf(c).leftOut.map((x) => x.edit.leftOut)).toEqual(['fed by its own controller'])
   })
   it('currents that meet in a wire are summed: the main feed carries what hangs on it', () => {
@@ -49,9 +49,9 @@ describe('the list of circuits comes from the plan', () => {
   })
   it('what an output cannot switch by itself gets a relay, at the bound of its own sheet', () => {
     const own = { blower: { name: 'Blower', from: 'unit', to: 'fan', continuousA: 2.1, feed: 'unit', why: 'asked for' } } as const
-    expect(wireOf(wired({ own }), 'blower').circuit).toMatchObject({ relay: true, relayWhy: 'over the 2 A of an output' })
-    expect(wireOf(wired({ own: { blower: { ...own.blower, continuousA: 2 } } }), 'blower').circuit.relay).toBe(false)
-    expect(wireOf(wired({ own, outputA: 3 }), 'blower').circuit.relay).toBe(false)
+    expect(wireOf(wired({ own }), 'own-blower').circuit).toMatchObject({ relay: true, relayWhy: 'over the 2 A of an output' })
+    expect(wireOf(wired({ own: { blower: { ...own.blower, continuousA: 2 } } }), 'own-blower').circuit.relay).toBe(false)
+    expect(wireOf(wired({ own, outputA: 3 }), 'own-blower').circuit.relay).toBe(false)
   })
 })
 
@@ -173,6 +173,11 @@ describe('the harness as a whole', () => {
       expect(on.reduce((sum, b) => sum + b.lengthMm, 0)).toBeCloseTo(w.run.planMm, 6)
     }
   })
-  it('a circuit whose both ends are one place is not laid', () =>
-    expect(harnessOf(wired({ circuits: { fan: { to: 'fuses' } } })).wires.some((w) => w.circuit.id === 'fan')).toBe(false))
+  it('a circuit whose both ends are one place is not laid, and told', () => {
+    const edit = { circuits: { fan: { to: 'fuses' } } }
+    const car = { facts: { electrics: { fan: 'electric' } } }
+    expect(harnessOf(wired(edit, car)).wires.some((w) => w.circuit.id === 'fan')).toBe(false)
+    expect(found('endless', edit, car)?.message).toBe('Fan leads nowhere')
+    expect(found('endless', {}, car)).toBeUndefined()
+  })
 })

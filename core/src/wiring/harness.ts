@@ -4,6 +4,7 @@ import { hasDistributor } from '../spark/index.ts'
 import { hazardsOf, type Hazard, type Place, placesOf, wayGraph, type WayPoint, wiringOf } from './car-plan.ts'
 import { type Circuit, circuitsOf } from './circuits.ts'
 import { BAY_C, ELSEWHERE_C, JOINT_OHM, LEAST_AREA_MM2 } from './limits.ts'
+import { isBolted } from './places.ts'
 import { cutLengthM, planKey, type Run, runOf } from './route.ts'
 import { sizeWire, type WireSize } from './size.ts'
 
@@ -34,6 +35,8 @@ interface Bundle {
 export interface Harness {
   wires: Wire[]
   leftOut: Circuit[]
+  /** both ends at one place: no wire */
+  endless: Circuit[]
   places: ReadonlyMap<string, Place>
   wayPoints: ReadonlyMap<string, WayPoint>
   hazards: Hazard[]
@@ -70,9 +73,8 @@ function coloured(circuits: readonly Circuit[]): Map<string, string> {
   return colours
 }
 
-/** Places where a wire ends in an eyelet under a bolt; the main feed does so at the fuses too. */
-const EYELETS = new Set(['battery', 'block', 'body', 'body-rear', 'body-front', 'alternator'])
-const eyelet = (x: Circuit, place: string): boolean => EYELETS.has(place) || x.id === 'main-feed'
+/** The main feed is bolted at the fuses too. */
+const eyelet = (x: Circuit, place: string): boolean => isBolted(place) || x.id === 'main-feed'
 /** What the joints of a circuit add, ohm: a crimp at each end, a pin at each plug, the contacts of its relay. */
 export const jointsOhm = (x: Circuit): number =>
   2 * JOINT_OHM.crimp +
@@ -113,7 +115,8 @@ function lay(c: JudgedContext): Harness {
   const graph = wayGraph(c)
   const hazards = hazardsOf(c, places, hasDistributor(c))
   const plan = { graph, hazards, key: planKey(c, hazards) }
-  const there = circuits.filter((x) => places.has(x.from) && places.has(x.to) && x.from !== x.to)
+  const there = circuits.filter((x) => x.from !== x.to)
+  const endless = circuits.filter((x) => x.from === x.to)
   const runs = new Map(there.map((x) => [x.id, runOf(plan, places.get(x.from)!, places.get(x.to)!, x.edit.via)]))
   const inBay = (run: Run): boolean => run.through.some((id) => (places.get(id) ?? graph.points.get(id))?.zone === 'bay')
   const ambientOf = (run: Run): number => (inBay(run) ? (w.bayC ?? BAY_C) : ELSEWHERE_C)
@@ -173,7 +176,7 @@ function lay(c: JudgedContext): Harness {
       pins: pinAt.get(x.id)!,
     }
   })
-  return { wires, leftOut, places, wayPoints: graph.points, hazards, bundles: [...bundles.values()] }
+  return { wires, leftOut, endless, places, wayPoints: graph.points, hazards, bundles: [...bundles.values()] }
 }
 
 /** Pins in the order of the list at each place; at the unit as marked on it, where that is told. */

@@ -1,4 +1,5 @@
-export { placeIds, type Point, wheelbaseMm, wiringOf } from './car-plan.ts'
+export { type Point, wheelbaseMm, wiringOf } from './car-plan.ts'
+export { placeIds } from './places.ts'
 export { type InputAction, inputActionWords, type OutputChannel, type OutputCondition, type Sender, type WiringChoices } from './choices.ts'
 export { keyedWire, wiringGates } from './gates.ts'
 export { type Harness, harnessOf, type Wire } from './harness.ts'

@@ -72,6 +72,7 @@ describe('the list as CSV, both ways', () => {
       false,
       false,
     ])
+    expect(pump({ to: 'nowhere' })).toBe(false)
     expect([pump({ fuseA: 15 }), pump({ fuseA: 0 }), pump({ measuredM: 3 })]).toEqual([true, true, true])
   })
 })

@@ -3,6 +3,7 @@ import { CoreError } from '../kernel/index.ts'
 import { FUSES_A } from '../electrics/index.ts'
 import type { CircuitEdit } from './choices.ts'
 import type { Harness, Wire } from './harness.ts'
+import { isBolted } from './places.ts'
 
 /** One plug with its pins, as it is held in the hand. */
 export interface Connector {
@@ -31,9 +32,8 @@ export function connectorsOf({ wires, places }: Harness): Connector[] {
     }
   return [...at.values()]
 }
-const BOLTED = new Set(['battery', 'block', 'body', 'body-rear', 'body-front', 'alternator'])
 /** Plugs that must be seated, latched and tugged: places with pins, not eyelets under a bolt. */
-export const plugsOf = (h: Harness): Connector[] => connectorsOf(h).filter((k) => !BOLTED.has(k.place))
+export const plugsOf = (h: Harness): Connector[] => connectorsOf(h).filter((k) => !isBolted(k.place))
 
 export interface FuseLine {
   circuit: string
@@ -68,7 +68,7 @@ export function billOf({ wires }: Harness): WireBill {
   let terminals = 0
   for (const { circuit, size, colour, lengthM } of wires) {
     for (const place of [circuit.from, circuit.to])
-      if (BOLTED.has(place)) eyelets++
+      if (isBolted(place)) eyelets++
       else terminals++
     if (!size) continue
     const base = colour.split('/')[0]

@@ -22,6 +22,21 @@ const near = (kind: Hazard['kind'], title: string, cure: string): Rule => ({
   },
 })
 export const routeRules: Rule[] = [
+  {
+    id: 'wiring.endless',
+    check: (c) => {
+      const [one] = begun(c) ? harnessOf(c).endless : []
+      return one
+        ? finding(
+            'warn',
+            `${one.name} leads nowhere`,
+            'It begins and ends at the same place, so it is in no list and no drawing.',
+            'Say where it ends.',
+            at('wiring', 'circuits'),
+          )
+        : null
+    },
+  },
   near('highTension', 'runs along plug leads', 'Lead it another way, or across them at right angles.'),
   near('exhaust', 'runs beside the exhaust', 'Lead it another way, or in a heat sleeve.'),
   near('moving', 'runs beside what turns', 'Lead it another way and tie it every hand’s breadth.'),

@@ -1,10 +1,9 @@
-import { type Network, wiringNetwork } from '../electrics/index.ts'
+import { type Network, voltageDrop, wiringNetwork } from '../electrics/index.ts'
 import { type JudgedContext, latest, readingsOf } from '../kernel/index.ts'
 import { wiringOf } from './car-plan.ts'
 import { type CarState, carStates } from './circuits.ts'
 import { type Harness, harnessOf, jointsOhm, type Wire } from './harness.ts'
 import { LEAST_DRAIN_MIN, USABLE_CHARGE, USUAL_BATTERY_AH } from './limits.ts'
-import { voltageDrop } from '../electrics/index.ts'
 
 /** Battery at rest, its inner resistance with the posts, and what a charged one takes of more; what an alternator holds and its slope; own figures for usual parts. */
 const BATTERY = { restV: 12.6, ohm: 0.008, crankingV: 10.3, chargedOhm: 0.15 } as const
@@ -31,6 +30,8 @@ export interface StateSupply {
   drains: boolean
   /** volts between plus and ground of each load, and what its wires lost */
   loads: { id: string; name: string; volt: number; lostV: number; limitV: number }[]
+  /** what stands for what nobody told */
+  assumed: string[]
 }
 
 const ohmOf = (w: Wire): number =>
@@ -40,7 +41,7 @@ const ohmOf = (w: Wire): number =>
     : 0.05) + jointsOhm(w.circuit)
 const draws = (w: Wire, state: CarState): boolean =>
   w.circuit.states.includes(state) && w.circuit.kind !== 'ground' && w.circuit.kind !== 'signal'
-const BODY = new Set(['body', 'body-front', 'body-rear', 'block'])
+const BODY = new Set(['body', 'body-front', 'body-rear'])
 const nodeOf = (place: string): string =>
   place === 'battery' ? 'minus' : place === 'block' ? 'engine' : BODY.has(place) ? 'body' : `${place} ground`
 
@@ -93,7 +94,6 @@ function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | n
     if (w.circuit.kind === 'output' || w.circuit.to === 'unit') return ground ? 'unit ground' : 'body'
     return ['coil', 'coils', 'block'].includes(w.circuit.to) ? 'engine' : ground ? 'unit ground' : 'body'
   }
-  const injectorFeed = by.get('injector-feed')
   for (const w of wires) {
     const { circuit } = w
     if (
@@ -108,7 +108,7 @@ function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | n
     const back = returns(w)
     elements.push({ id: `held ${circuit.id}`, from: `${circuit.id} load`, to: back, ohm: LEAK_OHM })
     hung.push({ wire: w, plus: `${circuit.id} load`, back })
-    if (draws(w, state) && (w !== injectorFeed || state !== 'accessory') && circuit.continuousA > 0)
+    if (draws(w, state) && circuit.continuousA > 0)
       elements.push({ id: `load ${circuit.id}`, from: `${circuit.id} load`, to: back, amp: circuit.continuousA })
   }
   return { network: { groundNode: 'minus', elements }, hung }
@@ -139,7 +139,7 @@ export function solveState(c: JudgedContext, state: CarState): StateSupply {
   return supply
 }
 function solve(c: JudgedContext, state: CarState): StateSupply {
-  const { amps: limit } = chargingA(c, state)
+  const { amps: limit, assumed } = chargingA(c, state)
   const source = c.facts.electrics?.charging === 'dynamo' ? 'dynamo' : 'alternator'
   // a charged battery takes little; one that gives does so through its own resistance alone
   const settled = (held: number | null) => {
@@ -174,6 +174,7 @@ function solve(c: JudgedContext, state: CarState): StateSupply {
     drainMin,
     drains: (state === 'idle' || state === 'cruise') && drainMin !== null && drainMin < LEAST_DRAIN_MIN,
     loads,
+    assumed: [`${OLD_CAR_A[state]} A for the old car beside the harness`, ...(assumed ? [assumed] : [])],
   }
 }
 export const supplyOf = (c: JudgedContext): StateSupply[] => carStates.map((state) => solveState(c, state))

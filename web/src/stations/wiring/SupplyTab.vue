@@ -38,6 +38,10 @@ const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `$
         <p v-else-if="s.chargingA > s.loadA" class="clear">charges with {{ settings.format(-s.batteryA, 'current') }}</p>
       </article>
     </div>
+    <details class="soft">
+      <summary>What stands for what nobody told</summary>
+      <p v-for="s in supply" :key="s.state">{{ titles[s.state] }}: {{ s.assumed.join('; ') }}.</p>
+    </details>
     <h2>Volts that arrive</h2>
     <div class="scroll">
       <table>
