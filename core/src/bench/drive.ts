@@ -10,6 +10,7 @@ import { benchIgnition } from './ignition.ts'
 import { converterNm } from './physics.ts'
 import { benchRail } from './rail.ts'
 import { Bench, STEP_S } from './rig.ts'
+import { overUsualOhm } from './wires.ts'
 
 /** The car around the engine: mass, gears, road. Stand-ins where the survey does not say. */
 export interface BenchVehicle {
@@ -48,6 +49,7 @@ export function benchVehicle({ facts }: Pick<BuildData, 'facts'>): BenchVehicle 
 export function outfitBench(bench: Bench, build: BuildData): void {
   bench.ignition = benchIgnition(build)
   bench.rail = benchRail(build)
+  bench.wires = { feedOhm: overUsualOhm(build, 'main-feed', 'unit-feed'), groundOhm: overUsualOhm(build, 'unit-ground') }
   const { learns, learnLimitPct, learnSettleS, learnFromCoolantC, learnFromRpm, learnToMapKpa, learnedRpm, learnedMapKpa, idleLearns } =
     build.choices.unit ?? {}
   bench.unit.setLearning(

@@ -11,6 +11,7 @@ export { BenchHeldAt, type HeldAt, type IgnitionInstrument, ignitionInstruments,
 export { answersTold, tuneOfAnswers, type TypedAnswers } from './answered.ts'
 export { benchReading, type BenchReadingKind, benchReadingKinds } from './read.ts'
 export { type TriedIdle, tryIdle } from './idle-try.ts'
+export { type TriedOutput, tryOutput } from './output-try.ts'
 export { Bench, type BenchFrame } from './rig.ts'
 export {
   benchMeterV,

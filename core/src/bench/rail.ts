@@ -2,6 +2,7 @@ import { fuelDesign, outletGaugeKpa, solveCircuit } from '../fuel/index.ts'
 import type { BuildData } from '../kernel/index.ts'
 import { toldContext } from '../survey/index.ts'
 import { conditionOf } from './faults.ts'
+import { overUsualOhm } from './wires.ts'
 
 /** Rail pressure of the bench car: its fuel circuit, solved beforehand on a grid, because a solution in every step would take most of the time. */
 export interface BenchRail {
@@ -35,7 +36,7 @@ export function benchRail(build: BuildData): BenchRail | null {
   const { cloggedTimes, returnBoreMm, pumpWireOhm, regulatorHose } = conditionOf(build.choices.bench)
   const design = fuelDesign(c, { clogged: cloggedTimes ?? undefined, returnBoreMm: returnBoreMm ?? undefined })
   if (!design) return null
-  const circuit = { ...design.circuit, wireOhm: design.circuit.wireOhm + pumpWireOhm }
+  const circuit = { ...design.circuit, wireOhm: Math.max(0, design.circuit.wireOhm + pumpWireOhm + overUsualOhm(build, 'pump')) }
   const most = 1.3 * design.states.full.useLph
   const uses = Array.from({ length: USES }, (_, i) => (most * i) / (USES - 1))
   const cells = uses.flatMap((useLph) =>

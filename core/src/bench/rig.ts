@@ -108,6 +108,8 @@ export class Bench {
   ignition: BenchIgnition | null = null
   /** the fuel circuit; null: the plan's pressure, whatever is used */
   rail: BenchRail | null = null
+  /** what unit feed and unit ground have over the usual wires, by what was told to be there, ohm */
+  wires = { feedOhm: 0, groundOhm: 0 }
   /** what is wrong with the car, for instruments too that look at the thing itself */
   condition: Readonly<Condition> = soundCondition
   private zeroPct = 0
@@ -249,7 +251,7 @@ export class Bench {
 
   private tick(): void {
     const { input, signals, heat, electrics, fitted, condition, fuel } = this
-    const unitV = electrics.batteryV - electrics.groundLiftV - condition.feedOhm * electrics.loadA
+    const unitV = electrics.batteryV - electrics.groundLiftV - (condition.feedOhm + this.wires.feedOhm) * electrics.loadA
     if (this.throttlePct > 10) this.opened = true
     // plug sparks beside the loom, or a plug not latched, reset the unit now and then; it is back after a moment and begins anew
     if (
@@ -409,7 +411,7 @@ export class Bench {
     consumers.pumpOn = out.pumpOn
     consumers.fanOn = out.fanOn
     consumers.crankingV = condition.crankingV
-    consumers.groundOhm = condition.groundOhm
+    consumers.groundOhm = Math.max(0, condition.groundOhm + this.wires.groundOhm)
     this.electrics.step(dt, consumers, this.car)
     const oilKpa = rpm > 50 && condition.oilPressure ? Math.min(420, 60 + rpm * 0.14) : 0
     this.oilKpa += ((oilKpa - this.oilKpa) * dt) / 0.7

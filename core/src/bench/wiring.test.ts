@@ -8,6 +8,8 @@ import { outfitBench } from './drive.ts'
 import type { BenchChoices, FaultId } from './faults.ts'
 import { benchReading } from './read.ts'
 import { Bench } from './rig.ts'
+import { tryOutput } from './output-try.ts'
+import { overUsualOhm } from './wires.ts'
 import type { wiringInstruments } from './wiring.ts'
 import { benchMeterV, keyedCandidates, type KeyedCandidate } from './wiring.ts'
 
@@ -118,5 +120,39 @@ describe('what the wiring does reaches the running engine', () => {
     }
     expect(lost('unit-plug-loose')).toBeGreaterThan(0)
     expect(lost()).toBe(0)
+  })
+  it('a wire told too thin lowers what the unit sees: 3 m of 0.22 mm2 instead of 1.6 m of 2', () => {
+    const b = car()
+    const thin = { ...b, choices: { ...b.choices, wiring: { circuits: { 'unit-feed': { areaMm2: 0.22, measuredM: 3 } } } } }
+    // 0.01927 ohm mm2/m at 50 degC: 0.263 less 0.015 ohm
+    expect(overUsualOhm(thin, 'unit-feed')).toBeCloseTo(0.2474, 3)
+    expect(overUsualOhm(b, 'main-feed', 'unit-feed', 'unit-ground', 'pump')).toBeCloseTo(0, 12)
+    const volt = (x: typeof b) => benchMeterV(x, 'plus', 'unit-supply', { state: 'running' })
+    expect(volt(thin) - volt(b)).toBeGreaterThan(1)
+    const seen = (x: typeof b) => {
+      const bench = new Bench(benchCarFor(x.facts, x.choices, 7), computeBaseTune(x.facts, x.choices), { coolantC: 20 })
+      outfitBench(bench, x)
+      bench.keyOn = true
+      bench.run(1)
+      return bench.frame().batteryV
+    }
+    // unit and pump draw 9 A through it
+    expect(seen(b) - seen(thin)).toBeGreaterThan(1.5)
+  })
+})
+
+describe('an output on a drive of the bench car', () => {
+  const b = car()
+  const tune = computeBaseTune(b.facts, b.choices)
+  it('comes on when the coolant passes it, and stays off where it never does', () => {
+    const fan = tryOutput(b, tune, { channel: 'coolantC', on: 70, off: 65 })
+    expect(fan.switched).toBeGreaterThan(0)
+    expect(fan.rows.find((r) => r.on)!.value).toBeGreaterThan(70)
+    expect(fan.rows.at(-1)!.timeS).toBeGreaterThan(200)
+    expect(tryOutput(b, tune, { channel: 'rpm', on: 19_000, off: 18_000 }).switched).toBe(0)
+  })
+  it('a channel the drive does not show is named; stopped it says so', () => {
+    expect(() => tryOutput(b, tune, { channel: 'oilKpa', on: 100, off: 150 })).toThrow(/does not show/)
+    expect(() => tryOutput(b, tune, { channel: 'rpm', on: 3000, off: 2500 }, () => false)).toThrow(/cancelled/)
   })
 })

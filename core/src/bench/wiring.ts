@@ -3,6 +3,7 @@ import { type BuildData, type EntryTable, Random, readingsOf, seedOf } from '../
 import { placeIds } from '../wiring/index.ts'
 import type { Condition } from './condition.ts'
 import { conditionOf } from './faults.ts'
+import { overUsualOhm } from './wires.ts'
 
 /** Wires of the old loom that somebody might take the keyed supply from. */
 export const keyedCandidates = {
@@ -35,6 +36,8 @@ const CAR = { emfV: 12.66, batteryOhm: 0.0115, starterOhm: 0.062, chargedV: 14.1
 const WIRE = { feed: 0.022, ground: 0.006, pump: 0.05, pumpGround: 0.012, coil: 0.04, sensorGround: 0.09, keyed: 0.08 } as const
 const LOAD_OHM = { unit: 5.5, pump: 2.2, coil: 6, lamp: 12.8 ** 2 / 21, lights: 1.1 } as const
 const METER_OHM = 10e6
+/** joints alone, where the copper is short and thick */
+const LEAST_OHM = 0.002
 const WEAK_BATTERY_OHM = 0.004
 
 interface Setting {
@@ -70,11 +73,26 @@ function solved(build: BuildData, { state, candidate = 'switch', lamp = false }:
     },
     { id: 'engine strap', from: 'engine', to: 'minus', ohm: condition.engineStrapOhm },
     { id: 'body strap', from: 'body', to: 'minus', ohm: CAR.bodyOhm },
-    { id: 'unit feed', from: 'plus', to: 'unit-supply', ohm: WIRE.feed + condition.feedOhm },
-    { id: 'unit ground', from: 'unit-ground', to: 'minus', ohm: WIRE.ground + condition.groundOhm },
-    { id: 'pump feed', from: 'unit-supply', to: 'pump-plus', ohm: WIRE.pump + condition.pumpWireOhm },
+    {
+      id: 'unit feed',
+      from: 'plus',
+      to: 'unit-supply',
+      ohm: WIRE.feed + condition.feedOhm + overUsualOhm(build, 'main-feed', 'unit-feed'),
+    },
+    {
+      id: 'unit ground',
+      from: 'unit-ground',
+      to: 'minus',
+      ohm: Math.max(LEAST_OHM, WIRE.ground + condition.groundOhm + overUsualOhm(build, 'unit-ground')),
+    },
+    {
+      id: 'pump feed',
+      from: 'unit-supply',
+      to: 'pump-plus',
+      ohm: Math.max(LEAST_OHM, WIRE.pump + condition.pumpWireOhm + overUsualOhm(build, 'pump')),
+    },
     { id: 'pump ground', from: 'pump-minus', to: 'body', ohm: WIRE.pumpGround },
-    { id: 'coil feed', from: 'plus', to: 'coil-plus', ohm: WIRE.coil + (ballast ? 1.5 : 0) },
+    { id: 'coil feed', from: 'plus', to: 'coil-plus', ohm: WIRE.coil + (ballast ? 1.5 : 0) + overUsualOhm(build, 'coil-feed') },
     { id: 'sensor ground', from: 'sensor-ground', to: 'unit-ground', ohm: WIRE.sensorGround },
     { id: 'meter', from: 'candidate', to: 'minus', ohm: METER_OHM },
   ]

@@ -26,6 +26,8 @@ export const CircuitEdit = z.strictObject({
   pin: words(12).optional().describe('at the unit’s connector, as marked on it'),
   via: z.array(id).max(20).optional().describe('way points it is laid over, in order'),
   sleeve: z.boolean().optional().describe('in a heat sleeve'),
+  tied: z.boolean().optional().describe('held within a hand’s breadth of both its plugs'),
+  coilFrom: id.optional().describe('circuit that feeds the coil of its relay'),
   enabled: z.boolean().optional().describe('an output that is switched on in the unit'),
   note: words(200).optional(),
   leftOut: reason.optional().describe('not part of this harness, because'),
@@ -67,6 +69,14 @@ export const Sender = z.strictObject({
     .max(20),
 })
 export type Sender = z.infer<typeof Sender>
+/** A gauge on a sender: its scale, in the sender's unit. */
+export const Gauge = z.strictObject({
+  name: words(40),
+  sender: id,
+  low: z.number().min(-100).max(20000),
+  high: z.number().min(-100).max(20000),
+})
+export type Gauge = z.infer<typeof Gauge>
 export const inputActionWords = {
   'closed-loop-off': 'closes the mixture loop off',
   'target-change': 'changes the target of the mixture',
@@ -78,10 +88,33 @@ export const inputActionWords = {
 } as const
 export type InputAction = keyof typeof inputActionWords
 const inputActions = Object.keys(inputActionWords) as [InputAction, ...InputAction[]]
+/** Relays whose coils feed one another in a ring, in order; null: none do. */
+export function relayRing(circuits: Readonly<Record<string, Pick<CircuitEdit, 'coilFrom'>>>): string[] | null {
+  for (const start of Object.keys(circuits)) {
+    const through = [start]
+    for (let next = circuits[start].coilFrom; next !== undefined; next = circuits[next]?.coilFrom) {
+      if (next === start) return [...through, start]
+      if (through.includes(next)) break
+      through.push(next)
+    }
+  }
+  return null
+}
 const version = z.string().regex(/^\d+(\.\d+){0,3}$/, 'must be numbers with points, like 2.14')
 
 export const WiringChoices = z.strictObject({
-  circuits: z.record(id, CircuitEdit).optional(),
+  circuits: z
+    .record(id, CircuitEdit)
+    .superRefine((circuits, check) => {
+      const ring = relayRing(circuits)
+      if (ring)
+        check.addIssue({
+          code: 'custom',
+          path: [ring[0], 'coilFrom'],
+          message: `must not close a loop of relays: ${ring.join(' ← ')}; none of them would ever pull in`,
+        })
+    })
+    .optional(),
   own: z.record(id, OwnCircuit).optional(),
   places: z.record(PlaceId, Point).optional(),
   laid: z.boolean().optional().describe('the routes were looked at on the car and stand'),
@@ -103,7 +136,16 @@ export const WiringChoices = z.strictObject({
       stubM: z.number().min(0).max(20).optional().describe('longest branch, m'),
     })
     .optional(),
+  powerBox: z
+    .strictObject({
+      channels: z.int().min(1).max(64).optional(),
+      channelA: z.number().min(1).max(60).optional().describe('what one channel carries, by its sheet, A'),
+      totalA: z.number().min(5).max(400).optional().describe('all of them together, by its sheet, A'),
+    })
+    .optional()
+    .describe('switches and guards circuits instead of fuses and relays'),
   senders: z.record(id, Sender).optional(),
+  gauges: z.record(id, Gauge).optional(),
   inputs: z.record(id, z.strictObject({ name: words(40), action: z.enum(inputActions) })).optional(),
   outputs: z.record(id, z.strictObject({ name: words(40), when: Condition, relay: z.boolean().optional() })).optional(),
   boxes: z

@@ -32,6 +32,10 @@ export interface Circuit {
   relayWhy: string | null
   /** the unit switches its ground side */
   lowSide: boolean
+  /** must be live while cranking */
+  cranks: boolean
+  /** circuit that feeds the coil of its relay; null: the unit or the key does */
+  coilFrom: string | null
   fused: boolean
   /** a weak signal: shielded or twisted, away from high tension */
   weak: boolean
@@ -59,6 +63,7 @@ const USUAL = {
   gearbox: 4,
   box: 5,
   relayCoil: 0.15,
+  gauge: 0.1,
   coilPeak: 6,
   dutyPct: 65,
   sensor: 0.02,
@@ -367,7 +372,7 @@ function aids(c: JudgedContext): Draft[] {
         why: 'a controller of its own, with throttle and speed',
       }),
     )
-  const { bus, inputs, outputs } = wiringOf(c)
+  const { bus, inputs, outputs, gauges } = wiringOf(c)
   if (bus)
     list.push(
       { id: 'bus-high', name: 'Bus, high', kind: 'bus', from: 'unit', to: 'display', why: 'display and gauges', weak: true },
@@ -382,6 +387,29 @@ function aids(c: JudgedContext): Draft[] {
         why: 'keyed with the unit',
       }),
     )
+  for (const [id, { name }] of Object.entries(gauges ?? {}))
+    list.push({
+      id: `gauge-${id}`,
+      name: `${name}, sender`,
+      kind: 'signal',
+      from: 'block',
+      to: 'display',
+      why: 'its gauge is driven by it',
+      continuousA: USUAL.sensor,
+    })
+  if (Object.keys(gauges ?? {}).length)
+    list.push(
+      feed({
+        id: 'gauges-feed',
+        name: 'Gauges, feed',
+        from: 'fuses',
+        to: 'display',
+        feed: 'keyed',
+        continuousA: USUAL.gauge * Object.keys(gauges ?? {}).length,
+        states: RUNNING,
+        why: 'keyed, so that they fall with the engine',
+      }),
+    )
   for (const [id, { name }] of Object.entries(inputs ?? {})) list.push(signal(`input-${id}`, name, 'switch', 'a switched input'))
   for (const [id, { name, relay }] of Object.entries(outputs ?? {}))
     list.push(
@@ -393,7 +421,7 @@ function aids(c: JudgedContext): Draft[] {
   return list
 }
 
-const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
+const whole = (d: Draft, edit: CircuitEdit, outputA: number, powerBox: boolean): Circuit => {
   const c: Circuit = {
     feed: 'none',
     continuousA: 0.1,
@@ -403,6 +431,8 @@ const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
     relay: false,
     relayWhy: null,
     lowSide: false,
+    cranks: false,
+    coilFrom: null,
     fused: false,
     weak: false,
     assumed: [],
@@ -410,9 +440,11 @@ const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
     ...d,
     edit,
   }
-  const { name, from, to, continuousA, surgeA, relay } = edit
+  const { name, from, to, continuousA, surgeA, relay, coilFrom } = edit
   const amps = continuousA ?? c.continuousA
   const overOutput = c.kind === 'output' && amps > outputA
+  // a channel of the box does what fuse and relay did
+  const byBox = powerBox && c.kind === 'feed' && (from ?? c.from) === 'fuses'
   return {
     ...c,
     name: name ?? c.name,
@@ -420,8 +452,10 @@ const whole = (d: Draft, edit: CircuitEdit, outputA: number): Circuit => {
     to: to ?? c.to,
     continuousA: amps,
     surgeA: Math.max(amps, surgeA ?? (continuousA !== undefined && c.continuousA > 0 ? (c.surgeA * amps) / c.continuousA : c.surgeA)),
-    relay: relay ?? (c.relay || overOutput),
-    relayWhy: c.relayWhy ?? (overOutput ? `over the ${outputA} A of an output` : null),
+    relay: relay ?? (coilFrom !== undefined || (!byBox && (c.relay || overOutput))),
+    relayWhy: byBox ? null : (c.relayWhy ?? (overOutput ? `over the ${outputA} A of an output` : null)),
+    cranks: c.kind === 'feed' && c.states.includes('cranking'),
+    coilFrom: coilFrom ?? null,
     assumed: continuousA === undefined ? c.assumed : [],
   }
 }
@@ -447,14 +481,24 @@ function summed(list: Circuit[]): Circuit[] {
   const backThroughUnit = through((c) => c.id === 'unit-feed' || (c.kind === 'output' && c.lowSide && !c.relay && c.from === 'unit'))
   const amps: Record<string, number> = { 'main-feed': onMain, 'unit-ground': backThroughUnit }
   return list.map((c) => {
-    const sum = amps[c.id]
-    return sum === undefined || c.edit.continuousA !== undefined ? c : { ...c, continuousA: sum, surgeA: sum }
+    const coilsA = USUAL.relayCoil * list.filter((x) => x.coilFrom === c.id).length
+    const sum = amps[c.id] ?? (coilsA > 0 ? c.continuousA + coilsA : undefined)
+    return sum === undefined || c.edit.continuousA !== undefined ? c : { ...c, continuousA: sum, surgeA: Math.max(sum, c.surgeA) }
   })
+}
+/** A circuit behind a relay lives only while what feeds that relay's coil does. */
+function behindCoils(list: Circuit[]): Circuit[] {
+  const by = new Map(list.map((c) => [c.id, c]))
+  const live = (c: Circuit, through: readonly string[] = []): readonly CarState[] => {
+    const source = c.coilFrom === null || through.includes(c.id) ? undefined : by.get(c.coilFrom)
+    return source ? c.states.filter((s) => live(source, [...through, c.id]).includes(s)) : c.states
+  }
+  return list.map((c) => (c.coilFrom === null ? c : { ...c, states: live(c) }))
 }
 
 /** All circuits the plan asks for, with the person's edits on them, those of their own behind, and those left out apart. */
 export function circuitsOf(c: JudgedContext): { circuits: Circuit[]; leftOut: Circuit[] } {
-  const { circuits: edits = {}, own = {}, outputA = OUTPUT_A } = wiringOf(c)
+  const { circuits: edits = {}, own = {}, outputA = OUTPUT_A, powerBox } = wiringOf(c)
   const drafts = [
     ...supply(c),
     ...pumps(c),
@@ -464,8 +508,8 @@ export function circuitsOf(c: JudgedContext): { circuits: Circuit[]; leftOut: Ci
     ...aids(c),
     ...Object.entries(own).map(([id, o]) => ownDraft(id, o)),
   ]
-  const all = drafts.map((d) => whole(d, edits[d.id] ?? {}, outputA))
-  return { circuits: summed(all.filter((x) => !x.edit.leftOut)), leftOut: all.filter((x) => x.edit.leftOut) }
+  const all = drafts.map((d) => whole(d, edits[d.id] ?? {}, outputA, powerBox !== undefined))
+  return { circuits: summed(behindCoils(all.filter((x) => !x.edit.leftOut))), leftOut: all.filter((x) => x.edit.leftOut) }
 }
 /** Edits of circuits that the plan no longer asks for: kept, and named. */
 export const lostEdits = (c: JudgedContext): string[] => {

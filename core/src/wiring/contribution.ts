@@ -1,4 +1,4 @@
-import { type JudgedContext, metres, mm2, type Said, say, sayAll } from '../kernel/index.ts'
+import { amps, type JudgedContext, metres, mm2, type Said, say, sayAll } from '../kernel/index.ts'
 import type { PartNeed, PlanTask } from '../plan/index.ts'
 import { schoolOf } from '../plan/index.ts'
 import { wiringOf } from './car-plan.ts'
@@ -14,7 +14,7 @@ const SPARE_HOURS = 0.5
 /** Circuits over the usual eight: timing, the electronic throttle’s two, fan, lift pump, and what the person added. */
 function extraCircuits(c: JudgedContext): number {
   const { plan, facts, fuel } = c
-  const { own = {}, inputs = {}, outputs = {} } = wiringOf(c)
+  const { own = {}, inputs = {}, outputs = {}, gauges = {} } = wiringOf(c)
   const asked = [
     plan.timingControl,
     plan.electronicThrottle,
@@ -22,7 +22,7 @@ function extraCircuits(c: JudgedContext): number {
     facts.electrics?.fan === 'electric',
     fuel.liftPump?.kind === 'electric',
   ]
-  return asked.filter(Boolean).length + [own, inputs, outputs].reduce((n, list) => n + Object.keys(list).length, 0)
+  return asked.filter(Boolean).length + [own, inputs, outputs, gauges].reduce((n, list) => n + Object.keys(list).length, 0)
 }
 
 export const wiringTasks = (c: JudgedContext): PlanTask[] => [
@@ -58,7 +58,29 @@ export function wiringParts(c: JudgedContext): PartNeed[] {
   for (const { areaMm2, lengthM } of bill.wire) byArea.set(areaMm2, (byArea.get(areaMm2) ?? 0) + lengthM)
   const areas: Said[] = [...byArea].map(([area, m]) => say`${mm2(area)} ${metres(m, 1)}`)
   const total = [...byArea.values()].reduce((sum, m) => sum + m, 0)
+  const fuses: Said[] = bill.fuses.map(({ fuseA, count }) => say`${amps(fuseA, 1)} ×${count}`)
   return [
+    ...(fuses.length
+      ? [
+          {
+            id: 'fuses',
+            price: 'fuse' as const,
+            name: 'Fuses',
+            spec: say`${sayAll(fuses, ', ')}`,
+            quantity: bill.fuses.reduce((n, f) => n + f.count, 0),
+            used: 'loom',
+          },
+        ]
+      : []),
+    {
+      id: 'terminals',
+      price: 'terminal',
+      name: 'Terminals with seals',
+      spec: say`for the wire at hand`,
+      quantity: bill.terminals,
+      used: 'plugs',
+    },
+    { id: 'eyelets', price: 'eyelet', name: 'Eyelets', spec: say`tinned, with sleeve`, quantity: bill.eyelets, used: 'grounds, battery' },
     { id: 'relay', price: 'relay', name: 'Relay with fuse and holder', spec: say`30 A`, quantity: bill.relays, used: 'pump, unit, coils' },
     {
       id: 'wire',

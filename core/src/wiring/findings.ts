@@ -3,7 +3,7 @@ import { wiringOf } from './car-plan.ts'
 import { wiringEntries } from './entries.ts'
 import { harnessOf } from './harness.ts'
 import { BUS_M, BUS_STUB_M, SENDER_FIT_SHARE } from './limits.ts'
-import { compareVersions, outputProblem, senderCurve, senderProblem } from './more.ts'
+import { compareVersions, gaugeProblem, outputProblem, senderCurve, senderProblem } from './more.ts'
 import { routeRules } from './route-findings.ts'
 import { sizeRules } from './size-findings.ts'
 import { supplyRules } from './supply-findings.ts'
@@ -140,6 +140,18 @@ const partRules: Rule[] = [
             `${(100 * worstShare).toFixed(0)} % of its range between two points; ${(100 * SENDER_FIT_SHARE).toFixed(0)} % is the most.`,
             'One more point in the middle of the longest gap.',
           )
+      }
+      return null
+    },
+  },
+  {
+    id: 'wiring.gauge',
+    where: at('wiring', 'more', 'choices.wiring.gauges'),
+    check: (c) => {
+      const { gauges = {}, senders = {} } = wiringOf(c)
+      for (const g of Object.values(gauges)) {
+        const problem = gaugeProblem(g, senders[g.sender])
+        if (problem) return finding('warn', `Gauge, ${g.name}`, `${problem}.`, 'The gauge made for this sender, or the sender made for it.')
       }
       return null
     },

@@ -37,6 +37,8 @@ export interface Harness {
   leftOut: Circuit[]
   /** both ends at one place: no wire */
   endless: Circuit[]
+  /** what hangs on the fuses’ place is switched and guarded by a box’s channels */
+  powerBox: boolean
   places: ReadonlyMap<string, Place>
   wayPoints: ReadonlyMap<string, WayPoint>
   hazards: Hazard[]
@@ -176,7 +178,16 @@ function lay(c: JudgedContext): Harness {
       pins: pinAt.get(x.id)!,
     }
   })
-  return { wires, leftOut, endless, places, wayPoints: graph.points, hazards, bundles: [...bundles.values()] }
+  return {
+    wires,
+    leftOut,
+    endless,
+    powerBox: w.powerBox !== undefined,
+    places,
+    wayPoints: graph.points,
+    hazards,
+    bundles: [...bundles.values()],
+  }
 }
 
 /** Pins in the order of the list at each place; at the unit as marked on it, where that is told. */

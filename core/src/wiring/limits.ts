@@ -19,6 +19,8 @@ export const CUT_STEP_MM = 50
 export const KEEP_MM = { highTension: 75, exhaust: 100, moving: 50 } as const
 /** From this angle to a plug lead a run crosses it; under it, it runs along, degrees. */
 export const CROSSES_DEG = 60
+/** An engine rocks on its mounts by so much: a wire to it has that over its straight way, mm. */
+export const ROCK_MM = 40
 /** The unit stands so far from the coil, mm. */
 export const UNIT_FROM_COIL_MM = 300
 /** Of the keyed supply: what a wire may lose under a lamp before it is a poor joint, and from where it is fed over a resistor, V. */

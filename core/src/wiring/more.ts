@@ -1,4 +1,4 @@
-import type { OutputChannel, OutputCondition, Sender } from './choices.ts'
+import type { Gauge, OutputChannel, OutputCondition, Sender } from './choices.ts'
 
 /** Steinhart and Hart's law of a thermistor: 1/T = a + b ln R + c (ln R)^3, T in kelvin. */
 export interface SenderCurve {
@@ -80,6 +80,34 @@ export function senderProblem({ points }: Pick<Sender, 'points'>): string | null
   const rises = sorted.every((p, i) => i === 0 || p.value > sorted[i - 1].value)
   const falls = sorted.every((p, i) => i === 0 || p.value < sorted[i - 1].value)
   return rises || falls ? null : 'the values neither rise nor fall all along: one signal would mean two things'
+}
+
+/** One resistance or voltage put on a gauge's lead, and where its needle must then stand. */
+export interface GaugeMark {
+  signal: number
+  value: number
+  /** of the scale, 0 at its low end */
+  share: number
+}
+/** Where a gauge must stand for signals of its sender: three to try it with, spread over its scale. */
+export function gaugeMarks(gauge: Gauge, sender: Sender): GaugeMark[] {
+  const { at } = senderCurve(sender)
+  const sorted = sender.points.map((p) => p.signal).sort((a, b) => a - b)
+  const [first, last] = [sorted[0], sorted[sorted.length - 1]]
+  return [0, 0.5, 1].map((t) => {
+    const signal = sender.signal === 'ohm' && first > 0 ? first * (last / first) ** t : first + (last - first) * t
+    const value = at(signal)
+    return { signal, value, share: (value - gauge.low) / (gauge.high - gauge.low) }
+  })
+}
+/** Why a gauge does not fit its sender; null when it does. */
+export function gaugeProblem(gauge: Gauge, sender: Sender | undefined): string | null {
+  if (!sender) return `its sender “${gauge.sender}” is not in the list`
+  if (gauge.low === gauge.high) return 'its scale has no length'
+  const values = sender.points.map((p) => p.value)
+  const [low, high] = [Math.min(gauge.low, gauge.high), Math.max(gauge.low, gauge.high)]
+  const past = values.find((v) => v < low || v > high)
+  return past === undefined ? null : `its sender goes to ${past} ${sender.unit}, its scale from ${low} to ${high}`
 }
 
 export const outputChannels: Record<OutputChannel, { words: string; unit: string }> = {

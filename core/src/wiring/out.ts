@@ -41,8 +41,13 @@ export interface FuseLine {
   fuseA: number
   feeds: string
   relay: boolean
+  /** a channel of the power box set to trip there, no fuse */
+  channel: boolean
 }
-export const fuseCard = ({ wires, places }: Harness): FuseLine[] =>
+/** Guarded by a channel of a power box. */
+export const onChannel = (h: Pick<Harness, 'powerBox'>, w: Wire): boolean =>
+  h.powerBox && w.circuit.kind === 'feed' && w.circuit.from === 'fuses'
+export const fuseCard = ({ wires, places, powerBox }: Harness): FuseLine[] =>
   wires
     .filter((w) => w.circuit.fused && w.size?.fuseA)
     .map((w) => ({
@@ -51,6 +56,7 @@ export const fuseCard = ({ wires, places }: Harness): FuseLine[] =>
       fuseA: w.size!.fuseA!,
       feeds: places.get(w.circuit.to)!.label,
       relay: w.circuit.relay,
+      channel: onChannel({ powerBox }, w),
     }))
 
 /** Wire of each size and colour to buy, m, and what ends it. */
@@ -61,12 +67,13 @@ export interface WireBill {
   fuses: { fuseA: number; count: number }[]
   relays: number
 }
-export function billOf({ wires }: Harness): WireBill {
+export function billOf({ wires, powerBox }: Harness): WireBill {
   const runs = new Map<string, WireBill['wire'][number]>()
   const fuses = new Map<number, number>()
   let eyelets = 0
   let terminals = 0
-  for (const { circuit, size, colour, lengthM } of wires) {
+  for (const w of wires) {
+    const { circuit, size, colour, lengthM } = w
     for (const place of [circuit.from, circuit.to])
       if (isBolted(place)) eyelets++
       else terminals++
@@ -75,7 +82,7 @@ export function billOf({ wires }: Harness): WireBill {
     const key = `${size.areaMm2} ${base}`
     const run = runs.get(key) ?? { areaMm2: size.areaMm2, colour: base, lengthM: 0 }
     runs.set(key, { ...run, lengthM: run.lengthM + lengthM })
-    if (size.fuseA) fuses.set(size.fuseA, (fuses.get(size.fuseA) ?? 0) + 1)
+    if (size.fuseA && !onChannel({ powerBox }, w)) fuses.set(size.fuseA, (fuses.get(size.fuseA) ?? 0) + 1)
   }
   return {
     wire: [...runs.values()].sort((a, b) => b.areaMm2 - a.areaMm2 || a.colour.localeCompare(b.colour)),
@@ -97,6 +104,15 @@ export const labelsOf = ({ wires, places }: Harness): { circuit: string; end: st
       }
     }),
   )
+
+/** Scales that a drawing is made at, and the width of a sheet it must go on, mm. */
+const SCALES = [10, 20, 25, 50]
+const SHEET_MM = 180
+/** share of the wheelbase that the drawing of a car spans */
+const CAR_SPAN = 1.6
+/** The largest scale, 1 : so many, at which the car from above goes on an upright sheet. */
+export const drawingScale = (wheelbaseMm: number): number =>
+  SCALES.find((s) => (CAR_SPAN * wheelbaseMm) / s <= SHEET_MM) ?? SCALES[SCALES.length - 1]
 
 const columns = [
   'circuit',

@@ -1,10 +1,10 @@
-import { at, finding, mm, type Rule, say } from '../kernel/index.ts'
+import { at, finding, metres, mm, type Rule, say } from '../kernel/index.ts'
 import { hasDistributor } from '../spark/index.ts'
 import { type Hazard, wiringOf } from './car-plan.ts'
 import { lostEdits } from './circuits.ts'
-import { harnessOf } from './harness.ts'
-import { KEEP_MM, UNIT_FROM_COIL_MM } from './limits.ts'
-import { begun, first } from './wrong-wires.ts'
+import { harnessOf, type Wire } from './harness.ts'
+import { KEEP_MM, ROCK_MM, UNIT_FROM_COIL_MM } from './limits.ts'
+import { begun, first, wireAt } from './wrong-wires.ts'
 
 const near = (kind: Hazard['kind'], title: string, cure: string): Rule => ({
   id: `wiring.near-${kind.toLowerCase()}`,
@@ -21,6 +21,12 @@ const near = (kind: Hazard['kind'], title: string, cure: string): Rule => ({
     )
   },
 })
+const straightMm = ({ run }: Wire): number => {
+  const [a, b] = [run.points[0], run.points.at(-1)!]
+  return Math.hypot(b.xMm - a.xMm, b.yMm - a.yMm)
+}
+/** What a measured wire has over the straight line and the engine's rocking, mm. */
+const tautMm = (w: Wire): number => (w.measured ? 1000 * w.lengthM - straightMm(w) - ROCK_MM : Infinity)
 export const routeRules: Rule[] = [
   {
     id: 'wiring.endless',
@@ -40,6 +46,23 @@ export const routeRules: Rule[] = [
   near('highTension', 'runs along plug leads', 'Lead it another way, or across them at right angles.'),
   near('exhaust', 'runs beside the exhaust', 'Lead it another way, or in a heat sleeve.'),
   near('moving', 'runs beside what turns', 'Lead it another way and tie it every hand’s breadth.'),
+  {
+    id: 'wiring.strain',
+    check: (c) => {
+      const found = first(c, (w) => w.circuit.edit.tied === false || tautMm(w) < 0)
+      if (!found) return null
+      const { w, more } = found
+      return finding(
+        'warn',
+        `${w.circuit.name} pulls at its plug`,
+        w.circuit.edit.tied === false
+          ? `Not held near its plugs: the engine’s rocking works at the terminals.${more}`
+          : say`${metres(w.lengthM)} measured, ${mm(straightMm(w), 0)} straight from end to end: nothing is left for the engine to rock by ${mm(ROCK_MM, 0)}.${more}`,
+        'A loop near the plug, and a tie within a hand’s breadth of both ends.',
+        wireAt(w, w.circuit.edit.tied === false ? 'tied' : 'measuredM'),
+      )
+    },
+  },
   {
     id: 'wiring.no-grommet',
     check: (c) => {

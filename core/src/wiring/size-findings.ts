@@ -1,7 +1,10 @@
-import { finding, metres, mm2, type Rule, say, volts, amps } from '../kernel/index.ts'
+import { amps, at, finding, metres, mm2, type Rule, say, volts } from '../kernel/index.ts'
+import { wiringOf } from './car-plan.ts'
+import { harnessOf } from './harness.ts'
 import { LENGTH_AGREES } from './limits.ts'
+import { onChannel } from './out.ts'
 import { cutLengthM } from './route.ts'
-import { first, wireAt } from './wrong-wires.ts'
+import { begun, first, wireAt } from './wrong-wires.ts'
 
 export const sizeRules: Rule[] = [
   {
@@ -95,6 +98,64 @@ export const sizeRules: Rule[] = [
           wireAt(found.w, 'relay'),
         )
       )
+    },
+  },
+  {
+    id: 'wiring.relay-coil',
+    check: (c) => {
+      const wires = begun(c) ? harnessOf(c).wires : []
+      const ids = new Map(wires.map((w) => [w.circuit.id, w]))
+      const found = first(c, ({ circuit: x }) => {
+        if (x.coilFrom === null) return false
+        const source = ids.get(x.coilFrom)
+        return !source || (x.cranks && !x.states.includes('cranking'))
+      })
+      if (!found) return null
+      const { circuit } = found.w
+      const source = ids.get(circuit.coilFrom!)
+      return finding(
+        'stop',
+        `${circuit.name}: its relay will not pull in`,
+        source
+          ? `Its coil hangs on ${source.circuit.name}, which is dead while cranking.${found.more}`
+          : `Its coil hangs on “${circuit.coilFrom!}”, and no such circuit is in the harness.${found.more}`,
+        'Feed the coil from the unit, or from a wire that is live while cranking.',
+        wireAt(found.w, 'coilFrom'),
+      )
+    },
+  },
+  {
+    id: 'wiring.power-box',
+    where: at('wiring', 'more', 'choices.wiring.powerBox.channels'),
+    check: (c) => {
+      const box = wiringOf(c).powerBox
+      if (!box) return null
+      const h = harnessOf(c)
+      const on = h.wires.filter((w) => onChannel(h, w))
+      const heavy = on.find((w) => box.channelA !== undefined && w.circuit.continuousA > box.channelA)
+      if (heavy)
+        return finding(
+          'stop',
+          `${heavy.circuit.name} is more than a channel carries`,
+          say`${amps(heavy.circuit.continuousA)}; a channel of the power box carries ${amps(box.channelA!)}.`,
+          'Two channels in parallel where its sheet allows it, or a relay beside the box.',
+        )
+      const sumA = on.reduce((sum, w) => sum + w.circuit.continuousA, 0)
+      if (box.totalA !== undefined && sumA > box.totalA)
+        return finding(
+          'stop',
+          'The power box carries too much',
+          say`${amps(sumA)} on all its channels; ${amps(box.totalA)} is the most.`,
+          'Take the largest load off it, with fuse and relay of its own.',
+        )
+      return box.channels !== undefined && on.length > box.channels
+        ? finding(
+            'warn',
+            'More circuits than the power box has channels',
+            `${on.length} hang on it; it has ${box.channels}.`,
+            'Put loads that run together on one channel, or leave some on fuses.',
+          )
+        : null
     },
   },
   {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Harness, Point } from '@vectum/core'
+import { BAY, WHOLE } from './plan-frame.ts'
 import { labelSpots } from './plan-labels.ts'
 import { usePlaceDrag } from './use-place-drag.ts'
 
@@ -30,7 +31,7 @@ const { dragged, start } = usePlaceDrag(
 )
 const x = (share: number): number => share * props.baseMm
 const frame = computed(() => {
-  const [from, to] = props.whole ? [-0.26, 1.34] : [-0.22, 0.47]
+  const [from, to] = props.whole ? WHOLE : BAY
   return { left: x(from), right: x(to), top: x(-0.33), bottom: x(0.33) }
 })
 const size = computed(() => (frame.value.right - frame.value.left) / (props.whole ? 66 : 46))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { checkFact, type Harness, type Wire } from '@vectum/core'
+import { checkFact, type Harness, relayRing, type Wire } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity, words, yesNo } from '../../quantity/field.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -9,7 +9,7 @@ import { useHarness } from './use-harness.ts'
 
 /** One circuit: why it is there, why its wire is as thick as it is, and what a person says otherwise. */
 const props = defineProps<{ wire: Wire; harness: Harness }>()
-const { change } = useHarness()
+const { change, wiring } = useHarness()
 const settings = useSettings()
 const base = computed(() => `choices.wiring.circuits.${props.wire.circuit.id}`)
 const by = {
@@ -21,6 +21,14 @@ const by = {
 // the circuit stands over its fields: its name is not said again in each
 const fields = computed(() => asked.value.map((f) => ({ ...f, label: f.label.split(', ')[0] })))
 const now = (key: 'continuousA' | 'surgeA'): string => settings.format(props.wire.circuit[key], 'current')
+/** circuits that may feed its relay's coil: none that would close a ring */
+const coilSources = computed((): [string, string][] => {
+  const edits = wiring.value.circuits ?? {}
+  return props.harness.wires
+    .filter(({ circuit: x }) => x.kind === 'feed' && x.id !== props.wire.circuit.id)
+    .filter(({ circuit: x }) => !relayRing({ ...edits, [props.wire.circuit.id]: { coilFrom: x.id } }))
+    .map(({ circuit: x }) => [x.id, x.name])
+})
 const asked = computed(() => [
   quantity(`${base.value}.continuousA`, 'current', `steady, by clamp or sheet; ${now('continuousA')} until then`),
   quantity(`${base.value}.surgeA`, 'current', `while it starts; ${now('surgeA')} until told`),
@@ -33,6 +41,10 @@ const asked = computed(() => [
   ...(props.wire.circuit.fused ? [quantity(`${base.value}.fuseA`, 'current', 'another than worked out; 0: none is fitted')] : []),
   ...(props.wire.circuit.relayWhy ? [yesNo(`${base.value}.relay`, props.wire.circuit.relayWhy)] : []),
   ...(props.wire.circuit.kind === 'output' ? [yesNo(`${base.value}.enabled`, 'switched on in the unit')] : []),
+  ...(props.wire.circuit.relay
+    ? [pick(`${base.value}.coilFrom`, coilSources.value, 'the unit or the key, unless it hangs on another circuit')]
+    : []),
+  yesNo(`${base.value}.tied`, 'a loop, and a tie within a hand’s breadth of both ends'),
   pick(`${base.value}.sleeve`, [
     [true, 'in a heat sleeve'],
     [false, 'bare'],

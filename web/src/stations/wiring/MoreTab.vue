@@ -5,6 +5,8 @@ import { inputActionWords, outputProblem, outputSentence } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { quantity } from '../../quantity/field.ts'
 import BoxForm from './BoxForm.vue'
+import GaugeDial from './GaugeDial.vue'
+import GaugeForm from './GaugeForm.vue'
 import InputForm from './InputForm.vue'
 import OutputTrial from './OutputTrial.vue'
 import OutputForm from './OutputForm.vue'
@@ -19,8 +21,14 @@ const busFields = [
   quantity('choices.wiring.bus.lengthM', 'distance', 'the whole'),
   quantity('choices.wiring.bus.stubM', 'distance', 'longest branch'),
 ]
+const boxFields = [
+  quantity('choices.wiring.powerBox.channels', 'count', 'by its sheet'),
+  quantity('choices.wiring.powerBox.channelA', 'current', 'by its sheet'),
+  quantity('choices.wiring.powerBox.totalA', 'current', 'by its sheet'),
+]
 const list = <T,>(record: Readonly<Record<string, T>> | undefined) => Object.entries(record ?? {})
 const senders = computed(() => list(wiring.value.senders))
+const gauges = computed(() => list(wiring.value.gauges))
 const inputs = computed(() => list(wiring.value.inputs))
 const outputs = computed(() => list(wiring.value.outputs))
 const boxes = computed(() => list(wiring.value.boxes))
@@ -37,6 +45,17 @@ const boxes = computed(() => list(wiring.value.boxes))
       <n-button v-else size="large" @click="change('bus', undefined)">No bus</n-button>
     </div>
 
+    <h2>Power box</h2>
+    <div v-if="wiring.powerBox" class="fields" data-at="choices.wiring.powerBox.channels">
+      <fact-field v-for="f in boxFields" :key="f.path" :field="f" />
+    </div>
+    <div class="act">
+      <n-button v-if="!wiring.powerBox" size="large" data-testid="power-box-add" @click="change('powerBox', {})"
+        >A box with channels instead of fuses and relays</n-button
+      >
+      <n-button v-else size="large" @click="change('powerBox', undefined)">Fuses and relays</n-button>
+    </div>
+
     <div data-at="choices.wiring.senders">
       <h2>Senders</h2>
       <div v-for="[id, s] in senders" :key="id" class="item">
@@ -44,6 +63,22 @@ const boxes = computed(() => list(wiring.value.boxes))
         <n-button size="small" @click="change(`senders.${id}`, undefined)">Take out</n-button>
       </div>
       <sender-form :taken="Object.keys(wiring.senders ?? {})" @add="(id, s) => change(`senders.${id}`, s)" />
+    </div>
+
+    <div data-at="choices.wiring.gauges">
+      <h2>Gauges</h2>
+      <p v-if="!senders.length" class="soft">A gauge is driven by one of the senders above: enter the sender first.</p>
+      <div v-for="[id, g] in gauges" :key="id" class="item">
+        <gauge-dial v-if="wiring.senders?.[g.sender]" :gauge="g" :sender="wiring.senders[g.sender]" />
+        <span v-else class="warn">{{ g.name }}: its sender is gone.</span>
+        <n-button size="small" @click="change(`gauges.${id}`, undefined)">Take out</n-button>
+      </div>
+      <gauge-form
+        v-if="senders.length"
+        :taken="Object.keys(wiring.gauges ?? {})"
+        :senders="senders"
+        @add="(id, g) => change(`gauges.${id}`, g)"
+      />
     </div>
 
     <div data-at="choices.wiring.inputs">

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { billOf, connectorsOf, fuseCard, labelsOf } from '@vectum/core'
+import { billOf, connectorsOf, drawingScale, fuseCard, labelsOf } from '@vectum/core'
 import PrintedSheet from '../../kit/PrintedSheet.vue'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { saveFile } from '../../shell/save-file.ts'
 import { useSettings } from '../../stores/settings.ts'
 import BayPlan from './BayPlan.vue'
+import { PLAN_WIDTH } from './plan-frame.ts'
 import { useHarness } from './use-harness.ts'
 
 /** What goes out on paper: cut list, pin-outs, labels at true size, fuse card for the glove box, drawing. */
@@ -24,6 +25,8 @@ const connectors = computed(() => connectorsOf(harness.value))
 const fuses = computed(() => fuseCard(harness.value))
 const labels = computed(() => labelsOf(harness.value))
 const bill = computed(() => billOf(harness.value))
+const scale = computed(() => drawingScale(baseMm.value))
+const drawnMm = computed(() => (PLAN_WIDTH * baseMm.value) / scale.value)
 const today = new Date().toISOString().slice(0, 10)
 const print = (): void => window.print()
 const drawing = ref<HTMLElement>()
@@ -123,7 +126,7 @@ function saveSvg(): void {
             <tr v-for="f in fuses" :key="f.circuit" data-testid="fuse-line">
               <th scope="row">{{ settings.format(f.fuseA, 'current', 1) }}</th>
               <td>{{ f.name }}</td>
-              <td>{{ f.relay ? 'with relay' : '' }}</td>
+              <td>{{ f.channel ? 'channel of the power box, trips there' : f.relay ? 'with relay' : '' }}</td>
             </tr>
           </tbody>
         </table>
@@ -131,8 +134,14 @@ function saveSvg(): void {
       </section>
       <section v-else ref="drawing">
         <h2>Harness on the car</h2>
-        <bay-plan :harness="harness" :base-mm="baseMm" :picked="null" whole still />
-        <p>Scale by a wheelbase of {{ settings.format(baseMm, 'length', 0) }}.</p>
+        <div class="scaled" :style="{ '--drawn': `${drawnMm}mm` }">
+          <bay-plan :harness="harness" :base-mm="baseMm" :picked="null" whole still />
+        </div>
+        <div class="check scale-bar" :style="{ width: `${500 / scale}mm` }" />
+        <p data-testid="drawing-scale">
+          1 : {{ scale }} by a wheelbase of {{ settings.format(baseMm, 'length', 0) }}; printed, the bar is
+          {{ settings.format(500, 'length', 0) }} of the car and measures {{ settings.format(500 / scale, 'length', 1) }}.
+        </p>
       </section>
     </printed-sheet>
   </section>
@@ -182,6 +191,14 @@ p {
   flex-direction: column;
   justify-content: space-between;
   break-inside: avoid;
+}
+.scaled {
+  width: min(100%, var(--drawn));
+}
+@media print {
+  .scaled {
+    width: var(--drawn);
+  }
 }
 .card {
   max-width: 120mm;

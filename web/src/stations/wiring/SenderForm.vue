@@ -8,7 +8,7 @@ import { useNamed } from './use-named.ts'
 /** A sender: what it gives, and its calibration as pairs, one a line: signal, then value. */
 const props = defineProps<{ taken: string[] }>()
 const emit = defineEmits<{ add: [id: string, sender: Sender] }>()
-const typed = reactive({ name: '', unit: '°C', signal: 'ohm' as Sender['signal'], points: '' })
+const typed = reactive({ name: '', unit: '', signal: 'ohm' as Sender['signal'], points: '' })
 const signals = [
   { value: 'ohm' as const, label: 'ohm' },
   { value: 'volt' as const, label: 'volts' },

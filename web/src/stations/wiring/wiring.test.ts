@@ -237,6 +237,7 @@ describe('what more hangs on it', () => {
     await openBuild()
     const w = await screen(MoreTab)
     await w.find('[aria-label="Name of the sender"]').setValue('Oil')
+    await w.find('[aria-label="Unit of its value"]').setValue('kPa')
     const points = w.find('textarea')
     await points.setValue('240 0\n103')
     await w.find('[data-testid="sender-add"]').trigger('click')
@@ -261,6 +262,54 @@ describe('what more hangs on it', () => {
   })
 })
 
+describe('gauges, a box with channels, an output on the bench’s drive', () => {
+  const oil = { name: 'Oil', unit: 'kPa', signal: 'ohm' as const, points: [240, 103, 33].map((signal, i) => ({ signal, value: 350 * i })) }
+  it('a gauge is added on its sender, with what it must show; a scale too short is named', async () => {
+    await openBuild({ choices: { wiring: { senders: { oil } } } })
+    const w = await screen(MoreTab)
+    await w.find('[aria-label="Name of the gauge"]').setValue('Oil gauge')
+    const [low, high] = w.findAll('[data-at="choices.wiring.gauges"] .field input')
+    await low.setValue('0')
+    await low.trigger('blur')
+    await high.setValue('600')
+    await high.trigger('blur')
+    expect(w.text()).toContain('its sender goes to 700 kPa, its scale from 0 to 600')
+    await high.setValue('700')
+    await high.trigger('blur')
+    await w.find('[data-testid="gauge-add"]').trigger('click')
+    expect(wiring().gauges!['oil-gauge']).toEqual({ name: 'Oil gauge', sender: 'oil', low: 0, high: 700 })
+    expect(w.find('[data-testid="gauge-marks"]').text()).toContain('240 Ω on its lead it stands at 0 kPa')
+  })
+  it('a power box takes the relays’ place on the fuse card', async () => {
+    await openBuild()
+    const w = await screen(MoreTab)
+    await w.find('[data-testid="power-box-add"]').trigger('click')
+    expect(wiring().powerBox).toEqual({})
+    const paper = await screen(PaperTab)
+    await paper
+      .findAll('[role="radio"]')
+      .find((b) => b.text() === 'Fuse card')!
+      .trigger('click')
+    expect(paper.text()).toContain('channel of the power box, trips there')
+  })
+  it('without a tune in the car the output is tried on its sweep alone', async () => {
+    const when = { channel: 'coolantC' as const, on: 95, off: 90 }
+    await openBuild({ choices: { wiring: { outputs: { fan: { name: 'Fan', when } } } } })
+    const w = await screen(MoreTab)
+    expect(w.find('[data-testid="output-drive"]').exists()).toBe(false)
+    expect(w.text()).toContain('with a base tune the bench car drives it too')
+    expect(w.find('[data-testid="output-trial"]').attributes('aria-label')).toMatch(/^on from \d/)
+  })
+  it('the coil of a relay is not offered a circuit that would close a ring', async () => {
+    await openBuild({ choices: { wiring: { circuits: { 'injector-feed': { coilFrom: 'pump' } } } } })
+    const w = await screen(CircuitsTab)
+    await w.find('[data-testid="circuit-pump"]').trigger('click')
+    const field = w.find('[data-at="choices.wiring.circuits.pump.coilFrom"]')
+    expect(field.text()).toContain('Keyed supply')
+    expect(field.text()).not.toContain('Injectors, feed')
+  })
+})
+
 describe('sheets', () => {
   it('cut list, pin-outs, a label at each end, fuse card and drawing', async () => {
     const builds = await openBuild()
@@ -280,6 +329,9 @@ describe('sheets', () => {
     expect(w.findAll('[data-testid="fuse-line"]')).toHaveLength(wires.filter((x) => x.size?.fuseA).length)
     await sheet('Drawing')
     expect(w.find('[data-testid="save-svg"]').exists()).toBe(true)
+    // the made-up car stands on 2,500 mm: 1.6 of that goes on 180 mm at 1 : 25, half a metre is 20 mm
+    expect(w.find('[data-testid="drawing-scale"]').text()).toContain('1 : 25')
+    expect(w.find('.scale-bar').attributes('style')).toContain('20mm')
   })
   it('the station opens on its routes, with its caution over them', async () => {
     await openBuild()
