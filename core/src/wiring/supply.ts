@@ -1,7 +1,7 @@
 import { type Network, voltageDrop, wiringNetwork } from '../electrics/index.ts'
 import { type JudgedContext, latest, readingsOf } from '../kernel/index.ts'
 import { wiringOf } from './car-plan.ts'
-import { type CarState, carStates } from './circuits.ts'
+import { type CarState, carStates } from './circuit.ts'
 import { type Harness, harnessOf, jointsOhm, type Wire } from './harness.ts'
 import { LEAST_DRAIN_MIN, USABLE_CHARGE, USUAL_BATTERY_AH } from './limits.ts'
 
