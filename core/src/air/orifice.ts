@@ -14,5 +14,12 @@ export function orificePsi(ratio: number): number {
   return ratio <= ORIFICE_LINEAR_FROM ? value : (value * Math.max(0, 1 - ratio)) / (1 - ORIFICE_LINEAR_FROM)
 }
 
-/** Open share of a butterfly's bore, from its share of the pedal's travel: 1 - cos of the plate's angle. */
-export const plateShare = (throttlePct: number): number => 1 - Math.cos((throttlePct / 100) * (Math.PI / 2))
+/**
+ * Open share of a butterfly's bore, from its share of the pedal's travel: 1 - cos(angle) / cos(shut).
+ * @param shutDeg angle of the shut plate from square across the bore, deg
+ * @source Heywood, equation 7.18 without its shaft terms
+ */
+export function plateShare(throttlePct: number, shutDeg = 0): number {
+  const shut = (shutDeg * Math.PI) / 180
+  return 1 - Math.cos(shut + (throttlePct / 100) * (Math.PI / 2 - shut)) / Math.cos(shut)
+}

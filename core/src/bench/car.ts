@@ -23,6 +23,8 @@ export interface BenchCar {
   manifoldM3: number
   inertiaKgM2: number
   throttleAreaM2: number
+  /** its plate shut, from square across, deg */
+  plateShutDeg: number
   plateLeakM2: number
   idleValveAreaM2: number
   breathing: Breathing
@@ -93,6 +95,8 @@ const MANIFOLDS = {
   'multi-port': { runnerM: 0.36, gain: 0.055, airSpread: 0.02, fuelSpread: 0.015, cold: 1, still: 0.36 },
   'individual-runner': { runnerM: 0.26, gain: 0.09, airSpread: 0.015, fuelSpread: 0.015, cold: 1, still: 0.28 },
 } as const
+/** what a wide open bore passes of its area */
+const PLATE_DISCHARGE = 0.82
 /** exhaust back-pressure at full power, kPa */
 const BACK_KPA = { manifold: 14, headers: 7 } as const
 /** Spread of full-load air against the papers: two sigma and its bound, where power was told and where it had to be assumed. */
@@ -175,6 +179,7 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
     manifoldM3: displacementM3 * 1.1,
     inertiaKgM2: 0.08 + 0.06 * displacementM3 * 1000,
     throttleAreaM2: 0,
+    plateShutDeg: choices.fitup?.linkage?.plate?.shutDeg ?? 0,
     plateLeakM2: 0,
     idleValveAreaM2: 0,
     breathing,
@@ -224,6 +229,11 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
   }
   car.ve = veGrid(car)
   fitAir(car)
+  // plates that were measured let through what their bores do
+  const { boreMm, count } = choices.fitup?.linkage?.plate ?? {}
+  if (boreMm !== undefined && !options.asOnPaper)
+    car.throttleAreaM2 =
+      PLATE_DISCHARGE * (count ?? (route === 'individual-runner' ? r.cylinders : 1)) * (Math.PI / 4) * (boreMm / 1000) ** 2
   fitIdle(car)
   return car
 }

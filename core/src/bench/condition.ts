@@ -101,6 +101,20 @@ export interface Condition {
   busEnds: number
   parkedDrawA: number
   oilPressure: boolean
+  /** plate with the pedal on the carpet stands so much short of its stop, deg */
+  linkageShortDeg: number
+  springOff: boolean
+  /** hoses of booster and advance can on each other's ports; a port left open; the booster's valve */
+  hosesSwapped: boolean
+  portOpen: boolean
+  checkValveHolds: boolean
+  /** the bonnet comes lower than it was measured, mm; the exhaust sensor's seat was turned down, deg */
+  bonnetLowMm: number
+  sensorDroopDeg: number
+  /** of an electronic throttle: scratching of a pedal's track, V rms; its second supply gone; the plate stuck */
+  pedalNoiseV: number
+  trackSupplyLost: boolean
+  plateStuck: boolean
 }
 export const soundCondition: Readonly<Condition> = {
   speedSignal: true,
@@ -121,6 +135,16 @@ export const soundCondition: Readonly<Condition> = {
   throttleDeadSpotPct: null,
   plateSticksPct: 0,
   screwOpenTurns: 0,
+  linkageShortDeg: 0,
+  springOff: false,
+  hosesSwapped: false,
+  portOpen: false,
+  checkValveHolds: true,
+  bonnetLowMm: 0,
+  sensorDroopDeg: 0,
+  pedalNoiseV: 0,
+  trackSupplyLost: false,
+  plateStuck: false,
   idleValveMoves: true,
   idleValveSlow: 1,
   vacuumLeakShare: 0,

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { coilsOf, controlsTiming, hasCamSignal, hasDistributor, sensorOf, type SparkChoices } from '../spark/index.ts'
 import { type Condition, soundCondition } from './condition.ts'
 
-type WithSpark = { readonly spark: SparkChoices }
+type WithSpark = { readonly spark: SparkChoices; readonly plan?: { readonly electronicThrottle?: boolean } }
 
 export interface FaultKind {
   title: string
@@ -12,6 +12,8 @@ export interface FaultKind {
   befalls: (c: WithSpark) => boolean
 }
 const any = () => true
+const byMotor = (c: WithSpark) => c.plan?.electronicThrottle === true
+const byCable = (c: WithSpark) => c.plan?.electronicThrottle !== true
 const wound = (c: WithSpark) => sensorOf(c) === 'magnetic'
 const square = (c: WithSpark) => sensorOf(c) !== null && !wound(c)
 
@@ -369,6 +371,41 @@ const carFaults = {
     befalls: any,
     spoils: (pct) => ({ boostTimes: pct / 100 }),
   },
+  'linkage-short': {
+    title: 'Full throttle is not reached',
+    size: { unit: '° short', usual: 20, min: 6, max: 50 },
+    befalls: byCable,
+    spoils: (linkageShortDeg) => ({ linkageShortDeg }),
+  },
+  'spring-off': { title: 'One return spring is unhooked', size: null, befalls: byCable, spoils: () => ({ springOff: true }) },
+  'hoses-swapped': { title: 'Vacuum hoses changed over', size: null, befalls: any, spoils: () => ({ hosesSwapped: true }) },
+  'port-open': {
+    title: 'A vacuum port was left open',
+    size: { unit: '% of the idle’s air', usual: 25, min: 5, max: 60 },
+    befalls: any,
+    spoils: (pct) => ({ portOpen: true, vacuumLeakShare: pct / 100 }),
+  },
+  'check-valve': { title: 'Booster’s check valve does not hold', size: null, befalls: any, spoils: () => ({ checkValveHolds: false }) },
+  'bonnet-low': {
+    title: 'Bonnet comes lower than measured',
+    size: { unit: 'mm', usual: 15, min: 7, max: 40 },
+    befalls: any,
+    spoils: (bonnetLowMm) => ({ bonnetLowMm }),
+  },
+  'sensor-low': {
+    title: 'Seat of the exhaust sensor turned down',
+    size: { unit: '°', usual: 25, min: 10, max: 60 },
+    befalls: any,
+    spoils: (sensorDroopDeg) => ({ sensorDroopDeg }),
+  },
+  'pedal-noisy': {
+    title: 'A track of the pedal scratches',
+    size: { unit: 'mV', usual: 60, min: 30, max: 300 },
+    befalls: byMotor,
+    spoils: (mV) => ({ pedalNoiseV: mV / 1000 }),
+  },
+  'track-supply': { title: 'Second supply of the pedal lost', size: null, befalls: byMotor, spoils: () => ({ trackSupplyLost: true }) },
+  'plate-stuck': { title: 'Motor’s plate stuck', size: null, befalls: byMotor, spoils: () => ({ plateStuck: true }) },
   'no-oil': { title: 'No oil pressure', size: null, befalls: any, spoils: () => ({ oilPressure: false }) },
 } as const satisfies Record<string, CarFault>
 
@@ -406,6 +443,21 @@ export const wiringFaultIds = [
   'parked-draw',
   'pump-wiring',
   'battery-low',
+] as const satisfies FaultId[]
+
+/** Those that hands and eyes at Fit-up find. */
+export const fitupFaultIds = [
+  'linkage-short',
+  'spring-off',
+  'plate-sticks',
+  'hoses-swapped',
+  'port-open',
+  'check-valve',
+  'bonnet-low',
+  'sensor-low',
+  'pedal-noisy',
+  'track-supply',
+  'plate-stuck',
 ] as const satisfies FaultId[]
 
 /** Size of a fault set on the bench; 1 for one that is only there or not, null when it is not set. */

@@ -5,7 +5,7 @@ export { BenchDesk, DESK_FRAME_S, DeskCommand, type DeskState } from './desk.ts'
 export { crankUp } from './crank-up.ts'
 export { benchDrive, driveByPlan, everydayDrive, followedDrive, outfitBench } from './drive.ts'
 export { benchDyno, DynoPlan, type DynoRow, dynoSummary, usualSweep } from './dyno.ts'
-export { BenchChoices, benchFaults, carFaultIds, type FaultId, faultsFor, wiringFaultIds } from './faults.ts'
+export { BenchChoices, benchFaults, carFaultIds, type FaultId, faultsFor, fitupFaultIds, wiringFaultIds } from './faults.ts'
 export { benchIgnition } from './ignition.ts'
 export { BenchHeldAt, type HeldAt, type IgnitionInstrument, ignitionInstruments, readIgnition } from './instruments.ts'
 export { answersTold, tuneOfAnswers, type TypedAnswers } from './answered.ts'
@@ -13,6 +13,7 @@ export { benchReading, type BenchReadingKind, benchReadingKinds } from './read.t
 export { type TriedIdle, tryIdle } from './idle-try.ts'
 export { type TriedOutput, tryOutput } from './output-try.ts'
 export { Bench, type BenchFrame } from './rig.ts'
+export { benchSweep, fitupInstruments } from './fitup.ts'
 export {
   benchMeterV,
   type KeyedCandidate,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { type BuildData, CoreError, type EntryTable, readingsOf, Random, seedOf } from '../kernel/index.ts'
+import { boxIds, jointIds } from '../fitup/index.ts'
 import { suspectIds, airGapMm, dwellOf, hasDistributor, LOADED_BATTERY_V, sensorOf, sweepOf, withinCycle } from '../spark/index.ts'
 import { needleStep, rpmOfFrequency, sourcePulsesPerRev, tachRatio, USUAL_NEEDLE_S } from '../tach/index.ts'
 import { type KeyedCandidate, keyedCandidates } from './wiring.ts'
@@ -26,6 +27,12 @@ export const BenchHeldAt = z.strictObject({
     .describe('wire tried for the keyed supply'),
   ground: z.enum(['unit', 'engine', 'body', 'sensor']).optional(),
   place: z.string().max(40).optional().describe('connector of the harness'),
+  joint: z.enum(jointIds).optional(),
+  setNm: z.number().min(1).max(250).optional().describe('what the torque wrench is set to, Nm'),
+  box: z.enum(boxIds).optional(),
+  balanceAt: z.enum(['idle', 'part']).optional(),
+  turned: z.array(z.number().min(-5).max(5)).max(12).optional().describe('turns of each throttle’s screw since the look before'),
+  tracks: z.enum(['pedal', 'plate']).optional(),
   live: z.boolean().optional().describe('at the car that stands or runs on the bench now'),
 })
 export type HeldAt = z.infer<typeof BenchHeldAt>

@@ -3,13 +3,15 @@ import { scopeVerdict } from '../spark/index.ts'
 import { benchIgnition } from './ignition.ts'
 import { type HeldAt, type IgnitionInstrument, ignitionInstruments, notHere, readIgnition } from './instruments.ts'
 import { scopeTraces } from './signals.ts'
+import { type FitupInstrument, fitupInstruments, isFitupInstrument, readFitup } from './fitup.ts'
 import { isWiringInstrument, readWiring, type WiringInstrument, wiringInstruments } from './wiring.ts'
 
 /** Kinds of entry that the bench’s instruments at ignition and wiring give, the scope’s verdict with them. */
-export type BenchReadingKind = IgnitionInstrument | WiringInstrument | 'spark.scope'
+export type BenchReadingKind = IgnitionInstrument | WiringInstrument | FitupInstrument | 'spark.scope'
 export const benchReadingKinds = [
   ...(Object.keys(ignitionInstruments) as IgnitionInstrument[]),
   ...(Object.keys(wiringInstruments) as WiringInstrument[]),
+  ...(Object.keys(fitupInstruments) as FitupInstrument[]),
   'spark.scope',
 ] as const
 
@@ -32,5 +34,6 @@ function readScope(build: BuildData, { rpm = USUAL_SCOPE.rpm, seconds = USUAL_SC
 export function benchReading(build: BuildData, kind: BenchReadingKind, at: HeldAt = {}): { value: object; instrument: string } {
   if (kind === 'spark.scope') return { value: readScope(build, at), instrument: 'Scope' }
   if (isWiringInstrument(kind)) return readWiring(build, kind, at)
+  if (isFitupInstrument(kind)) return readFitup(build, kind, at)
   return { value: readIgnition(build, kind, at), instrument: ignitionInstruments[kind].title }
 }

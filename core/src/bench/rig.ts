@@ -1,4 +1,5 @@
 import { plateShare } from '../air/index.ts'
+import { STUCK_SHARE } from './fitup.ts'
 import { alongCurve, CoreError, Random } from '../kernel/index.ts'
 import type { EngineState, Frame } from '../start/index.ts'
 import { SensorSet, type TuneDocument, usualSensors } from '../tune/index.ts'
@@ -23,6 +24,9 @@ import { boiling } from './vapour.ts'
 import { ControlUnit, type Signals, UNIT_TICK_S, type UnitInputs } from './unit.ts'
 
 export const STEP_S = 0.001
+/** what the unit lets a plate open whose pedal it does not believe, %, and the way of a plate from shut to open, deg */
+const LIMP_PCT = 12
+const WAY_DEG = 84
 /** temperatures are read every so many ticks of the unit, and what the cylinders do with a spark every few */
 const SLOW_TICKS = 20
 const FEW_TICKS = 4
@@ -235,7 +239,10 @@ export class Bench {
 
   /** Where the plate really is, % of the pedal's travel: a sticking one does not come back all the way, and the screw holds it open a little. */
   private get platePct(): number {
-    return Math.max(this.throttlePct, this.opened ? this.condition.plateSticksPct : 0)
+    const { plateStuck, trackSupplyLost, linkageShortDeg, plateSticksPct } = this.condition
+    if (plateStuck) return 100 * STUCK_SHARE
+    const reachPct = trackSupplyLost ? LIMP_PCT : 100 * (1 - linkageShortDeg / WAY_DEG)
+    return Math.max(Math.min(this.throttlePct, reachPct), this.opened ? plateSticksPct : 0)
   }
   private get screwOpenTurns(): number {
     return this.screwTurns + this.condition.screwOpenTurns
@@ -314,7 +321,7 @@ export class Bench {
     const rpm = this.rpm
     const cold = Math.min(1, Math.max(0, (80 - heat.coolantC) / 90))
     inlet.chargeK = this.chargeK()
-    inlet.openShare = plateShare(this.platePct)
+    inlet.openShare = plateShare(this.platePct, car.plateShutDeg)
     inlet.breathes = condition.breathesShare
     this.blow(UNIT_TICK_S)
     const flows = this.nitrousArmed && this.throttlePct > NITROUS.fromThrottlePct && rpm > NITROUS.fromRpm

@@ -1,3 +1,4 @@
+import { fitup } from '../fitup/index.ts'
 import { fuel } from '../fuel/index.ts'
 import { handover } from '../handover/index.ts'
 import { idle } from '../idle/index.ts'
@@ -10,4 +11,4 @@ import { tune } from '../tune/index.ts'
 import { wiring } from '../wiring/index.ts'
 
 /** The job line: the stations that are built, in working order. A new one is a new folder and one line here. */
-export const stations = [survey, plan, fuel, spark, wiring, tune, start, idle, learn, handover] as const
+export const stations = [survey, plan, fuel, spark, wiring, fitup, tune, start, idle, learn, handover] as const

@@ -10,7 +10,7 @@ export {
   type Unreadable,
 } from './build.ts'
 export { type Calculation, defineCalculation } from './calculation.ts'
-export { type Caution, cautions } from './cautions.ts'
+export { type Caution, type CautionId, cautions } from './cautions.ts'
 export type { Context, JudgedContext } from './context.ts'
 export { alongCurve, smooth } from './curve.ts'
 export {

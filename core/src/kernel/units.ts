@@ -102,6 +102,15 @@ export const dimensions = {
   fuelUse: [{ id: 'g/kWh', scale: 1, decimals: 0 }],
   density: [{ id: 'kg/m³', scale: 1, decimals: 3 }],
   densityLitre: [{ id: 'kg/L', scale: 1, decimals: 3 }],
+  torque: [
+    { id: 'Nm', scale: 1, decimals: 1 },
+    { id: 'lbf ft', scale: 1.355818, decimals: 1, spellings: ['lb ft', 'ft lb'] },
+  ],
+  force: [
+    { id: 'N', scale: 1, decimals: 0 },
+    { id: 'lbf', scale: 4.448222, decimals: 1 },
+  ],
+  airFlow: [{ id: 'kg/h', scale: 1, decimals: 1 }],
   number: [{ id: '', scale: 1, decimals: 2 }],
   count: [{ id: '', scale: 1, decimals: 0 }],
   lambda: [{ id: 'λ', scale: 1, decimals: 3, spellings: ['lambda'] }],
@@ -133,6 +142,8 @@ const inchUnits: Partial<Record<Dimension, string>> = {
   temperatureStep: '°F',
   temperatureRise: '°F/h',
   frontalArea: 'sq ft',
+  torque: 'lbf ft',
+  force: 'lbf',
 }
 
 /** The unit a person sees for a dimension. Manifold pressure stays kPa in both systems when `absolute` is set: a MAP table is in kPa. */

@@ -169,33 +169,12 @@ const ownParts: readonly OwnPart[] = [
     used: 'manifold',
   },
   {
-    id: 'air-cleaner',
-    price: 'air-cleaner',
-    name: 'Air cleaner, or an adapter for the old one',
-    when: always,
-    spec: (at) =>
-      at.c.facts.place?.bonnetMm === undefined
-        ? 'height by the free height under the bonnet, not measured yet'
-        : say`${mm(at.c.facts.place.bonnetMm, 0)} free over the flange`,
-    quantity: ({ c, cylinders }) => (c.plan.route === 'individual-runner' ? Math.ceil(cylinders / 2) : 1),
-    used: 'over the throttle',
-  },
-  {
     id: 'idle-valve',
     price: 'idle-valve',
     name: 'Idle valve',
     when: ({ c }) => c.plan.electronicThrottle !== true,
     spec: () => 'in the body, or beside it with a hose',
     used: 'throttle',
-  },
-  {
-    id: 'return-springs',
-    price: 'return-springs',
-    name: 'Return spring for the throttle',
-    when: ({ c }) => c.plan.electronicThrottle !== true,
-    spec: () => 'two, each able to shut it alone',
-    quantity: () => 2,
-    used: 'linkage',
   },
   {
     id: 'fasteners',
@@ -260,14 +239,6 @@ const lastParts: readonly OwnPart[] = [
     },
     spec: ({ size }) => `${Math.ceil((size('alternator') ?? 0) / 5) * 5} A or more`,
     used: 'engine',
-  },
-  {
-    id: 'vacuum-reservoir',
-    price: 'vacuum-reservoir',
-    name: 'Vacuum reservoir',
-    when: ({ c }) => c.plan.route === 'individual-runner' && c.plan.brakeBooster !== false,
-    spec: () => 'with check valve',
-    used: 'brake booster',
   },
   {
     id: 'gaskets',

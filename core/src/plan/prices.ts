@@ -46,6 +46,7 @@ export const priceBook = {
   'crash-switch': 38,
   'stall-cut-off': 45,
   wire: 2,
+  'port-cap': 2,
   fuse: 1,
   terminal: 0.6,
   eyelet: 0.8,

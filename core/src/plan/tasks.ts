@@ -10,56 +10,10 @@ export const experience: Record<Experience, { label: string; factor: number; low
   shop: { label: 'shop', factor: 0.7, low: 0.9, high: 1.25 },
 }
 const DELIVERY_DAYS = 7
-const WELDER_LEAD_DAYS = 10
 const DYNO_LEAD_DAYS = 14
-const ROUTE_HOURS = { 'throttle-body': 2, 'multi-port': 7, 'individual-runner': 10 } as const
-const ROUTE_TASK = {
-  'throttle-body': 'Throttle body on, linkage, air cleaner',
-  'multi-port': 'Manifold, rail and throttle on',
-  'individual-runner': 'Throttles on, linkage balanced',
-} as const
-
 /** Tasks of the plan itself, and of stations that have no screen yet. Base hours are those of handbook 01. */
 export function ownTasks(c: Context): PlanTask[] {
-  const { plan, facts } = c
-  const route = plan.route ?? 'throttle-body'
-  const boss: PlanTask[] =
-    facts.exhaust?.bung === 'after-merge'
-      ? []
-      : schoolOf(c, 'boss') === 'a'
-        ? [
-            {
-              id: 'sensor-boss',
-              title: 'Welder: boss for the exhaust sensor',
-              station: 'fitup',
-              kind: 'trade',
-              base: 1,
-              after: [],
-              before: ['removal'],
-              leadDays: WELDER_LEAD_DAYS,
-            },
-          ]
-        : [
-            {
-              id: 'sensor-clamp',
-              title: 'Clamp-on seat for the exhaust sensor',
-              station: 'fitup',
-              kind: 'work',
-              base: 0.7,
-              after: ['removal'],
-              before: ['first-start'],
-            },
-            {
-              id: 'sensor-clamp-check',
-              title: 'Clamp-on seat: smoke or soap, and its bands again',
-              station: 'fitup',
-              kind: 'work',
-              base: 0.3,
-              after: ['hot-leak-check'],
-              before: ['proving'],
-              because: 'a seat that is not welded settles, and a leak there reads lean',
-            },
-          ]
+  const { facts } = c
   const dyno: PlanTask[] =
     schoolOf(c, 'learning') === 'b'
       ? [
@@ -76,20 +30,6 @@ export function ownTasks(c: Context): PlanTask[] {
           },
         ]
       : []
-  const pedal: PlanTask[] = plan.electronicThrottle
-    ? [
-        {
-          id: 'pedal',
-          title: 'Pedal sensor and throttle motor',
-          station: 'fitup',
-          kind: 'work',
-          base: 2.5,
-          after: ['induction'],
-          before: ['wiring', 'first-start'],
-          because: 'electronic throttle',
-        },
-      ]
-    : []
   return [
     { id: 'parts-arrive', title: 'Parts delivered', station: 'plan', kind: 'wait', base: DELIVERY_DAYS, after: [] },
     {
@@ -100,18 +40,7 @@ export function ownTasks(c: Context): PlanTask[] {
       base: 2,
       after: ['parts-arrive'],
     },
-    ...boss,
     ...dyno,
-    {
-      id: 'removal',
-      title: 'Battery off, fuel drained, carburettor and old parts off',
-      station: 'fitup',
-      kind: 'work',
-      base: 1.5,
-      after: ['mock-up'],
-    },
-    { id: 'induction', title: ROUTE_TASK[route], station: 'fitup', kind: 'work', base: ROUTE_HOURS[route], after: ['removal'] },
-    ...pedal,
     {
       id: 'proving',
       title: facts.place?.onStand

@@ -1,3 +1,4 @@
+import { fitupGates } from '../fitup/index.ts'
 import { leakState, provedPressure, unanswered } from '../fuel/index.ts'
 import {
   asSaying,
@@ -185,6 +186,7 @@ export function startGates(c: JudgedContext, all: readonly Stop[]): Record<Start
     ...prime,
     ...leadGates(c),
     ...wired.crank,
+    ...fitupGates(c),
     ...fixedTimingGates(c),
     prepared,
     taken,

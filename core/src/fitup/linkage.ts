@@ -1,0 +1,227 @@
+import { KELVIN_AT_0_C, orificePsi, R_DRY_AIR_J_KGK } from '../air/index.ts'
+import { rootBetween } from '../kernel/index.ts'
+import type { LinkageChoices } from './choices.ts'
+import { FULL_DEG, TIP_IN_PEDAL } from './limits.ts'
+import { plateOpenArea } from './plate-open-area.ts'
+
+const RAD = Math.PI / 180
+/** Own figures for usual parts while they are not told. */
+export const USUAL_LINKAGE = {
+  pedal: { travelMm: 55, padMm: 260, armMm: 55, guideMm: 60 },
+  leverMm: 28,
+  endRadiusMm: 36,
+  bracketMm: 90,
+  rod: { groundMm: 160, crankMm: 40, couplerMm: 160, leverMm: 40, startDeg: 65 },
+  plate: { boreMm: 44, shutDeg: 6, count: 1 },
+} as const
+
+/** All of a linkage with what stands in for what nobody measured. */
+export type Linkage = ReturnType<typeof wholeLinkage>
+export function wholeLinkage(told: LinkageChoices = {}) {
+  const { kind = 'cable', cam = 'round', pedal, rod, plate } = told
+  const startDeg = told.startDeg ?? (cam === 'lever' ? 60 : 0)
+  return {
+    kind,
+    cam,
+    pedal: { ...USUAL_LINKAGE.pedal, ...pedal },
+    leverMm: told.leverMm ?? USUAL_LINKAGE.leverMm,
+    endRadiusMm: told.endRadiusMm ?? USUAL_LINKAGE.endRadiusMm,
+    bracketMm: told.bracketMm ?? USUAL_LINKAGE.bracketMm,
+    startDeg,
+    slackMm: told.slackMm ?? 0,
+    rod: { ...USUAL_LINKAGE.rod, ...rod },
+    plate: { ...USUAL_LINKAGE.plate, ...plate },
+    carpetMm: told.carpetMm ?? 0,
+  }
+}
+
+/** Angle that the pedal turns through when its pad moves so far along its arc, rad. */
+const pedalRad = ({ pedal }: Linkage, share: number): number => (pedal.travelMm * share) / pedal.padMm
+/** How far the cable is drawn: the end of the pedal's arm moves on its circle away from a guide that it stands square to at rest, mm. */
+function pulledMm(l: Linkage, share: number): number {
+  const { armMm, guideMm } = l.pedal
+  const turned = pedalRad(l, share)
+  // arm straight down at rest, guide in front of its end
+  const end = { x: -armMm * Math.sin(turned), y: -armMm * Math.cos(turned) }
+  return Math.hypot(guideMm - end.x, -armMm - end.y) - guideMm
+}
+/** Angle of the throttle's lever for a length of cable drawn over it, rad; null: it cannot go so far. */
+function cableRad(l: Linkage, mm: number): number | null {
+  const s = Math.max(0, mm - l.slackMm)
+  if (l.cam === 'round') return s / l.leverMm
+  if (l.cam === 'snail') {
+    // radius grows evenly over a quarter turn: s = r0 a + (r1 - r0) a^2 / pi
+    const growth = (l.endRadiusMm - l.leverMm) / Math.PI
+    if (Math.abs(growth) < 1e-9) return s / l.leverMm
+    const root = l.leverMm ** 2 + 4 * growth * s
+    return root < 0 ? null : (Math.sqrt(root) - l.leverMm) / (2 * growth)
+  }
+  // a pin on a straight lever, the cable from a bracket: the side opposite the angle shortens as the lever comes round
+  const { bracketMm: d, leverMm: r } = l
+  const start = (l.startDeg + 90) * RAD
+  const length = (angle: number): number => Math.sqrt(d * d + r * r - 2 * d * r * Math.cos(angle))
+  const wanted = length(start) - s
+  const cosine = (d * d + r * r - wanted * wanted) / (2 * d * r)
+  return wanted < Math.abs(d - r) || Math.abs(cosine) > 1 ? null : start - Math.acos(cosine)
+}
+
+/**
+ * Output angle of a four-bar linkage for an angle of its crank, rad; null: the coupler does not reach.
+ * @param crankRad from the line between the pivots
+ * @source J. J. Uicker, G. R. Pennock and J. E. Shigley, Theory of Machines and Mechanisms, position analysis of the four-bar (open branch)
+ */
+export function fourBarRad(l: Pick<Linkage['rod'], 'groundMm' | 'crankMm' | 'couplerMm' | 'leverMm'>, crankRad: number): number | null {
+  const a = { x: l.crankMm * Math.cos(crankRad), y: l.crankMm * Math.sin(crankRad) }
+  const [dx, dy] = [a.x - l.groundMm, a.y]
+  const diagonal = Math.hypot(dx, dy)
+  const cosine = (l.leverMm ** 2 + diagonal ** 2 - l.couplerMm ** 2) / (2 * l.leverMm * diagonal)
+  if (!Number.isFinite(cosine) || Math.abs(cosine) > 1) return null
+  return Math.atan2(dy, dx) - Math.acos(cosine)
+}
+/** The pedal turns the crank of the rod's bell lever through as many degrees as its arm and the crank's length make of it. */
+function rodRad(l: Linkage, share: number): number | null {
+  const { rod, pedal } = l
+  const start = fourBarRad(rod, rod.startDeg * RAD)
+  const crank = rod.startDeg * RAD + (pedalRad(l, share) * pedal.armMm) / rod.crankMm
+  const now = fourBarRad(rod, crank)
+  return start === null || now === null ? null : now - start
+}
+
+export interface PedalPoint {
+  /** share of the pedal's whole travel, 0 to 1 */
+  pedal: number
+  /** of the plate from square across, deg; null: the linkage cannot get there */
+  plateDeg: number | null
+  openMm2: number
+  /** air the engine draws at the road speed that is looked at, as a share of what it draws wide open */
+  air: number
+}
+const WIDE_OPEN_DEG = 90
+
+/** Angle of the plate for a share of the pedal's travel, deg; it stops square to the air. */
+export function plateDegAt(l: Linkage, share: number): number | null {
+  const turned = l.kind === 'rod' ? rodRad(l, share) : cableRad(l, pulledMm(l, share))
+  return turned === null ? null : Math.min(WIDE_OPEN_DEG, l.plate.shutDeg + turned / RAD)
+}
+const areaMm2 = ({ plate }: Linkage, plateDeg: number): number =>
+  plate.count * plateOpenArea.run({ boreMm: plate.boreMm, shutDeg: plate.shutDeg, openDeg: Math.max(plate.shutDeg, plateDeg) }).areaMm2
+
+/** The engine that draws through the plates, at the road speed that a pedal is felt at. */
+export interface Drawing {
+  displacementCc: number
+  rpm: number
+  vePct: number
+  barometerKpa: number
+  airC: number
+  /** what passes at idle beside the plates: valve and leaks, mm2 */
+  idleMm2: number
+}
+const DISCHARGE = 0.8
+/**
+ * Air that an engine draws through an opening at a held speed: manifold pressure falls until what passes the opening is what the cylinders take.
+ * @returns g/s and kPa
+ * @source Heywood, appendix C, equations C.8 and C.9, with the speed-density law of section 2.10
+ */
+export function airThrough(openMm2: number, e: Drawing): { gps: number; mapKpa: number } {
+  const root = Math.sqrt(R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
+  const through = (mapKpa: number): number =>
+    (DISCHARGE * (openMm2 + e.idleMm2) * 1e-6 * e.barometerKpa * 1e6 * orificePsi(mapKpa / e.barometerKpa)) / root
+  const taken = (mapKpa: number): number =>
+    ((e.vePct / 100) * (e.displacementCc * 1e-6) * (e.rpm / 120) * mapKpa * 1e6) / (R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
+  const mapKpa = rootBetween((p) => through(p) - taken(p), 1, e.barometerKpa)
+  return { gps: taken(mapKpa), mapKpa }
+}
+
+const POINTS = 50
+/** Plate, opening and air over the pedal, and what is judged of it. */
+export interface PedalCurve {
+  points: PedalPoint[]
+  /** air of the first tenth of the pedal over that of idle, share of what there is to come */
+  tipInAir: number
+  /** the same of the plate's way */
+  tipInPlate: number
+  /** plate with the pedal on the carpet, deg; null: it locks before */
+  fullDeg: number | null
+  /** share of the pedal that is left when the plate is wide open */
+  leftOver: number
+  /** share of the pedal at which the linkage can go no farther */
+  locksAt: number | null
+}
+export function pedalCurve(l: Linkage, e: Drawing): PedalCurve {
+  const wide = airThrough(areaMm2(l, WIDE_OPEN_DEG), e).gps
+  const shut = airThrough(0, e).gps
+  const at = (pedal: number): PedalPoint => {
+    const plateDeg = plateDegAt(l, pedal)
+    const openMm2 = plateDeg === null ? 0 : areaMm2(l, plateDeg)
+    return { pedal, plateDeg, openMm2, air: plateDeg === null ? 0 : airThrough(openMm2, e).gps / wide }
+  }
+  const points = Array.from({ length: POINTS + 1 }, (_, i) => at(i / POINTS))
+  const locked = points.find((p) => p.plateDeg === null)
+  const tip = at(TIP_IN_PEDAL)
+  const carpeted = Math.max(0, 1 - l.carpetMm / l.pedal.travelMm)
+  const fullDeg = plateDegAt(l, carpeted)
+  const wideAt = points.find((p) => p.plateDeg !== null && p.plateDeg >= WIDE_OPEN_DEG)?.pedal
+  const { shutDeg } = l.plate
+  return {
+    points,
+    tipInAir: (tip.air - shut / wide) / (1 - shut / wide),
+    tipInPlate: tip.plateDeg === null ? 0 : (tip.plateDeg - shutDeg) / (WIDE_OPEN_DEG - shutDeg),
+    fullDeg,
+    leftOver: wideAt === undefined ? 0 : Math.max(0, carpeted - wideAt),
+    locksAt: locked?.pedal ?? null,
+  }
+}
+
+/** A change of the linkage, and what it makes of the pedal. */
+export interface Remedy {
+  id: string
+  what: string
+  tipInAir: number
+  fullDeg: number | null
+  reachesFull: boolean
+  /** force at the pedal over that of now, at the first touch; null: it is what is changed, by as much as the spring is stiff */
+  force: number | null
+  changed: Linkage
+}
+const GROWN = 1.25
+const FIRST_TOUCH = 0.02
+/** What the plate turns for each share of the pedal once the slack is taken up, deg: virtual work makes the pedal's force go with it. */
+function gear(l: Linkage): number {
+  const { armMm, padMm, travelMm } = l.pedal
+  const taken = l.kind === 'cable' ? (l.slackMm * padMm) / (armMm * travelMm) : 0
+  return ((plateDegAt(l, taken + FIRST_TOUCH) ?? 0) - (plateDegAt(l, taken) ?? 0)) / FIRST_TOUCH
+}
+
+/** Remedies of a pedal that jumps, side by side: what each makes of tip-in, of full throttle and of the force. */
+export function remedies(l: Linkage, e: Drawing): Remedy[] {
+  const { pedal } = l
+  const cable = l.kind === 'cable'
+  const ways: [string, string, Linkage][] = [
+    ['as-is', 'as it is', l],
+    cable
+      ? [
+          'longer-lever',
+          `lever of the throttle ${GROWN} times as long`,
+          { ...l, leverMm: l.leverMm * GROWN, endRadiusMm: l.endRadiusMm * GROWN },
+        ]
+      : ['longer-lever', `lever of the throttle ${GROWN} times as long`, { ...l, rod: { ...l.rod, leverMm: l.rod.leverMm * GROWN } }],
+    ['lower-hole', 'a hole nearer the pedal’s pivot', { ...l, pedal: { ...pedal, armMm: pedal.armMm / GROWN } }],
+    ...(cable
+      ? ([
+          [
+            'cam',
+            'a cam that begins large and grows small',
+            { ...l, cam: 'snail', leverMm: l.leverMm * 1.35, endRadiusMm: l.leverMm * 0.7 },
+          ],
+        ] as [string, string, Linkage][])
+      : []),
+    ['more-travel', 'pedal stop lower, more travel', { ...l, pedal: { ...pedal, travelMm: pedal.travelMm * GROWN } }],
+  ]
+  const now = gear(l)
+  const compared = ways.map(([id, what, changed]): Remedy => {
+    const { tipInAir, fullDeg } = pedalCurve(changed, e)
+    return { id, what, tipInAir, fullDeg, reachesFull: (fullDeg ?? 0) >= FULL_DEG, force: now > 0 ? gear(changed) / now : 1, changed }
+  })
+  const spring = { ...compared[0], id: 'preload', what: 'a preload spring: the air stays, the foot feels where it begins', force: null }
+  return [compared[0], spring, ...compared.slice(1)]
+}
