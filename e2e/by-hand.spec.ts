@@ -84,6 +84,22 @@ test('a car without a logger is started and its timing proved by a person alone'
       await page.getByTestId('record-wiring.ground-drop').click()
       await saved(page)
     }
+  })
+
+  await test.step('fit-up: pedal to plate and the vacuum hoses', async () => {
+    await page.goto(`/builds/${id}/fitup`)
+    await page.getByTestId('card-linkage').click()
+    await type(page, 'Plate, pedal on the carpet', '87')
+    await page.getByRole('radiogroup', { name: 'Shuts by itself from anywhere' }).getByRole('radio', { name: 'yes' }).click()
+    await type(page, 'Springs that each shut it alone', '2')
+    await page.getByTestId('record-fitup.linkage').click()
+    await expect(page.getByTestId('card-linkage')).toContainText('done')
+    await page.getByTestId('card-ports').click()
+    for (const name of ['Each hose traced by hand to its port', 'Every unused port capped and clamped'])
+      await page.getByRole('radiogroup', { name }).getByRole('radio', { name: 'yes' }).click()
+    await page.getByTestId('record-fitup.ports').click()
+    await expect(page.getByTestId('card-ports')).toContainText('done')
+    await saved(page)
     await page.goto(`/builds/${id}/start`)
   })
 

@@ -5,6 +5,7 @@ import {
   crankAndRun,
   isolate,
   keyOnChecks,
+  proveFitup,
   proveWiring,
   openSparkStep,
   proveSpark,
@@ -55,6 +56,7 @@ async function proveFuel(page: Page, gauge: string): Promise<void> {
 
 async function firstStart(page: Page): Promise<void> {
   await proveWiring(page)
+  await proveFitup(page)
   await station(page, 'First start')
   await rehearse(page)
   await expect(page.getByText('BENCH', { exact: true })).toBeVisible()

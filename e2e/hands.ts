@@ -199,3 +199,17 @@ export async function proveWiring(page: Page): Promise<void> {
   }
   await saved(page)
 }
+
+/** On the bench: the throttle shuts and opens, the hoses are where they belong. */
+export async function proveFitup(page: Page): Promise<void> {
+  await station(page, 'Fit-up')
+  await rehearse(page)
+  await page.getByRole('tab', { name: 'Cards' }).click()
+  for (const card of ['linkage', 'ports']) {
+    const head = page.getByTestId(`card-${card}`)
+    if ((await head.getAttribute('aria-expanded')) !== 'true') await head.click()
+    await page.getByTestId(`bench-${card}`).click()
+    await expect(head).toContainText('done')
+  }
+  await saved(page)
+}

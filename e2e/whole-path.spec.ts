@@ -7,6 +7,7 @@ import {
   atTheCar,
   isolate,
   keyOnChecks,
+  proveFitup,
   proveWiring,
   openSparkStep,
   proveSpark,
@@ -229,6 +230,92 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.getByTestId('label').first()).toBeVisible()
     await page.emulateMedia({ media: 'print' })
     await expect(page.getByTestId('label').first()).toBeVisible()
+    await page.emulateMedia({ media: 'screen' })
+    await atTheCar(page)
+  })
+
+  await test.step('fit-up: hoses drawn to their ports, a lever dragged, a spring that was unhooked found and mended, a card of each kind, the cards printed', async () => {
+    await station(page, 'Fit-up')
+    await page.getByRole('tab', { name: 'Vacuum' }).click()
+    const middle = async (id: string) => {
+      const box = (await page.getByTestId(id).locator('circle').last().boundingBox())!
+      return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+    }
+    // the booster's hose is drawn over; the others are tapped
+    await page.getByTestId('consumer-booster').scrollIntoViewIfNeeded()
+    const [from, to] = [await middle('consumer-booster'), await middle('port-rear-large')]
+    await page.mouse.move(from.x, from.y)
+    await page.mouse.down()
+    await page.mouse.move(to.x, to.y, { steps: 6 })
+    await page.mouse.up()
+    for (const [consumer, port] of [
+      ['pcv', 'front-large'],
+      ['map', 'side-small'],
+      ['idle-valve', 'neck'],
+    ]) {
+      await page.getByTestId(`consumer-${consumer}`).click()
+      await page.getByTestId(`port-${port}`).click()
+    }
+    await expect(page.getByText('hangs on no port')).toHaveCount(0)
+    for (const port of ['side-small-two', 'edge']) {
+      await page.getByTestId(`port-${port}`).click()
+      await page
+        .getByRole('radiogroup', { name: /^Capped/ })
+        .getByRole('radio', { name: 'yes' })
+        .click()
+    }
+    await expect(page.getByText('Nothing hangs on it')).toHaveCount(0)
+
+    await page.getByRole('tab', { name: 'Bolts' }).click()
+    await page.getByRole('radio', { name: 'circle' }).click()
+    await type(page, 'Bolts', '6')
+    await type(page, 'Bolt circle', '120')
+    await page.getByRole('radio', { name: 'M8', exact: true }).click()
+    await expect(page.getByTestId('joint-torque')).toContainText('Nm')
+    await expect(page.getByTestId('bolt-5')).toBeVisible()
+
+    await page.getByRole('tab', { name: 'Linkage' }).click()
+    const air = () => page.getByTestId('tip-in').textContent()
+    const before = await air()
+    const lever = (await page.getByTestId('lever-handle').boundingBox())!
+    await page.mouse.move(lever.x + lever.width / 2, lever.y + lever.height / 2)
+    await page.mouse.down()
+    await page.mouse.move(lever.x - 20, lever.y + 20, { steps: 6 })
+    await page.mouse.up()
+    await expect.poll(air).not.toBe(before)
+    await page.getByTestId('take-cam').click()
+    await saved(page)
+
+    await page.getByRole('tab', { name: 'Bonnet' }).click()
+    await expect(page.getByTestId('bonnet-left')).toBeVisible()
+    await page.getByRole('tab', { name: 'Exhaust sensor' }).click()
+    await type(page, 'Sensor from the port', '600')
+    await type(page, 'Sensor turned up by', '-5')
+    await expect(page.getByText('Water runs into the exhaust sensor').first()).toBeVisible()
+    await type(page, 'Sensor turned up by', '25')
+    await expect(page.getByText('Water runs into the exhaust sensor')).toHaveCount(0)
+
+    await page.getByRole('tab', { name: 'Cards' }).click()
+    await rehearse(page)
+    await page.getByText('Bench car', { exact: true }).click()
+    await page.getByText('One return spring is unhooked').click()
+    await saved(page)
+    const card = async (id: string) => {
+      const head = page.getByTestId(`card-${id}`)
+      if ((await head.getAttribute('aria-expanded')) !== 'true') await head.click()
+      await page.getByTestId(`bench-${id}`).click()
+      return head
+    }
+    await card('linkage')
+    await expect(page.getByText('Pedal to plate, by a second person at the plate: not as it must be').first()).toBeVisible()
+    await page.getByText('One return spring is unhooked').click()
+    await saved(page)
+    await proveFitup(page)
+    for (const id of ['removal', 'bolts-throttle', 'bonnet', 'sensor', 'coolant-sensor', 'air-sensor', 'box-unit'])
+      await expect(await card(id)).toContainText('done')
+    await page.getByRole('tab', { name: 'Sheets' }).click()
+    await page.emulateMedia({ media: 'print' })
+    await expect(page.getByTestId('printed-card').first()).toBeVisible()
     await page.emulateMedia({ media: 'screen' })
     await atTheCar(page)
   })

@@ -32,7 +32,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const parts = said
     .trim()
     .split(
-      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|Edge and polarity by the light))/,
+      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Edge and polarity by the light))/,
     )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
@@ -44,6 +44,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const scope = part('### What a scope shows')
   const suspected = part('### Edge and polarity by the light')
   const metered = part('### What a meter finds in the loom')
+  const swept = part('### What two tracks show')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
   // the section has its heading, and the seeds stand in the table's own words
   const bare = (said) => said.replace(/^###.*\n+/, '').replace(/\n(?=Seeds from)[\s\S]*$/, '')
@@ -60,6 +61,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (light) put('light', bare(light), spark)
   if (scope) put('scope', bare(scope), spark)
   if (metered) put('wiring', bare(metered), join(root, 'docs/wiring.md'))
+  if (swept) put('fitup', bare(swept), join(root, 'docs/fitup.md'))
   if (suspected) put('suspects', bare(suspected), spark)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
   spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn, spark], { cwd: root, stdio: 'inherit' })

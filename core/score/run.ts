@@ -12,6 +12,7 @@ import { lightTable } from './light.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
 import { scopeTable } from './scope.ts'
 import { suspectsTable } from './suspects.ts'
+import { fitupTable } from './fitup.ts'
 import { wiringTable } from './wiring.ts'
 import {
   falselySettled,
@@ -28,13 +29,14 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
 const SCOPE_TRIALS = 200
 const SUSPECT_TRIALS = 300
 const WIRING_TRIALS = 300
+const FITUP_TRIALS = 300
 const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 37 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
@@ -388,6 +390,7 @@ if (isMainThread) {
   if (only === null || only === 'light') console.log(`\n${lightTable(count(LIGHT_TRIALS), first)}\n`)
   if (only === null || only === 'scope') console.log(`\n${scopeTable(count(SCOPE_TRIALS), first)}\n`)
   if (only === null || only === 'wiring') console.log(`\n${wiringTable(count(WIRING_TRIALS), first)}\n`)
+  if (only === null || only === 'fitup') console.log(`\n${fitupTable(count(FITUP_TRIALS), first)}\n`)
   if (only === null || only === 'suspects') console.log(`\n${suspectsTable(count(SUSPECT_TRIALS), first)}\n`)
   if (wanted('tune')) tuneTable(done.flatMap((d) => d.tune ?? []))
   if (wanted('good')) lintTable(done.flatMap((d) => d.good ?? []))

@@ -136,7 +136,7 @@ export const sendLog = (
     { name: 'file', filename: name, type: 'text/csv', data: file },
   ])
 
-/** What First start wants of the wiring, as entries of a person: each connector, a keyed supply, the grounds. */
+/** What First start wants of wiring and fit-up, as entries of a person: each connector, a keyed supply, the grounds; linkage and vacuum hoses. */
 export function wiringProofs(car: string): { kind: string; value: object }[] {
   const told = demoCar(car)
   const build = { id: 'b', title: 'b', ...told, readings: [], tunes: [], logs: [] }
@@ -151,5 +151,7 @@ export function wiringProofs(car: string): { kind: string; value: object }[] {
     },
     { kind: 'wiring.ground-drop', value: { which: 'unit', state: 'loads-on', dropV: 0.03 } },
     { kind: 'wiring.ground-drop', value: { which: 'engine', state: 'cranking', dropV: 0.2 } },
+    { kind: 'fitup.linkage', value: { fullDeg: 88, closes: true, springs: 2 } },
+    { kind: 'fitup.ports', value: { asMap: true, capped: true, checkValve: true } },
   ]
 }

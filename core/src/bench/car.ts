@@ -179,7 +179,7 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
     manifoldM3: displacementM3 * 1.1,
     inertiaKgM2: 0.08 + 0.06 * displacementM3 * 1000,
     throttleAreaM2: 0,
-    plateShutDeg: choices.fitup?.linkage?.plate?.shutDeg ?? 0,
+    plateShutDeg: 0,
     plateLeakM2: 0,
     idleValveAreaM2: 0,
     breathing,
@@ -229,13 +229,16 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
   }
   car.ve = veGrid(car)
   fitAir(car)
-  // plates that were measured let through what their bores do
-  const { boreMm, count } = choices.fitup?.linkage?.plate ?? {}
-  if (boreMm !== undefined && !options.asOnPaper)
-    car.throttleAreaM2 =
-      PLATE_DISCHARGE * (count ?? (route === 'individual-runner' ? r.cylinders : 1)) * (Math.PI / 4) * (boreMm / 1000) ** 2
+  if (!options.asOnPaper) plates(car, choices, route === 'individual-runner' ? r.cylinders : 1)
   fitIdle(car)
   return car
+}
+
+/** Plates that were measured let through what their bores do, and stand shut as they do. */
+function plates(car: BenchCar, { fitup }: ChoiceTable, usual: number): void {
+  const { boreMm, count = usual, shutDeg = 0 } = fitup?.linkage?.plate ?? {}
+  car.plateShutDeg = shutDeg
+  if (boreMm !== undefined) car.throttleAreaM2 = PLATE_DISCHARGE * count * (Math.PI / 4) * (boreMm / 1000) ** 2
 }
 
 /** Dead times of high-impedance injectors: a straight line over voltage near charging, longer and longer under 10 V as the field builds ever slower. */

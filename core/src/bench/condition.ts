@@ -113,6 +113,8 @@ export interface Condition {
   sensorDroopDeg: number
   /** of an electronic throttle: scratching of a pedal's track, V rms; its second supply gone; the plate stuck */
   pedalNoiseV: number
+  /** second track of the pedal bowed away from the first, % at the middle */
+  tracksApartPct: number
   trackSupplyLost: boolean
   plateStuck: boolean
 }
@@ -143,6 +145,7 @@ export const soundCondition: Readonly<Condition> = {
   bonnetLowMm: 0,
   sensorDroopDeg: 0,
   pedalNoiseV: 0,
+  tracksApartPct: 0,
   trackSupplyLost: false,
   plateStuck: false,
   idleValveMoves: true,

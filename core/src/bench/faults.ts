@@ -404,6 +404,12 @@ const carFaults = {
     befalls: byMotor,
     spoils: (mV) => ({ pedalNoiseV: mV / 1000 }),
   },
+  'tracks-apart': {
+    title: 'Tracks of the pedal run apart',
+    size: { unit: '%', usual: 8, min: 1, max: 30 },
+    befalls: byMotor,
+    spoils: (tracksApartPct) => ({ tracksApartPct }),
+  },
   'track-supply': { title: 'Second supply of the pedal lost', size: null, befalls: byMotor, spoils: () => ({ trackSupplyLost: true }) },
   'plate-stuck': { title: 'Motor’s plate stuck', size: null, befalls: byMotor, spoils: () => ({ plateStuck: true }) },
   'no-oil': { title: 'No oil pressure', size: null, befalls: any, spoils: () => ({ oilPressure: false }) },
@@ -456,6 +462,7 @@ export const fitupFaultIds = [
   'bonnet-low',
   'sensor-low',
   'pedal-noisy',
+  'tracks-apart',
   'track-supply',
   'plate-stuck',
 ] as const satisfies FaultId[]

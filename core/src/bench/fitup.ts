@@ -1,4 +1,5 @@
-import { boxIds, jointIds, judgeTracks, type TrackSweep } from '../fitup/index.ts'
+import type { boxIds, jointIds } from '../fitup/index.ts'
+import { judgeTracks, type TrackSweep } from '../fitup/index.ts'
 import { type BuildData, type EntryTable, Random, readingsOf, seedOf } from '../kernel/index.ts'
 import { conditionOf } from './faults.ts'
 
@@ -44,6 +45,7 @@ export function benchSweep(build: BuildData, which: 'pedal' | 'plate'): TrackSwe
   const { one, two } = TRACK_V[which]
   const out = { timeS: [] as number[], oneV: [] as number[], twoV: [] as number[] }
   const stuck = which === 'plate' && condition.plateStuck
+  const bow = (share: number): number => (which === 'pedal' ? (4 * condition.tracksApartPct * share * (1 - share)) / 100 : 0)
   for (let i = 0; i < n; i++) {
     const phase = i / n
     const share = stuck ? STUCK_SHARE : Math.min(1, Math.max(0, phase < 0.5 ? (phase - 0.06) / 0.38 : (0.94 - phase) / 0.38))
@@ -54,7 +56,12 @@ export function benchSweep(build: BuildData, which: 'pedal' | 'plate'): TrackSwe
       ends[0] + (ends[1] - ends[0]) * share + (NOISE_V + noisy) * random.normal()
     out.timeS.push(i / HZ)
     out.oneV.push(to(at(one, worn) + spike, 0.001))
-    out.twoV.push(to(condition.trackSupplyLost && which === 'pedal' ? 0.02 + 0.002 * random.normal() : at(two, 0), 0.001))
+    out.twoV.push(
+      to(
+        condition.trackSupplyLost && which === 'pedal' ? 0.02 + 0.002 * random.normal() : at(two, 0) + (two[1] - two[0]) * bow(share),
+        0.001,
+      ),
+    )
   }
   return out
 }

@@ -1,4 +1,4 @@
-import { type CautionId, type JudgedContext, mm, proved, readingsOf, type Said, say } from '../kernel/index.ts'
+import { type CautionId, cautions, type JudgedContext, mm, proved, readingsOf, type Said, say } from '../kernel/index.ts'
 import { engagementMm, jointTorque } from './bolts.ts'
 import { boxesFor, boxWords } from './boxes.ts'
 import type { FitupEntryKind } from './entries.ts'
@@ -16,7 +16,7 @@ export interface BenchCard {
   why: string
   tools: string[]
   torque: string | null
-  cautions: CautionId[]
+  cautions: string[]
   /** what is recorded there */
   reads: FitupEntryKind | null
   /** subject of the record: which joint, box, tracks */
@@ -25,10 +25,12 @@ export interface BenchCard {
   done: boolean
   room: FitupRoom | null
 }
+/** A card before its cautions are put in words. */
+type Draft = Omit<BenchCard, 'cautions'> & { cautions: CautionId[] }
 const recorded = (c: JudgedContext, kind: FitupEntryKind): boolean => readingsOf(c.readings, kind).length > 0
 const stands = (c: JudgedContext, kind: FitupEntryKind): boolean => proved(c, kind) !== null
 
-function boltCards(c: JudgedContext): BenchCard[] {
+function boltCards(c: JudgedContext): Draft[] {
   return jointsFor(c).map((id) => {
     const joint = fitupOf(c).joints?.[id] ?? {}
     const torque = jointTorque(joint)
@@ -51,7 +53,7 @@ function boltCards(c: JudgedContext): BenchCard[] {
     }
   })
 }
-function pedalCards(c: JudgedContext): BenchCard[] {
+function pedalCards(c: JudgedContext): Draft[] {
   if (!hasPedalMotor(c))
     return [
       {
@@ -96,7 +98,7 @@ function pedalCards(c: JudgedContext): BenchCard[] {
     of: string | null,
     doneWhen: string,
     done: boolean,
-  ): BenchCard => ({
+  ): Draft => ({
     id,
     title,
     does,
@@ -153,7 +155,7 @@ function pedalCards(c: JudgedContext): BenchCard[] {
     ),
   ]
 }
-function manifoldCards(c: JudgedContext): BenchCard[] {
+function manifoldCards(c: JudgedContext): Draft[] {
   if (routeOf(c) === 'throttle-body') return []
   return [
     {
@@ -172,7 +174,7 @@ function manifoldCards(c: JudgedContext): BenchCard[] {
     },
   ]
 }
-function coolantCards(c: JudgedContext): BenchCard[] {
+function coolantCards(c: JudgedContext): Draft[] {
   return [
     {
       id: 'coolant-sensor',
@@ -210,7 +212,9 @@ function coolantCards(c: JudgedContext): BenchCard[] {
 }
 
 /** The bench cards of this car in working order. */
-export function benchCards(c: JudgedContext): BenchCard[] {
+export const benchCards = (c: JudgedContext): BenchCard[] =>
+  drafts(c).map((card) => ({ ...card, cautions: card.cautions.map((id) => cautions.find((x) => x.id === id)!.text) }))
+function drafts(c: JudgedContext): Draft[] {
   const plain = { torque: null, of: null, room: null, cautions: [] as CautionId[] }
   return [
     {
@@ -289,7 +293,7 @@ export function benchCards(c: JudgedContext): BenchCard[] {
       doneWhen: 'recorded',
       done: stands(c, 'fitup.air-sensor'),
     },
-    ...boxesFor(c).map((id): BenchCard => ({
+    ...boxesFor(c).map((id): Draft => ({
       ...plain,
       id: `box-${id}`,
       title: `Place the ${boxWords[id]}`,

@@ -72,7 +72,7 @@ export const LinkageChoices = z.strictObject({
     .strictObject({
       travelMm: mm(15, 160, 'of the pad, to the floor without carpet'),
       padMm: mm(60, 500, 'pivot to pad'),
-      armMm: mm(10, 200, 'pivot to the cable or rod'),
+      armMm: mm(10, 400, 'pivot to the cable or rod'),
     })
     .optional(),
   leverMm: mm(8, 120, 'radius of the throttle’s lever or cam'),
@@ -83,6 +83,7 @@ export const LinkageChoices = z.strictObject({
   rod: z
     .strictObject({
       groundMm: mm(20, 600, 'bell lever’s pivot to throttle shaft'),
+      inMm: mm(8, 150, 'bell lever, arm that the pedal draws'),
       crankMm: mm(8, 150, 'bell lever, arm of the rod'),
       couplerMm: mm(20, 600, 'rod, eye to eye'),
       leverMm: mm(8, 150, 'throttle’s lever'),

@@ -1,7 +1,8 @@
 import { peakTorqueRpm, vePeakPct } from '../air/index.ts'
 import type { JudgedContext } from '../kernel/index.ts'
-import type { FitupChoices, JointId } from './choices.ts'
-import { type Drawing, type Linkage, pedalCurve, wholeLinkage } from './linkage.ts'
+import type { FitupChoices, JointId, PedalChoices } from './choices.ts'
+import { airOver, type PedalPoint, type Drawing, holeMm2, type Linkage, pedalCurve, wholeLinkage } from './linkage.ts'
+import { pedalMap } from './tracks.ts'
 
 export const fitupOf = (c: Pick<JudgedContext, 'build'>): FitupChoices => c.build.choices.fitup ?? {}
 export const routeOf = ({ plan }: JudgedContext) => plan.route ?? 'throttle-body'
@@ -11,33 +12,31 @@ export const individual = (c: JudgedContext): boolean => routeOf(c) === 'individ
 export const begun = ({ build }: JudgedContext): boolean =>
   build.choices.fitup !== undefined || build.readings.some((r) => r.kind.startsWith('fitup.'))
 
-/** Joints of this job that are drawn down in order. */
-export const jointsFor = (c: JudgedContext): JointId[] => [
-  'throttle',
-  ...(routeOf(c) === 'throttle-body' && c.facts.place?.flange !== undefined && fitupOf(c).joints?.adapter ? (['adapter'] as const) : []),
-  ...(routeOf(c) === 'throttle-body' ? [] : (['manifold'] as const)),
-]
+/** Joints of this job that are drawn down in order: what stands below first. */
+export function jointsFor(c: JudgedContext): JointId[] {
+  if (routeOf(c) !== 'throttle-body') return ['manifold', 'throttle']
+  return fitupOf(c).joints?.adapter ? ['adapter', 'throttle'] : ['throttle']
+}
 export const jointWords: Record<JointId, string> = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' }
 
 /** A pedal is felt at a gentle cruise: so much of the speed of peak torque. */
 const FELT_SHARE = 0.7
-const IDLE_SHARE = 0.06
+const IDLE_RPM = 800
+const AIR_C = 20
 /** The engine that draws through the plates of this car. */
 export function drawingOf(c: JudgedContext): Drawing {
-  const { camClass, redlineRpm, displacementCc, barometerKpa, cylinders } = c.resolved
-  const rpm = FELT_SHARE * peakTorqueRpm(camClass, redlineRpm)
-  const vePct = vePeakPct(camClass, routeOf(c)).torque
-  const whole = displacementCc ?? 500 * (cylinders ?? 4)
-  // beside the plates passes what an idle takes: a small share of the opening that full load has
-  const { boreMm, count } = linkageOf(c).plate
-  return {
-    displacementCc: whole,
-    rpm,
-    vePct,
+  const { camClass, redlineRpm, displacementCc, barometerKpa, idleMapKpa, cylinders } = c.resolved
+  const ve = vePeakPct(camClass, routeOf(c))
+  const engine = {
+    displacementCc: displacementCc ?? 500 * (cylinders ?? 4),
+    rpm: FELT_SHARE * peakTorqueRpm(camClass, redlineRpm),
+    vePct: ve.torque,
     barometerKpa,
-    airC: 20,
-    idleMm2: (IDLE_SHARE * count * Math.PI * boreMm ** 2) / 4 / Math.sqrt(count * 4),
+    airC: AIR_C,
   }
+  // what passes beside the plates at idle: the hole that an idle of this cam draws through
+  const idleMm2 = holeMm2({ ...engine, rpm: IDLE_RPM, vePct: (ve.idle[0] + ve.idle[1]) / 2 }, idleMapKpa)
+  return { ...engine, idleMm2 }
 }
 export function linkageOf(c: JudgedContext): Linkage {
   const told = fitupOf(c).linkage
@@ -46,3 +45,10 @@ export function linkageOf(c: JudgedContext): Linkage {
   return { ...whole, plate: { ...whole.plate, count } }
 }
 export const pedalCurveOf = (c: JudgedContext) => pedalCurve(linkageOf(c), drawingOf(c))
+
+/** Air over the pedal where a motor moves the plate along a curve: the plate goes from shut to square over its whole way. */
+export function motorAir(c: JudgedContext, curve: NonNullable<PedalChoices['curve']>): { points: PedalPoint[]; tipInAir: number } {
+  const plateOf = pedalMap({ curve })
+  const { plate } = linkageOf(c)
+  return airOver(plate, drawingOf(c), (pedal) => plate.shutDeg + ((90 - plate.shutDeg) * plateOf(100 * pedal)) / 100)
+}

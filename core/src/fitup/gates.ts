@@ -1,5 +1,6 @@
 import { type Gate, type JudgedContext, proved, readingsOf, whyFallen } from '../kernel/index.ts'
-import { type FitupEntryKind, trackWords } from './entries.ts'
+import type { trackWords } from './entries.ts'
+import { type FitupEntryKind } from './entries.ts'
 import { hasPedalMotor } from './fitup-of.ts'
 
 export const tracksProved = (c: JudgedContext, which: keyof typeof trackWords): boolean =>

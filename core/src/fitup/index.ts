@@ -20,9 +20,19 @@ export {
 } from './choices.ts'
 export { type FitupEntryKind } from './entries.ts'
 export { drains, sensorStretch } from './exhaust-sensor.ts'
-export { drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalCurveOf } from './fitup-of.ts'
+export { drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, motorAir, pedalCurveOf } from './fitup-of.ts'
 export { fitupGates } from './gates.ts'
-export { airThrough, type Drawing, type Linkage, type PedalCurve, plateDegAt, remedies, type Remedy } from './linkage.ts'
+export {
+  airThrough,
+  type Drawing,
+  type Linkage,
+  linkagePose,
+  type LinkagePose,
+  type PedalCurve,
+  plateDegAt,
+  remedies,
+  type Remedy,
+} from './linkage.ts'
 export { plateOpenArea } from './plate-open-area.ts'
 export { fitup } from './station.ts'
 export { judgeTracks, pedalMap, softStart, type TrackSweep, type TrackVerdict } from './tracks.ts'

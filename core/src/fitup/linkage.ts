@@ -7,11 +7,12 @@ import { plateOpenArea } from './plate-open-area.ts'
 const RAD = Math.PI / 180
 /** Own figures for usual parts while they are not told. */
 export const USUAL_LINKAGE = {
-  pedal: { travelMm: 55, padMm: 260, armMm: 55, guideMm: 60 },
-  leverMm: 28,
-  endRadiusMm: 36,
+  pedal: { travelMm: 60, padMm: 260, armMm: 170, guideMm: 60 },
+  leverMm: { round: 26, snail: 33, lever: 30 },
+  startDeg: 42,
+  endRadiusMm: 20,
   bracketMm: 90,
-  rod: { groundMm: 160, crankMm: 40, couplerMm: 160, leverMm: 40, startDeg: 65 },
+  rod: { groundMm: 160, inMm: 40, crankMm: 45, couplerMm: 160, leverMm: 32, startDeg: 65 },
   plate: { boreMm: 44, shutDeg: 6, count: 1 },
 } as const
 
@@ -19,12 +20,12 @@ export const USUAL_LINKAGE = {
 export type Linkage = ReturnType<typeof wholeLinkage>
 export function wholeLinkage(told: LinkageChoices = {}) {
   const { kind = 'cable', cam = 'round', pedal, rod, plate } = told
-  const startDeg = told.startDeg ?? (cam === 'lever' ? 60 : 0)
+  const startDeg = told.startDeg ?? USUAL_LINKAGE.startDeg
   return {
     kind,
     cam,
     pedal: { ...USUAL_LINKAGE.pedal, ...pedal },
-    leverMm: told.leverMm ?? USUAL_LINKAGE.leverMm,
+    leverMm: told.leverMm ?? USUAL_LINKAGE.leverMm[cam],
     endRadiusMm: told.endRadiusMm ?? USUAL_LINKAGE.endRadiusMm,
     bracketMm: told.bracketMm ?? USUAL_LINKAGE.bracketMm,
     startDeg,
@@ -78,11 +79,11 @@ export function fourBarRad(l: Pick<Linkage['rod'], 'groundMm' | 'crankMm' | 'cou
   if (!Number.isFinite(cosine) || Math.abs(cosine) > 1) return null
   return Math.atan2(dy, dx) - Math.acos(cosine)
 }
-/** The pedal turns the crank of the rod's bell lever through as many degrees as its arm and the crank's length make of it. */
+/** The pedal's rod turns the bell lever by what it is drawn over its arm; the bell lever's other arm is the crank of the four-bar. */
 function rodRad(l: Linkage, share: number): number | null {
-  const { rod, pedal } = l
+  const { rod } = l
   const start = fourBarRad(rod, rod.startDeg * RAD)
-  const crank = rod.startDeg * RAD + (pedalRad(l, share) * pedal.armMm) / rod.crankMm
+  const crank = rod.startDeg * RAD + pulledMm(l, share) / rod.inMm
   const now = fourBarRad(rod, crank)
   return start === null || now === null ? null : now - start
 }
@@ -103,7 +104,7 @@ export function plateDegAt(l: Linkage, share: number): number | null {
   const turned = l.kind === 'rod' ? rodRad(l, share) : cableRad(l, pulledMm(l, share))
   return turned === null ? null : Math.min(WIDE_OPEN_DEG, l.plate.shutDeg + turned / RAD)
 }
-const areaMm2 = ({ plate }: Linkage, plateDeg: number): number =>
+const areaMm2 = (plate: Linkage['plate'], plateDeg: number): number =>
   plate.count * plateOpenArea.run({ boreMm: plate.boreMm, shutDeg: plate.shutDeg, openDeg: Math.max(plate.shutDeg, plateDeg) }).areaMm2
 
 /** The engine that draws through the plates, at the road speed that a pedal is felt at. */
@@ -132,6 +133,12 @@ export function airThrough(openMm2: number, e: Drawing): { gps: number; mapKpa: 
   return { gps: taken(mapKpa), mapKpa }
 }
 
+/** Opening that an engine draws its air through at a manifold pressure, mm2: the law above the other way round. */
+export function holeMm2(e: Omit<Drawing, 'idleMm2'>, mapKpa: number): number {
+  const one = { ...e, idleMm2: 0 }
+  return rootBetween((mm2) => airThrough(mm2, one).mapKpa - mapKpa, 0.01, 20_000)
+}
+
 const POINTS = 50
 /** Plate, opening and air over the pedal, and what is judged of it. */
 export interface PedalCurve {
@@ -147,25 +154,34 @@ export interface PedalCurve {
   /** share of the pedal at which the linkage can go no farther */
   locksAt: number | null
 }
-export function pedalCurve(l: Linkage, e: Drawing): PedalCurve {
-  const wide = airThrough(areaMm2(l, WIDE_OPEN_DEG), e).gps
+/** Opening and air over the pedal for plates that stand as told, and the air of the first tenth. */
+export function airOver(
+  plate: Linkage['plate'],
+  e: Drawing,
+  plateDegOf: (pedal: number) => number | null,
+): { points: PedalPoint[]; tipInAir: number } {
+  const wide = airThrough(areaMm2(plate, WIDE_OPEN_DEG), e).gps
   const shut = airThrough(0, e).gps
   const at = (pedal: number): PedalPoint => {
-    const plateDeg = plateDegAt(l, pedal)
-    const openMm2 = plateDeg === null ? 0 : areaMm2(l, plateDeg)
+    const plateDeg = plateDegOf(pedal)
+    const openMm2 = plateDeg === null ? 0 : areaMm2(plate, plateDeg)
     return { pedal, plateDeg, openMm2, air: plateDeg === null ? 0 : airThrough(openMm2, e).gps / wide }
   }
   const points = Array.from({ length: POINTS + 1 }, (_, i) => at(i / POINTS))
+  return { points, tipInAir: (at(TIP_IN_PEDAL).air - shut / wide) / (1 - shut / wide) }
+}
+export function pedalCurve(l: Linkage, e: Drawing): PedalCurve {
+  const { points, tipInAir } = airOver(l.plate, e, (pedal) => plateDegAt(l, pedal))
   const locked = points.find((p) => p.plateDeg === null)
-  const tip = at(TIP_IN_PEDAL)
+  const tipDeg = plateDegAt(l, TIP_IN_PEDAL)
   const carpeted = Math.max(0, 1 - l.carpetMm / l.pedal.travelMm)
   const fullDeg = plateDegAt(l, carpeted)
   const wideAt = points.find((p) => p.plateDeg !== null && p.plateDeg >= WIDE_OPEN_DEG)?.pedal
   const { shutDeg } = l.plate
   return {
     points,
-    tipInAir: (tip.air - shut / wide) / (1 - shut / wide),
-    tipInPlate: tip.plateDeg === null ? 0 : (tip.plateDeg - shutDeg) / (WIDE_OPEN_DEG - shutDeg),
+    tipInAir,
+    tipInPlate: tipDeg === null ? 0 : (tipDeg - shutDeg) / (WIDE_OPEN_DEG - shutDeg),
     fullDeg,
     leftOver: wideAt === undefined ? 0 : Math.max(0, carpeted - wideAt),
     locksAt: locked?.pedal ?? null,
@@ -224,4 +240,42 @@ export function remedies(l: Linkage, e: Drawing): Remedy[] {
   })
   const spring = { ...compared[0], id: 'preload', what: 'a preload spring: the air stays, the foot feels where it begins', force: null }
   return [compared[0], spring, ...compared.slice(1)]
+}
+
+interface Spot {
+  xMm: number
+  yMm: number
+}
+/** A linkage as it stands with the pedal so far down: for drawings. */
+export interface LinkagePose {
+  /** from the pedal's pivot, forward and up: pad, end of the arm, guide of the cable */
+  pad: Spot
+  arm: Spot
+  guide: Spot
+  /** the throttle's lever from rest, deg; null: it cannot go so far */
+  leverDeg: number | null
+  plateDeg: number | null
+  /** of a rod, from the bell lever's pivot: end of its arm, eye at the throttle's lever, throttle shaft */
+  rod: { crank: Spot; eye: Spot; shaft: Spot } | null
+}
+export function linkagePose(l: Linkage, share: number): LinkagePose {
+  const turned = pedalRad(l, share)
+  const { padMm, armMm, guideMm } = l.pedal
+  const plateDeg = plateDegAt(l, share)
+  return {
+    pad: { xMm: padMm * Math.sin(turned), yMm: -padMm * Math.cos(turned) },
+    arm: { xMm: -armMm * Math.sin(turned), yMm: armMm * Math.cos(turned) },
+    guide: { xMm: guideMm, yMm: armMm },
+    leverDeg: plateDeg === null ? null : plateDeg - l.plate.shutDeg,
+    plateDeg,
+    rod: l.kind === 'rod' ? rodPose(l, share) : null,
+  }
+}
+function rodPose(l: Linkage, share: number): LinkagePose['rod'] {
+  const { rod } = l
+  const crank = rod.startDeg * RAD + pulledMm(l, share) / rod.inMm
+  const lever = fourBarRad(rod, crank)
+  if (lever === null) return null
+  const spot = (from: number, r: number, angle: number): Spot => ({ xMm: from + r * Math.cos(angle), yMm: r * Math.sin(angle) })
+  return { crank: spot(0, rod.crankMm, crank), eye: spot(rod.groundMm, rod.leverMm, lever), shaft: { xMm: rod.groundMm, yMm: 0 } }
 }

@@ -26,13 +26,41 @@ const LEAST_SPAN_V = 1
 /** under this a supply or a ground is gone, or a wire broken: no track lives there, V */
 const DEAD_V = 0.08
 const SHORT_V = 4.95
-/** half a window of the running median, samples */
-const HALF = 4
-/** moving at all, % in a sample */
-const MOVES_PCT = 0.05
+/** half a window of the running median, s and samples */
+const HALF_S = 0.04
+const HALF_LEAST = 2
+const HALF_MOST = 12
+/** from one sample to the next it may move so much, %: else where it turns looks like a spike */
+const STEP_PCT = 1.5
+/** so many times the noise is no noise */
+const SPIKE_OF_NOISE = 5
 const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1]
-const smoothed = (v: readonly number[]): number[] => v.map((_, i) => median(v.slice(Math.max(0, i - HALF), i + HALF + 1)))
-const rms = (list: readonly number[]): number => (list.length ? Math.sqrt(list.reduce((s, v) => s + v * v, 0) / list.length) : 0)
+const smoothed = (v: readonly number[], half: number): number[] => v.map((_, i) => median(v.slice(Math.max(0, i - half), i + half + 1)))
+/** of a normal spread, its sigma over the median of its size */
+const SIGMA_OVER_MEDIAN = 1.4826
+const WINDOW_S = 1
+const LEAST_IN_WINDOW = 20
+/** a track that goes so far in a second moves, % */
+const MOVES_PCT = 2
+/** beyond so many times the noise a sample stands apart from it */
+const APART = 4
+/** Noise of the worst second of those that move, or that stand, rms %; a spike by itself is none. */
+function noiseOf({ slow, fast }: Pick<ReturnType<typeof track>, 'slow' | 'fast'>, timeS: readonly number[], moving: boolean): number {
+  let worst = 0
+  for (let from = 0; from < fast.length;) {
+    let to = from
+    while (to < fast.length && timeS[to] - timeS[from] < WINDOW_S) to++
+    const part = fast.slice(from, to)
+    const moves = Math.abs(slow[to - 1] - slow[from]) > MOVES_PCT
+    if (part.length >= LEAST_IN_WINDOW && moves === moving) {
+      const sigma = SIGMA_OVER_MEDIAN * median(part.map(Math.abs))
+      const within = part.filter((v) => Math.abs(v) <= APART * sigma)
+      worst = Math.max(worst, Math.sqrt(within.reduce((sum, v) => sum + v * v, 0) / (within.length || 1)))
+    }
+    from = to
+  }
+  return worst
+}
 
 /**
  * Two tracks of a pedal or a plate against each other over a slow sweep from end to end and back.
@@ -51,8 +79,16 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
     ['two', twoV],
   ] as const)
     if (dead(v)) wrong.push(`track ${name} falls to nothing: supply, ground or wire lost`)
-  const one = track(oneV)
-  const two = track(twoV)
+  const half = Math.min(HALF_MOST, Math.max(HALF_LEAST, Math.round((HALF_S * n) / lengthS)))
+  const one = track(oneV, half)
+  const two = track(twoV, half)
+  const steps = one.slow.slice(1).map((v, i) => Math.abs(v - one.slow[i]))
+  if (steps.filter((v) => v > STEP_PCT).length > 0.1 * n)
+    throw new CoreError(
+      'EVIDENCE_MISSING',
+      'sweep',
+      `must move slower, or be sampled faster: ${STEP_PCT} % from one sample to the next is the most`,
+    )
   if (one.span < LEAST_SPAN_V && two.span < LEAST_SPAN_V) wrong.push('neither track moves by a volt: stuck, or not moved from end to end')
   for (const [name, t] of [
     ['one', one],
@@ -67,13 +103,12 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
   })
   if (!wrong.length && apartPct > TRACKS_PCT)
     wrong.push(`the tracks differ by ${apartPct.toFixed(1)} % at ${atPct.toFixed(0)} % of the way`)
-  const moves = one.slow.map(
-    (v, i) => Math.abs(v - one.slow[Math.max(0, i - 1)]) > MOVES_PCT || Math.abs(two.slow[i] - two.slow[Math.max(0, i - 1)]) > MOVES_PCT,
-  )
-  const calm = (t: typeof one, moving: boolean): number[] => t.fast.filter((v, i) => moves[i] === moving && Math.abs(v) <= SPIKE_PCT)
-  const noisePct = Math.max(rms(calm(one, true)), rms(calm(two, true)))
-  const restNoisePct = Math.max(rms(calm(one, false)), rms(calm(two, false)))
-  const spikes = spikesOf(one.fast) + spikesOf(two.fast)
+  const noise = (moving: boolean): number => Math.max(noiseOf(one, timeS, moving), noiseOf(two, timeS, moving))
+  const noisePct = noise(true)
+  const restNoisePct = noise(false)
+  // out of a noisy track a few samples stand out by chance: a spike is what noise does not do
+  const leastPct = Math.max(SPIKE_PCT, SPIKE_OF_NOISE * Math.max(noisePct, restNoisePct))
+  const spikes = spikesOf(one.fast, leastPct) + spikesOf(two.fast, leastPct)
   const spikesPerMin = (60 * spikes) / lengthS
   if (Math.max(noisePct, restNoisePct) > NOISE_PCT)
     wrong.push(
@@ -86,8 +121,8 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
   return { apartPct, atPct, restNoisePct, noisePct, spikesPerMin, ends: { oneV: one.ends, twoV: two.ends }, wrong }
 }
 /** One track over its own ends, %, the slow of it and what is faster. A track may fall as the pedal goes down: then it is turned over. */
-function track(v: readonly number[]) {
-  const slowV = smoothed(v)
+function track(v: readonly number[], half: number) {
+  const slowV = smoothed(v, half)
   const [low, high] = [Math.min(...slowV), Math.max(...slowV)]
   const span = high - low
   if (span < LEAST_SPAN_V) return { slow: v.map(() => 0), fast: v.map(() => 0), span, ends: [low, high] as [number, number] }
@@ -96,8 +131,8 @@ function track(v: readonly number[]) {
   const slow = slowV.map(share)
   return { slow, fast: v.map((x, i) => share(x) - slow[i]), span, ends: (falls ? [high, low] : [low, high]) as [number, number] }
 }
-const spikesOf = (fast: readonly number[]): number =>
-  fast.filter((v, i) => Math.abs(v) > SPIKE_PCT && !(i > 0 && Math.abs(fast[i - 1]) > SPIKE_PCT)).length
+const spikesOf = (fast: readonly number[], leastPct: number): number =>
+  fast.filter((v, i) => Math.abs(v) > leastPct && !(i > 0 && Math.abs(fast[i - 1]) > leastPct)).length
 
 /** Plate over pedal, %, through the points of a curve; without one, straight. */
 export function pedalMap({ curve }: PedalChoices = {}): (pedalPct: number) => number {

@@ -39,6 +39,9 @@ it('a change says what it was and what it is', () =>
 
 it('every choice that has a name has a place in the schema, and no name stands for two of one part', () => {
   const part = (path: string) => path.split('.')[0]
+  // lists whose names are fixed
+  const named = (path: string) =>
+    path.replace('boxes.*', 'boxes.unit').replace('joints.*', 'joints.throttle').replace('stack.*', 'stack.body')
   for (const [path, label] of Object.entries(choiceLabels)) {
     expect(label.trim().length, path).toBeGreaterThan(2)
     const twins = Object.entries(choiceLabels).filter(([other, name]) => name === label && part(other) === part(path) && other !== path)
@@ -47,7 +50,7 @@ it('every choice that has a name has a place in the schema, and no name stands f
       label,
     ).toEqual([])
     // a value that no schema takes is refused with its own path; one that the schema does not know is refused as unknown
-    const refusal = checkFact(`choices.${path}`, { never: 'a value' }) ?? ''
+    const refusal = checkFact(`choices.${named(path)}`, { never: 'a value' }) ?? ''
     expect(refusal, path).not.toContain('not a field that is known')
   }
 })

@@ -11,8 +11,10 @@ export function pathWords(path: string): string {
   if (choiceLabels[rest]) return named(choiceLabels[rest])
   const parts = rest.split('.')
   // what stands in a list under a name of its own: "Wire cut to, pump"
-  const each = choiceLabels[[...parts.slice(0, 2), '*', ...parts.slice(3)].join('.')]
-  if (each && parts.length > 2) return named(`${each}, ${parts[2].replaceAll('-', ' ')}`)
+  for (const k of [2, 3]) {
+    const each = choiceLabels[[...parts.slice(0, k), '*', ...parts.slice(k + 1)].join('.')]
+    if (each && parts.length > k) return named(`${each}, ${parts[k].replaceAll('-', ' ')}`)
+  }
   const words = parts
     .map((part) => inputWords(part).words)
     .map((word, i) => (i === 0 ? word.charAt(0).toUpperCase() + word.slice(1) : word))

@@ -59,7 +59,65 @@ const keyed = {
   crankingV: 10,
   batteryCrankingV: 10.3,
 }
+const otherLever = { choices: { fitup: { linkage: { leverMm: 40 } } } }
+const motor = { choices: { plan: { electronicThrottle: true } } }
 const cases: Partial<Record<EntryKind, Case>> = {
+  'fitup.torqued': {
+    passes: { joint: 'throttle', torqueNm: 20, passes: 3, inOrder: true },
+    fails: { joint: 'throttle', torqueNm: 20, passes: 2, inOrder: true },
+    other: { choices: { fitup: { joints: { throttle: { threadMm: 10 } } } } },
+  },
+  'fitup.ports': {
+    passes: { asMap: true, capped: true, checkValve: true },
+    fails: { asMap: true, capped: false },
+    other: { choices: { fitup: { vacuum: { joined: { booster: 'rear-large' } } } } },
+  },
+  'fitup.linkage': {
+    passes: { fullDeg: 85, closes: true, springs: 2 },
+    fails: { fullDeg: 84, closes: true, springs: 2 },
+    other: otherLever,
+  },
+  'fitup.tip-in': { passes: { jumpPct: 3 }, fails: { jumpPct: 3.1 } },
+  'fitup.kick-down': { passes: { fullAtFull: true, noSlack: true }, fails: { fullAtFull: true, noSlack: false }, other: otherLever },
+  'fitup.shafts': {
+    passes: { shutDeg: 1, fullDeg: 1 },
+    fails: { shutDeg: 1.1, fullDeg: 0.5 },
+    other: { choices: { fitup: { linkage: { shafts: 2 } } } },
+  },
+  'fitup.bonnet': { passes: { gapMm: 20 }, fails: { gapMm: 19.5 }, other: { choices: { fitup: { stack: { spacer: { heightMm: 10 } } } } } },
+  'fitup.sensor': {
+    passes: { upDeg: 10, tight: true, plugged: true },
+    fails: { upDeg: 9, tight: true, plugged: true },
+    other: { choices: { fitup: { sensor: { fromPortMm: 500 } } } },
+  },
+  'fitup.coolant-sensor': { passes: { wet: true, engineSide: true }, fails: { wet: false, engineSide: true } },
+  'fitup.air-sensor': { passes: { cool: true }, fails: { cool: false } },
+  'fitup.box': {
+    passes: { box: 'unit', dry: true, plugsDown: true, rubber: true, hottestC: 70 },
+    fails: { box: 'unit', dry: true, plugsDown: true, rubber: true, hottestC: 71 },
+    other: { choices: { fitup: { boxes: { unit: { plugs: 'up' } } } } },
+  },
+  'fitup.dry-fit': {
+    passes: { gapMm: 0.1, boltsStart: true, railFloatMm: 0.3 },
+    fails: { gapMm: 0.11, boltsStart: true, railFloatMm: 0.5 },
+    other: { choices: { plan: { route: 'individual-runner' } } },
+  },
+  'fitup.coolant-bled': { passes: { held: true }, fails: { held: false } },
+  'fitup.brake-key': { passes: { keyShuts: true, brakeShuts: true }, fails: { keyShuts: true, brakeShuts: false }, other: motor },
+  'fitup.tracks': {
+    passes: { which: 'pedal', apartPct: 5, noisePct: 0.5, spikesPerMin: 1 },
+    fails: { which: 'pedal', apartPct: 5.1, noisePct: 0.2, spikesPerMin: 0 },
+    other: motor,
+  },
+  'fitup.limp': {
+    passes: { platePct: 15, afterS: 1 },
+    fails: { platePct: 16, afterS: 0.5 },
+    other: { choices: { fitup: { pedal: { defaultPct: 9 } } } },
+  },
+  'fitup.last-look': {
+    passes: { fuel: true, wires: true, moving: true, cloths: true },
+    fails: { fuel: true, wires: true, moving: true, cloths: false },
+  },
   'wiring.keyed': {
     passes: keyed,
     fails: { ...keyed, lampV: 9 },
@@ -269,6 +327,10 @@ const acts: Partial<Record<string, () => Reading>> = {
   'spark.fitted': () => made('spark.fitted', { referenceDeg: 54 }),
   'start.plug-opened': () => made('start.plug-opened', {}),
   'wiring.opened': () => made('wiring.opened', { what: 'unit plug' }),
+  'fitup.body-off': () => made('fitup.body-off', { what: 'throttle body' }),
+  'fitup.hose-off': () => made('fitup.hose-off', { what: 'booster' }),
+  'fitup.linkage-off': () => made('fitup.linkage-off', { what: 'cable' }),
+  'fitup.exhaust-off': () => made('fitup.exhaust-off', { what: 'front pipe' }),
   'wiring.isolated': () => made('wiring.isolated', { earthedFirst: true }),
   'idle.screw': () => made('idle.screw', { turns: 0.25 }),
   'spark.damper': () => made('spark.damper', { what: 'damper' }),
@@ -363,8 +425,17 @@ describe('a proof names the parts of the car that its basis is read from', () =>
     ...told,
     choices: {
       ...told.choices,
-      plan: { ...told.choices.plan, fuelPressureKpa: 290, unit: { name: 'box' } },
+      plan: { ...told.choices.plan, fuelPressureKpa: 290, electronicThrottle: false, unit: { name: 'box' } },
       unit: { firmware: '1', idleLearns: 'valve' },
+      fitup: {
+        joints: { throttle: { threadMm: 8 } },
+        vacuum: { joined: { booster: 'rear-large' } },
+        linkage: { leverMm: 26, shafts: 1 },
+        stack: { body: { heightMm: 80 } },
+        sensor: { fromPortMm: 500 },
+        boxes: { unit: { dry: true } },
+        pedal: { defaultPct: 7 },
+      },
       wiring: { unitGround: 'own-wire', bus: { ends: 2 }, circuits: { keyed: { from: 'fuses' }, pump: { pin: 'B4' } } },
       spark: {
         ...told.choices.spark,

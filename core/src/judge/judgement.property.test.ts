@@ -203,6 +203,6 @@ it('judgement is pure: the build is not touched, and the same build gives the sa
 it('every rule has its own id, beginning with a subject', () => {
   expect(new Set(rules.map((r) => r.id)).size).toBe(rules.length)
   for (const rule of rules) {
-    expect(rule.id).toMatch(/^(survey|plan|fuel|spark|tach|wiring|unit|start|idle|learn|handover)\./)
+    expect(rule.id).toMatch(/^(survey|plan|fuel|spark|tach|wiring|fitup|unit|start|idle|learn|handover)\./)
   }
 })

@@ -25,6 +25,8 @@ function wording(issue: z.core.$ZodIssue): string {
         : `must be ${issue.inclusive ? 'at most' : 'less than'} ${issue.maximum}${unit ? ` ${unit}` : ''}`
     case 'invalid_value':
       return `must be one of ${issue.values.map(String).join(', ')}`
+    case 'invalid_key':
+      return issue.issues[0]?.message ?? issue.message
     default:
       return issue.message
   }
@@ -38,6 +40,7 @@ const suffixes: [RegExp, string][] = [
   [/Mm$/, 'mm'],
   [/Kw$/, 'kW'],
   [/Rpm$|^rpm$/, 'rpm'],
+  [/^(up|shut|full|tilt|start)Deg$/, 'degrees'],
   [/Deg(Btdc)?$/, 'crank degrees'],
   [/DistDeg$/, 'distributor degrees'],
   [/Us$/, 'microseconds'],
@@ -54,6 +57,9 @@ const suffixes: [RegExp, string][] = [
   [/[Mm]inutes$/, 'min'],
   [/^micron$/, 'µm'],
   [/Kg$/, 'kg'],
+  [/[a-z]Nm$/, 'Nm'],
+  [/KgH$/, 'kg/h'],
+  [/[a-z]N$/, 'N'],
   [/[a-z]V$/, 'V'],
   [/[a-z]A$/, 'A'],
   [/[a-z]C$/, '°C'],

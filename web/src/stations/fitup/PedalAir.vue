@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+/** Plate and air over the pedal; the first tenth, where the foot feels a jump, is shaded. */
+const props = defineProps<{
+  points: readonly { pedal: number; plateDeg: number | null; air: number }[]
+  /** where the pedal stands now, share */
+  at?: number
+  /** beside it another, to be compared */
+  other?: readonly { pedal: number; air: number }[]
+}>()
+const W = 460
+const H = 240
+const x = (pedal: number): number => 46 + (W - 60) * pedal
+const y = (share: number): number => 16 + (H - 46) * (1 - share)
+const line = (list: readonly { pedal: number; share: number | null }[]): string =>
+  list
+    .filter((p): p is { pedal: number; share: number } => p.share !== null)
+    .map((p, i) => `${i ? 'L' : 'M'}${x(p.pedal).toFixed(1)} ${y(p.share).toFixed(1)}`)
+    .join('')
+const air = computed(() => line(props.points.map((p) => ({ pedal: p.pedal, share: p.plateDeg === null ? null : p.air }))))
+const plate = computed(() => line(props.points.map((p) => ({ pedal: p.pedal, share: p.plateDeg === null ? null : p.plateDeg / 90 }))))
+const beside = computed(() => (props.other ? line(props.other.map((p) => ({ pedal: p.pedal, share: p.air }))) : null))
+const ticks = [0, 0.25, 0.5, 0.75, 1]
+</script>
+
+<template>
+  <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Air and plate over the pedal">
+    <rect :x="x(0)" :y="y(1)" :width="x(0.1) - x(0)" :height="y(0) - y(1)" class="first" />
+    <g v-for="t in ticks" :key="t">
+      <line :x1="x(0)" :x2="x(1)" :y1="y(t)" :y2="y(t)" class="grid" />
+      <text :x="x(0) - 6" :y="y(t) + 5" text-anchor="end">{{ 100 * t }}</text>
+      <text :x="x(t)" :y="H - 8" text-anchor="middle">{{ 100 * t }}</text>
+    </g>
+    <path v-if="beside" :d="beside" class="beside" />
+    <path :d="plate" class="plate" />
+    <path :d="air" class="air" />
+    <line v-if="at !== undefined" :x1="x(at)" :x2="x(at)" :y1="y(1)" :y2="y(0)" class="now" />
+    <text :x="x(1)" :y="y(0) - 30" text-anchor="end" class="air-text">air, % of full</text>
+    <text :x="x(1)" :y="y(0) - 10" text-anchor="end">plate, % of 90°, over pedal, %</text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  display: block;
+  width: 100%;
+  max-width: 560px;
+  font: 500 14px var(--head);
+}
+text {
+  fill: var(--soft);
+}
+.air-text {
+  fill: var(--data);
+}
+.grid {
+  stroke: var(--hair);
+}
+.first {
+  fill: var(--wash);
+}
+path {
+  fill: none;
+  stroke: var(--soft);
+  stroke-width: 2.5;
+}
+.air {
+  stroke: var(--data);
+  stroke-width: 4;
+}
+.beside {
+  stroke: var(--ink);
+  stroke-dasharray: 6 5;
+}
+.now {
+  stroke: var(--ink);
+}
+</style>
