@@ -29,7 +29,7 @@ const SCREW = { own: 0.42, ownSpread: 0.08, beside: 0.09, all: -0.025 } as const
 const HZ = 100
 /** where a stuck plate stands */
 export const STUCK_SHARE = 0.34
-const SWEEP_S = 12
+const SWEEP_S = 14
 const NOISE_V = 0.0035
 /** low and high end of each track, V; the second runs on half the first's span, so that a short between them shows */
 const TRACK_V = { pedal: { one: [0.78, 3.92], two: [0.39, 1.96] }, plate: { one: [0.62, 4.4], two: [4.38, 0.6] } } as const
@@ -48,7 +48,7 @@ export function benchSweep(build: BuildData, which: 'pedal' | 'plate'): TrackSwe
   const bow = (share: number): number => (which === 'pedal' ? (4 * condition.tracksApartPct * share * (1 - share)) / 100 : 0)
   for (let i = 0; i < n; i++) {
     const phase = i / n
-    const share = stuck ? STUCK_SHARE : Math.min(1, Math.max(0, phase < 0.5 ? (phase - 0.06) / 0.38 : (0.94 - phase) / 0.38))
+    const share = stuck ? STUCK_SHARE : Math.min(1, Math.max(0, phase < 0.5 ? (phase - 0.1) / 0.36 : (0.9 - phase) / 0.36))
     const moves = share > 0 && share < 1
     const worn = which === 'pedal' && moves && share > 0.2 && share < 0.45 ? condition.pedalNoiseV : 0
     const spike = worn > 0 && random.next() < 0.02 ? -6 * worn * random.next() : 0
@@ -93,7 +93,7 @@ function tracksRead(which: 'pedal' | 'plate', sweep: TrackSweep): Value<'fitup.t
   return {
     which,
     apartPct: round(apartPct),
-    noisePct: round(Math.max(noisePct, restNoisePct)),
+    noisePct: round(Math.max(noisePct, restNoisePct ?? 0)),
     spikesPerMin: to(spikesPerMin, 0.1),
     sound: !wrong.some((w) => /^(track|neither)/.test(w)),
   }

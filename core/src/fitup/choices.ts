@@ -111,7 +111,7 @@ export const stackParts = {
   base: 'base of the air cleaner',
   element: 'filter element',
   lid: 'lid',
-  stud: 'stud and nut over the lid',
+  stud: 'stud over the lid',
 } as const
 export type StackPart = keyof typeof stackParts
 export const StackLine = z.strictObject({

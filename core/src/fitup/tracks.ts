@@ -13,7 +13,8 @@ export interface TrackVerdict {
   apartPct: number
   atPct: number
   /** rms of what is faster than a foot, while it stands still and while it moves, % */
-  restNoisePct: number
+  /** null: it was never held still */
+  restNoisePct: number | null
   noisePct: number
   spikesPerMin: number
   /** each track's ends, V */
@@ -45,8 +46,12 @@ const MOVES_PCT = 2
 /** beyond so many times the noise a sample stands apart from it */
 const APART = 4
 /** Noise of the worst second of those that move, or that stand, rms %; a spike by itself is none. */
-function noiseOf({ slow, fast }: Pick<ReturnType<typeof track>, 'slow' | 'fast'>, timeS: readonly number[], moving: boolean): number {
-  let worst = 0
+function noiseOf(
+  { slow, fast }: Pick<ReturnType<typeof track>, 'slow' | 'fast'>,
+  timeS: readonly number[],
+  moving: boolean,
+): number | null {
+  let worst: number | null = null
   for (let from = 0; from < fast.length;) {
     let to = from
     while (to < fast.length && timeS[to] - timeS[from] < WINDOW_S) to++
@@ -55,7 +60,7 @@ function noiseOf({ slow, fast }: Pick<ReturnType<typeof track>, 'slow' | 'fast'>
     if (part.length >= LEAST_IN_WINDOW && moves === moving) {
       const sigma = SIGMA_OVER_MEDIAN * median(part.map(Math.abs))
       const within = part.filter((v) => Math.abs(v) <= APART * sigma)
-      worst = Math.max(worst, Math.sqrt(within.reduce((sum, v) => sum + v * v, 0) / (within.length || 1)))
+      worst = Math.max(worst ?? 0, Math.sqrt(within.reduce((sum, v) => sum + v * v, 0) / (within.length || 1)))
     }
     from = to
   }
@@ -103,18 +108,22 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
   })
   if (!wrong.length && apartPct > TRACKS_PCT)
     wrong.push(`the tracks differ by ${apartPct.toFixed(1)} % at ${atPct.toFixed(0)} % of the way`)
-  const noise = (moving: boolean): number => Math.max(noiseOf(one, timeS, moving), noiseOf(two, timeS, moving))
-  const noisePct = noise(true)
+  const noise = (moving: boolean): number | null => {
+    const [a, b] = [noiseOf(one, timeS, moving), noiseOf(two, timeS, moving)]
+    return a === null || b === null ? null : Math.max(a, b)
+  }
+  const noisePct = noise(true) ?? 0
   const restNoisePct = noise(false)
+  const loudest = Math.max(noisePct, restNoisePct ?? 0)
   // out of a noisy track a few samples stand out by chance: a spike is what noise does not do
-  const leastPct = Math.max(SPIKE_PCT, SPIKE_OF_NOISE * Math.max(noisePct, restNoisePct))
+  const leastPct = Math.max(SPIKE_PCT, SPIKE_OF_NOISE * loudest)
   const spikes = spikesOf(one.fast, leastPct) + spikesOf(two.fast, leastPct)
   const spikesPerMin = (60 * spikes) / lengthS
-  if (Math.max(noisePct, restNoisePct) > NOISE_PCT)
+  if (loudest > NOISE_PCT)
     wrong.push(
-      restNoisePct <= NOISE_PCT
+      restNoisePct !== null && restNoisePct <= NOISE_PCT
         ? `noise of ${noisePct.toFixed(1)} % while it moves, clean at rest: linkage, spring or mount`
-        : `noise of ${Math.max(noisePct, restNoisePct).toFixed(1)} %: shield, ground, or the track itself`,
+        : `noise of ${loudest.toFixed(1)} %: shield, ground, or the track itself`,
     )
   if (spikesPerMin > SPIKES_PER_MIN && spikes > 1)
     wrong.push(`${spikes} spikes over ${SPIKE_PCT} % in ${lengthS.toFixed(0)} s: a worn spot or a loose pin`)

@@ -4,7 +4,7 @@ import type { BonnetStack } from '@vectum/core'
 
 /** The stack over the flange in section, the bonnet over it, and the strip that the engine's lift takes; thin lines show what heights may differ by. */
 const props = defineProps<{ stack: BonnetStack; picked?: string | null }>()
-const W = 640
+const W = 660
 const BASE = 400
 const top = computed(() => Math.max(props.stack.freeMm ?? 0, props.stack.sumMm + props.stack.tiltMm + props.stack.liftMm) * 1.12 + 10)
 const y = (mm: number): number => BASE - (mm * 360) / top.value
@@ -61,9 +61,9 @@ svg {
   display: block;
   width: 100%;
   max-height: 460px;
-  font: 600 25px var(--head);
 }
 text {
+  font: 600 var(--t4) var(--head);
   fill: var(--ink);
 }
 .soft-text {

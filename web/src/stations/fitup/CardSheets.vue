@@ -75,7 +75,7 @@ p {
   margin: 1mm 0;
 }
 .small {
-  font-size: 10pt;
+  font-size: var(--t1);
 }
 .strong {
   font-weight: 600;
@@ -90,6 +90,10 @@ p {
 }
 .drawing {
   max-width: 120mm;
+}
+.drawing :deep(.pattern) {
+  max-width: 70mm;
+  max-height: 55mm;
 }
 .read span {
   display: inline-block;

@@ -67,9 +67,9 @@ svg {
   width: 100%;
   max-width: 520px;
   touch-action: none;
-  font: 500 14px var(--head);
 }
 text {
+  font: 600 var(--t2) var(--head);
   fill: var(--soft);
 }
 .grid,

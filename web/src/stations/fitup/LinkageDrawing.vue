@@ -130,7 +130,7 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
 }
 .words {
   fill: var(--ink);
-  font: 600 30px var(--head);
+  font: 600 var(--t5) var(--head);
 }
 .bar {
   fill: none;

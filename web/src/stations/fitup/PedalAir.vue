@@ -11,7 +11,7 @@ const props = defineProps<{
 }>()
 const W = 460
 const H = 240
-const x = (pedal: number): number => 46 + (W - 60) * pedal
+const x = (pedal: number): number => 50 + (W - 72) * pedal
 const y = (share: number): number => 16 + (H - 46) * (1 - share)
 const line = (list: readonly { pedal: number; share: number | null }[]): string =>
   list
@@ -36,8 +36,8 @@ const ticks = [0, 0.25, 0.5, 0.75, 1]
     <path :d="plate" class="plate" />
     <path :d="air" class="air" />
     <line v-if="at !== undefined" :x1="x(at)" :x2="x(at)" :y1="y(1)" :y2="y(0)" class="now" />
-    <text :x="x(1)" :y="y(0) - 30" text-anchor="end" class="air-text">air, % of full</text>
-    <text :x="x(1)" :y="y(0) - 10" text-anchor="end">plate, % of 90°, over pedal, %</text>
+    <text :x="x(1)" :y="y(0) - 36" text-anchor="end" class="air-text">air, % of full</text>
+    <text :x="x(1)" :y="y(0) - 10" text-anchor="end">plate, % of 90°</text>
   </svg>
 </template>
 
@@ -46,9 +46,9 @@ svg {
   display: block;
   width: 100%;
   max-width: 560px;
-  font: 500 14px var(--head);
 }
 text {
+  font: 600 var(--t3) var(--head);
   fill: var(--soft);
 }
 .air-text {

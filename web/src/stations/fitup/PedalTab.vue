@@ -48,7 +48,7 @@ function keep(): void {
   builds.record('fitup.tracks', {
     which: which.value,
     apartPct: Math.min(100, v.apartPct),
-    noisePct: Math.min(100, Math.max(v.noisePct, v.restNoisePct)),
+    noisePct: Math.min(100, Math.max(v.noisePct, v.restNoisePct ?? 0)),
     spikesPerMin: v.spikesPerMin,
     sound: v.wrong.length === 0,
   })
@@ -87,7 +87,8 @@ const fields = [quantity('choices.fitup.pedal.defaultPct', 'percent', 'springs h
       </p>
       <p>
         Widest apart {{ verdict.apartPct.toFixed(1) }} % (5 is the most), noise {{ verdict.noisePct.toFixed(2) }} % in motion and
-        {{ verdict.restNoisePct.toFixed(2) }} % at rest (0.5), {{ verdict.spikesPerMin.toFixed(1) }} spikes a minute (1).
+        {{ verdict.restNoisePct === null ? 'not seen at rest' : `${verdict.restNoisePct.toFixed(2)} % at rest` }} (0.5 is the most),
+        {{ verdict.spikesPerMin.toFixed(1) }} spikes a minute (1).
       </p>
       <n-button size="large" type="primary" data-testid="tracks-record" @click="keep">Record it</n-button>
     </template>

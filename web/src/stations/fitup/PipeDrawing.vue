@@ -120,9 +120,9 @@ svg {
   width: 100%;
   max-width: 820px;
   touch-action: none;
-  font: 600 17px var(--head);
 }
 text {
+  font: 600 var(--t3) var(--head);
   fill: var(--ink);
 }
 .soft-text {

@@ -119,7 +119,6 @@ function tapPort(id: string): void {
   width: 100%;
   max-width: 860px;
   touch-action: none;
-  font: 600 19px var(--head);
 }
 .body {
   fill: var(--wash);
@@ -130,6 +129,7 @@ function tapPort(id: string): void {
   stroke-width: 6;
 }
 text {
+  font: 600 var(--t3) var(--head);
   fill: var(--ink);
 }
 .soft-text {

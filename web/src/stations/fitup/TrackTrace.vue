@@ -42,9 +42,9 @@ svg {
   display: block;
   width: 100%;
   max-width: 680px;
-  font: 500 14px var(--head);
 }
 text {
+  font: 600 var(--t2) var(--head);
   fill: var(--soft);
 }
 .grid {

@@ -44,6 +44,5 @@ path {
 }
 text {
   fill: var(--ink);
-  font-size: 14px;
 }
 </style>
