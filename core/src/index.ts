@@ -113,6 +113,7 @@ export {
   sensorLengthMm,
   sensorStretch,
   softStart,
+  sweepFromCsv,
   stackParts,
   type StackPart,
   threadsMm,

@@ -65,17 +65,14 @@ const PITCH_MM: Readonly<Record<number, number>> = { 5: 0.8, 6: 1, 7: 1, 8: 1.25
 export const threadsMm = Object.keys(PITCH_MM).map(Number)
 /** Proof stress by class, MPa. Source: ISO 898-1, table 3. */
 const PROOF_MPA = { '5.8': 380, '8.8': 580, '10.9': 830 } as const
-export type BoltClass = keyof typeof PROOF_MPA
 /** Nut factor by what is on the thread. Source: Shigley, table 8-15, rounded. */
 const NUT_FACTOR = { dry: 0.2, oiled: 0.15, paste: 0.12 } as const
-export type Lubrication = keyof typeof NUT_FACTOR
 /** Shear strength of the lug and pressure that it bears under a head, MPa; castings at the low end of their ranges. */
 const LUG = {
   'light-alloy': { shear: 120, bearing: 230 },
   'cast-iron': { shear: 180, bearing: 500 },
   steel: { shear: 240, bearing: 480 },
 } as const
-export type Lug = keyof typeof LUG
 /** Share of the circumference that a nut thread's root shears over. Source: Norton, Machine Design, table 15-5 (ISO). */
 const ROOT_SHARE = 0.88
 /** Head or washer over the thread's diameter: outside, and the hole under it. */

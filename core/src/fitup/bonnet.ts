@@ -14,7 +14,7 @@ const USUAL: Record<StackPart, { heightMm: number; spreadMm: number; leastMm: nu
   stud: { heightMm: 12, spreadMm: 2, leastMm: 3 },
 }
 
-export interface StackRow {
+interface StackRow {
   part: StackPart
   label: string
   heightMm: number

@@ -52,7 +52,7 @@ export const Port = z.strictObject({
 })
 export type Port = z.infer<typeof Port>
 const Consumer = z.strictObject({ name: words(40), wants: portKind, large: z.boolean().optional() })
-export const Vacuum = z.strictObject({
+const Vacuum = z.strictObject({
   ports: z.record(id, Port).optional(),
   /** consumer to port */
   joined: z.record(id, id).optional(),
@@ -63,7 +63,6 @@ export const Vacuum = z.strictObject({
   reservoirL: z.number().min(0).max(20).optional().describe('L'),
   boosterL: z.number().min(0.2).max(6).optional().describe('what one full application of the booster takes, L'),
 })
-export type Vacuum = z.infer<typeof Vacuum>
 
 export const LinkageChoices = z.strictObject({
   kind: z.enum(['cable', 'rod']).optional(),
@@ -114,15 +113,14 @@ export const stackParts = {
   stud: 'stud over the lid',
 } as const
 export type StackPart = keyof typeof stackParts
-export const StackLine = z.strictObject({
+const StackLine = z.strictObject({
   heightMm: z.number().min(-80).max(300).describe('what it adds; below zero for a dropped base, mm'),
   spreadMm: z.number().min(0).max(20).optional().describe('may differ by, mm'),
   leastMm: z.number().min(-80).max(300).optional().describe('lowest that can be had, mm'),
 })
-export type StackLine = z.infer<typeof StackLine>
 const stackId = z.enum(Object.keys(stackParts) as [StackPart, ...StackPart[]])
 
-export const SensorPlace = z.strictObject({
+const SensorPlace = z.strictObject({
   fromPortMm: mm(50, 4000, 'along the pipe from the port'),
   toEndMm: mm(50, 6000, 'to the open end'),
   mergeMm: mm(50, 4000, 'where the branches merge, from the port'),
@@ -131,7 +129,7 @@ export const SensorPlace = z.strictObject({
   sensors: z.int().min(1).max(2).optional(),
   sees: z.enum(['all', 'left', 'right']).optional().describe('cylinders whose gas passes it'),
 })
-export type SensorPlace = z.infer<typeof SensorPlace>
+type SensorPlace = z.infer<typeof SensorPlace>
 
 export const boxIds = ['unit', 'coil', 'driver'] as const
 export type BoxId = (typeof boxIds)[number]

@@ -43,7 +43,7 @@ const LINK = 'fitup.linkage-off'
 const told = (t: Told) => t.choices?.fitup ?? {}
 const nothing = (): Basis => ({})
 
-export const jointTitles = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' } as const
+const jointTitles = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' } as const
 const boxWords = { unit: 'control unit', coil: 'coil', driver: 'ignition box' } as const
 export const trackWords = { pedal: 'pedal', plate: 'plate' } as const
 

@@ -35,5 +35,5 @@ export {
 } from './linkage.ts'
 export { plateOpenArea } from './plate-open-area.ts'
 export { fitup } from './station.ts'
-export { judgeTracks, pedalMap, softStart, type TrackSweep, type TrackVerdict } from './tracks.ts'
+export { judgeTracks, pedalMap, softStart, sweepFromCsv, type TrackSweep, type TrackVerdict } from './tracks.ts'
 export { type Consumer, consumersOf, portsOf, type Reservoir, reservoirOf, vacuumMap, type VacuumMap, wantsReservoir } from './vacuum.ts'

@@ -6,7 +6,7 @@ import { plateOpenArea } from './plate-open-area.ts'
 
 const RAD = Math.PI / 180
 /** Own figures for usual parts while they are not told. */
-export const USUAL_LINKAGE = {
+const USUAL_LINKAGE = {
   pedal: { travelMm: 60, padMm: 260, armMm: 170, guideMm: 60 },
   leverMm: { round: 26, snail: 33, lever: 30 },
   startDeg: 42,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { Random } from '../kernel/random.ts'
-import { judgeTracks, pedalMap, softStart } from './tracks.ts'
+import { judgeTracks, pedalMap, softStart, sweepFromCsv } from './tracks.ts'
 import { FitupChoices } from './choices.ts'
 
 const HZ = 100
@@ -84,6 +84,20 @@ describe('two tracks', () => {
   })
   it('too short a sweep is refused by its bound', () =>
     expect(() => judgeTracks({ timeS: [0, 1, 2], oneV: [1, 2, 3], twoV: [1, 2, 3] })).toThrow(/3 s or longer with 30 samples/))
+})
+
+describe('a recording', () => {
+  it('is read with or without a head, with commas of either kind', () => {
+    const read = { timeS: [0, 0.1], oneV: [0.8, 0.9], twoV: [0.4, 0.45] }
+    expect(sweepFromCsv('time,one,two\n0,0.8,0.4\n0.1,0.9,0.45\n')).toEqual(read)
+    expect(sweepFromCsv('0;0,8;0,4\n0,1;0,9;0,45')).toEqual(read)
+  })
+  it.each([
+    ['nothing of use', /three columns of numbers/],
+    ['0,1,1\n1,1,x', /line 2: three numbers/],
+    ['0,1,1\n0,1,1', /line 2: time must run forward/],
+    ['head,a,b\n0,1,1\n1,1,16.5', /line 3: a track must be -1 to 16 V/],
+  ])('%s', (text, message) => expect(() => sweepFromCsv(text)).toThrow(message))
 })
 
 describe('pedal to plate by a curve', () => {

@@ -1,3 +1,4 @@
+import Papa from 'papaparse'
 import { CoreError, monotoneCubic } from '../kernel/index.ts'
 import type { PedalChoices } from './choices.ts'
 import { NOISE_PCT, SPIKE_PCT, SPIKES_PER_MIN, TRACKS_PCT } from './limits.ts'
@@ -142,6 +143,34 @@ function track(v: readonly number[], half: number) {
 }
 const spikesOf = (fast: readonly number[], leastPct: number): number =>
   fast.filter((v, i) => Math.abs(v) > leastPct && !(i > 0 && Math.abs(fast[i - 1]) > leastPct)).length
+
+/**
+ * A recorded sweep from CSV: time in seconds, track one and track two in volts, with or without a head.
+ * @throws CoreError SCOPE_UNREADABLE naming the line
+ */
+export function sweepFromCsv(text: string): TrackSweep {
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: true })
+  const rows = data.map((line) => line.slice(0, 3).map((cell) => (cell.trim() === '' ? NaN : Number(cell.trim().replace(',', '.')))))
+  const head = rows.findIndex((row) => row.length === 3 && row.every(Number.isFinite))
+  if (head < 0)
+    throw new CoreError('SCOPE_UNREADABLE', 'sweep', 'three columns of numbers are wanted: time in s, track one and track two in V')
+  const timeS: number[] = []
+  const oneV: number[] = []
+  const twoV: number[] = []
+  rows.slice(head).forEach((row, i) => {
+    const line = `line ${head + i + 1}`
+    if (row.length < 3 || !row.every(Number.isFinite)) throw new CoreError('SCOPE_UNREADABLE', 'sweep', `${line}: three numbers are wanted`)
+    const [t, one, two] = row
+    if (timeS.length && t <= timeS[timeS.length - 1]) throw new CoreError('SCOPE_UNREADABLE', 'sweep', `${line}: time must run forward`)
+    if (Math.max(one, two) > MOST_V || Math.min(one, two) < -1)
+      throw new CoreError('SCOPE_UNREADABLE', 'sweep', `${line}: a track must be -1 to ${MOST_V} V`)
+    timeS.push(t)
+    oneV.push(one)
+    twoV.push(two)
+  })
+  return { timeS, oneV, twoV }
+}
+const MOST_V = 16
 
 /** Plate over pedal, %, through the points of a curve; without one, straight. */
 export function pedalMap({ curve }: PedalChoices = {}): (pedalPct: number) => number {

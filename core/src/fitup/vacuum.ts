@@ -1,4 +1,4 @@
-import { type JudgedContext, spaced } from '../kernel/index.ts'
+import type { JudgedContext } from '../kernel/index.ts'
 import { controlsTiming } from '../spark/index.ts'
 import type { Port, PortKind } from './choices.ts'
 import { fitupOf, individual } from './fitup-of.ts'
@@ -98,7 +98,7 @@ export function consumersOf(c: JudgedContext): Consumer[] {
 }
 
 /** Ports that a usual throttle body has, while nobody told its own. */
-export const USUAL_PORTS: Record<string, Port> = {
+const USUAL_PORTS: Record<string, Port> = {
   'rear-large': { name: 'rear, large', kind: 'manifold', boreMm: 10 },
   'front-large': { name: 'front, large', kind: 'manifold', boreMm: 10 },
   'side-small': { name: 'side, small', kind: 'manifold', boreMm: 4 },
@@ -109,7 +109,7 @@ export const USUAL_PORTS: Record<string, Port> = {
 export const portsOf = (c: JudgedContext): Record<string, Port> => fitupOf(c).vacuum?.ports ?? USUAL_PORTS
 
 /** One thing about the map that is not as it must be. */
-export interface PortProblem {
+interface PortProblem {
   consumer: string | null
   port: string | null
   severity: 'stop' | 'warn' | 'note'
@@ -234,10 +234,8 @@ function consumerProblems(x: Consumer, port: Port | null, collector: boolean): P
     )
   return out
 }
-export const consumerWords = (id: string): string => spaced(id.replace(/^own-/, ''))
-
 /** What a full application of a usual booster takes, L. */
-export const USUAL_BOOSTER_L = 1.2
+const USUAL_BOOSTER_L = 1.2
 export interface Reservoir {
   /** L; null: no reservoir helps, the engine gives too little */
   wantedL: number | null

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import Papa from 'papaparse'
 import { NButton } from 'naive-ui'
 import { computed, ref, shallowRef } from 'vue'
-import { benchSweep, CoreError, judgeTracks, motorAir, type BuildData, softStart, type TrackSweep } from '@vectum/core'
+import { benchSweep, CoreError, judgeTracks, motorAir, type BuildData, softStart, sweepFromCsv, type TrackSweep } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { quantity } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
@@ -22,25 +21,23 @@ const safe = computed(() => builds.met('fitup', 'throttle-1'))
 const sweep = shallowRef<TrackSweep | null>(null)
 const verdict = computed(() => (sweep.value ? judgeTracks(sweep.value) : null))
 const problem = ref<string | null>(null)
-function look(next: TrackSweep): void {
+function look(next: () => TrackSweep): void {
   try {
-    judgeTracks(next)
-    sweep.value = next
+    const one = next()
+    judgeTracks(one)
+    sweep.value = one
     problem.value = null
   } catch (e) {
     if (!(e instanceof CoreError)) throw e
     problem.value = e.message
   }
 }
-const onTheBench = (): void => look(benchSweep(JSON.parse(JSON.stringify(builds.current!)) as BuildData, which.value))
+const onTheBench = (): void => look(() => benchSweep(JSON.parse(JSON.stringify(builds.current!)) as BuildData, which.value))
 async function read(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
-  const { data } = Papa.parse<string[]>(await file.text(), { skipEmptyLines: true })
-  const rows = data
-    .map((r) => r.slice(0, 3).map((v) => Number(v.replace(',', '.'))))
-    .filter((r) => r.length === 3 && r.every(Number.isFinite))
-  look({ timeS: rows.map((r) => r[0]), oneV: rows.map((r) => r[1]), twoV: rows.map((r) => r[2]) })
+  const text = await file.text()
+  look(() => sweepFromCsv(text))
 }
 function keep(): void {
   if (onBench.value) return void builds.readBench('fitup.tracks', { tracks: which.value })
