@@ -71,7 +71,8 @@ export {
   wiringInstruments,
 } from './bench/index.ts'
 export {
-  airThrough,
+  beyondShutDeg,
+  openPorts,
   type BalanceLook,
   balanceOf,
   type BenchCard,

@@ -219,6 +219,7 @@ describe('fuel', () => {
       'fuel',
       'spark',
       'wiring',
+      'fitup',
       'tune',
       'start',
       'idle',

@@ -4,6 +4,7 @@ import { boostKpaOf, type Facts, idleTargetRpm, overlapDeg, resolveFacts } from 
 import type { Blower } from './boost.ts'
 import { type Breathing, tunedRpm, unexplained } from './breathing.ts'
 import { fitAir, fitIdle, fitToPower, fullLoadKept } from './fit-car.ts'
+import { openPortsM2 } from './ports.ts'
 import { type VeGrid, veGrid } from './ve-grid.ts'
 
 /** The simulated car: what is really there, which the tune under test does not know. All SI inside the bench unless the name says otherwise. */
@@ -25,6 +26,8 @@ export interface BenchCar {
   throttleAreaM2: number
   /** its plate shut, from square across, deg */
   plateShutDeg: number
+  /** of ports that nobody capped, m2 */
+  openPortsM2: number
   plateLeakM2: number
   idleValveAreaM2: number
   breathing: Breathing
@@ -180,6 +183,7 @@ export function benchCarFor(facts: Facts, choices: ChoiceTable, seed: number, op
     inertiaKgM2: 0.08 + 0.06 * displacementM3 * 1000,
     throttleAreaM2: 0,
     plateShutDeg: 0,
+    openPortsM2: options.asOnPaper ? 0 : openPortsM2(choices),
     plateLeakM2: 0,
     idleValveAreaM2: 0,
     breathing,

@@ -75,6 +75,18 @@ describe('what hands find reaches the running engine', () => {
     }
     expect(pulled([]) - pulled([{ id: 'linkage-short', size: 50 }])).toBeGreaterThan(2)
   })
+  it('a port on the map that nobody capped is a hole in the manifold, and hands find it', () => {
+    const port = { name: 'spare', kind: 'manifold' as const, boreMm: 6 }
+    const told = (more: object = {}, joined: Record<string, string> = {}) => ({
+      fitup: { vacuum: { ports: { spare: { ...port, ...more } }, joined } },
+    })
+    const area = (choices: object) => benchCarFor(car().facts, car([], choices).choices, 3).openPortsM2
+    // 0.65 x pi/4 x 0.006^2
+    expect(area(told())).toBeCloseTo(0.00001838, 8)
+    expect([area(told({ capped: true })), area(told({ kind: 'clean' })), area(told({}, { booster: 'spare' }))]).toEqual([0, 0, 0])
+    expect(benchReading(car([], told()), 'fitup.ports').value).toMatchObject({ capped: false })
+    expect(benchReading(car([], told({ capped: true })), 'fitup.ports').value).toMatchObject({ capped: true })
+  })
   it('plates that were measured are its air path: two of 20 mm choke it', () => {
     const b = car([], { fitup: { linkage: { plate: { boreMm: 20, count: 2, shutDeg: 5 } } } })
     const told = benchCarFor(b.facts, b.choices, 3)

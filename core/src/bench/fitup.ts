@@ -2,6 +2,7 @@ import type { boxIds, jointIds } from '../fitup/index.ts'
 import { judgeTracks, type TrackSweep } from '../fitup/index.ts'
 import { type BuildData, type EntryTable, Random, readingsOf, seedOf } from '../kernel/index.ts'
 import { conditionOf } from './faults.ts'
+import { openPortsM2 } from './ports.ts'
 
 type Value<K extends keyof EntryTable> = EntryTable[K]
 /** Where an instrument is held at Fit-up, and what was turned before it was read. */
@@ -118,7 +119,7 @@ export const fitupInstruments = {
     title: 'Hand and eye',
     read: (b: BuildData): Value<'fitup.ports'> => {
       const { portOpen, checkValveHolds, hosesSwapped } = conditionOf(b.choices.bench)
-      return { asMap: !hosesSwapped, capped: !portOpen, checkValve: checkValveHolds }
+      return { asMap: !hosesSwapped, capped: !portOpen && openPortsM2(b.choices) === 0, checkValve: checkValveHolds }
     },
   },
   'fitup.linkage': {

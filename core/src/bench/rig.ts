@@ -332,7 +332,8 @@ export class Bench {
     inlet.fixedAreaM2 =
       Math.max(0.02 * idleAreaM2, car.plateLeakM2 + SCREW_AIR * idleAreaM2 * this.screwOpenTurns) +
       car.idleValveAreaM2 * (valvePct / 100) +
-      idleAreaM2 * condition.vacuumLeakShare
+      idleAreaM2 * condition.vacuumLeakShare +
+      car.openPortsM2
 
     this.runnerKgS =
       condition.runnerLeakShare > 0 && rpm > 60

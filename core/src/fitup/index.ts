@@ -24,10 +24,12 @@ export { drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, mo
 export { fitupGates } from './gates.ts'
 export {
   airThrough,
+  beyondShutDeg,
   type Drawing,
   type Linkage,
   linkagePose,
   type LinkagePose,
+  measuredPlates,
   type PedalCurve,
   plateDegAt,
   remedies,
@@ -36,4 +38,14 @@ export {
 export { plateOpenArea } from './plate-open-area.ts'
 export { fitup } from './station.ts'
 export { judgeTracks, pedalMap, softStart, sweepFromCsv, type TrackSweep, type TrackVerdict } from './tracks.ts'
-export { type Consumer, consumersOf, portsOf, type Reservoir, reservoirOf, vacuumMap, type VacuumMap, wantsReservoir } from './vacuum.ts'
+export {
+  type Consumer,
+  consumersOf,
+  openPorts,
+  portsOf,
+  type Reservoir,
+  reservoirOf,
+  vacuumMap,
+  type VacuumMap,
+  wantsReservoir,
+} from './vacuum.ts'

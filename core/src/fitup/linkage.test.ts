@@ -3,7 +3,7 @@ import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import type { LinkageChoices } from './choices.ts'
 import { linkageOf, pedalCurveOf } from './fitup-of.ts'
-import { airThrough, type Drawing, fourBarRad, holeMm2, pedalCurve, plateDegAt, remedies, wholeLinkage } from './linkage.ts'
+import { airThrough, beyondShutDeg, type Drawing, fourBarRad, holeMm2, pedalCurve, plateDegAt, remedies, wholeLinkage } from './linkage.ts'
 
 const RAD = Math.PI / 180
 const engine: Drawing = { displacementCc: 1600, rpm: 1700, vePct: 80, barometerKpa: 101, airC: 20, idleMm2: 12 }
@@ -76,6 +76,15 @@ describe('air through the plates', () => {
     const mm2 = holeMm2(engine, 40)
     expect(airThrough(mm2, { ...engine, idleMm2: 0 }).mapKpa).toBeCloseTo(40, 3)
   })
+})
+
+describe('plates the other way round', () => {
+  it('147.34 mm2 of a bore of 48 mm shut at 6 degrees are 24: 18 beyond; four bores share it', () => {
+    expect(beyondShutDeg({ boreMm: 48, shutDeg: 6, count: 1 }, 147.33865)).toBeCloseTo(18, 4)
+    expect(beyondShutDeg({ boreMm: 48, shutDeg: 6, count: 4 }, 4 * 147.33865)).toBeCloseTo(18, 4)
+    expect(beyondShutDeg({ boreMm: 48, shutDeg: 6, count: 1 }, 0)).toBeCloseTo(0, 9)
+  })
+  it('more than the bore has is no angle', () => expect(beyondShutDeg({ boreMm: 20, shutDeg: 0, count: 1 }, 315)).toBeNull())
 })
 
 describe('what is judged of a pedal', () => {

@@ -1,6 +1,6 @@
 import { KELVIN_AT_0_C, orificePsi, R_DRY_AIR_J_KGK } from '../air/index.ts'
 import { rootBetween } from '../kernel/index.ts'
-import type { LinkageChoices } from './choices.ts'
+import type { FitupChoices, LinkageChoices } from './choices.ts'
 import { FULL_DEG, TIP_IN_PEDAL } from './limits.ts'
 import { plateOpenArea } from './plate-open-area.ts'
 
@@ -106,6 +106,25 @@ export function plateDegAt(l: Linkage, share: number): number | null {
 }
 const areaMm2 = (plate: Linkage['plate'], plateDeg: number): number =>
   plate.count * plateOpenArea.run({ boreMm: plate.boreMm, shutDeg: plate.shutDeg, openDeg: Math.max(plate.shutDeg, plateDeg) }).areaMm2
+
+/**
+ * How far beyond shut plates stand that open so much, deg: the law of the open area the other way round.
+ * @param openMm2 of all plates together
+ * @returns null for more than the bores have
+ */
+export function beyondShutDeg(
+  { boreMm, shutDeg, count }: Pick<Linkage['plate'], 'boreMm' | 'shutDeg' | 'count'>,
+  openMm2: number,
+): number | null {
+  const share = openMm2 / (count * (Math.PI / 4) * boreMm ** 2)
+  return share > 1 ? null : Math.acos((1 - share) * Math.cos(shutDeg * RAD)) / RAD - shutDeg
+}
+
+/** What plates that were measured pass wide open, mm2, and how they stand shut; undefined while their bore is not told. */
+export function measuredPlates(fitup: FitupChoices | undefined, usualCount: number): { passMm2: number; shutDeg: number } | undefined {
+  const { boreMm, count = usualCount, shutDeg = USUAL_LINKAGE.plate.shutDeg } = fitup?.linkage?.plate ?? {}
+  return boreMm === undefined ? undefined : { passMm2: DISCHARGE * count * (Math.PI / 4) * boreMm ** 2, shutDeg }
+}
 
 /** The engine that draws through the plates, at the road speed that a pedal is felt at. */
 export interface Drawing {

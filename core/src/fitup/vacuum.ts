@@ -234,6 +234,12 @@ function consumerProblems(x: Consumer, port: Port | null, collector: boolean): P
     )
   return out
 }
+/** Ports that hang on nothing and have no cap, with the hole that each is, mm2; clean air does no harm. */
+export const openPorts = (c: JudgedContext): { name: string; areaMm2: number }[] =>
+  vacuumMap(c)
+    .ports.filter((p) => !p.used.length && !p.capped && p.kind !== 'clean')
+    .map((p) => ({ name: p.name, areaMm2: (Math.PI / 4) * (p.boreMm ?? 0) ** 2 }))
+
 /** What a full application of a usual booster takes, L. */
 const USUAL_BOOSTER_L = 1.2
 export interface Reservoir {

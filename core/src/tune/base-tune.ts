@@ -9,6 +9,7 @@ import {
   WARM_AIR_C,
   WARM_COOLANT_C,
 } from '../injection/index.ts'
+import { measuredPlates } from '../fitup/index.ts'
 import { type ChoiceTable, CoreError, smooth } from '../kernel/index.ts'
 import { CRUISE_TOTAL_MAX, fullLoadAdvanceDeg, sparkDeg } from '../spark/index.ts'
 import { boostKpaOf, type Facts, idleTargetRpm, type ResolvedFacts, resolveFacts } from '../survey/index.ts'
@@ -191,6 +192,8 @@ export function computeBaseTune(facts: Facts, choices: ChoiceTable): TuneDocumen
             powerRpm: peakPowerRpm(r.camClass, r.redlineRpm),
             displacementCc: r.displacementCc,
             chargeC: chargeTemperatureC(WARM_AIR_C, WARM_COOLANT_C, CHARGE_HEAT_SHARE),
+            airC: WARM_AIR_C,
+            plates: measuredPlates(choices.fitup, r.cylinders ?? 1),
           }),
         }
       : {}),

@@ -60,17 +60,26 @@ export function runnerTable(c: {
   displacementCc: number
   /** of a warm engine, degC */
   chargeC: number
+  /** before the plates, degC */
+  airC: number
+  /** plates as they were measured: what they pass wide open, and how they stand shut; left out: as large as full power wants */
+  plates?: { passMm2: number; shutDeg: number }
 }): RunnerTable {
   const chargeK = c.chargeC + KELVIN_AT_0_C
   const takes = (rpm: number, mapKpa: number) =>
     ((c.ve(rpm, mapKpa) / 100) * mapKpa * 1000 * (c.displacementCc / 1e6) * rpm) / (120 * R_DRY_AIR_J_KGK * chargeK)
   const flow = (mapKpa: number) => orificePsi(mapKpa / c.barometerKpa)
   const openKpa = c.barometerKpa - OPEN_DROP_KPA
-  // areas in units that leave the constant of the orifice out: it stands on both sides
-  const open = takes(c.powerRpm, openKpa) / flow(openKpa)
+  // areas times what a choked square metre passes over its flow function: kg/s
+  const ofM2 = (c.barometerKpa * 1000) / Math.sqrt(R_DRY_AIR_J_KGK * (c.airC + KELVIN_AT_0_C))
+  const open = c.plates ? c.plates.passMm2 * 1e-6 * ofM2 : takes(c.powerRpm, openKpa) / flow(openKpa)
   const leak = takes(c.idleRpm, c.idleMapKpa) / flow(c.idleMapKpa)
   const mapAt = (rpm: number, throttlePct: number) =>
-    rootBetween((mapKpa) => takes(rpm, mapKpa) - (leak + open * plateShare(throttlePct)) * flow(mapKpa), 5, c.barometerKpa)
+    rootBetween(
+      (mapKpa) => takes(rpm, mapKpa) - (leak + open * plateShare(throttlePct, c.plates?.shutDeg)) * flow(mapKpa),
+      5,
+      c.barometerKpa,
+    )
   return {
     throttlePct: [...RUNNER_THROTTLE_PCT],
     ve: RUNNER_THROTTLE_PCT.flatMap((pct) =>

@@ -14,7 +14,7 @@ async function docket(patch: object, station: string) {
     routes: [
       {
         path: '/builds/:id',
-        children: ['survey', 'plan', 'fuel', 'spark', 'wiring', 'tune', 'start', 'learn', 'handover'].map((id) => ({
+        children: ['survey', 'plan', 'fuel', 'spark', 'wiring', 'fitup', 'tune', 'start', 'learn', 'handover'].map((id) => ({
           path: id,
           name: id,
           component: nothing,

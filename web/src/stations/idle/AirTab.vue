@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { proved, screwByPlate, WARM_C } from '@vectum/core'
+import { beyondShutDeg, fitupOf, linkageOf, proved, screwByPlate, WARM_C } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import { useSettings } from '../../stores/settings.ts'
 import AirBar from './AirBar.vue'
@@ -18,6 +18,12 @@ const turns = computed(() => (worse.value ? -(moves.value.at(-1)!.turns ?? 0) : 
 const way = (by: number): string => `${Math.abs(by).toFixed(2)} turns ${by > 0 ? 'open' : 'shut'}`
 const stale = computed(() => !proved(c.value, 'idle.zero'))
 const plate = computed(() => (blocked.value && now.value && targetRpm.value ? screwByPlate(now.value.rpm, targetRpm.value) : null))
+/** the plate's angle for the air it gives, where its bore was measured */
+const plateDeg = computed(() =>
+  fitupOf(c.value).linkage?.plate?.boreMm !== undefined && air.value?.plateMm2 != null
+    ? beyondShutDeg(linkageOf(c.value).plate, air.value.plateMm2)
+    : null,
+)
 const shut = ref(false)
 const SEEN_AFTER_MS = 4500
 
@@ -62,6 +68,9 @@ async function learnZero(): Promise<void> {
       }}
     </p>
 
+    <p v-if="plateDeg !== null" data-testid="plate-beyond">
+      The plates stand about {{ settings.format(plateDeg, 'angle', 1) }} beyond shut, by their bores at Fit-up.
+    </p>
     <p v-if="coldC !== null" class="wait" role="status">
       Let it warm up: {{ settings.format(coldC, 'temperature') }} now, {{ settings.format(WARM_C, 'temperature') }} before anything is
       turned.

@@ -45,7 +45,7 @@ vi.mock('./use-idle-worker.ts', () => ({
 
 const router = createRouter({
   history: createMemoryHistory(),
-  routes: ['survey', 'wiring', 'tune', 'start', 'idle', 'learn', 'unit'].map((name) => ({
+  routes: ['survey', 'wiring', 'fitup', 'tune', 'start', 'idle', 'learn', 'unit'].map((name) => ({
     name,
     path: `/builds/:id/${name}`,
     component: { template: '<div/>' },
@@ -295,6 +295,18 @@ describe('leaks, loads, starts, days', () => {
         .current!.stations.find((s) => s.id === 'idle')!
         .findings.map((f) => f.id),
     ).toContain('idle.hose-leaks')
+  })
+  it('hoses are named as Fit-up leads them, and what its map leaves open with its hole', async () => {
+    await shown('leaks')
+    expect(w!.find('[data-testid="led-hoses"]').exists()).toBe(false)
+    useBuild().change('choices.fitup.vacuum', {
+      ports: { rear: { name: 'rear', kind: 'manifold', boreMm: 10 }, side: { name: 'side', kind: 'manifold', boreMm: 4 } },
+      joined: { booster: 'rear' },
+    })
+    await flushPromises()
+    expect(w!.find('[data-testid="led-hoses"]').text()).toContain('Brake booster at “rear”')
+    // pi/4 x 4^2
+    expect(w!.find('[data-testid="open-ports"]').text()).toContain('“side”, a hole of 13 mm²')
   })
   it('a load is measured from the press on', async () => {
     const live = await shown('loads', [], 'rehearsal')

@@ -17,7 +17,7 @@ vi.mock('naive-ui', async (original) => ({
 
 const router = createRouter({
   history: createMemoryHistory(),
-  routes: ['survey', 'plan', 'fuel', 'spark', 'wiring', 'tune', 'start', 'learn', 'logbook', 'unit'].map((name) => ({
+  routes: ['survey', 'plan', 'fuel', 'spark', 'wiring', 'fitup', 'tune', 'start', 'learn', 'logbook', 'unit'].map((name) => ({
     name,
     path: `/builds/:id/${name}`,
     component: { template: '<div/>' },
