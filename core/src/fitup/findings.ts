@@ -22,6 +22,7 @@ import { fitupEntries, type FitupEntryKind } from './entries.ts'
 import { drains, sensorStretch } from './exhaust-sensor.ts'
 import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalCurveOf } from './fitup-of.ts'
 import {
+  FLAT_MM,
   FULL_DEG,
   JUMP_PCT,
   LEFT_OVER,
@@ -76,6 +77,21 @@ const boltRules: Rule[] = [
           )
       }
       return null
+    },
+  },
+  {
+    id: 'fitup.face',
+    where: at('fitup', 'cards', 'fitup.ports-covered'),
+    check: (c) => {
+      const gapMm = latest(c.readings, 'fitup.ports-covered')?.value.gapMm
+      return gapMm !== undefined && gapMm > FLAT_MM
+        ? finding(
+            'warn',
+            'The face is not flat',
+            say`${mm(gapMm, 2)} under a straightedge; ${mm(FLAT_MM, 2)} is the most: a gasket does not make up for it.`,
+            'Face it, or have it faced; then look again.',
+          )
+        : null
     },
   },
 ]

@@ -287,6 +287,44 @@ describe('boxes', () => {
   })
 })
 
+describe('readings on both sides of their limits', () => {
+  const stands = (kind: string, value: object) => {
+    const r = reading(kind, value)
+    return contextOf(build({}, {}, [r])).standings.get(r.id)!.stands === true
+  }
+  it.each([
+    [0.1, undefined],
+    [0.11, 'warn'],
+  ])('a face out of flat by %d mm', (gapMm, severity) =>
+    expect(found('face', {}, {}, [reading('fitup.ports-covered', { covered: true, gapMm })])?.severity).toBe(severity),
+  )
+  it.each([
+    ['fitup.torqued', { joint: 'throttle', torqueNm: 20, inOrder: true }, 'passes', 3, 2],
+    ['fitup.linkage', { closes: true, springs: 2 }, 'fullDeg', 85, 84],
+    ['fitup.linkage', { closes: true, fullDeg: 88 }, 'springs', 2, 1],
+    ['fitup.tip-in', {}, 'jumpPct', 3, 3.1],
+    ['fitup.shafts', { shutDeg: 0 }, 'fullDeg', 1, 1.1],
+    ['fitup.bonnet', {}, 'gapMm', 20, 19.5],
+    ['fitup.sensor', { tight: true, plugged: true }, 'upDeg', 10, 9],
+    ['fitup.box', { box: 'unit', dry: true, plugsDown: true, rubber: true }, 'hottestC', 70, 71],
+    ['fitup.dry-fit', { boltsStart: true, railFloatMm: 0.7 }, 'gapMm', 0.1, 0.11],
+    ['fitup.dry-fit', { boltsStart: true, gapMm: 0.05 }, 'railFloatMm', 0.3, 0.25],
+    ['fitup.dry-fit', { boltsStart: true, gapMm: 0.05 }, 'railFloatMm', 1.5, 1.55],
+    ['fitup.tracks', { which: 'pedal', noisePct: 0.1, spikesPerMin: 0 }, 'apartPct', 5, 5.1],
+    ['fitup.tracks', { which: 'pedal', apartPct: 1, spikesPerMin: 0 }, 'noisePct', 0.5, 0.51],
+    ['fitup.tracks', { which: 'pedal', apartPct: 1, noisePct: 0.1 }, 'spikesPerMin', 1, 1.1],
+    ['fitup.limp', { afterS: 0.5 }, 'platePct', 15, 15.5],
+    ['fitup.limp', { platePct: 8 }, 'afterS', 1, 1.1],
+  ] as const)('%s %o, %s: %d passes, %d does not', (kind, rest, field, good, bad) => {
+    expect(stands(kind, { ...rest, [field]: good })).toBe(true)
+    expect(stands(kind, { ...rest, [field]: bad })).toBe(false)
+  })
+  it('gas so cold at idle that water stays is a note; a place of usual warmth is none', () => {
+    expect(found('sensor-gas', { sensor: { fromPortMm: 500 } })).toBeUndefined()
+    expect(found('sensor-gas', { sensor: { fromPortMm: 3900, pipeMm: 60 } })?.severity).toBe('note')
+  })
+})
+
 describe('what failed on the car', () => {
   it('a throttle that does not shut, or a track apart, holds what is dangerous', () => {
     const link = (closes: boolean) => reading('fitup.linkage', { fullDeg: 88, closes, springs: 2 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton, NSlider } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { drawingOf, linkageOf, pedalCurveOf, remedies } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
@@ -45,7 +45,13 @@ function take(id: string): void {
       <div>
         <pedal-air :points="curve.points" :at="pedalPct / 100" />
         <label class="slide"
-          >Pedal {{ pedalPct }} %<n-slider v-model:value="pedalPct" :min="0" :max="100" aria-label="Pedal, %" data-testid="pedal-slider"
+          >Pedal {{ pedalPct }} %<input
+            v-model.number="pedalPct"
+            type="range"
+            min="0"
+            max="100"
+            aria-label="Pedal, %"
+            data-testid="pedal-slider"
         /></label>
         <p class="big" data-testid="tip-in">
           {{
@@ -105,6 +111,10 @@ function take(id: string): void {
 .slide {
   display: block;
   max-width: 560px;
+}
+.slide input {
+  width: 100%;
+  min-height: 44px;
 }
 .scroll {
   overflow-x: auto;
