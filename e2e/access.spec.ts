@@ -20,7 +20,7 @@ const views: Record<string, string[]> = {
   ],
   'up to the hand-over': [
     ...['route', 'circuits', 'supply', 'checks', 'more', 'paper'].map((tab) => car(2, `wiring?tab=${tab}`)),
-    ...['cards', 'bolts', 'ports', 'linkage', 'bonnet', 'sensor', 'boxes', 'paper'].map((tab) => car(3, `fitup?tab=${tab}`)),
+    ...['cards', 'bolts', 'ports', 'linkage', 'sensor', 'paper'].map((tab) => car(3, `fitup?tab=${tab}`)),
     car(1, 'tune'),
     car(1, 'start'),
     ...['answers', 'card', 'thing', 'files', 'help'].map((tab) => car(1, `unit?tab=${tab}`)),

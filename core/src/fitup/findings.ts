@@ -20,7 +20,7 @@ import { boxesFor, boxJudged, boxWords } from './boxes.ts'
 import { bonnetOf, sensorGasC, sensorLengthMm } from './car-sums.ts'
 import { fitupEntries, type FitupEntryKind } from './entries.ts'
 import { drains, sensorStretch } from './exhaust-sensor.ts'
-import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalCurveOf } from './fitup-of.ts'
+import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalFiguresOf } from './fitup-of.ts'
 import {
   FLAT_MM,
   FULL_DEG,
@@ -150,7 +150,7 @@ const linkageRules: Rule[] = [
     where: at('fitup', 'linkage'),
     check: (c) => {
       if (!told(c)) return null
-      const { locksAt } = pedalCurveOf(c)
+      const { locksAt } = pedalFiguresOf(c)
       return locksAt === null
         ? null
         : finding(
@@ -167,7 +167,7 @@ const linkageRules: Rule[] = [
     where: at('fitup', 'linkage', 'choices.fitup.linkage.pedal.armMm'),
     check: (c) => {
       if (!told(c)) return null
-      const { fullDeg } = pedalCurveOf(c)
+      const { fullDeg } = pedalFiguresOf(c)
       return fullDeg === null || fullDeg >= FULL_DEG
         ? null
         : finding(
@@ -183,7 +183,7 @@ const linkageRules: Rule[] = [
     where: at('fitup', 'linkage', 'choices.fitup.linkage.pedal.travelMm'),
     check: (c) => {
       if (!told(c)) return null
-      const { leftOver } = pedalCurveOf(c)
+      const { leftOver } = pedalFiguresOf(c)
       return leftOver > LEFT_OVER
         ? finding(
             'warn',
@@ -199,7 +199,7 @@ const linkageRules: Rule[] = [
     where: at('fitup', 'linkage', 'choices.fitup.linkage.leverMm'),
     check: (c) => {
       if (!told(c)) return null
-      const { tipInAir, tipInPlate } = pedalCurveOf(c)
+      const { tipInAir, tipInPlate } = pedalFiguresOf(c)
       const jump = latest(c.readings, 'fitup.tip-in')
       const felt = jump !== null && jump.value.jumpPct > JUMP_PCT
       if (tipInAir <= TIP_IN_AIR && !felt) return null

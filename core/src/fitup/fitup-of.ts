@@ -1,7 +1,18 @@
 import { peakTorqueRpm, vePeakPct } from '../air/index.ts'
 import type { JudgedContext } from '../kernel/index.ts'
 import type { FitupChoices, JointId, PedalChoices } from './choices.ts'
-import { airOver, type PedalPoint, type Drawing, holeMm2, type Linkage, pedalCurve, wholeLinkage } from './linkage.ts'
+import {
+  airOver,
+  type PedalPoint,
+  type PedalFigures,
+  pedalFigures,
+  tipInAir,
+  type Drawing,
+  holeMm2,
+  type Linkage,
+  pedalCurve,
+  wholeLinkage,
+} from './linkage.ts'
 import { pedalMap } from './tracks.ts'
 
 export const fitupOf = (c: Pick<JudgedContext, 'build'>): FitupChoices => c.build.choices.fitup ?? {}
@@ -45,10 +56,19 @@ export function linkageOf(c: JudgedContext): Linkage {
   return { ...whole, plate: { ...whole.plate, count } }
 }
 export const pedalCurveOf = (c: JudgedContext) => pedalCurve(linkageOf(c), drawingOf(c))
+/** Figures of a context, worked out once: several rules look at them. */
+const figured = new WeakMap<JudgedContext, PedalFigures>()
+export function pedalFiguresOf(c: JudgedContext): PedalFigures {
+  const known = figured.get(c) ?? pedalFigures(linkageOf(c), drawingOf(c))
+  figured.set(c, known)
+  return known
+}
 
 /** Air over the pedal where a motor moves the plate along a curve: the plate goes from shut to square over its whole way. */
 export function motorAir(c: JudgedContext, curve: NonNullable<PedalChoices['curve']>): { points: PedalPoint[]; tipInAir: number } {
   const plateOf = pedalMap({ curve })
   const { plate } = linkageOf(c)
-  return airOver(plate, drawingOf(c), (pedal) => plate.shutDeg + ((90 - plate.shutDeg) * plateOf(100 * pedal)) / 100)
+  const degOf = (pedal: number): number => plate.shutDeg + ((90 - plate.shutDeg) * plateOf(100 * pedal)) / 100
+  const e = drawingOf(c)
+  return { points: airOver(plate, e, degOf), tipInAir: tipInAir(plate, e, degOf) }
 }

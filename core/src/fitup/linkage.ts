@@ -137,31 +137,27 @@ export interface Drawing {
   idleMm2: number
 }
 const DISCHARGE = 0.8
+/** What the cylinders take at a manifold pressure, g/s, and what a square millimetre lets through to it. */
+const takenGps = (e: Omit<Drawing, 'idleMm2'>, mapKpa: number): number =>
+  ((e.vePct / 100) * (e.displacementCc * 1e-6) * (e.rpm / 120) * mapKpa * 1e6) / (R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
+const passesGpsMm2 = (e: Omit<Drawing, 'idleMm2'>, mapKpa: number): number =>
+  (DISCHARGE * e.barometerKpa * orificePsi(mapKpa / e.barometerKpa)) / Math.sqrt(R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
 /**
  * Air that an engine draws through an opening at a held speed: manifold pressure falls until what passes the opening is what the cylinders take.
  * @returns g/s and kPa
  * @source Heywood, appendix C, equations C.8 and C.9, with the speed-density law of section 2.10
  */
 export function airThrough(openMm2: number, e: Drawing): { gps: number; mapKpa: number } {
-  const root = Math.sqrt(R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
-  const through = (mapKpa: number): number =>
-    (DISCHARGE * (openMm2 + e.idleMm2) * 1e-6 * e.barometerKpa * 1e6 * orificePsi(mapKpa / e.barometerKpa)) / root
-  const taken = (mapKpa: number): number =>
-    ((e.vePct / 100) * (e.displacementCc * 1e-6) * (e.rpm / 120) * mapKpa * 1e6) / (R_DRY_AIR_J_KGK * (e.airC + KELVIN_AT_0_C))
-  const mapKpa = rootBetween((p) => through(p) - taken(p), 1, e.barometerKpa)
-  return { gps: taken(mapKpa), mapKpa }
+  const mapKpa = rootBetween((p) => (openMm2 + e.idleMm2) * passesGpsMm2(e, p) - takenGps(e, p), 1, e.barometerKpa)
+  return { gps: takenGps(e, mapKpa), mapKpa }
 }
 
 /** Opening that an engine draws its air through at a manifold pressure, mm2: the law above the other way round. */
-export function holeMm2(e: Omit<Drawing, 'idleMm2'>, mapKpa: number): number {
-  const one = { ...e, idleMm2: 0 }
-  return rootBetween((mm2) => airThrough(mm2, one).mapKpa - mapKpa, 0.01, 20_000)
-}
+export const holeMm2 = (e: Omit<Drawing, 'idleMm2'>, mapKpa: number): number => takenGps(e, mapKpa) / passesGpsMm2(e, mapKpa)
 
 const POINTS = 50
-/** Plate, opening and air over the pedal, and what is judged of it. */
-export interface PedalCurve {
-  points: PedalPoint[]
+/** What is judged of a pedal. */
+export interface PedalFigures {
   /** air of the first tenth of the pedal over that of idle, share of what there is to come */
   tipInAir: number
   /** the same of the plate's way */
@@ -173,39 +169,49 @@ export interface PedalCurve {
   /** share of the pedal at which the linkage can go no farther */
   locksAt: number | null
 }
-/** Opening and air over the pedal for plates that stand as told, and the air of the first tenth. */
-export function airOver(
-  plate: Linkage['plate'],
-  e: Drawing,
-  plateDegOf: (pedal: number) => number | null,
-): { points: PedalPoint[]; tipInAir: number } {
+type PlateOf = (pedal: number) => number | null
+/** Share of the air still to come that the first tenth of the pedal gives. */
+export function tipInAir(plate: Linkage['plate'], e: Drawing, plateDegOf: PlateOf): number {
   const wide = airThrough(areaMm2(plate, WIDE_OPEN_DEG), e).gps
   const shut = airThrough(0, e).gps
-  const at = (pedal: number): PedalPoint => {
+  const tipDeg = plateDegOf(TIP_IN_PEDAL)
+  return tipDeg === null ? 0 : (airThrough(areaMm2(plate, tipDeg), e).gps - shut) / (wide - shut)
+}
+/** Plate, opening and air over the whole pedal, for drawings. */
+export function airOver(plate: Linkage['plate'], e: Drawing, plateDegOf: PlateOf): PedalPoint[] {
+  const wide = airThrough(areaMm2(plate, WIDE_OPEN_DEG), e).gps
+  return Array.from({ length: POINTS + 1 }, (_, i): PedalPoint => {
+    const pedal = i / POINTS
     const plateDeg = plateDegOf(pedal)
     const openMm2 = plateDeg === null ? 0 : areaMm2(plate, plateDeg)
     return { pedal, plateDeg, openMm2, air: plateDeg === null ? 0 : airThrough(openMm2, e).gps / wide }
-  }
-  const points = Array.from({ length: POINTS + 1 }, (_, i) => at(i / POINTS))
-  return { points, tipInAir: (at(TIP_IN_PEDAL).air - shut / wide) / (1 - shut / wide) }
+  })
 }
-export function pedalCurve(l: Linkage, e: Drawing): PedalCurve {
-  const { points, tipInAir } = airOver(l.plate, e, (pedal) => plateDegAt(l, pedal))
-  const locked = points.find((p) => p.plateDeg === null)
+export function pedalFigures(l: Linkage, e: Drawing): PedalFigures {
+  const degs = Array.from({ length: POINTS + 1 }, (_, i) => plateDegAt(l, i / POINTS))
+  const first = (is: (deg: number | null) => boolean): number | null => {
+    const i = degs.findIndex(is)
+    return i < 0 ? null : i / POINTS
+  }
+  const { shutDeg } = l.plate
   const tipDeg = plateDegAt(l, TIP_IN_PEDAL)
   const carpeted = Math.max(0, 1 - l.carpetMm / l.pedal.travelMm)
-  const fullDeg = plateDegAt(l, carpeted)
-  const wideAt = points.find((p) => p.plateDeg !== null && p.plateDeg >= WIDE_OPEN_DEG)?.pedal
-  const { shutDeg } = l.plate
+  const wideAt = first((deg) => deg !== null && deg >= WIDE_OPEN_DEG)
   return {
-    points,
-    tipInAir,
+    tipInAir: tipInAir(l.plate, e, (pedal) => plateDegAt(l, pedal)),
     tipInPlate: tipDeg === null ? 0 : (tipDeg - shutDeg) / (WIDE_OPEN_DEG - shutDeg),
-    fullDeg,
-    leftOver: wideAt === undefined ? 0 : Math.max(0, carpeted - wideAt),
-    locksAt: locked?.pedal ?? null,
+    fullDeg: plateDegAt(l, carpeted),
+    leftOver: wideAt === null ? 0 : Math.max(0, carpeted - wideAt),
+    locksAt: first((deg) => deg === null),
   }
 }
+export interface PedalCurve extends PedalFigures {
+  points: PedalPoint[]
+}
+export const pedalCurve = (l: Linkage, e: Drawing): PedalCurve => ({
+  ...pedalFigures(l, e),
+  points: airOver(l.plate, e, (pedal) => plateDegAt(l, pedal)),
+})
 
 /** A change of the linkage, and what it makes of the pedal. */
 export interface Remedy {
@@ -254,7 +260,7 @@ export function remedies(l: Linkage, e: Drawing): Remedy[] {
   ]
   const now = gear(l)
   const compared = ways.map(([id, what, changed]): Remedy => {
-    const { tipInAir, fullDeg } = pedalCurve(changed, e)
+    const { tipInAir, fullDeg } = pedalFigures(changed, e)
     return { id, what, tipInAir, fullDeg, reachesFull: (fullDeg ?? 0) >= FULL_DEG, force: now > 0 ? gear(changed) / now : 1, changed }
   })
   const spring = { ...compared[0], id: 'preload', what: 'a preload spring: the air stays, the foot feels where it begins', force: null }
