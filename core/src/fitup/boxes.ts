@@ -29,7 +29,7 @@ export function boxJudged(c: JudgedContext, id: BoxId): BoxJudged {
     plugs === 'sideways' && id === 'unit' && 'plugs sideways: give the leads a drip loop below them',
     dry === false && 'it gets wet there',
     rubber === false && id === 'unit' && 'no rubber feet: thin sheet shakes it',
-    hottestC !== undefined && hottestC > UNIT_MOST_C && `${hottestC} °C there; ${UNIT_MOST_C} °C is the most`,
+    id === 'unit' && hottestC !== undefined && hottestC > UNIT_MOST_C && `${hottestC} °C there; ${UNIT_MOST_C} °C is the most`,
     access === false && 'its plugs cannot be reached once it is in',
     holeMm !== undefined && plugMm !== undefined && holeMm < plugMm && `the hole of ${holeMm} mm does not pass the plug of ${plugMm} mm`,
     short && `leads of ${leadsM.toFixed(2)} m; ${reachM.toFixed(2)} m is the way to the farthest`,

@@ -99,6 +99,21 @@ export const LinkageChoices = z.strictObject({
   carpetMm: mm(0, 40, 'what the carpet takes of the pedal'),
   springs: z.int().min(0).max(4).optional().describe('that shut it'),
   staged: z.boolean().optional().describe('a second shaft opens after the first'),
+  second: z
+    .strictObject({
+      boreMm: mm(15, 120, 'one bore of the second shaft'),
+      count: z.int().min(1).max(12).optional(),
+      fromPct: z.number().min(0).max(95).optional().describe('of the first shaft’s way at which it begins, %'),
+      fullDeg: z.number().min(0).max(95).optional().describe('its plate with the first wide open, deg'),
+    })
+    .optional(),
+  gearboxCable: z
+    .strictObject({
+      armMm: mm(5, 120, 'arm at the throttle that draws it'),
+      wantedMm: mm(2, 120, 'travel by the gearbox’s sheet'),
+    })
+    .optional()
+    .describe('kick-down or throttle-valve cable'),
   shafts: z.int().min(1).max(6).optional(),
 })
 export type LinkageChoices = z.infer<typeof LinkageChoices>

@@ -277,7 +277,7 @@ export const fitupEntries = {
     title: 'Box placed',
     proof: {
       subject: (v) => v.box,
-      passes: (v) => v.dry && v.plugsDown && v.rubber && (v.hottestC ?? 0) <= UNIT_MOST_C,
+      passes: (v) => v.dry && v.plugsDown && (v.box !== 'unit' || (v.rubber && (v.hottestC ?? 0) <= UNIT_MOST_C)),
       parts: ['choices.fitup.boxes'],
       basis: (t, v) => ({ box: told(t).boxes?.[v.box] }),
     },

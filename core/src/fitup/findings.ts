@@ -22,6 +22,7 @@ import { fitupEntries, type FitupEntryKind } from './entries.ts'
 import { drains, sensorStretch } from './exhaust-sensor.ts'
 import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalFiguresOf } from './fitup-of.ts'
 import {
+  CABLE_MM,
   FLAT_MM,
   FULL_DEG,
   JUMP_PCT,
@@ -34,7 +35,7 @@ import {
   SPRINGS,
   TIP_IN_AIR,
 } from './limits.ts'
-import { remedies } from './linkage.ts'
+import { drawnMm, remedies, secondDegAt } from './linkage.ts'
 import { reservoirOf, vacuumMap, wantsReservoir } from './vacuum.ts'
 
 const percent = (share: number): string => `${(100 * share).toFixed(0)} %`
@@ -218,6 +219,41 @@ const linkageRules: Rule[] = [
             ? `${better.what[0].toUpperCase()}${better.what.slice(1)}: ${percent(better.tipInAir)}.`
             : 'A preload spring, and a longer lever with more travel.',
       )
+    },
+  },
+  {
+    id: 'fitup.second-short',
+    where: at('fitup', 'linkage', 'choices.fitup.linkage.second.fullDeg'),
+    check: (c) => {
+      if (!told(c)) return null
+      const l = linkageOf(c)
+      const deg = secondDegAt(l, Math.min(90, pedalFiguresOf(c).fullDeg ?? 0))
+      return deg !== null && deg < FULL_DEG
+        ? finding(
+            'warn',
+            'The second shaft does not reach full with the first',
+            `${deg.toFixed(0)}° with the pedal on the carpet; ${FULL_DEG}° is the least.`,
+            'Its link shorter, or the hole nearer its shaft; both must reach full and shut together.',
+          )
+        : null
+    },
+  },
+  {
+    id: 'fitup.gearbox-cable',
+    where: at('fitup', 'linkage', 'choices.fitup.linkage.gearboxCable.armMm'),
+    check: (c) => {
+      const { armMm, wantedMm } = fitupOf(c).linkage?.gearboxCable ?? {}
+      const { fullDeg } = armMm === undefined ? { fullDeg: null } : pedalFiguresOf(c)
+      if (armMm === undefined || wantedMm === undefined || fullDeg === null) return null
+      const drawn = drawnMm(armMm, linkageOf(c).plate, fullDeg)
+      return Math.abs(drawn - wantedMm) > CABLE_MM
+        ? finding(
+            c.facts.gearing?.kickDown === 'throttle-valve' ? 'stop' : 'warn',
+            'The gearbox cable is drawn by another length than it wants',
+            say`${mm(drawn)} from shut to full; its sheet wants ${mm(wantedMm)}.`,
+            say`An arm of ${mm((armMm * wantedMm) / drawn)} at the throttle.`,
+          )
+        : null
     },
   },
   {

@@ -68,7 +68,8 @@ export function pedalFiguresOf(c: JudgedContext): PedalFigures {
 export function motorAir(c: JudgedContext, curve: NonNullable<PedalChoices['curve']>): { points: PedalPoint[]; tipInAir: number } {
   const plateOf = pedalMap({ curve })
   const { plate } = linkageOf(c)
+  const one = { plate, second: null }
   const degOf = (pedal: number): number => plate.shutDeg + ((90 - plate.shutDeg) * plateOf(100 * pedal)) / 100
   const e = drawingOf(c)
-  return { points: airOver(plate, e, degOf), tipInAir: tipInAir(plate, e, degOf) }
+  return { points: airOver(one, e, degOf), tipInAir: tipInAir(one, e, degOf) }
 }

@@ -25,6 +25,8 @@ export const TIP_IN_AIR = 0.5
 /** Full throttle with the pedal on the carpet: the plate's angle, deg, and how much of the pedal may be left over, share. */
 export const FULL_DEG = 85
 export const LEFT_OVER = 0.1
+/** A gearbox cable is drawn by what its sheet wants within so much, mm. */
+export const CABLE_MM = 1.5
 /** Springs that each shut it alone. */
 export const SPRINGS = 2
 /** A jump of the throttle sensor at tip-in that is felt, %. */

@@ -3,7 +3,19 @@ import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import type { LinkageChoices } from './choices.ts'
 import { linkageOf, pedalCurveOf } from './fitup-of.ts'
-import { airThrough, beyondShutDeg, type Drawing, fourBarRad, holeMm2, pedalCurve, plateDegAt, remedies, wholeLinkage } from './linkage.ts'
+import {
+  airThrough,
+  beyondShutDeg,
+  type Drawing,
+  drawnMm,
+  fourBarRad,
+  holeMm2,
+  pedalCurve,
+  plateDegAt,
+  remedies,
+  secondDegAt,
+  wholeLinkage,
+} from './linkage.ts'
 
 const RAD = Math.PI / 180
 const engine: Drawing = { displacementCc: 1600, rpm: 1700, vePct: 80, barometerKpa: 101, airC: 20, idleMm2: 12 }
@@ -78,6 +90,22 @@ describe('air through the plates', () => {
   })
 })
 
+describe('a second shaft, and the gearbox’s cable', () => {
+  const staged = (second: object) => wholeLinkage(straight({ leverMm: 24, staged: true, second: { boreMm: 44, ...second } }))
+  it('stands shut until its share of the way, then goes evenly to full', () => {
+    const l = staged({ fromPct: 40, fullDeg: 90 })
+    // 48 is half of the way from 6 to 90: (0.5 - 0.4) / 0.6 of 84 is 14 beyond
+    expect([secondDegAt(l, 30), secondDegAt(l, 48)]).toEqual([6, expect.closeTo(20, 9)])
+    expect(secondDegAt(l, 90)).toBeCloseTo(90, 9)
+    expect(secondDegAt(wholeLinkage(), 48)).toBeNull()
+  })
+  it('adds its air late: the first tenth gives less of the whole', () => {
+    const one = pedalCurve(wholeLinkage(straight({ leverMm: 24 })), { ...engine, rpm: 4000 })
+    expect(pedalCurve(staged({}), { ...engine, rpm: 4000 }).tipInAir).toBeLessThan(one.tipInAir)
+  })
+  it('an arm of 30 mm draws a chord of 40.1 mm over 84 degrees', () => expect(drawnMm(30, { shutDeg: 6 }, 90)).toBeCloseTo(40.15, 2))
+})
+
 describe('plates the other way round', () => {
   it('147.34 mm2 of a bore of 48 mm shut at 6 degrees are 24: 18 beyond; four bores share it', () => {
     expect(beyondShutDeg({ boreMm: 48, shutDeg: 6, count: 1 }, 147.33865)).toBeCloseTo(18, 4)
@@ -114,6 +142,17 @@ describe('what is judged of a pedal', () => {
   it('tip-in by hand: 8.6 degrees open 41 mm2 of 44, which choke at 10.2 g/s; idle takes 2.3, wide open 21.8', () => {
     // (10.17 - 2.29) / (21.76 - 2.29)
     expect(pedalCurve(wholeLinkage(), engine).tipInAir).toBeCloseTo(0.405, 2)
+  })
+  it('a second shaft short of full is told; one that reaches it is not', () => {
+    const l = (fullDeg: number) => ({ ...straight({ leverMm: 24 }), staged: true, second: { boreMm: 44, fullDeg } })
+    expect(found('second-short', l(84))?.because).toContain('85° is the least')
+    expect(found('second-short', l(86))).toBeUndefined()
+  })
+  it('a gearbox cable within 1.5 mm of its sheet; past it the arm that would do', () => {
+    const l = (wantedMm: number) => ({ ...straight({ leverMm: 24 }), gearboxCable: { armMm: 30, wantedMm } })
+    expect([found('gearbox-cable', l(41.6)), found('gearbox-cable', l(38.7))]).toEqual([undefined, undefined])
+    expect(found('gearbox-cable', l(41.8))?.remedy).toContain('31.2 mm')
+    expect(found('gearbox-cable', l(38.5))?.severity).toBe('warn')
   })
   it('a rod too short locks, and the lever is named', () => {
     const f = found('locks', { kind: 'rod', rod: { groundMm: 160, inMm: 25, crankMm: 60, couplerMm: 120, leverMm: 30, startDeg: 60 } })

@@ -5,6 +5,7 @@ import { FULL_DEG, TIP_IN_PEDAL } from './limits.ts'
 import { plateOpenArea } from './plate-open-area.ts'
 
 const RAD = Math.PI / 180
+const WIDE_OPEN_DEG = 90
 /** Own figures for usual parts while they are not told. */
 const USUAL_LINKAGE = {
   pedal: { travelMm: 60, padMm: 260, armMm: 170, guideMm: 60 },
@@ -33,6 +34,10 @@ export function wholeLinkage(told: LinkageChoices = {}) {
     rod: { ...USUAL_LINKAGE.rod, ...rod },
     plate: { ...USUAL_LINKAGE.plate, ...plate },
     carpetMm: told.carpetMm ?? 0,
+    second:
+      told.staged && told.second?.boreMm !== undefined
+        ? { count: 1, fromPct: 40, fullDeg: WIDE_OPEN_DEG, ...told.second, boreMm: told.second.boreMm }
+        : null,
   }
 }
 
@@ -97,7 +102,6 @@ export interface PedalPoint {
   /** air the engine draws at the road speed that is looked at, as a share of what it draws wide open */
   air: number
 }
-const WIDE_OPEN_DEG = 90
 
 /** Angle of the plate for a share of the pedal's travel, deg; it stops square to the air. */
 export function plateDegAt(l: Linkage, share: number): number | null {
@@ -170,20 +174,37 @@ export interface PedalFigures {
   locksAt: number | null
 }
 type PlateOf = (pedal: number) => number | null
+/** Plate of a second shaft for one of the first: shut until its share of the way, then evenly to where it stands at full throttle, deg. */
+export function secondDegAt({ second, plate }: Pick<Linkage, 'second' | 'plate'>, plateDeg: number): number | null {
+  if (!second) return null
+  const way = (plateDeg - plate.shutDeg) / (WIDE_OPEN_DEG - plate.shutDeg)
+  const from = second.fromPct / 100
+  return plate.shutDeg + Math.max(0, (way - from) / (1 - from)) * (second.fullDeg - plate.shutDeg)
+}
+/** Opening of all plates with the first shaft so far open, mm2. */
+function openOf(l: Pick<Linkage, 'second' | 'plate'>, plateDeg: number): number {
+  const first = areaMm2(l.plate, plateDeg)
+  const second = secondDegAt(l, plateDeg)
+  return second === null || !l.second ? first : first + areaMm2({ ...l.second, shutDeg: l.plate.shutDeg }, second)
+}
+/** How far an arm at the throttle draws a cable from shut to open, mm: the chord that its end goes over. */
+export const drawnMm = (armMm: number, plate: Pick<Linkage['plate'], 'shutDeg'>, fullDeg: number): number =>
+  2 * armMm * Math.sin(((fullDeg - plate.shutDeg) * RAD) / 2)
+
 /** Share of the air still to come that the first tenth of the pedal gives. */
-export function tipInAir(plate: Linkage['plate'], e: Drawing, plateDegOf: PlateOf): number {
-  const wide = airThrough(areaMm2(plate, WIDE_OPEN_DEG), e).gps
+export function tipInAir(l: Pick<Linkage, 'second' | 'plate'>, e: Drawing, plateDegOf: PlateOf): number {
+  const wide = airThrough(openOf(l, WIDE_OPEN_DEG), e).gps
   const shut = airThrough(0, e).gps
   const tipDeg = plateDegOf(TIP_IN_PEDAL)
-  return tipDeg === null ? 0 : (airThrough(areaMm2(plate, tipDeg), e).gps - shut) / (wide - shut)
+  return tipDeg === null ? 0 : (airThrough(openOf(l, tipDeg), e).gps - shut) / (wide - shut)
 }
 /** Plate, opening and air over the whole pedal, for drawings. */
-export function airOver(plate: Linkage['plate'], e: Drawing, plateDegOf: PlateOf): PedalPoint[] {
-  const wide = airThrough(areaMm2(plate, WIDE_OPEN_DEG), e).gps
+export function airOver(l: Pick<Linkage, 'second' | 'plate'>, e: Drawing, plateDegOf: PlateOf): PedalPoint[] {
+  const wide = airThrough(openOf(l, WIDE_OPEN_DEG), e).gps
   return Array.from({ length: POINTS + 1 }, (_, i): PedalPoint => {
     const pedal = i / POINTS
     const plateDeg = plateDegOf(pedal)
-    const openMm2 = plateDeg === null ? 0 : areaMm2(plate, plateDeg)
+    const openMm2 = plateDeg === null ? 0 : openOf(l, plateDeg)
     return { pedal, plateDeg, openMm2, air: plateDeg === null ? 0 : airThrough(openMm2, e).gps / wide }
   })
 }
@@ -198,7 +219,7 @@ export function pedalFigures(l: Linkage, e: Drawing): PedalFigures {
   const carpeted = Math.max(0, 1 - l.carpetMm / l.pedal.travelMm)
   const wideAt = first((deg) => deg !== null && deg >= WIDE_OPEN_DEG)
   return {
-    tipInAir: tipInAir(l.plate, e, (pedal) => plateDegAt(l, pedal)),
+    tipInAir: tipInAir(l, e, (pedal) => plateDegAt(l, pedal)),
     tipInPlate: tipDeg === null ? 0 : (tipDeg - shutDeg) / (WIDE_OPEN_DEG - shutDeg),
     fullDeg: plateDegAt(l, carpeted),
     leftOver: wideAt === null ? 0 : Math.max(0, carpeted - wideAt),
@@ -210,7 +231,7 @@ export interface PedalCurve extends PedalFigures {
 }
 export const pedalCurve = (l: Linkage, e: Drawing): PedalCurve => ({
   ...pedalFigures(l, e),
-  points: airOver(l.plate, e, (pedal) => plateDegAt(l, pedal)),
+  points: airOver(l, e, (pedal) => plateDegAt(l, pedal)),
 })
 
 /** A change of the linkage, and what it makes of the pedal. */

@@ -13,7 +13,14 @@ const { c, fitup, held, change } = useFitup()
 const linkage = computed(() => linkageOf(c.value))
 const curve = computed(() => pedalCurveOf(c.value))
 const pedalPct = ref(10)
-const fields = computed(() => linkageFields(linkage.value.kind, linkage.value.cam))
+const fields = computed(() =>
+  linkageFields(
+    linkage.value.kind,
+    linkage.value.cam,
+    fitup.value.linkage?.staged === true,
+    ['cable', 'throttle-valve'].includes(c.value.facts.gearing?.kickDown ?? ''),
+  ),
+)
 const compared = computed(() => remedies(linkage.value, drawingOf(c.value)))
 const percent = (share: number): string => `${(100 * share).toFixed(0)} %`
 const leverPath = computed(() => (linkage.value.kind === 'rod' ? 'rod.leverMm' : 'leverMm'))

@@ -3,7 +3,7 @@ import { type Field, pick, quantity, yesNo } from '../../quantity/field.ts'
 const base = 'choices.fitup.linkage'
 const mm = (path: string, why?: string): Field => quantity(`${base}.${path}`, 'length', why)
 /** What is asked of a linkage: pedal, then what it draws, then the plate. */
-export const linkageFields = (kind: 'cable' | 'rod', cam: 'round' | 'snail' | 'lever'): Field[] => [
+export const linkageFields = (kind: 'cable' | 'rod', cam: 'round' | 'snail' | 'lever', staged: boolean, cable: boolean): Field[] => [
   pick(`${base}.kind`, [
     ['cable', 'a cable'],
     ['rod', 'rods'],
@@ -38,4 +38,13 @@ export const linkageFields = (kind: 'cable' | 'rod', cam: 'round' | 'snail' | 'l
   quantity(`${base}.springs`, 'count', 'each must shut it alone'),
   quantity(`${base}.shafts`, 'count'),
   yesNo(`${base}.staged`),
+  ...(staged
+    ? [
+        mm('second.boreMm'),
+        quantity(`${base}.second.count`, 'count'),
+        quantity(`${base}.second.fromPct`, 'percent', 'of the first shaft’s way; 40 until told'),
+        quantity(`${base}.second.fullDeg`, 'angle', 'its plate with the first wide open'),
+      ]
+    : []),
+  ...(cable ? [mm('gearboxCable.armMm'), mm('gearboxCable.wantedMm', 'shut to full')] : []),
 ]
