@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { BuildData, StoredReading } from '../kernel/index.ts'
+import { type BuildData, type StoredReading, wordsOf } from '../kernel/index.ts'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { partsList } from '../plan/parts.ts'
@@ -124,6 +124,15 @@ describe('what First start waits for', () => {
       'not on record: limp',
     ])
     expect(gate(build({ electronicThrottle: true }, {}, steps), 'throttle-shuts').met).toBe(true)
+  })
+  it('tracks swept before key and brake were seen prove nothing; a failure of those neither', () => {
+    const tracks = reading('fitup.tracks', { which: 'pedal', apartPct: 1, noisePct: 0.2, spikesPerMin: 0 })
+    const stands = (...before: StoredReading[]) =>
+      contextOf(build({ electronicThrottle: true }, {}, [...before, tracks])).standings.get(tracks.id)!
+    expect(stands().stands).toBe(false)
+    expect(wordsOf(stands().because!)).toContain('key and brake come first')
+    expect(stands(reading('fitup.brake-key', { keyShuts: true, brakeShuts: false })).stands).toBe(false)
+    expect(stands(reading('fitup.brake-key', { keyShuts: true, brakeShuts: true })).stands).toBe(true)
   })
   it('a car that ran is warned, not shut, until something of it is opened or fails', () => {
     expect(gate(build({}, {}, [ran()]), 'throttle-shuts')).toMatchObject({ met: true, why: 'not recorded, but it has run' })

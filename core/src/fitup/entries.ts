@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import {
   type Basis,
+  type Before,
   choiceField,
   type Context,
   degC,
@@ -42,6 +43,11 @@ const HOSE = 'fitup.hose-off'
 const LINK = 'fitup.linkage-off'
 const told = (t: Told) => t.choices?.fitup ?? {}
 const nothing = (): Basis => ({})
+/** Of a throttle with a motor nothing is proved before key and brake were seen to shut it. */
+const keyFirst = (_: Context, __: unknown, before: readonly Before[]): Said | null =>
+  before.some((b) => b.kind === 'fitup.brake-key' && Object.values(b.value as object).every((is) => is === true))
+    ? null
+    : 'key and brake come first: they were not seen to shut it before this'
 
 const jointTitles = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' } as const
 const boxWords = { unit: 'control unit', coil: 'coil', driver: 'ignition box' } as const
@@ -368,6 +374,7 @@ export const fitupEntries = {
       passes: (v) => v.sound !== false && v.apartPct <= TRACKS_PCT && v.noisePct <= NOISE_PCT && v.spikesPerMin <= SPIKES_PER_MIN,
       parts: ['choices.plan.electronicThrottle'],
       basis: (t) => ({ electronic: t.choices?.plan?.electronicThrottle }),
+      limits: keyFirst,
       voidedBy: [LINK],
     },
     schema: z.strictObject({
@@ -394,6 +401,7 @@ export const fitupEntries = {
       passes: (v) => v.platePct <= LIMP_PCT && v.afterS <= LIMP_S,
       parts: ['choices.fitup.pedal'],
       basis: (t) => ({ defaultPct: told(t).pedal?.defaultPct }),
+      limits: keyFirst,
       voidedBy: [LINK],
     },
     schema: z.strictObject({

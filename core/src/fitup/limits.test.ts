@@ -290,7 +290,8 @@ describe('boxes', () => {
 describe('readings on both sides of their limits', () => {
   const stands = (kind: string, value: object) => {
     const r = reading(kind, value)
-    return contextOf(build({}, {}, [r])).standings.get(r.id)!.stands === true
+    const before = reading('fitup.brake-key', { keyShuts: true, brakeShuts: true })
+    return contextOf(build({}, {}, [before, r])).standings.get(r.id)!.stands === true
   }
   it.each([
     [0.1, undefined],

@@ -60,6 +60,7 @@ const keyed = {
   batteryCrankingV: 10.3,
 }
 const otherLever = { choices: { fitup: { linkage: { leverMm: 40 } } } }
+const keyShuts = () => made('fitup.brake-key', { keyShuts: true, brakeShuts: true })
 const motor = { choices: { plan: { electronicThrottle: true } } }
 const cases: Partial<Record<EntryKind, Case>> = {
   'fitup.torqued': {
@@ -105,11 +106,13 @@ const cases: Partial<Record<EntryKind, Case>> = {
   'fitup.coolant-bled': { passes: { held: true }, fails: { held: false } },
   'fitup.brake-key': { passes: { keyShuts: true, brakeShuts: true }, fails: { keyShuts: true, brakeShuts: false }, other: motor },
   'fitup.tracks': {
+    before: () => [keyShuts()],
     passes: { which: 'pedal', apartPct: 5, noisePct: 0.5, spikesPerMin: 1 },
     fails: { which: 'pedal', apartPct: 5.1, noisePct: 0.2, spikesPerMin: 0 },
     other: motor,
   },
   'fitup.limp': {
+    before: () => [keyShuts()],
     passes: { platePct: 15, afterS: 1 },
     fails: { platePct: 16, afterS: 0.5 },
     other: { choices: { fitup: { pedal: { defaultPct: 9 } } } },
