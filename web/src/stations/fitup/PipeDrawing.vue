@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useSvgDrag } from '../../drawing/use-svg-drag.ts'
+import { useSettings } from '../../stores/settings.ts'
 
 /** The exhaust from the port to its open end with the stretch that a sensor may sit on, and the pipe cut through with the sensor turned up. */
 const props = defineProps<{
@@ -12,6 +13,7 @@ const props = defineProps<{
   still?: boolean
 }>()
 const emit = defineEmits<{ move: [mm: number]; turn: [deg: number]; done: [] }>()
+const settings = useSettings()
 const svg = ref<SVGSVGElement>()
 const { start } = useSvgDrag(svg)
 const LEFT = 40
@@ -88,7 +90,7 @@ function nudge(event: KeyboardEvent, what: 'move' | 'turn'): void {
       @keydown="nudge($event, 'move')"
     >
       <rect :x="x(fromPortMm) - 10" :y="Y - 64" width="20" height="52" rx="3" />
-      <text :x="x(fromPortMm)" :y="Y - 74" text-anchor="middle">{{ fromPortMm }} mm</text>
+      <text :x="x(fromPortMm)" :y="Y - 74" text-anchor="middle">{{ settings.format(fromPortMm, 'length', 0) }}</text>
     </g>
     <path :d="arc" class="good" />
     <circle :cx="C.x" :cy="C.y" :r="C.r" class="pipe" />
