@@ -1,5 +1,5 @@
 import type { boxIds, jointIds } from '../fitup/index.ts'
-import { judgeTracks, type TrackSweep } from '../fitup/index.ts'
+import { judgeTracks, tracksEntry, type TrackSweep } from '../fitup/index.ts'
 import { type BuildData, type EntryTable, Random, readingsOf, seedOf } from '../kernel/index.ts'
 import { conditionOf } from './faults.ts'
 import { openPortsM2 } from './ports.ts'
@@ -86,19 +86,6 @@ export function benchAirKgH(build: BuildData, at: 'idle' | 'part', turned: reado
   })
 }
 
-const LEFT = 1e-3
-/** A recorder's own sums over a sweep: it judges nothing. */
-function tracksRead(which: 'pedal' | 'plate', sweep: TrackSweep): Value<'fitup.tracks'> {
-  const { wrong, apartPct, noisePct, restNoisePct, spikesPerMin } = judgeTracks(sweep)
-  const round = (v: number): number => Math.min(100, to(v, LEFT))
-  return {
-    which,
-    apartPct: round(apartPct),
-    noisePct: round(Math.max(noisePct, restNoisePct ?? 0)),
-    spikesPerMin: to(spikesPerMin, 0.1),
-    sound: !wrong.some((w) => /^(track|neither)/.test(w)),
-  }
-}
 /** Instruments for station Fit-up, by the kind of reading they give. */
 export const fitupInstruments = {
   'fitup.ports-covered': {
@@ -206,7 +193,8 @@ export const fitupInstruments = {
   },
   'fitup.tracks': {
     title: 'Recorder on both tracks',
-    read: (b: BuildData, _: Random, { tracks = 'pedal' }: FitupHeldAt): Value<'fitup.tracks'> => tracksRead(tracks, benchSweep(b, tracks)),
+    read: (b: BuildData, _: Random, { tracks = 'pedal' }: FitupHeldAt): Value<'fitup.tracks'> =>
+      tracksEntry(tracks, judgeTracks(benchSweep(b, tracks))),
   },
   'fitup.limp': {
     title: 'Throttle sensor',

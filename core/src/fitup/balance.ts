@@ -1,3 +1,4 @@
+import { solveSpd } from '../kernel/index.ts'
 import { BALANCE_SHARE } from './limits.ts'
 
 /** What an airflow gauge showed on every throttle, and what had been turned since the look before. */
@@ -28,22 +29,8 @@ export const besideOf = (i: number, n: number): number | null => {
   return other < n ? other : null
 }
 
-/** Solves a square system by elimination with pivoting. */
-function solve(a: readonly (readonly number[])[], b: readonly number[]): number[] {
-  const m = a.map((row, i) => [...row, b[i]])
-  const n = m.length
-  for (let i = 0; i < n; i++) {
-    let p = i
-    for (let k = i + 1; k < n; k++) if (Math.abs(m[k][i]) > Math.abs(m[p][i])) p = k
-    ;[m[i], m[p]] = [m[p], m[i]]
-    for (let k = 0; k < n; k++) {
-      if (k === i) continue
-      const f = m[k][i] / m[i][i]
-      for (let j = i; j <= n; j++) m[k][j] -= f * m[i][j]
-    }
-  }
-  return m.map((row, i) => row[n] / row[i])
-}
+const solve = (a: readonly (readonly number[])[], b: readonly number[]): number[] =>
+  Array.from(solveSpd(Float64Array.from(a.flat()), Float64Array.from(b), false).x)
 
 /** What the screws of this car do, by least squares over the looks so far, beginning from a usual screw. */
 export function screwGain(looks: readonly BalanceLook[]): ScrewGain {
@@ -67,7 +54,7 @@ export function screwGain(looks: readonly BalanceLook[]): ScrewGain {
     })
   })
   const [own, beside, all] = solve(normal, right)
-  return own > 0.05 ? { own, beside, all, looks: seen } : { ...USUAL_GAIN, looks: seen }
+  return own > 0.05 && own > Math.abs(beside) ? { own, beside, all, looks: seen } : { ...USUAL_GAIN, looks: seen }
 }
 
 export interface Balance {

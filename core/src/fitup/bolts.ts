@@ -88,6 +88,8 @@ export interface JointTorque {
   /** what each of the three bears, N */
   bears: { bolt: number; thread: number | null; lug: number }
   passesNm: number[]
+  /** what bolt and thread hold at all, before any share is kept back, N */
+  holdsN: number
 }
 /**
  * Torque of a joint: by its sheet, else the clamp load that bolt, thread and lug bear, turned into a torque by what is on the thread.
@@ -104,6 +106,7 @@ export function jointTorque(j: BoltJoint): JointTorque | null {
       by: 'sheet',
       bears: bears ?? { bolt: NaN, thread: null, lug: NaN },
       passesNm: PASS_SHARES.map((s) => s * sheetNm),
+      holdsN: bears ? holdsN(bears) : NaN,
     }
   if (threadMm === undefined || !bears) return null
   const limits = [
@@ -113,8 +116,9 @@ export function jointTorque(j: BoltJoint): JointTorque | null {
   ] as const
   const [by, clampN] = limits.reduce((least, one) => (one[1] < least[1] ? one : least))
   const { torqueNm } = boltTorque.run({ threadMm, clampN, nutFactor: NUT_FACTOR[j.lubrication ?? 'dry'] })
-  return { torqueNm, clampN, by, bears, passesNm: PASS_SHARES.map((s) => s * torqueNm) }
+  return { torqueNm, clampN, by, bears, passesNm: PASS_SHARES.map((s) => s * torqueNm), holdsN: holdsN(bears) }
 }
+const holdsN = ({ bolt, thread }: JointTorque['bears']): number => Math.min(bolt / OF_PROOF, thread === null ? Infinity : thread / OF_LUG)
 function clampLimits(j: BoltJoint, threadMm: number): JointTorque['bears'] {
   const { class: strength = '8.8', lug = 'light-alloy', engagementMm, washer } = j
   const stressMm2 = (Math.PI / 4) * (threadMm - 0.9382 * PITCH_MM[threadMm]) ** 2

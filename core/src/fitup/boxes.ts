@@ -5,7 +5,6 @@ import type { BoxId, BoxPlace } from './choices.ts'
 import { fitupOf } from './fitup-of.ts'
 import { UNIT_MOST_C } from './limits.ts'
 
-export const boxWords: Record<BoxId, string> = { unit: 'control unit', coil: 'coil', driver: 'ignition box' }
 /** Place of a box on the plan of the harness. */
 const PLAN_PLACE: Record<BoxId, readonly string[]> = { unit: ['unit'], coil: ['coil', 'coils'], driver: ['box'] }
 /** Boxes that this job places. */

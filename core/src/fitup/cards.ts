@@ -1,10 +1,21 @@
 import { type CautionId, cautions, type JudgedContext, mm, proved, readingsOf, type Said, say } from '../kernel/index.ts'
+import { boxWords, jointWords } from './choices.ts'
 import { engagementMm, jointTorque } from './bolts.ts'
-import { boxesFor, boxWords } from './boxes.ts'
+import { boxesFor } from './boxes.ts'
 import type { FitupEntryKind } from './entries.ts'
-import { individual, fitupOf, hasPedalMotor, jointsFor, jointWords, routeOf } from './fitup-of.ts'
+import { individual, fitupOf, hasPedalMotor, jointsFor, routeOf } from './fitup-of.ts'
 import { tracksProved } from './gates.ts'
-import { LIFT_MM, PASS_SHARES, RAIL_FLOAT_MM, SENSOR_FROM_END_MM, SENSOR_FROM_PORT_MM, SPRINGS, TRACKS_PCT } from './limits.ts'
+import {
+  FLAT_MM,
+  LIFT_MM,
+  PASS_SHARES,
+  RAIL_FLOAT_MM,
+  SENSOR_DEG,
+  SENSOR_FROM_END_MM,
+  SENSOR_FROM_PORT_MM,
+  SPRINGS,
+  TRACKS_PCT,
+} from './limits.ts'
 
 /** Rooms of the station in which a card's drawing is. */
 export type FitupRoom = 'cards' | 'bolts' | 'ports' | 'linkage' | 'bonnet' | 'sensor' | 'boxes' | 'balance' | 'pedal'
@@ -238,7 +249,7 @@ function drafts(c: JudgedContext): Draft[] {
       tools: ['scraper', 'straightedge', 'feeler gauges'],
       cautions: ['vapour'],
       reads: 'fitup.ports-covered',
-      doneWhen: 'covered, and out of flat by 0.1 mm at most',
+      doneWhen: say`covered, and out of flat by ${mm(FLAT_MM)} at most`,
       done: recorded(c, 'fitup.ports-covered'),
     },
     ...manifoldCards(c),
@@ -260,7 +271,7 @@ function drafts(c: JudgedContext): Draft[] {
       ...plain,
       id: 'bonnet',
       title: 'Under the bonnet',
-      does: say`Clay on the highest point, bonnet let down by hand: ${mm(LIFT_MM, 0)} must be left for the engine’s lift.`,
+      does: say`Clay on the highest point, bonnet let down by hand: ${mm(fitupOf(c).liftMm ?? LIFT_MM, 0)} must be left for the engine’s lift.`,
       why: 'nobody wants to find out at the end',
       tools: ['modelling clay', 'rule'],
       reads: 'fitup.bonnet',
@@ -272,7 +283,7 @@ function drafts(c: JudgedContext): Draft[] {
       ...plain,
       id: 'sensor',
       title: 'Exhaust sensor',
-      does: say`Behind the merge, ${mm(SENSOR_FROM_PORT_MM.least, 0)} to ${mm(SENSOR_FROM_PORT_MM.most, 0)} from the port, ${mm(SENSOR_FROM_END_MM, 0)} from the open end, turned up 10° or more; plugged until it has power.`,
+      does: say`Behind the merge, ${mm(SENSOR_FROM_PORT_MM.least, 0)} to ${mm(SENSOR_FROM_PORT_MM.most, 0)} from the port, ${mm(SENSOR_FROM_END_MM, 0)} from the open end, turned up ${String(SENSOR_DEG.drains)}° or more; plugged until it has power.`,
       why: 'everything that is learned hangs on it; no silicone, no leaded fuel',
       tools: ['angle gauge', 'smoke or soap'],
       cautions: ['sensor'],

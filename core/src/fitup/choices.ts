@@ -5,6 +5,11 @@ const words = (most: number) => z.string().trim().min(1).max(most)
 const mm = (least: number, most: number, what: string) => z.number().min(least).max(most).optional().describe(`${what}, mm`)
 
 export const jointIds = ['throttle', 'adapter', 'manifold'] as const
+export const jointWords: Record<(typeof jointIds)[number], string> = {
+  throttle: 'throttle flange',
+  adapter: 'adapter',
+  manifold: 'manifold',
+}
 export type JointId = (typeof jointIds)[number]
 /** A bolted joint: where its bolts sit, what they are, what they are screwed into. */
 export const BoltJoint = z.strictObject({
@@ -46,9 +51,6 @@ export const Port = z.strictObject({
   kind: portKind,
   boreMm: mm(1, 30, 'inside'),
   capped: z.boolean().optional(),
-  /** where it was dragged to on the drawing, shares of its width and height */
-  x: z.number().min(0).max(1).optional(),
-  y: z.number().min(0).max(1).optional(),
 })
 export type Port = z.infer<typeof Port>
 const Consumer = z.strictObject({ name: words(40), wants: portKind, large: z.boolean().optional() })
@@ -147,6 +149,7 @@ const SensorPlace = z.strictObject({
 type SensorPlace = z.infer<typeof SensorPlace>
 
 export const boxIds = ['unit', 'coil', 'driver'] as const
+export const boxWords: Record<(typeof boxIds)[number], string> = { unit: 'control unit', coil: 'coil', driver: 'ignition box' }
 export type BoxId = (typeof boxIds)[number]
 export const BoxPlace = z.strictObject({
   plugs: z.enum(['down', 'sideways', 'up']).optional(),

@@ -17,7 +17,7 @@ import {
   yesNoField,
 } from '../kernel/index.ts'
 import { jointTorque } from './bolts.ts'
-import { boxIds, jointIds } from './choices.ts'
+import { boxIds, boxWords, jointIds, jointWords } from './choices.ts'
 import {
   FLAT_MM,
   FULL_DEG,
@@ -49,8 +49,6 @@ const keyFirst = (_: Context, __: unknown, before: readonly Before[]): Said | nu
     ? null
     : 'key and brake come first: they were not seen to shut it before this'
 
-const jointTitles = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' } as const
-const boxWords = { unit: 'control unit', coil: 'coil', driver: 'ignition box' } as const
 export const trackWords = { pedal: 'pedal', plate: 'plate' } as const
 
 export const fitupEntries = {
@@ -100,7 +98,7 @@ export const fitupEntries = {
     title: 'Joint drawn down',
     proof: {
       subject: (v) => v.joint,
-      passes: (v) => v.inOrder && v.passes >= PASS_SHARES.length,
+      passes: (v) => v.inOrder && v.passes >= PASS_SHARES.length && v.gasket !== 'other',
       parts: ['choices.fitup.joints'],
       basis: (t, v) => ({ joint: told(t).joints?.[v.joint] }),
       limits: (c: Context, v): Said | null => {
@@ -119,9 +117,9 @@ export const fitupEntries = {
       gasket: z.enum(['one-dry', 'other']).optional(),
     }),
     says: (v) =>
-      `${jointTitles[v.joint]}: ${v.passes} passes to ${v.torqueNm.toFixed(0)} Nm${v.inOrder ? ', in order' : ', NOT in order'}${v.gasket === 'other' ? ', gasket not single and dry' : ''}`,
+      `${jointWords[v.joint]}: ${v.passes} passes to ${v.torqueNm.toFixed(0)} Nm${v.inOrder ? ', in order' : ', NOT in order'}${v.gasket === 'other' ? ', gasket not single and dry' : ''}`,
     fields: {
-      joint: choiceField('Joint', jointTitles),
+      joint: choiceField('Joint', jointWords),
       torqueNm: quantityField('Last pass', 'torque', undefined, 1),
       passes: quantityField('Passes', 'count', 'by hand first, then these', 0),
       inOrder: yesNoField('In the order drawn'),
@@ -226,8 +224,12 @@ export const fitupEntries = {
     title: 'Clay under the bonnet',
     proof: {
       passes: (v) => v.gapMm >= LIFT_MM,
-      parts: ['choices.fitup.stack', 'choices.fitup.tiltDeg'],
-      basis: (t) => ({ stack: told(t).stack, tiltDeg: told(t).tiltDeg }),
+      parts: ['choices.fitup.stack', 'choices.fitup.tiltDeg', 'choices.fitup.liftMm'],
+      basis: (t) => ({ stack: told(t).stack, tiltDeg: told(t).tiltDeg, liftMm: told(t).liftMm }),
+      limits: (c: Context, v): Said | null => {
+        const liftMm = c.build.choices.fitup?.liftMm ?? LIFT_MM
+        return v.gapMm >= liftMm ? null : say`${mm(v.gapMm)} left, the engine lifts ${mm(liftMm)}`
+      },
       voidedBy: [BODY],
     },
     schema: z.strictObject({ gapMm: z.number().min(0).max(200).describe('thinnest of the clay after the bonnet was shut on it, mm') }),
@@ -307,7 +309,12 @@ export const fitupEntries = {
   'fitup.dry-fit': entry({
     title: 'Manifold tried dry',
     proof: {
-      passes: (v) => v.gapMm <= FLAT_MM && v.boltsStart && v.railFloatMm >= RAIL_FLOAT_MM.least && v.railFloatMm <= RAIL_FLOAT_MM.most,
+      passes: (v) =>
+        v.gapMm <= FLAT_MM &&
+        v.boltsStart &&
+        v.oRings !== false &&
+        v.railFloatMm >= RAIL_FLOAT_MM.least &&
+        v.railFloatMm <= RAIL_FLOAT_MM.most,
       parts: ['choices.plan.route'],
       basis: (t) => ({ route: t.choices?.plan?.route }),
     },

@@ -14,20 +14,24 @@ import {
   say,
   spaced,
 } from '../kernel/index.ts'
+import { boxWords, jointWords } from './choices.ts'
 import { balanceOf } from './balance.ts'
 import { engagementMm, jointTorque } from './bolts.ts'
-import { boxesFor, boxJudged, boxWords } from './boxes.ts'
+import { boxesFor, boxJudged } from './boxes.ts'
 import { bonnetOf, sensorGasC, sensorLengthMm } from './car-sums.ts'
 import { fitupEntries, type FitupEntryKind } from './entries.ts'
 import { drains, sensorStretch } from './exhaust-sensor.ts'
-import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, jointWords, linkageOf, pedalFiguresOf } from './fitup-of.ts'
+import { begun, drawingOf, fitupOf, hasPedalMotor, jointsFor, linkageOf, pedalFiguresOf } from './fitup-of.ts'
 import {
+  BALANCE_SHARE,
   CABLE_MM,
   FLAT_MM,
   FULL_DEG,
   JUMP_PCT,
   LEFT_OVER,
+  LIMP_PCT,
   MAP_HOSE_MM,
+  SENSOR_DEG,
   SENSOR_DRY_C,
   SENSOR_FROM_END_MM,
   SENSOR_FROM_PORT_MM,
@@ -66,13 +70,12 @@ const boltRules: Rule[] = [
       for (const id of jointsFor(c)) {
         const joint = fitupOf(c).joints?.[id]
         if (joint?.sheetNm === undefined || joint.threadMm === undefined) continue
-        const { clampN, bears } = jointTorque(joint)!
-        const least = Math.min(bears.bolt / 0.75, bears.thread === null ? Infinity : 2 * bears.thread)
-        if (clampN > least)
+        const { clampN, holdsN } = jointTorque(joint)!
+        if (clampN > holdsN)
           return finding(
             'warn',
             `The sheet’s torque is over what the thread bears, ${jointWords[id]}`,
-            `${joint.sheetNm} Nm makes ${(clampN / 1000).toFixed(1)} kN of clamp load; bolt and thread bear ${(least / 1000).toFixed(1)} kN.`,
+            `${joint.sheetNm} Nm makes ${(clampN / 1000).toFixed(1)} kN of clamp load; bolt and thread bear ${(holdsN / 1000).toFixed(1)} kN.`,
             'Look whether thread, class and lubrication are those of the sheet; the sheet goes first where they are.',
             at('fitup', 'bolts', `choices.fitup.joints.${id}.sheetNm`),
           )
@@ -376,7 +379,7 @@ const sensorRules: Rule[] = [
       return finding(
         no ? 'stop' : 'warn',
         no ? 'Water runs into the exhaust sensor' : 'The exhaust sensor hardly drains',
-        `Its axis stands ${upDeg.toFixed(0)}° ${no ? 'under' : 'over'} level; 10° or more over it lets water drain away.`,
+        `Its axis stands ${Math.abs(upDeg).toFixed(0)}° ${no ? 'under' : 'over'} level; ${SENSOR_DEG.drains}° or more over it lets water drain away.`,
         'Turn the seat up: ten to two o’clock on the pipe.',
       )
     },
@@ -459,6 +462,23 @@ const CHECKED = [
   'fitup.coolant-bled',
   'fitup.last-look',
 ] as const satisfies readonly FitupEntryKind[]
+const pedalRules: Rule[] = [
+  {
+    id: 'fitup.default-opening',
+    where: at('fitup', 'pedal', 'choices.fitup.pedal.defaultPct'),
+    check: (c) => {
+      const { defaultPct } = fitupOf(c).pedal ?? {}
+      return hasPedalMotor(c) && defaultPct !== undefined && defaultPct > LIMP_PCT
+        ? finding(
+            'stop',
+            'The plate stands too far open without current',
+            `${defaultPct} %; ${LIMP_PCT} % is the most: a car that lost its pedal would drive on.`,
+            'Another plate or spring; by its sheet, never bent.',
+          )
+        : null
+    },
+  },
+]
 const readingRules: Rule[] = [
   {
     id: 'fitup.failed',
@@ -491,7 +511,7 @@ const readingRules: Rule[] = [
         ? finding(
             'note',
             'The throttles do not breathe alike',
-            `${(100 * balance.spread).toFixed(0)} % from their mean at ${spaced(at!)}; 5 % is the most.`,
+            `${(100 * balance.spread).toFixed(0)} % from their mean at ${spaced(at!)}; ${percent(BALANCE_SHARE)} is the most.`,
             'Turn the screws as worked out, and read all of them again.',
           )
         : null
@@ -505,6 +525,7 @@ export const fitupRules: Rule[] = [
   ...bonnetRules,
   ...sensorRules,
   ...boxRules,
+  ...pedalRules,
   ...readingRules,
 ]
 

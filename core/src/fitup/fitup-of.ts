@@ -28,8 +28,6 @@ export function jointsFor(c: JudgedContext): JointId[] {
   if (routeOf(c) !== 'throttle-body') return ['manifold', 'throttle']
   return fitupOf(c).joints?.adapter ? ['adapter', 'throttle'] : ['throttle']
 }
-export const jointWords: Record<JointId, string> = { throttle: 'throttle flange', adapter: 'adapter', manifold: 'manifold' }
-
 /** A pedal is felt at a gentle cruise: so much of the speed of peak torque. */
 const FELT_SHARE = 0.7
 const IDLE_RPM = 800

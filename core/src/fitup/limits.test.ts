@@ -326,6 +326,35 @@ describe('readings on both sides of their limits', () => {
   })
 })
 
+describe('what was told goes before the usual', () => {
+  it('clay under the bonnet against the lift that was measured', () => {
+    const r = reading('fitup.bonnet', { gapMm: 24 })
+    const stands = (liftMm: number) => contextOf(build({ liftMm }, {}, [r])).standings.get(r.id)!.stands
+    expect([stands(24), stands(25)]).toEqual([true, false])
+  })
+  it('a gasket that is not one and dry, o-rings that are dry, prove nothing', () => {
+    const stands = (kind: string, value: object) => {
+      const r = reading(kind, value)
+      return contextOf(build({}, {}, [r])).standings.get(r.id)!.stands === true
+    }
+    const torqued = { joint: 'throttle', torqueNm: 20, passes: 3, inOrder: true }
+    expect([stands('fitup.torqued', { ...torqued, gasket: 'one-dry' }), stands('fitup.torqued', { ...torqued, gasket: 'other' })]).toEqual([
+      true,
+      false,
+    ])
+    const fit = { gapMm: 0.05, boltsStart: true, railFloatMm: 0.7 }
+    expect([stands('fitup.dry-fit', { ...fit, oRings: true }), stands('fitup.dry-fit', { ...fit, oRings: false })]).toEqual([true, false])
+  })
+  it.each([
+    [15, undefined],
+    [15.5, 'stop'],
+  ])('a plate that stands at %d %% without current', (defaultPct, severity) =>
+    expect(found('default-opening', { pedal: { defaultPct } }, { choices: { plan: { electronicThrottle: true } } })?.severity).toBe(
+      severity,
+    ),
+  )
+})
+
 describe('what failed on the car', () => {
   it('a throttle that does not shut, or a track apart, holds what is dangerous', () => {
     const link = (closes: boolean) => reading('fitup.linkage', { fullDeg: 88, closes, springs: 2 })

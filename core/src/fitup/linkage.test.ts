@@ -13,6 +13,7 @@ import {
   pedalCurve,
   plateDegAt,
   remedies,
+  remedyChoices,
   secondDegAt,
   wholeLinkage,
 } from './linkage.ts'
@@ -182,6 +183,26 @@ describe('what is judged of a pedal', () => {
     expect(hole.force!).toBeCloseTo(0.8, 1)
     expect([longer.reachesFull, cam.reachesFull]).toEqual([false, true])
     expect(cam.tipInAir).toBeLessThan(now.tipInAir)
+  })
+  it('a remedy is told of the linkage by what differs alone, in halves of a millimetre', () => {
+    const l = wholeLinkage()
+    const of = (id: string) =>
+      remedyChoices(
+        l,
+        remedies(l, engine).find((r) => r.id === id)!,
+      )
+    // 26 x 1.25 is 32.5; the arm of 170 over 1.25 is 136; 26 x 1.35 is 35.1 and 26 x 0.7 is 18.2
+    expect(of('longer-lever')).toEqual({ leverMm: 32.5 })
+    expect(of('lower-hole')).toEqual({ pedal: { armMm: 136, travelMm: 60 } })
+    expect(of('cam')).toEqual({ cam: 'snail', leverMm: 35, endRadiusMm: 18 })
+    expect(of('preload')).toEqual({})
+    const rods = wholeLinkage({ kind: 'rod' })
+    expect(
+      remedyChoices(
+        rods,
+        remedies(rods, engine).find((r) => r.id === 'longer-lever')!,
+      ),
+    ).toEqual({ rod: { leverMm: 40 } })
   })
   it('plates are counted by the engine where every cylinder has one', () => {
     const c = contextOf(soundBuild({ choices: { plan: { route: 'individual-runner' }, fitup: {} } }))

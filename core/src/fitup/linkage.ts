@@ -245,6 +245,19 @@ export interface Remedy {
   force: number | null
   changed: Linkage
 }
+/** A remedy as it is told of the linkage: only what differs, in steps that a file and a drill make. */
+export function remedyChoices(from: Linkage, { changed: to }: Remedy): LinkageChoices {
+  const half = (mm: number): number => Math.round(2 * mm) / 2
+  return {
+    ...(to.cam === from.cam ? {} : { cam: to.cam }),
+    ...(to.leverMm === from.leverMm ? {} : { leverMm: half(to.leverMm) }),
+    ...(to.cam !== 'snail' || to.endRadiusMm === from.endRadiusMm ? {} : { endRadiusMm: half(to.endRadiusMm) }),
+    ...(to.rod.leverMm === from.rod.leverMm ? {} : { rod: { leverMm: half(to.rod.leverMm) } }),
+    ...(to.pedal.armMm === from.pedal.armMm && to.pedal.travelMm === from.pedal.travelMm
+      ? {}
+      : { pedal: { armMm: Math.round(to.pedal.armMm), travelMm: Math.round(to.pedal.travelMm) } }),
+  }
+}
 const GROWN = 1.25
 const FIRST_TOUCH = 0.02
 /** What the plate turns for each share of the pedal once the slack is taken up, deg: virtual work makes the pedal's force go with it. */

@@ -1,10 +1,10 @@
 import { at, finding, type JudgedContext, latest, proved, type Requirement, type Rule, station } from '../kernel/index.ts'
-import { boxesFor, boxWords } from './boxes.ts'
-import { FitupChoices } from './choices.ts'
+import { boxWords, FitupChoices, jointWords } from './choices.ts'
+import { boxesFor } from './boxes.ts'
 import { fitupParts, fitupTasks } from './contribution.ts'
 import { fitupEntries, type FitupEntryKind } from './entries.ts'
 import { fitupRules, portFindings } from './findings.ts'
-import { fitupOf, hasPedalMotor, jointsFor, jointWords, routeOf } from './fitup-of.ts'
+import { fitupOf, hasPedalMotor, jointsFor, routeOf } from './fitup-of.ts'
 import { throttleProofs } from './gates.ts'
 
 /** A car that ran before its fit-up was on record is warned, not shut. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { Random } from '../kernel/random.ts'
-import { judgeTracks, pedalMap, softStart, sweepFromCsv } from './tracks.ts'
+import { judgeTracks, pedalMap, softStart, sweepFromCsv, tracksEntry, tracksSay } from './tracks.ts'
 import { FitupChoices } from './choices.ts'
 
 const HZ = 100
@@ -84,6 +84,23 @@ describe('two tracks', () => {
   })
   it('too short a sweep is refused by its bound', () =>
     expect(() => judgeTracks({ timeS: [0, 1, 2], oneV: [1, 2, 3], twoV: [1, 2, 3] })).toThrow(/3 s or longer with 30 samples/))
+})
+
+describe('what is kept and said of a sweep', () => {
+  it('noise is no dead track; a lost supply is one', () => {
+    const noisy = judgeTracks(sweep(undefined, 0.05))
+    expect(noisy.wrong.length).toBeGreaterThan(0)
+    expect(tracksEntry('pedal', noisy)).toMatchObject({ which: 'pedal', sound: true, noisePct: expect.closeTo(1.5, 0) })
+    expect(tracksEntry('plate', judgeTracks(sweep(() => 0.01)))).toMatchObject({ which: 'plate', sound: false })
+  })
+  it('in words with the limits of handbook 04; what was not seen at rest is said', () => {
+    expect(tracksSay(judgeTracks(sweep()))).toMatch(/\(5 is the most\).*\(0.5 is the most\), 0.0 spikes a minute \(1\)/)
+    const timeS = Array.from({ length: 400 }, (_, i) => i / 100)
+    const share = timeS.map((t) => (t < 2 ? t / 2 : (4 - t) / 2))
+    const moving = judgeTracks({ timeS, oneV: share.map((s) => 0.8 + 3.2 * s), twoV: share.map((s) => 0.4 + 1.6 * s) })
+    expect(moving.restNoisePct).toBeNull()
+    expect(tracksSay(moving)).toContain('not seen at rest')
+  })
 })
 
 describe('a recording', () => {

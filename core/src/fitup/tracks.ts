@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { CoreError, monotoneCubic } from '../kernel/index.ts'
+import { CoreError, type EntryTable, monotoneCubic } from '../kernel/index.ts'
 import type { PedalChoices } from './choices.ts'
 import { NOISE_PCT, SPIKE_PCT, SPIKES_PER_MIN, TRACKS_PCT } from './limits.ts'
 
@@ -13,13 +13,14 @@ export interface TrackVerdict {
   /** widest between the tracks, each over its own ends, % */
   apartPct: number
   atPct: number
-  /** rms of what is faster than a foot, while it stands still and while it moves, % */
-  /** null: it was never held still */
+  /** rms of what is faster than a foot, while it stands still (null: it never was) and while it moves, % */
   restNoisePct: number | null
   noisePct: number
   spikesPerMin: number
   /** each track's ends, V */
   ends: { oneV: [number, number]; twoV: [number, number] }
+  /** both tracks are there and move */
+  live: boolean
   /** why it is not sound; empty: it is */
   wrong: string[]
 }
@@ -101,14 +102,14 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
     ['two', two],
   ] as const)
     if (t.span < LEAST_SPAN_V && !wrong.length) wrong.push(`track ${name} does not move with the other`)
+  const live = wrong.length === 0
   let apartPct = 0
   let atPct = 0
   one.slow.forEach((v, i) => {
     const apart = Math.abs(v - two.slow[i])
     if (apart > apartPct) [apartPct, atPct] = [apart, v]
   })
-  if (!wrong.length && apartPct > TRACKS_PCT)
-    wrong.push(`the tracks differ by ${apartPct.toFixed(1)} % at ${atPct.toFixed(0)} % of the way`)
+  if (live && apartPct > TRACKS_PCT) wrong.push(`the tracks differ by ${apartPct.toFixed(1)} % at ${atPct.toFixed(0)} % of the way`)
   const noise = (moving: boolean): number | null => {
     const [a, b] = [noiseOf(one, timeS, moving), noiseOf(two, timeS, moving)]
     return a === null || b === null ? null : Math.max(a, b)
@@ -128,7 +129,24 @@ export function judgeTracks(sweep: TrackSweep): TrackVerdict {
     )
   if (spikesPerMin > SPIKES_PER_MIN && spikes > 1)
     wrong.push(`${spikes} spikes over ${SPIKE_PCT} % in ${lengthS.toFixed(0)} s: a worn spot or a loose pin`)
-  return { apartPct, atPct, restNoisePct, noisePct, spikesPerMin, ends: { oneV: one.ends, twoV: two.ends }, wrong }
+  return { apartPct, atPct, restNoisePct, noisePct, spikesPerMin, ends: { oneV: one.ends, twoV: two.ends }, live, wrong }
+}
+/** What a sweep showed against its limits, in words. */
+export const tracksSay = (v: TrackVerdict): string =>
+  `Widest apart ${v.apartPct.toFixed(1)} % (${TRACKS_PCT} is the most), noise ${v.noisePct.toFixed(2)} % in motion and ${
+    v.restNoisePct === null ? 'not seen at rest' : `${v.restNoisePct.toFixed(2)} % at rest`
+  } (${NOISE_PCT} is the most), ${v.spikesPerMin.toFixed(1)} spikes a minute (${SPIKES_PER_MIN}).`
+const DECIMALS = 3
+/** A verdict as its entry keeps it. */
+export function tracksEntry(which: 'pedal' | 'plate', v: TrackVerdict): EntryTable['fitup.tracks'] {
+  const short = (x: number): number => Number(Math.min(100, x).toFixed(DECIMALS))
+  return {
+    which,
+    apartPct: short(v.apartPct),
+    noisePct: short(Math.max(v.noisePct, v.restNoisePct ?? 0)),
+    spikesPerMin: Number(v.spikesPerMin.toFixed(1)),
+    sound: v.live,
+  }
 }
 /** One track over its own ends, %, the slow of it and what is faster. A track may fall as the pedal goes down: then it is turned over. */
 function track(v: readonly number[], half: number) {

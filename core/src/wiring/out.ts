@@ -108,11 +108,8 @@ export const labelsOf = ({ wires, places }: Harness): { circuit: string; end: st
 /** Scales that a drawing is made at, and the width of a sheet it must go on, mm. */
 const SCALES = [10, 20, 25, 50]
 const SHEET_MM = 180
-/** share of the wheelbase that the drawing of a car spans */
-const CAR_SPAN = 1.6
-/** The largest scale, 1 : so many, at which the car from above goes on an upright sheet. */
-export const drawingScale = (wheelbaseMm: number): number =>
-  SCALES.find((s) => (CAR_SPAN * wheelbaseMm) / s <= SHEET_MM) ?? SCALES[SCALES.length - 1]
+/** The largest scale, 1 : so many, at which so much of the car goes on an upright sheet. */
+export const drawingScale = (widthMm: number): number => SCALES.find((s) => widthMm / s <= SHEET_MM) ?? SCALES[SCALES.length - 1]
 
 const columns = [
   'circuit',

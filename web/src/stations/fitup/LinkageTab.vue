@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { drawingOf, linkageOf, pedalCurveOf, remedies } from '@vectum/core'
+import { drawingOf, linkageOf, pedalCurveOf, remedies, remedyChoices } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { linkageFields } from './linkage-fields.ts'
 import LinkageDrawing from './LinkageDrawing.vue'
@@ -34,14 +34,13 @@ function keep(): void {
   held.value = null
 }
 function take(id: string): void {
-  const to = compared.value.find((r) => r.id === id)!.changed
-  const from = linkage.value
-  if (to.cam !== from.cam) change('linkage.cam', to.cam)
-  if (to.leverMm !== from.leverMm) change('linkage.leverMm', Math.round(2 * to.leverMm) / 2)
-  if (to.endRadiusMm !== from.endRadiusMm && to.cam === 'snail') change('linkage.endRadiusMm', Math.round(2 * to.endRadiusMm) / 2)
-  if (to.rod.leverMm !== from.rod.leverMm) change('linkage.rod.leverMm', Math.round(2 * to.rod.leverMm) / 2)
-  if (to.pedal.armMm !== from.pedal.armMm) change('linkage.pedal.armMm', Math.round(to.pedal.armMm))
-  if (to.pedal.travelMm !== from.pedal.travelMm) change('linkage.pedal.travelMm', Math.round(to.pedal.travelMm))
+  const told = remedyChoices(
+    linkage.value,
+    compared.value.find((r) => r.id === id)!,
+  )
+  for (const [field, value] of Object.entries(told))
+    if (typeof value === 'object') for (const [inner, v] of Object.entries(value)) change(`linkage.${field}.${inner}`, v)
+    else change(`linkage.${field}`, value)
 }
 </script>
 

@@ -1,7 +1,18 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, shallowRef } from 'vue'
-import { benchSweep, CoreError, judgeTracks, motorAir, type BuildData, softStart, sweepFromCsv, type TrackSweep } from '@vectum/core'
+import {
+  benchSweep,
+  CoreError,
+  judgeTracks,
+  motorAir,
+  type BuildData,
+  softStart,
+  sweepFromCsv,
+  tracksEntry,
+  tracksSay,
+  type TrackSweep,
+} from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { quantity } from '../../quantity/field.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
@@ -41,14 +52,7 @@ async function read(event: Event): Promise<void> {
 }
 function keep(): void {
   if (onBench.value) return void builds.readBench('fitup.tracks', { tracks: which.value })
-  const v = verdict.value!
-  builds.record('fitup.tracks', {
-    which: which.value,
-    apartPct: Math.min(100, v.apartPct),
-    noisePct: Math.min(100, Math.max(v.noisePct, v.restNoisePct ?? 0)),
-    spikesPerMin: v.spikesPerMin,
-    sound: v.wrong.length === 0,
-  })
+  builds.record('fitup.tracks', tracksEntry(which.value, verdict.value!))
 }
 const STRAIGHT = softStart(0)
 const points = computed(() => fitup.value.pedal?.curve ?? STRAIGHT)
@@ -82,11 +86,7 @@ const fields = [quantity('choices.fitup.pedal.defaultPct', 'percent', 'springs h
       <p class="big" :class="verdict.wrong.length ? 'stop' : 'clear'" data-testid="tracks-verdict">
         {{ verdict.wrong.length ? verdict.wrong.join('; ') : 'Sound' }}
       </p>
-      <p>
-        Widest apart {{ verdict.apartPct.toFixed(1) }} % (5 is the most), noise {{ verdict.noisePct.toFixed(2) }} % in motion and
-        {{ verdict.restNoisePct === null ? 'not seen at rest' : `${verdict.restNoisePct.toFixed(2)} % at rest` }} (0.5 is the most),
-        {{ verdict.spikesPerMin.toFixed(1) }} spikes a minute (1).
-      </p>
+      <p>{{ tracksSay(verdict) }}</p>
       <n-button size="large" type="primary" data-testid="tracks-record" @click="keep">Record it</n-button>
     </template>
     <ul v-if="record('fitup.tracks').length" class="entries">

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { checkFact, type PortKind, portKinds, portsOf, reservoirOf, vacuumMap, wantsReservoir } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { pick, quantity, yesNo } from '../../quantity/field.ts'
+import { idOf } from '../../quantity/id-of.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import PortMap from './PortMap.vue'
 import { useFitup } from './use-fitup.ts'
@@ -40,11 +41,7 @@ const kinds = (Object.keys(portKinds) as PortKind[]).map((value) => ({
   label: { manifold: 'full vacuum', ported: 'ported', clean: 'clean air', runner: 'one runner' }[value],
 }))
 function addPort(): void {
-  const id = name.value
-    .trim()
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^[^a-z]+|-$/g, '')
+  const id = idOf(name.value)
   const value = { name: name.value.trim(), kind: kind.value }
   problem.value = id
     ? portsOf(c.value)[id]

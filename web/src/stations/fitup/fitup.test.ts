@@ -187,6 +187,18 @@ describe('linkage', () => {
     await w.find('[data-testid="take-cam"]').trigger('click')
     expect(fitup().linkage).toMatchObject({ cam: 'snail', leverMm: 40.5, endRadiusMm: 21 })
   })
+  it('a second shaft and a gearbox cable are asked for where there are such', async () => {
+    await openBuild({ facts: { gearing: { kickDown: 'throttle-valve' } }, choices: { fitup: { linkage: { leverMm: 24 } } } })
+    const w = await screen(LinkageTab)
+    expect(w.find('[data-at="choices.fitup.linkage.second.boreMm"]').exists()).toBe(false)
+    await pick(w, 'A second shaft opens later', 'yes')
+    await typeIn(w, 'choices-fitup-linkage-second-boreMm', '44')
+    await typeIn(w, 'choices-fitup-linkage-second-fullDeg', '80')
+    expect(findings()).toContain('fitup.second-short')
+    await typeIn(w, 'choices-fitup-linkage-gearboxCable-armMm', '30')
+    await typeIn(w, 'choices-fitup-linkage-gearboxCable-wantedMm', '50')
+    expect(findings()).toContain('fitup.gearbox-cable')
+  })
   it('a linkage that locks is said in words', async () => {
     await openBuild({
       choices: {
@@ -296,6 +308,23 @@ describe('electronic throttle', () => {
     const editor = await screen(CurveEditor, { points, onMove: (i: number, pct: number) => moved.push([i, pct]) })
     await editor.find('[data-testid="curve-1"]').trigger('keydown', { key: 'ArrowUp' })
     expect(moved).toEqual([[1, 100]])
+  })
+})
+
+describe('pages', () => {
+  it('a card that is done is ticked, each drawing that was told stands on its card', async () => {
+    await openBuild({ choices: { fitup: { vacuum: { joined: { booster: 'rear-large' } }, sensor: { fromPortMm: 500, upDeg: 15 } } } })
+    const w = await screen(CardSheets)
+    for (const label of [
+      'Vacuum hoses from consumers to ports',
+      'Linkage from pedal to plate',
+      'What stands on the flange, under the bonnet',
+      'Exhaust sensor on the pipe',
+    ])
+      expect(w.find(`[aria-label="${label}"]`).attributes('role')).toBe('img')
+    // paper is not dragged
+    expect(w.find('.card [tabindex]').exists()).toBe(false)
+    expect(w.findAll('.box.ticked')).toHaveLength(0)
   })
 })
 

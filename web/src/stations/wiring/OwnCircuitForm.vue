@@ -2,6 +2,7 @@
 import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import { checkFact, type Harness } from '@vectum/core'
+import { idOf } from '../../quantity/id-of.ts'
 import OptionRow from '../../quantity/OptionRow.vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useHarness } from './use-harness.ts'
@@ -26,13 +27,7 @@ const feeds = [
 ]
 function add(): void {
   const own = { ...typed, name: typed.name.trim(), why: typed.why.trim() }
-  const id = `own-${
-    typed.name
-      .trim()
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '') || 'circuit'
-  }`.slice(0, 40)
+  const id = `own-${idOf(typed.name) || 'circuit'}`.slice(0, 40)
   problem.value = wiring.value.own?.[id] ? 'there is one of that name' : checkFact(`choices.wiring.own.${id}`, own)
   if (problem.value) return
   change(`own.${id}`, own)

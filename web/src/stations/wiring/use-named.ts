@@ -1,16 +1,13 @@
 import { ref } from 'vue'
 import { checkFact } from '@vectum/core'
+import { idOf } from '../../quantity/id-of.ts'
 
 /** Something with a name, added to a list of the wiring: checked by the core, under an id made of its name. */
 export function useNamed<T extends { name: string }>(list: string, taken: () => readonly string[], add: (id: string, value: T) => void) {
   const problem = ref<string | null>(null)
   function tryAdd(value: T): boolean {
     const name = value.name.trim()
-    const id = name
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^[^a-z]+|-$/g, '')
-      .slice(0, 40)
+    const id = idOf(name)
     const whole = { ...value, name }
     problem.value = !id
       ? 'must have a name that begins with a letter'
