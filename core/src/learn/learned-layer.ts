@@ -1,7 +1,9 @@
 import { type Axes, bilinear, place } from '../tune/index.ts'
 import { solveSpd } from '../kernel/index.ts'
 import { accumulate, addSmoothing, type GridSamples } from './grid-fit.ts'
+import type { LogData } from '../logfile/index.ts'
 import type { Samples } from '../samples/index.ts'
+import { followTable, VISIT_GAP_S, VISIT_SHARE } from './follow-table.ts'
 
 /**
  * What a unit has learned, beside what is still missing (handbook 10). Delivered fuel = base x (1 + learned) x (1 + trim), so that each sample
@@ -24,15 +26,12 @@ export interface LearnedLayer {
 /** Seconds at one place after which an older value of what is learned there counts a third. */
 const RECENT_S = 8
 const LEAST_WEIGHT = 1e-4
-/** A cell is visited while it has this share of a sample; a new visit begins after so long elsewhere. */
-const VISIT_SHARE = 0.3
-const VISIT_GAP_S = 10
 /** Seconds at the end of a visit that tell what is held then. */
 const VISIT_END_S = 3
 /** Learned values that scatter less than this about their mean at a place stand still: each sample then knows its own, %. */
 const STILL_PCT = 1
-/** on the unit's own axes its values are straight lines without noise; on others they bend inside a cell */
-const SMOOTHING = { exact: 0.005, other: 0.02 }
+/** what a unit holds on axes of its own bends inside a cell of these */
+const SMOOTHING = 0.02
 const RIDGE_SHARE = 0.005
 
 /** Bilinear surface of a layer on the cells, by weighted least squares with weak smoothing. */
@@ -62,59 +61,6 @@ function recentWeights(grid: GridSamples, cells: number): Float64Array {
     later[a] += grid.stepS[k]
   }
   return weights
-}
-
-/** Weights that fade with the seconds driven before in the same square of the grid: what was held when the log began. */
-function firstWeights(grid: GridSamples): Float64Array {
-  const before = new Map<number, number>()
-  return Float64Array.from({ length: grid.n }, (_, k) => {
-    const s = before.get(grid.at[k]) ?? 0
-    before.set(grid.at[k], s + grid.stepS[k])
-    return Math.max(LEAST_WEIGHT, Math.exp(-s / RECENT_S))
-  })
-}
-
-/** share of a difference that one row takes into the cells: the sensors that say where the engine is are noisy */
-const TRACK = 0.1
-/**
- * The unit's own table followed through a log: each row tells what stands between four cells, and the least change of them that agrees with it is
- * what a unit makes that writes to its cells by the same weights it reads them with.
- * @param begin table at the beginning of the log
- * @returns the table at its end, and how far each cell moved since the visit before the last, %; NaN: visited once
- * @source S. Kaczmarz, Angenaeherte Aufloesung von Systemen linearer Gleichungen (1937): projection row by row
- */
-function tracked(samples: Samples, axes: Axes, begin: Float64Array, timeS: Float64Array): { cells: Float64Array; movedPct: Float64Array } {
-  const nr = axes.rpm.length
-  const cells = Float64Array.from(begin)
-  const lastS = new Float64Array(cells.length).fill(-Infinity)
-  const atEnd = new Float64Array(cells.length).fill(NaN)
-  const before = new Float64Array(cells.length).fill(NaN)
-  for (let i = 0; i < samples.fate.length; i++) {
-    const told = samples.learnedPct![i]
-    const rpm = samples.causeRpm[i]
-    if (samples.fate[i] !== 0 || !Number.isFinite(told)) continue
-    const { index: x, fraction: u } = place(axes.rpm, rpm)
-    const { index: y, fraction: v } = place(axes.mapKpa, samples.causeMapKpa[i])
-    const a = y * nr + x
-    const near = [a, a + 1, a + nr, a + nr + 1]
-    const w = [(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v]
-    let off = told
-    let norm = 0
-    for (let k = 0; k < 4; k++) {
-      off -= w[k] * cells[near[k]]
-      norm += w[k] * w[k]
-    }
-    for (let k = 0; k < 4; k++) {
-      const c = near[k]
-      if (w[k] >= VISIT_SHARE) {
-        if (timeS[i] - lastS[c] > VISIT_GAP_S && lastS[c] > -Infinity) before[c] = atEnd[c]
-        lastS[c] = timeS[i]
-      }
-      cells[c] += (TRACK * off * w[k]) / norm
-      if (w[k] >= VISIT_SHARE) atEnd[c] = cells[c]
-    }
-  }
-  return { cells, movedPct: Float64Array.from(cells, (_, c) => atEnd[c] - before[c]) }
 }
 
 interface Visit {
@@ -175,12 +121,12 @@ export function learnedLayer(
   grid: GridSamples,
   axes: Axes,
   learnedPct: Float64Array,
-  timeS: Float64Array,
+  log: Pick<LogData, 'timeS' | 'channels'>,
   unitAxes?: Axes,
 ): LearnedLayer {
   if (unitAxes) {
     const held = placedOn(grid, samples, unitAxes)
-    const { cells, movedPct } = tracked(samples, unitAxes, surface(held, unitAxes, learnedPct, firstWeights(held), SMOOTHING.exact), timeS)
+    const { cells, movedPct } = followTable(log, unitAxes)
     return {
       nowPct: readAt(axes, unitAxes, cells),
       // a cell that lies between one cell of the unit that was seen twice and one that was not is not known to stand
@@ -192,7 +138,7 @@ export function learnedLayer(
       exact: true,
     }
   }
-  return layerOn(grid, axes, learnedPct, timeS)
+  return layerOn(grid, axes, learnedPct, log.timeS)
 }
 
 const overHeld = (grid: GridSamples, heldPct: Float64Array) => ({
@@ -206,8 +152,8 @@ export const atSamples = (grid: GridSamples, cells: Float64Array, nr: number): F
 function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array): LearnedLayer {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
-  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), SMOOTHING.other)
-  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n), SMOOTHING.other)
+  const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), SMOOTHING)
+  const nowPct = surface(grid, axes, learnedPct, recentWeights(grid, n), SMOOTHING)
   const over = new Float64Array(grid.n)
   const square = new Float64Array(n)
   const count = new Float64Array(n)

@@ -351,7 +351,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const needPct = grid.y
   const layer =
     options.learns === 'itself' && samples.learnedPct
-      ? learnedLayer(samples, grid, axes, learnedOf(samples, grid), log.timeS, options.learnedAxes)
+      ? learnedLayer(samples, grid, axes, learnedOf(samples, grid), log, options.learnedAxes)
       : null
   // with the unit's own axes known the smooth need of the engine is fitted; else what is left, whose bends inside a cell are not known
   if (layer && !layer.exact) grid.y = layer.remainderPct
