@@ -22,7 +22,7 @@ const weights = (rpm: number, mapKpa: number): [number, number][] => {
 function learning(
   path: (t: number, r: Random) => [number, number],
   seconds: number,
-  { begin = 0, want = (_r: number, _m: number) => 0, perS = 0, noisy = 0, seed = 1 } = {},
+  { begin = 0, want = ((_r, _m) => 0) as (rpm: number, mapKpa: number) => number, perS = 0, noisy = 0, seed = 1 } = {},
 ) {
   const random = new Random(seed)
   const held = new Array<number>(16).fill(begin)
