@@ -33,6 +33,7 @@ export default defineConfig({
           testTimeout: 60_000,
           hookTimeout: 120_000,
           fileParallelism: false,
+          isolate: false,
         },
       },
     ],

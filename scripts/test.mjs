@@ -138,29 +138,21 @@ async function inBrowser(name, spec) {
 
 /** The browser tests in two halves, about as long as each other. */
 const HALVES = [
-  ['cold-start', 'faults', 'stop-bar', 'doors', 'what-to-drive'],
-  ['access', 'whole-path', 'by-hand', 'unit'],
+  ['cold-start', 'faults', 'stop-bar', 'doors', 'what-to-drive', 'unit'],
+  ['access', 'whole-path', 'by-hand'],
 ]
 /** Where people sign in nobody else may come in: a server and a database of its own. */
 const PEOPLE = 'people'
 const inSpecs = (...specs) => inBrowser(`browser tests, ${specs.join(', ')}`, ['--grep-invert', '@screenshots', ...specs])
-const browserTests = () =>
-  together(
-    inSpecs(...HALVES[0]).then(() => inSpecs(PEOPLE)),
-    inSpecs(...HALVES[1]),
-  )
+const browserTests = () => HALVES.map((specs) => inSpecs(...specs))
 
-/** What the code itself tells, then the build that the tests of the server and the browser run. */
+/** What the code itself tells, and the build that the tests of the server and the browser run. */
 async function checks() {
   await stage('comments', 'npm', ['run', '-s', 'check:comments'])
   await stage('rooms', 'npm', ['run', '-s', 'check:rooms'])
   await stage('unused', 'npm', ['run', '-s', 'check:unused'])
   await stage('types', 'npm', ['run', '-s', 'check:types'])
   await ensureBuild()
-}
-
-/** How it is written: beside the server's tests, which wait more than they work. */
-async function style() {
   await stage('lint', 'npm', ['run', '-s', 'check:lint'])
   await stage('format', 'npm', ['run', '-s', 'check:format'])
 }
@@ -175,9 +167,12 @@ async function main() {
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
   if (only === 'e2e' && named.length) return inSpecs(...named)
-  if (only === 'e2e') return browserTests()
-  await together(serverTests(), style())
-  await browserTests()
+  if (only === 'e2e') return together(...browserTests(), inSpecs(PEOPLE))
+  // a bench and a browser wait for each other more than they work: three at a time
+  await together(
+    serverTests().then(() => inSpecs(PEOPLE)),
+    ...browserTests(),
+  )
 }
 
 for (const signal of ['SIGINT', 'SIGTERM'])
