@@ -1,4 +1,15 @@
-import { type Context, type Dimension, dimensions, toDisplay, toMetric, tuneInCar, type TuneSummary, type Unit } from '../kernel/index.ts'
+import {
+  at,
+  type Context,
+  type Dimension,
+  dimensions,
+  toDisplay,
+  toMetric,
+  tuneInCar,
+  type TuneSummary,
+  type Unit,
+  type Where,
+} from '../kernel/index.ts'
 import { parameterSpecs, type TuneFigures } from '../tune/index.ts'
 import type { UnitChoices } from './choices.ts'
 import { isNumber, type NumberQuestion, type Question, type QuestionGroup, questions, type SafeSide } from './questions.ts'
@@ -20,6 +31,8 @@ export interface Answer {
   rounded: { side: SafeSide; because: string } | null
   options: Readonly<Record<string, string>> | null
   from: string
+  /** the place where that is told and changed, where there is one */
+  toldAt?: Where
   /** what must be told before it can be answered */
   missing: string | null
   ifHigh: string
@@ -78,7 +91,13 @@ const ownQuestions = (unit: UnitChoices): readonly NumberQuestion[] =>
     ifLow: 'the unit works with another figure than the tune',
     work: ({ figures, version }) => {
       const value = figures[parameter as keyof TuneFigures]
-      return value === undefined ? null : { value, from: `tune ${version}, ${parameterSpecs[parameter]?.label.toLowerCase() ?? parameter}` }
+      return value === undefined
+        ? null
+        : {
+            value,
+            from: `tune ${version}, ${parameterSpecs[parameter]?.label.toLowerCase() ?? parameter}`,
+            toldAt: at('tune', 'parameters', parameter),
+          }
     },
   }))
 
@@ -111,16 +130,17 @@ export function answerCard(c: Context, temporary: Standing = new Map()): Answer[
     if ('missing' in worked) return [{ ...line, ...open, ...fixed, from: '', missing: worked.missing }]
     const from = line.temporary ? 'for the time being, until it is released' : worked.from
     const value = temporary.get(q.id) ?? worked.value
+    const toldAt = line.temporary ? undefined : worked.toldAt
     if (!isNumber(q) || typeof value === 'string') {
       const text = String(value)
       const shown = isNumber(q) ? text : (q.options[text] ?? text)
-      return [{ ...line, ...open, ...fixed, value: text, shown, from, missing: null }]
+      return [{ ...line, ...open, ...fixed, value: text, shown, from, toldAt, missing: null }]
     }
     const exact = toDisplay(value, shownUnit!)
     const rounded = roundToStep(exact, step!, q.side)
     return [
       {
-        ...{ ...line, ...fixed, value: rounded, shown: withUnit(rounded, step!, fixed.unit), exact, from, missing: null },
+        ...{ ...line, ...fixed, value: rounded, shown: withUnit(rounded, step!, fixed.unit), exact, from, toldAt, missing: null },
         rounded: { side: q.side, because: q.because },
       },
     ]

@@ -1,4 +1,4 @@
-import type { Context, Dimension } from '../kernel/index.ts'
+import { at, type Context, type Dimension, type Where } from '../kernel/index.ts'
 import { fuels } from '../injection/index.ts'
 import { boostKpaOf } from '../survey/index.ts'
 import { controlsTiming, dwellOf, hasCamSignal, sensorOf } from '../spark/index.ts'
@@ -11,8 +11,8 @@ interface AnswerFrom {
   /** version of the tune the figures are of */
   version: number
 }
-/** An answer in metric, or as the id of an option, with where it came from; `missing` names what must be told first. */
-type Worked = { value: number | string; from: string } | { missing: string }
+/** An answer in metric, or as the id of an option, with where it came from and is changed; `missing` names what must be told first. */
+type Worked = { value: number | string; from: string; toldAt?: Where } | { missing: string }
 /** Toward which a number is rounded: the side on which an engine is safe. */
 export type SafeSide = 'down' | 'up' | 'nearest'
 
@@ -58,12 +58,18 @@ export const questionGroups = {
 export type QuestionGroup = keyof typeof questionGroups
 
 const yesNo = { yes: 'yes', no: 'no' }
-const told = (value: number | string | undefined | null, from: string, missing: string): Worked =>
-  value === undefined || value === null ? { missing } : { value, from }
+const told = (value: number | string | undefined | null, from: string, missing: string, toldAt?: Where): Worked =>
+  value === undefined || value === null ? { missing } : { value, from, toldAt }
 const figure =
   (key: FigureKey, what = parameterSpecs[key as keyof typeof parameterSpecs]?.label.toLowerCase()) =>
   ({ figures, version }: AnswerFrom): Worked | null =>
-    figures[key] === undefined ? null : { value: figures[key], from: `tune ${version}, ${what}` }
+    figures[key] === undefined
+      ? null
+      : {
+          value: figures[key],
+          from: `tune ${version}, ${what}`,
+          ...(key in parameterSpecs ? { toldAt: at('tune', 'parameters', key) } : {}),
+        }
 const whenTimed =
   (work: (a: AnswerFrom) => Worked | null) =>
   (a: AnswerFrom): Worked | null =>
@@ -89,7 +95,7 @@ export const questions: readonly Question[] = [
     step: 1,
     side: 'nearest',
     because: 'it is a count',
-    work: ({ c }) => told(c.resolved.cylinders, 'survey', 'number of cylinders'),
+    work: ({ c }) => told(c.resolved.cylinders, 'survey', 'number of cylinders', at('survey', undefined, 'facts.engine.cylinders')),
     ifHigh: 'speed reads low, fuel and spark are shared over cylinders that are not there',
     ifLow: 'speed reads high, fuel and spark come too seldom',
     dangerous: true,
@@ -103,7 +109,7 @@ export const questions: readonly Question[] = [
     side: 'up',
     because: 'told large the unit meters for more air: richer, which an engine bears',
     fuelPower: 1,
-    work: ({ c }) => told(c.resolved.displacementCc, 'survey', 'displacement'),
+    work: ({ c }) => told(c.resolved.displacementCc, 'survey', 'displacement', at('survey', undefined, 'facts.engine.displacementCc')),
     ifHigh: fuelLow,
     ifLow: fuelHigh,
     dangerous: true,
@@ -113,7 +119,10 @@ export const questions: readonly Question[] = [
     group: 'engine',
     words: 'Firing order',
     options: {},
-    work: ({ c }) => (c.plan.phased || hasCamSignal(c) ? told(c.facts.engine?.firingOrder?.join('-'), 'survey', 'firing order') : null),
+    work: ({ c }) =>
+      c.plan.phased || hasCamSignal(c)
+        ? told(c.facts.engine?.firingOrder?.join('-'), 'survey', 'firing order', at('survey', undefined, 'facts.engine.firingOrder'))
+        : null,
     ifHigh: 'sparks go to cylinders that are not at the top: it backfires',
     ifLow: '',
     dangerous: true,
@@ -123,7 +132,7 @@ export const questions: readonly Question[] = [
     group: 'engine',
     words: 'Cam',
     options: { stock: 'stock', mild: 'mild', hot: 'hot', wild: 'wild' },
-    work: ({ c }) => ({ value: c.resolved.camClass, from: 'survey' }),
+    work: ({ c }) => ({ value: c.resolved.camClass, from: 'survey', toldAt: at('survey', undefined, 'facts.cam.class') }),
     ifHigh: 'its idle mixture, spark and closed loop are for another engine',
     ifLow: '',
   },
@@ -144,7 +153,7 @@ export const questions: readonly Question[] = [
     group: 'fuel',
     words: 'Injectors sit',
     options: { 'throttle-body': 'at the throttle body', 'multi-port': 'at the ports', 'individual-runner': 'in each runner' },
-    work: ({ c }) => told(c.plan.route, 'plan', 'route of the injection'),
+    work: ({ c }) => told(c.plan.route, 'plan', 'route of the injection', at('plan', 'route', 'choices.plan.route')),
     ifHigh: 'wall film and manifold pressure at the injector are taken wrong: it stumbles',
     ifLow: '',
   },
@@ -153,7 +162,7 @@ export const questions: readonly Question[] = [
     group: 'fuel',
     words: 'Fuel',
     options: Object.fromEntries(Object.entries(fuels).map(([id, f]) => [id, f.label])),
-    work: ({ c }) => ({ value: c.resolved.fuelKind, from: 'survey' }),
+    work: ({ c }) => ({ value: c.resolved.fuelKind, from: 'survey', toldAt: at('survey', undefined, 'facts.fuel.kind') }),
     ifHigh: 'fuel is metered for another one: as much as half too much or too little',
     ifLow: '',
     dangerous: true,
@@ -205,7 +214,8 @@ export const questions: readonly Question[] = [
     group: 'fuel',
     words: 'Regulator referenced to',
     options: { open: 'open air', manifold: 'the manifold' },
-    work: ({ c }) => told(c.fuel.regulator?.reference, 'fuel', 'port of the regulator'),
+    work: ({ c }) =>
+      told(c.fuel.regulator?.reference, 'fuel', 'port of the regulator', at('fuel', 'circuit', 'choices.fuel.regulator.reference')),
     ifHigh: 'fuel is wrong with manifold pressure: lean or rich at idle, right at full load, or the other way',
     ifLow: '',
   },
@@ -255,7 +265,7 @@ export const questions: readonly Question[] = [
       'own-curve': 'speed signal of a distributor with its own curve',
       'toothed-wheel': 'toothed wheel',
     },
-    work: ({ c }) => told(c.spark.trigger, 'spark', 'how the unit sees the crank'),
+    work: ({ c }) => told(c.spark.trigger, 'spark', 'how the unit sees the crank', at('spark', 'trigger', 'choices.spark.trigger')),
     ifHigh: 'no speed, or a wrong one',
     ifLow: '',
     dangerous: true,
@@ -266,7 +276,9 @@ export const questions: readonly Question[] = [
     words: 'Edge of the signal',
     options: edges,
     work: whenTimed(({ c }) =>
-      sensorOf(c) === 'magnetic' || sensorOf(c) === null ? null : told(c.spark.edge, 'spark', 'edge the unit is told to take'),
+      sensorOf(c) === 'magnetic' || sensorOf(c) === null
+        ? null
+        : told(c.spark.edge, 'spark', 'edge the unit is told to take', at('spark', 'trigger', 'choices.spark.edge')),
     ),
     ifHigh: 'every spark is off by the width of the target',
     ifLow: '',
@@ -280,7 +292,9 @@ export const questions: readonly Question[] = [
     step: 0.5,
     side: 'nearest',
     because: 'no side is safe: the light proves it',
-    work: whenTimed(({ c }) => told(c.spark.referenceDeg, 'spark', 'reference angle')),
+    work: whenTimed(({ c }) =>
+      told(c.spark.referenceDeg, 'spark', 'reference angle', at('spark', 'trigger', 'choices.spark.referenceDeg')),
+    ),
     ifHigh: late,
     ifLow: early,
     dangerous: true,
@@ -293,7 +307,7 @@ export const questions: readonly Question[] = [
     step: 10,
     side: 'nearest',
     because: 'no side is safe: the light over speed proves it',
-    work: whenTimed(({ c }) => told(c.spark.delayUs ?? 0, 'spark', 'signal delay')),
+    work: whenTimed(({ c }) => told(c.spark.delayUs ?? 0, 'spark', 'signal delay', at('spark', 'trigger', 'choices.spark.delayUs'))),
     ifHigh: 'the spark runs early as speed rises',
     ifLow: 'the spark falls late as speed rises',
   },

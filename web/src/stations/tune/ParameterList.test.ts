@@ -1,7 +1,9 @@
 import { mount } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { ref } from 'vue'
+import { expect, it, vi } from 'vitest'
 import { computeBaseTune } from '@vectum/core'
 import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
+import { LANDING } from '../../shell/landing.ts'
 import ParameterList from './ParameterList.vue'
 import SetupAgain from './SetupAgain.vue'
 import TableSurface from './TableSurface.vue'
@@ -27,6 +29,22 @@ it('refuses what is out of bounds, no number, or a curve that does not rise, and
   expect(await said('Rev limit', 'high')).toContain('not a number')
   expect(await said('Dead time, point 2, V', '7')).toContain('must rise in V')
   expect(w.emitted('change')).toBeUndefined()
+})
+it('a value that the unit was read to hold is offered at its parameter, and taken by one press', async () => {
+  const landing = { at: ref<string | null>('fanOnC'), offer: ref<string | null>('88'), done: vi.fn() }
+  const w = mount(ParameterList, {
+    props: { parameters: tune.parameters, saved: tune.parameters, provenance: tune.provenance },
+    global: { provide: { [LANDING as symbol]: landing } },
+  })
+  expect(w.findAll('[data-testid="take-offer"]').map((b) => b.text())).toEqual(['Take 88 °C'])
+  await w.find('[data-testid="take-offer"]').trigger('click')
+  expect(w.emitted('change')![0]).toEqual([{ ...tune.parameters, fanOnC: 88 }])
+  expect(landing.done).toHaveBeenCalledOnce()
+  // out of bounds it is refused as a typed one is
+  landing.offer.value = '300'
+  await w.vm.$nextTick()
+  await w.find('[data-testid="take-offer"]').trigger('click')
+  expect(w.find('[role="alert"]').text()).toContain('130')
 })
 it('set-up again offers what changed, but not what was learned or edited', async () => {
   const have = { ...tune, provenance: { ...tune.provenance, ve: 'edited by hand from version 1' } }

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { checkParameter, parameterGroups, parameterSpecs, type ParameterGroup, type ParameterKey, type TuneParameters } from '@vectum/core'
 import CellInput from '../../quantity/CellInput.vue'
+import { useLanding } from '../../shell/landing.ts'
 
 /** Every parameter of a tune, by what it is for, with where it came from; a change goes into the draft of a new version. */
 const props = defineProps<{ parameters: TuneParameters; saved: TuneParameters; provenance: Record<string, string> }>()
@@ -16,6 +18,14 @@ const groups = computed(() =>
 )
 const curveOf = (key: ParameterKey) => props.parameters[key] as [number, number][]
 const changed = (key: ParameterKey) => JSON.stringify(props.parameters[key]) !== JSON.stringify(props.saved[key])
+/** a value that is offered for one of them: what the unit was read to hold */
+const landing = useLanding()
+const offered = (key: ParameterKey) =>
+  landing.at.value === key && landing.offer.value !== String(props.parameters[key]) ? landing.offer.value : null
+function takeOffer(key: ParameterKey): void {
+  put(key, offered(key)!)
+  landing.done()
+}
 function put(key: ParameterKey, text: string, point?: { row: number; column: 0 | 1 }): void {
   const value = Number(text.trim().replace(',', '.'))
   if (text.trim() === '' || !Number.isFinite(value)) {
@@ -36,7 +46,7 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
     <section v-for="g in groups" :key="g.id">
       <h2>{{ g.title }}</h2>
-      <div v-for="key in g.keys" :key="key" class="line" :class="{ changed: changed(key) }">
+      <div v-for="key in g.keys" :key="key" class="line" :class="{ changed: changed(key) }" :data-at="key">
         <span class="label"
           >{{ parameterSpecs[key].label }} <small class="soft">{{ provenance[key] ?? '' }}</small></span
         >
@@ -61,6 +71,9 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
         <span v-else class="single">
           <cell-input :value="parameters[key] as number" :label="parameterSpecs[key].label" numeric @commit="(t) => put(key, t)" />
           <small class="soft">{{ parameterSpecs[key].unit }}</small>
+          <n-button v-if="offered(key) !== null" type="primary" data-testid="take-offer" @click="takeOffer(key)"
+            >Take {{ offered(key) }} {{ parameterSpecs[key].unit }}</n-button
+          >
         </span>
       </div>
     </section>

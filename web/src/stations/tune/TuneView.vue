@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import {
   checkTune,
   nearestIndex,
+  parameterSpecs,
   tableNames,
   tableSpecs,
   takeParts,
@@ -16,6 +17,7 @@ import {
 import RoomTabs from '../../kit/RoomTabs.vue'
 import StationHead from '../../kit/StationHead.vue'
 import FindingCard from '../../shell/FindingCard.vue'
+import { useLanding } from '../../shell/landing.ts'
 import { useLive } from '../../stores/live.ts'
 import AxisEditor from './AxisEditor.vue'
 import BlockTools from './BlockTools.vue'
@@ -38,6 +40,8 @@ const { build, versions, chosen, tune, error, busy, again, fetchTune, doing, com
 const editor = useTuneEditor(tune, () => build.value.facts)
 const { table, block, tables, spec } = editor
 const page = ref<'tables' | 'parameters' | 'runner'>('tables')
+const landing = useLanding()
+watch(landing.at, (key) => key && key in parameterSpecs && (page.value = 'parameters'), { immediate: true })
 /** parameters changed on this page, not saved yet */
 const parameterDraft = shallowRef<TuneParameters | null>(null)
 watch(chosen, () => (parameterDraft.value = null))

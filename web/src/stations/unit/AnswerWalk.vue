@@ -3,10 +3,13 @@ import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { isAnswer, isNumber, KEY_OFF_S, questionGroups, type QuestionGroup, unitsFor } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
-import { stateWords, typedValue, useAnswers } from './use-answers.ts'
+import { routeTo } from '../../shell/landing.ts'
+import { useBuild } from '../../stores/build.ts'
+import { offeredOf, stateWords, typedValue, useAnswers } from './use-answers.ts'
 
 /** One question at a time, in type that reads from a metre. Reading back hides the answer until a value is typed: what is copied from here proves nothing. */
 const { held, mode, at, offS, typed, typedIn, unitOf, asAsked, list, now, ready, problem, go, open, setMode, record } = useAnswers()
+const builds = useBuild()
 const rooms = [
   { value: 'answer', label: 'Answer at its display' },
   { value: 'read-back', label: 'Type back after a key-off' },
@@ -32,6 +35,11 @@ const options = computed(() => Object.entries(now.value?.answer.options ?? {}).m
 const groups = computed(() => {
   const names = [...new Set(list.value.map((x) => x.answer.group))]
   return names.map((id) => ({ id, title: questionGroups[id as QuestionGroup], items: list.value.filter((x) => x.answer.group === id) }))
+})
+/** where what the unit holds is taken in place of the answer */
+const toUnits = computed(() => {
+  const { answer, told } = now.value ?? {}
+  return answer?.toldAt && told ? routeTo({ ...answer.toldAt, offer: offeredOf(answer, told) }, builds.current!.id) : null
 })
 function next(): void {
   go(1)
@@ -133,9 +141,15 @@ const sideWords = { down: 'rounded down', up: 'rounded up', nearest: 'rounded to
             {{ same ? 'The same.' : `Not what was meant (${now.answer.shown}).` }}
           </p>
         </template>
-        <p v-else-if="now.effect" class="stop">
+        <div v-else-if="now.effect" class="stop">
           {{ stateWords[now.state] }} ({{ now.told?.value }} {{ now.told?.unit }}): {{ now.effect }}.
-        </p>
+          <div v-if="toUnits" class="act">
+            <span>Which is right? Enter {{ now.answer.shown }} in the unit, or:</span>
+            <router-link class="chip" :to="toUnits" data-testid="unit-is-right"
+              >The unit is right: take {{ now.told?.value }} {{ now.told?.unit }} where it is told</router-link
+            >
+          </div>
+        </div>
         <div class="act">
           <n-button size="large" :disabled="at === 0" @click="go(-1)">Back</n-button>
           <n-button size="large" type="primary" data-testid="next-question" @click="next">Next</n-button>

@@ -121,6 +121,24 @@ describe('one question at a time', () => {
     expect(w.text()).toContain('the unit holds another value (wild')
     expect(w.text()).toContain('for another engine')
   })
+  it('a value that differs may be the right one: one tap to where it is told, with it offered in metric', async () => {
+    const told = (id: string, value: number | string, unit?: string) =>
+      madeReading('unit.read-back', { tuneId: tune.id, offS: 12, values: { [id]: { value, ...(unit ? { unit } : {}) } } })
+    await opened({}, [told('displacement', 122, 'cu in'), told('rev-limit', 4800, 'rpm'), told('cam', 'wild')])
+    const w = walk()
+    const to = async (words: string) => {
+      await open(w, words)
+      return w.findComponent(RouterLinkStub).props('to') as { name: string; query: Record<string, string> }
+    }
+    // 122 cubic inches are 122 x 16.387 = 1,999.2 cubic centimetres
+    const displacement = await to('Displacement')
+    expect([displacement.name, displacement.query.at]).toEqual(['survey', 'facts.engine.displacementCc'])
+    expect(Number(displacement.query.offer)).toBeCloseTo(1999.2, 0)
+    expect(await to('Rev limit')).toMatchObject({ name: 'tune', query: { tab: 'parameters', at: 'revLimitRpm', offer: '4800' } })
+    expect(await to('Cam')).toMatchObject({ name: 'survey', query: { at: 'facts.cam.class', offer: 'wild' } })
+    await open(w, 'Injectors sit')
+    expect(w.find('[data-testid="unit-is-right"]').exists()).toBe(false)
+  })
   it('what cannot be answered yet names what it needs', async () => {
     await opened({ learns: undefined })
     await useBuild().change('choices.unit.learns', undefined)

@@ -18,6 +18,10 @@ export function typedValue(compared: Compared, text: string): number | string | 
   return Number.isFinite(value) ? value : null
 }
 
+/** What the unit told as the place where an answer is told takes it: metric, or the id of an option. */
+export const offeredOf = (answer: Compared['answer'], { value, unit }: NonNullable<Compared['told']>): number | string =>
+  typeof value === 'number' ? Number(answerMetric(answer, value, unit || undefined).toPrecision(6)) : value
+
 /** Walking through the questions of the unit: answering them at its display, or typing back what it shows after a key-off. */
 export function useAnswers() {
   const builds = useBuild()
