@@ -25,11 +25,12 @@ import {
   settleCars,
   trulySettledAt,
 } from './settled.ts'
+import { scoreTrial, trialCars, type TrialOutcome, trialTable } from './trial.ts'
 import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked } from './start.ts'
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -37,7 +38,19 @@ const SCOPE_TRIALS = 200
 const SUSPECT_TRIALS = 300
 const WIRING_TRIALS = 300
 const FITUP_TRIALS = 300
-const SEEDS = { tune: 200, good: 200, start: 3, settled: 60, poisoned: 4, diagnose: 3, sound: 40, driven: 5, idle: 3, soundIdle: 37 }
+const SEEDS = {
+  tune: 200,
+  good: 200,
+  start: 3,
+  settled: 60,
+  poisoned: 4,
+  diagnose: 3,
+  sound: 40,
+  driven: 5,
+  idle: 3,
+  soundIdle: 37,
+  trial: 50,
+}
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
 
@@ -49,6 +62,7 @@ type Job =
   | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean }
   | { kind: 'idle'; car: number; seed: number; trial: number | null }
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
+  | { kind: 'trial'; car: number; seed: number }
 type Done = {
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
@@ -57,6 +71,7 @@ type Done = {
   diagnose?: DiagnoseOutcome & { first: boolean }
   driven?: DrivenOutcome
   idle?: IdleOutcome
+  trial?: TrialOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -74,6 +89,7 @@ function work(job: Job): Done {
     return { settled: { outcome, poison } }
   }
   if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
+  if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'diagnose') {
     const { first } = job
@@ -375,6 +391,7 @@ if (isMainThread) {
       ),
       ...seeds(count(SEEDS.idle)).flatMap((seed) => [...idleTrials.keys()].map((trial) => ({ kind: 'idle', car, seed, trial }) as const)),
     ]),
+    ...trialCars.flatMap((_, car) => seeds(count(SEEDS.trial)).map((seed) => ({ kind: 'trial', car, seed }) as const)),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -404,6 +421,7 @@ if (isMainThread) {
       )}\n`,
     )
   if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
+  if (wanted('trial')) console.log(`\n${trialTable(done.flatMap((d) => d.trial ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
   const mine = workerData as Job[]

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { Cause, causes } from '../diagnose/index.ts'
 import { onFuelling } from '../fuel/index.ts'
 import { METERS_AGREE_PCT } from './limits.ts'
-import { entry, type EntryValues, quantityField, textField } from '../kernel/index.ts'
+import { choiceField, entry, type EntryValues, quantityField, textField, yesNoField } from '../kernel/index.ts'
 
 export const learnEntries = {
   'learn.result': entry({
@@ -76,6 +76,35 @@ export const learnEntries = {
       seen: z.string().trim().min(1).max(300),
     }),
     says: (v) => `${v.found ? 'Found' : 'Ruled out'}: ${causes[v.cause].is}. ${v.seen}`,
+  }),
+  'learn.trial-point': entry({
+    title: 'Hold of a spark trial',
+    proof: null,
+    schema: z.strictObject({
+      tuneId: z.uuid(),
+      rpm: z.number().min(300).max(15000).describe('held speed'),
+      mapKpa: z.number().min(10).max(400).describe('held manifold pressure'),
+      mapDeg: z.number().min(-20).max(60).describe('advance that the map holds there, ° BTDC'),
+      advanceDegBtdc: z.number().min(-20).max(60),
+      torqueNm: z.number().gt(0).max(3000).optional(),
+      throttlePct: z.number().gt(0).max(100).optional().describe('that held the same speed on the same grade, %'),
+      knock: z.boolean(),
+      coolantC: z.number().min(-40).max(150).optional(),
+      intakeAirC: z.number().min(-40).max(120).optional(),
+      on: z.enum(['dyno', 'grade']),
+    }),
+    says: (v) =>
+      `Spark trial at ${v.rpm.toFixed(0)} rpm, ${v.mapKpa.toFixed(0)} kPa: ${v.advanceDegBtdc.toFixed(0)}°${v.torqueNm === undefined ? '' : `, ${v.torqueNm.toFixed(1)} Nm`}${v.throttlePct === undefined ? '' : `, held with ${v.throttlePct.toFixed(1)} % throttle`}${v.knock ? ', it KNOCKED' : ''}`,
+    fields: {
+      advanceDegBtdc: quantityField('Advance held', 'angle', 'the spark set there for this hold'),
+      torqueNm: quantityField('Mean torque', 'torque', 'over ten seconds and more'),
+      throttlePct: quantityField('Throttle that held it', 'percent', 'same speed, same grade'),
+      knock: yesNoField('Was knock heard?', 'it knocked', 'no knock'),
+      coolantC: quantityField('Coolant', 'temperature'),
+      intakeAirC: quantityField('Intake air', 'temperature'),
+      on: choiceField('Held on', { dyno: 'a dynamometer', grade: 'a steady grade' }),
+    },
+    tool: 'brake, or a steady grade; an ear at the block',
   }),
   'learn.same-car': entry({
     title: 'The log is this car’s',

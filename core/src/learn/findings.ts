@@ -4,6 +4,7 @@ import { acceptedOf, currentLearn } from './current.ts'
 import { learningRules } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
+import { trialRules } from './trial/index.ts'
 
 /** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
 export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>
@@ -17,6 +18,7 @@ export const converged = (result: EntryTable['learn.result']): boolean =>
 
 export const learnRules: Rule[] = [
   ...learningRules,
+  ...trialRules,
   {
     id: 'learn.other-car',
     check: (c) => {

@@ -16,3 +16,19 @@ export { heldNow, learnReading, type LearnSetup, learnSetup, suspectOf } from '.
 export { solveWithSetup, unloggedLoop } from './solve.ts'
 export { learn } from './station.ts'
 export { joinLogs, logsTogether } from './together.ts'
+export {
+  dynoOnly,
+  judgeTrial,
+  KNOWN_DEG,
+  mapAdvanceDeg,
+  mayTrial,
+  type SparkChange,
+  takeTrial,
+  type Trial,
+  type TrialAt,
+  type TrialEstimate,
+  trialEstimate,
+  trialGates,
+  type TrialPoint,
+  trialsOf,
+} from './trial/index.ts'

@@ -1,0 +1,5 @@
+export { trialEstimate, type TrialEstimate } from './estimate.ts'
+export { KNOWN_DEG } from './limits.ts'
+export { mapAdvanceDeg, type SparkChange, takeTrial } from './take-trial.ts'
+export { judgeTrial, type Trial, type TrialPoint } from './trial.ts'
+export { dynoOnly, mayTrial, type TrialAt, trialGates, trialRules, trialsOf } from './trials.ts'
