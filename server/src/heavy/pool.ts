@@ -17,6 +17,8 @@ import type {
   DriveResult,
   DriveTask,
   DynoTask,
+  TrialHoldResult,
+  TrialHoldTask,
   HeavyTask,
   IdleTask,
   ImportFile,
@@ -45,6 +47,7 @@ const LIMITS_S: Readonly<Record<HeavyTask['kind'], number>> = {
   spikes: 60,
   drive: 120,
   dyno: 120,
+  'trial-hold': 60,
   scope: 60,
   unpack: 60,
   pack: 60,
@@ -80,6 +83,7 @@ export class HeavyPool {
   run(task: SpikesTask, gone?: AbortSignal): Promise<SpeedSpike[]>
   run(task: DriveTask, gone?: AbortSignal): Promise<DriveResult>
   run(task: DynoTask, gone?: AbortSignal): Promise<DynoRow[]>
+  run(task: TrialHoldTask, gone?: AbortSignal): Promise<TrialHoldResult>
   run(task: ScopeTask, gone?: AbortSignal): Promise<Trace>
   run(task: UnpackTask, gone?: AbortSignal): Promise<Pick<LogData, 'timeS' | 'channels'>>
   run(task: PackTask, gone?: AbortSignal): Promise<ImportResult['columns']>

@@ -5,6 +5,7 @@ import { deflateRaw, inflateRaw } from 'node:zlib'
 import {
   benchDrive,
   benchDyno,
+  benchTrialHold,
   columnsToLog,
   driveByPlan,
   everydayDrive,
@@ -28,6 +29,7 @@ import {
   type ChannelId,
   type DrivePlan,
   type DynoPlan,
+  type TrialHold,
   type DynoRow,
   type IdleVerdict,
   type LearnResult,
@@ -147,6 +149,16 @@ export interface DynoTask {
   tune: TuneDocument
   plan: DynoPlan
 }
+export interface TrialHoldTask {
+  kind: 'trial-hold'
+  build: BuildData
+  tune: TuneDocument
+  hold: TrialHold
+  /** holds that were made before it */
+  number: number
+}
+/** What the brake, an ear and the gauges told of it. */
+export type TrialHoldResult = Pick<ReturnType<typeof benchTrialHold>, 'torqueNm' | 'knock' | 'coolantC' | 'intakeAirC'>
 export interface UnpackTask extends StoredLog {
   kind: 'unpack'
 }
@@ -166,6 +178,7 @@ export type HeavyTask =
   | SpikesTask
   | DriveTask
   | DynoTask
+  | TrialHoldTask
   | UnpackTask
   | PackTask
   | ScopeTask
@@ -277,6 +290,10 @@ export async function spikes(task: SpikesTask): Promise<SpeedSpike[]> {
 /** The trace of a scope's file that is judged: the first of its channels. */
 export const scope = (task: ScopeTask): Trace => readScopeCsv(task.text)[0]
 
+export function trialHold({ build, tune, hold, number }: TrialHoldTask): TrialHoldResult {
+  const { torqueNm, knock, coolantC, intakeAirC } = benchTrialHold(build, tune, hold, number)
+  return { torqueNm, knock, coolantC, intakeAirC }
+}
 export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 
 /** The bench car driven as fast as it goes, into the columns of a log: over town, road and hills, or by the plan of what is missing. */

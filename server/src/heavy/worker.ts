@@ -1,5 +1,20 @@
 import { CoreError } from '@vectum/core'
-import { drive, dyno, idle, join, learn, look, packLog, parse, planNextDrive, scope, spikes, unpackLog, type HeavyTask } from './tasks.ts'
+import {
+  drive,
+  dyno,
+  idle,
+  join,
+  learn,
+  look,
+  packLog,
+  parse,
+  planNextDrive,
+  scope,
+  spikes,
+  trialHold,
+  unpackLog,
+  type HeavyTask,
+} from './tasks.ts'
 
 /** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
 export default async function run(
@@ -23,6 +38,8 @@ export default async function run(
         return { result: await drive(task) }
       case 'dyno':
         return { result: dyno(task) }
+      case 'trial-hold':
+        return { result: trialHold(task) }
       case 'unpack':
         return { result: await unpackLog(task) }
       case 'pack':

@@ -91,7 +91,7 @@ export function judgedReading(build: Build, reading: StoredReading) {
     ...(standing?.withdrawn ? { withdrawn: standing.withdrawn } : {}),
   }
 }
-async function judgedById(store: BuildStore, buildId: string, readingId: string) {
+export async function judgedById(store: BuildStore, buildId: string, readingId: string) {
   const build = await store.get(buildId)
   const reading = build.readings.find((r) => r.id === readingId)
   if (!reading) throw new Problem(404, 'NOT_FOUND', 'There is no reading with this id on this build')

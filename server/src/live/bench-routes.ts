@@ -1,13 +1,28 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyInstance } from 'fastify'
 import { z } from 'zod'
-import { contextOf, DynoPlan, hasRun, resolveFacts, seedOf, type BuildData, BenchDriveAnswer, DynoAnswer } from '@vectum/core'
+import {
+  BenchDriveAnswer,
+  type BuildData,
+  contextOf,
+  DynoAnswer,
+  DynoPlan,
+  hasRun,
+  JudgedReadingAnswer,
+  mapAdvanceDeg,
+  readingsOf,
+  resolveFacts,
+  seedOf,
+  trialGates,
+  TrialHold,
+  wordsOf,
+} from '@vectum/core'
 import { gone, type HeavyPool } from '../heavy/pool.ts'
 import { Problem } from '../http/problem.ts'
 import { BuildParams, docs } from '../http/schema.ts'
 import { whoOf } from '../people/identity.ts'
 import { seenFrom, unpackTune, type BuildStore } from '../job/store.ts'
-import { appendReading } from '../job/readings.ts'
+import { appendReading, judgedById } from '../job/readings.ts'
 import { lastLog } from '../drive/routes.ts'
 import { benchUnitOf } from './bench-unit.ts'
 import { LogStore } from '../logfile/store.ts'
@@ -112,6 +127,50 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         tune: { id: tune.id, number: tune.number },
         rows: await pool.run({ kind: 'dyno', build, tune: unit.tune, plan: request.body }, gone(reply)),
       }
+    },
+  )
+
+  app.post<{ Params: { id: string }; Body: z.infer<typeof TrialHold> }>(
+    '/api/builds/:id/bench/trial-hold',
+    {
+      schema: docs({
+        summary: 'Hold the bench car on the dynamometer at one advance, and record the hold of the spark trial',
+        description: 'Shut until the timing is proved with the light and the mixture of the tune in the car is known.',
+        tags: ['live'],
+        answer: JudgedReadingAnswer,
+        answerStatus: 201,
+        params: BuildParams,
+        body: TrialHold,
+      }),
+    },
+    async (request, reply) => {
+      const { body: hold } = request
+      const { build, tune, unit, whole } = await onBench(request.params.id)
+      const shut = trialGates(contextOf(whole)).find((g) => !g.met)
+      if (shut) throw new Problem(409, 'GATE_SHUT', `${shut.label}: ${wordsOf(shut.why)}.`)
+      const number = readingsOf(whole.readings, 'learn.trial-point').length
+      const { torqueNm, knock, coolantC, intakeAirC } = await pool.run(
+        { kind: 'trial-hold', build, tune: unit.tune, hold, number },
+        gone(reply),
+      )
+      const tenth = (v: number) => Math.round(v * 10) / 10
+      const readingId = randomUUID()
+      await appendReading(
+        store,
+        build.id,
+        readingId,
+        {
+          kind: 'learn.trial-point',
+          value: {
+            ...{ ...hold, tuneId: tune.id, mapDeg: tenth(mapAdvanceDeg(unit.tune, hold.rpm, hold.mapKpa)) },
+            ...{ torqueNm: tenth(torqueNm), knock, coolantC: tenth(coolantC), intakeAirC: tenth(intakeAirC), on: 'dyno' },
+          },
+          instrument: 'bench: dynamometer',
+        },
+        whoOf(request),
+        { source: 'bench' },
+      )
+      return reply.code(201).send(await judgedById(store, build.id, readingId))
     },
   )
 }

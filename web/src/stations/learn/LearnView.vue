@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NProgress, useMessage } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
-import { learnsItself, learnSetup, logDoubtsSaid } from '@vectum/core'
+import { learnsItself, learnSetup, logDoubtsSaid, mayTrial } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import StationHead from '../../kit/StationHead.vue'
 import CautionStrip from '../../shell/CautionStrip.vue'
@@ -17,6 +17,7 @@ import LearnedTables from './LearnedTables.vue'
 import MendConstant from './MendConstant.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
+import SparkTrialRoom from './SparkTrialRoom.vue'
 import { useLearning } from './use-learning.ts'
 
 const builds = useBuild()
@@ -24,11 +25,17 @@ const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
 const itself = computed(() => learnsItself(builds.context!))
-const always = [
+const rooms = computed(() => [
   { id: 'log', title: 'Logs' },
   { id: 'drive', title: 'What to drive next' },
-]
-const ofLearning = [...always, { id: 'beside', title: 'What no log tells' }, { id: 'tables', title: 'Learned tables' }]
+  ...(itself.value
+    ? [
+        { id: 'beside', title: 'What no log tells' },
+        { id: 'tables', title: 'Learned tables' },
+      ]
+    : []),
+  ...(mayTrial(builds.context!) ? [{ id: 'spark', title: 'Spark trial' }] : []),
+])
 /** from here on a row of a log counts, as the solve has it */
 const coolantMinC = computed(() => learnSetup(builds.current!, null).coolantMinC)
 async function drivePlanned(): Promise<void> {
@@ -74,7 +81,7 @@ onMounted(() => void solve())
       <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
       <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
     </div>
-    <room-tabs v-if="state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="itself ? ofLearning : always" />
+    <room-tabs v-if="state.at !== 'mapping'" v-model="tab" label="Learn" :tabs="rooms" />
     <drive-plan-room
       v-if="tab === 'drive' && state.at !== 'mapping'"
       :driving="state.at === 'driving'"
@@ -83,6 +90,7 @@ onMounted(() => void solve())
     />
     <div v-else-if="itself && tab === 'beside'" class="pad"><beside-the-log /></div>
     <div v-else-if="itself && tab === 'tables'" class="pad"><learned-tables /></div>
+    <spark-trial-room v-else-if="tab === 'spark' && state.at !== 'mapping'" />
     <mapping-sheet
       v-else-if="state.at === 'mapping'"
       :preview="state.preview"

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { NButton, useMessage } from 'naive-ui'
+import { computed } from 'vue'
+import { dynoOnly } from '@vectum/core'
+import EntryForm from '../../kit/EntryForm.vue'
+import GateList from '../../shell/GateList.vue'
+import { useBuild } from '../../stores/build.ts'
+import TorqueCurve from './TorqueCurve.vue'
+import TrialMap from './TrialMap.vue'
+import { useSparkTrial } from './use-spark-trial.ts'
+
+/** The spark trial: one place of the map held at one advance after another, until the least one within 1 % of the best torque is known. */
+const builds = useBuild()
+const message = useMessage()
+const { tune, inCar, problem, busy, picked, here, trials, gates, open, proposed, holdOnBench, accept } = useSparkTrial()
+const brakeOnly = computed(() => (here.value ? dynoOnly(builds.context!, here.value.mapKpa) : null))
+const given = computed(() => {
+  if (!here.value || !inCar.value) return {}
+  const { rpm, mapKpa, mapDeg } = here.value
+  return { tuneId: inCar.value.id, rpm, mapKpa, mapDeg, ...(brakeOnly.value ? { on: 'dyno' } : {}) }
+})
+const start = computed(() => ({ advanceDegBtdc: here.value?.trial.nextDeg ?? undefined, knock: false }))
+const ends = { known: 'Found', knock: 'Stopped by knock', scatters: 'No answer' } as const
+async function take(): Promise<void> {
+  const before = inCar.value!.number
+  const number = await accept()
+  if (number !== null)
+    message.success(`Version ${number} stored. Version ${before} stays to go back to; put the new one in the car at Base tune.`)
+}
+</script>
+
+<template>
+  <div class="pad">
+    <p v-if="problem" class="stop" role="alert" data-testid="trial-problem">{{ problem }}</p>
+    <p v-if="!inCar" class="empty">
+      No tune is in the car: a trial moves the spark of that one. Put a version in the car at Base tune first.
+    </p>
+    <template v-else>
+      <p class="measure">
+        One place at a time, speed and pressure held, coolant and air alike from hold to hold. Knock is heard at the block, not over the
+        road: at the first one the throttle is shut. The engine cools between holds.
+      </p>
+      <gate-list v-if="!open" :gates="gates" :build-id="builds.current!.id" />
+      <div v-if="tune" class="two">
+        <trial-map v-model="picked" :tune="tune.document" :trials="trials" />
+        <section v-if="here" aria-live="polite">
+          <h2>{{ here.rpm }} rpm, {{ here.mapKpa }} kPa</h2>
+          <p v-if="brakeOnly" class="warn">{{ brakeOnly }}.</p>
+          <template v-if="here.trial.nextDeg !== null">
+            <p class="now num" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</p>
+            <p>{{ here.trial.because }}.</p>
+          </template>
+          <template v-else>
+            <p class="now num" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
+              {{ ends[here.trial.state as 'known'] }}<template v-if="here.trial.resultDeg !== null">: {{ here.trial.resultDeg }}°</template>
+            </p>
+            <p>
+              {{ here.trial.because
+              }}<template v-if="here.trial.gainPct !== null && here.trial.gainPct > 0.1"
+                >; {{ here.trial.gainPct.toFixed(1) }} % more torque than the map’s {{ here.mapDeg.toFixed(0) }}°</template
+              >.
+            </p>
+          </template>
+          <torque-curve v-if="here.trial.used.length" :trial="here.trial" :map-deg="here.mapDeg" />
+          <ul v-if="here.trial.leftOut.length" class="soft">
+            <li v-for="(l, k) in here.trial.leftOut" :key="k">{{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ l.why }}.</li>
+          </ul>
+        </section>
+        <p v-else class="empty">Choose the place on the map: where it is driven most, or where the torque is wanted.</p>
+      </div>
+      <template v-if="here && here.trial.nextDeg !== null">
+        <div class="act">
+          <n-button
+            dashed
+            size="large"
+            :loading="busy"
+            :disabled="busy || !open"
+            data-testid="trial-bench"
+            @click="holdOnBench(here.trial.nextDeg)"
+            >Bench: hold {{ here.trial.nextDeg }}° on the brake</n-button
+          >
+        </div>
+        <entry-form
+          kind="learn.trial-point"
+          :given="given"
+          :start="start"
+          :without="brakeOnly ? ['on', 'throttlePct'] : []"
+          :needs="brakeOnly ? ['torqueNm'] : []"
+          :disabled="!open"
+        />
+      </template>
+      <div v-if="proposed && here" class="boxed" data-testid="trial-proposal">
+        <template v-if="proposed.changes.length">
+          <p>
+            <strong v-for="(ch, k) in proposed.changes" :key="k" class="change"
+              >{{ ch.rpm }} rpm, {{ ch.mapKpa }} kPa: {{ ch.fromDeg.toFixed(1) }} → {{ ch.toDeg.toFixed(1) }}°</strong
+            >
+          </p>
+          <p class="soft">
+            The cell takes all of it, its neighbours half; an earlier spark never goes to a higher load, where nobody listened.
+          </p>
+          <n-button type="primary" size="large" :loading="busy" data-testid="trial-accept" @click="take">Accept as a new version</n-button>
+        </template>
+        <p v-else class="clear">The map holds it already: nothing changes.</p>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: var(--s5);
+}
+.now {
+  font-size: var(--t5);
+  margin: var(--s1) 0;
+}
+.change {
+  display: inline-block;
+  margin-right: var(--s4);
+  font-size: var(--t3);
+}
+@media (max-width: 1100px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
