@@ -46,6 +46,39 @@ it('plans without a log, drives the bench by the plan, and plans less of what is
   expect((await plan('car')).torque.fittedS).toBe(0)
 })
 
+it('holds the bench for a spark trial once timing and mixture are known, and asks for no more than it can hold', async () => {
+  const { id } = await newBuild(app, '2-rampart.json')
+  const hold = (body: object) => call(app, 'POST', `/api/builds/${id}/bench/trial-hold`, body)
+  const place = { rpm: 2500, mapKpa: 60, advanceDegBtdc: 22 }
+  expect((await hold(place)).json).toMatchObject({ code: 'GATE_SHUT', detail: expect.stringContaining('No tune is in the car') })
+  const tune = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json
+  await call(app, 'PATCH', `/api/builds/${id}/tunes/${tune.id}`, { status: 'in-car' })
+  const record = (kind: string, value: object) =>
+    appendReading(store, id, randomUUID(), { kind, value, instrument: 'by hand' } as never, 'Ada', { source: 'app' })
+  await record('start.ran', { secondsToFire: 1, idleRpm: 750, coolantC: 80, tuneId: tune.id })
+  expect((await hold(place)).json.detail).toContain('Timing proved with the light')
+  const { referenceDeg, delayUs = 0 } = (await call(app, 'GET', `/api/builds/${id}`)).json.choices.spark
+  await record('spark.zero-mark', { method: 'piston-stop', offsetDeg: 0, dealt: 'stored' })
+  for (const rpm of [900, 900, 1500, 1500, 2400, 2400, 3300, 3300])
+    await record('spark.timing-light', { rpm, commandedDeg: 20, observedDeg: 20, referenceDeg, delayUs })
+  expect((await hold(place)).json.detail).toContain('Mixture of this tune known and not lean')
+  const log = { logId: randomUUID(), tuneId: tune.id, usedSeconds: 600, provenTimePct: 90, errorRmsPct: 1, unsafeCells: 0 }
+  await record('learn.result', log)
+
+  const held = await hold(place)
+  expect(held.status, held.text).toBe(201)
+  expect(held.json).toMatchObject({ kind: 'learn.trial-point', source: 'bench', instrument: 'bench: dynamometer' })
+  expect(held.json.value).toMatchObject({ ...place, tuneId: tune.id, on: 'dyno', knock: false })
+  expect(held.json.value.torqueNm).toBeGreaterThan(50)
+  // the same hold again: the brake repeats to 0.3 %, not exactly
+  const again = (await hold(place)).json.value.torqueNm as number
+  expect(again).not.toBe(held.json.value.torqueNm)
+  expect(Math.abs(again / held.json.value.torqueNm - 1)).toBeLessThan(0.02)
+  expect((await hold({ ...place, advanceDegBtdc: 75 })).json).toMatchObject({ code: 'INVALID_INPUT' })
+  expect((await hold({ ...place, rpm: 14000 })).json.detail).toMatch(/must be 600 to \d+ rpm/)
+  expect((await hold({ ...place, mapKpa: 250 })).json.detail).toMatch(/comes to \d+ kPa, not 250/)
+})
+
 it('names the gearing that it lacks, and what a drive may be asked for', async () => {
   const { id, version } = await newBuild(app, '2-rampart.json')
   const patched = await app.inject({
