@@ -12,12 +12,14 @@ export const KNOCK_BACK_DEG = 4
 export const ALIKE_COOLANT_C = 5
 export const ALIKE_INTAKE_C = 8
 /** Known well enough: one standard deviation of the least advance, °. */
-export const KNOWN_DEG = 0.7
+export const KNOWN_DEG = 0.9
 /** So many holds and no answer: the torque scatters too much, and holding on wears the engine. */
-export const MOST_HOLDS = 14
+export const MOST_HOLDS = 16
 /** Never further over what the map holds, °: what is gained there is not worth the risk. */
 export const MOST_OVER_DEG = 12
 /** From this share of the barometer on a hold is made on a dynamometer only. */
 export const GRADE_BAROMETER_SHARE = 0.85
+/** Nor further under it, °: a late spark heats the exhaust. */
+export const MOST_UNDER_DEG = 15
 /** What a neighbour takes of a cell's change. */
 export const NEIGHBOUR_SHARE = 0.5

@@ -7,6 +7,7 @@ import {
   KNOWN_DEG,
   MOST_HOLDS,
   MOST_OVER_DEG,
+  MOST_UNDER_DEG,
   TRIAL_STEP_DEG,
 } from './limits.ts'
 
@@ -80,7 +81,8 @@ const firstHolds = (mapDeg: number): number[] =>
 /** The hold that tells most of the least advance, between the latest tried and one step over the earliest. */
 function tellingMost(estimate: TrialEstimate, used: readonly TrialPoint[], from: number, to: number): number {
   const tried = used.map((p) => p.advanceDegBtdc)
-  const [low, high] = [Math.min(...tried) - 2 * TRIAL_STEP_DEG, Math.min(to, Math.max(...tried) + TRIAL_STEP_DEG)]
+  const low = Math.max(whole(from) - MOST_UNDER_DEG, Math.min(...tried) - 2 * TRIAL_STEP_DEG)
+  const high = Math.min(to, Math.max(...tried) + TRIAL_STEP_DEG)
   let best = whole(from)
   let most = -1
   for (let deg = Math.ceil(Math.min(low, high)); deg <= high; deg++) {

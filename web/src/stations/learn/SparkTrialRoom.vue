@@ -20,6 +20,8 @@ const given = computed(() => {
   return { tuneId: inCar.value.id, rpm, mapKpa, mapDeg, ...(brakeOnly.value ? { on: 'dyno' } : {}) }
 })
 const start = computed(() => ({ advanceDegBtdc: here.value?.trial.nextDeg ?? undefined, knock: false }))
+/** gains under this are within what a brake tells, % */
+const TELLING_PCT = 0.2
 const ends = { known: 'Found', knock: 'Stopped by knock', scatters: 'No answer' } as const
 async function take(): Promise<void> {
   const before = inCar.value!.number
@@ -41,46 +43,43 @@ async function take(): Promise<void> {
         road: at the first one the throttle is shut. The engine cools between holds.
       </p>
       <gate-list v-if="!open" :gates="gates" :build-id="builds.current!.id" />
-      <div v-if="tune" class="two">
-        <trial-map v-model="picked" :tune="tune.document" :trials="trials" />
-        <section v-if="here" aria-live="polite">
+      <section v-if="here" aria-live="polite">
+        <div class="head-row">
           <h2>{{ here.rpm }} rpm, {{ here.mapKpa }} kPa</h2>
-          <p v-if="brakeOnly" class="warn">{{ brakeOnly }}.</p>
-          <template v-if="here.trial.nextDeg !== null">
-            <p class="now num" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</p>
-            <p>{{ here.trial.because }}.</p>
-          </template>
-          <template v-else>
-            <p class="now num" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
-              {{ ends[here.trial.state as 'known'] }}<template v-if="here.trial.resultDeg !== null">: {{ here.trial.resultDeg }}°</template>
-            </p>
-            <p>
-              {{ here.trial.because
-              }}<template v-if="here.trial.gainPct !== null && here.trial.gainPct > 0.1"
-                >; {{ here.trial.gainPct.toFixed(1) }} % more torque than the map’s {{ here.mapDeg.toFixed(0) }}°</template
-              >.
-            </p>
-          </template>
-          <torque-curve v-if="here.trial.used.length" :trial="here.trial" :map-deg="here.mapDeg" />
-          <ul v-if="here.trial.leftOut.length" class="soft">
-            <li v-for="(l, k) in here.trial.leftOut" :key="k">{{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ l.why }}.</li>
-          </ul>
-        </section>
-        <p v-else class="empty">Choose the place on the map: where it is driven most, or where the torque is wanted.</p>
-      </div>
-      <template v-if="here && here.trial.nextDeg !== null">
-        <div class="act">
-          <n-button
-            dashed
-            size="large"
-            :loading="busy"
-            :disabled="busy || !open"
-            data-testid="trial-bench"
-            @click="holdOnBench(here.trial.nextDeg)"
-            >Bench: hold {{ here.trial.nextDeg }}° on the brake</n-button
-          >
+          <span v-if="brakeOnly" class="warn">{{ brakeOnly }}.</span>
         </div>
+        <template v-if="here.trial.nextDeg !== null">
+          <div class="act">
+            <span class="now num" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</span>
+            <n-button
+              dashed
+              size="large"
+              :loading="busy"
+              :disabled="busy || !open"
+              data-testid="trial-bench"
+              @click="holdOnBench(here.trial.nextDeg)"
+              >Bench: hold it on the brake</n-button
+            >
+          </div>
+          <p class="because">{{ here.trial.because }}.</p>
+        </template>
+        <template v-else>
+          <p class="now num" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
+            {{ ends[here.trial.state as 'known'] }}<template v-if="here.trial.resultDeg !== null">: {{ here.trial.resultDeg }}°</template>
+          </p>
+          <p class="because">
+            {{ here.trial.because
+            }}<template v-if="here.trial.gainPct !== null && here.trial.gainPct > TELLING_PCT"
+              >; {{ here.trial.gainPct.toFixed(1) }} % more torque than the map’s {{ here.mapDeg.toFixed(0) }}°</template
+            >.
+          </p>
+        </template>
+        <torque-curve v-if="here.trial.used.length" :trial="here.trial" :map-deg="here.mapDeg" />
+        <ul v-if="here.trial.leftOut.length" class="soft">
+          <li v-for="(l, k) in here.trial.leftOut" :key="k">{{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ l.why }}.</li>
+        </ul>
         <entry-form
+          v-if="here.trial.nextDeg !== null"
           kind="learn.trial-point"
           :given="given"
           :start="start"
@@ -88,43 +87,41 @@ async function take(): Promise<void> {
           :needs="brakeOnly ? ['torqueNm'] : []"
           :disabled="!open"
         />
-      </template>
-      <div v-if="proposed && here" class="boxed" data-testid="trial-proposal">
-        <template v-if="proposed.changes.length">
-          <p>
-            <strong v-for="(ch, k) in proposed.changes" :key="k" class="change"
-              >{{ ch.rpm }} rpm, {{ ch.mapKpa }} kPa: {{ ch.fromDeg.toFixed(1) }} → {{ ch.toDeg.toFixed(1) }}°</strong
+        <div v-if="proposed" class="boxed" data-testid="trial-proposal">
+          <template v-if="proposed.changes.length">
+            <p>
+              <strong v-for="(ch, k) in proposed.changes" :key="k" class="change"
+                >{{ ch.rpm }} rpm, {{ ch.mapKpa }} kPa: {{ ch.fromDeg.toFixed(1) }} → {{ ch.toDeg.toFixed(1) }}°</strong
+              >
+            </p>
+            <p class="soft">
+              The cell takes all of it, its neighbours half; an earlier spark never goes to a higher load, where nobody listened.
+            </p>
+            <n-button type="primary" size="large" :loading="busy" data-testid="trial-accept" @click="take"
+              >Accept as a new version</n-button
             >
-          </p>
-          <p class="soft">
-            The cell takes all of it, its neighbours half; an earlier spark never goes to a higher load, where nobody listened.
-          </p>
-          <n-button type="primary" size="large" :loading="busy" data-testid="trial-accept" @click="take">Accept as a new version</n-button>
-        </template>
-        <p v-else class="clear">The map holds it already: nothing changes.</p>
-      </div>
+          </template>
+          <p v-else class="clear">The map holds it already: nothing changes.</p>
+        </div>
+        <h3>Another place</h3>
+      </section>
+      <p v-else class="empty">Choose the place on the map: where it is driven most, or where the torque is wanted.</p>
+      <trial-map v-if="tune" v-model="picked" :tune="tune.document" :trials="trials" />
     </template>
   </div>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: var(--s5);
-}
 .now {
   font-size: var(--t5);
   margin: var(--s1) 0;
+}
+.because::first-letter {
+  text-transform: uppercase;
 }
 .change {
   display: inline-block;
   margin-right: var(--s4);
   font-size: var(--t3);
-}
-@media (max-width: 1100px) {
-  .two {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -46,7 +46,12 @@ const ticks = computed(() => {
   const from = Math.ceil(span.value.low / 3) * 3
   return Array.from({ length: Math.floor((span.value.high - from) / 3) + 1 }, (_, i) => from + 3 * i)
 })
-const shares = [1, 0.99, 0.98, 0.96, 0.94, 0.92, 0.9]
+/** lines of torque, no nearer than they can be read */
+const shares = computed(() => {
+  const low = drawn.value?.low ?? 1
+  const step = [0.01, 0.02, 0.05, 0.1].find((s) => (1 - low) / s <= 6) ?? 0.2
+  return Array.from({ length: Math.floor((1 - low) / step) + 1 }, (_, i) => 1 - i * step)
+})
 </script>
 
 <template>
@@ -55,7 +60,7 @@ const shares = [1, 0.99, 0.98, 0.96, 0.94, 0.92, 0.9]
     <line v-for="t in ticks" :key="t" :x1="x(t)" :x2="x(t)" :y1="H - FOOT" :y2="H - FOOT + 6" class="grid" />
     <text v-for="t in ticks" :key="`t${t}`" :x="x(t)" :y="H - FOOT + 24" text-anchor="middle">{{ t }}°</text>
     <template v-if="drawn">
-      <g v-for="s in shares.filter((v) => v > drawn!.low)" :key="s">
+      <g v-for="s in shares" :key="s">
         <line :x1="LEFT" :x2="W" :y1="y(s)" :y2="y(s)" class="grid" />
         <text :x="LEFT - 8" :y="y(s) + 6" text-anchor="end">{{ Math.round(100 * s) }} %</text>
       </g>
