@@ -4,6 +4,7 @@ import { acceptedOf, currentLearn } from './current.ts'
 import { learningRules } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
+import { feltRules } from './felt/index.ts'
 import { trialRules } from './trial/index.ts'
 
 /** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
@@ -19,6 +20,7 @@ export const converged = (result: EntryTable['learn.result']): boolean =>
 export const learnRules: Rule[] = [
   ...learningRules,
   ...trialRules,
+  ...feltRules,
   {
     id: 'learn.other-car',
     check: (c) => {

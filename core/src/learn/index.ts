@@ -32,3 +32,16 @@ export {
   type TrialPoint,
   trialsOf,
 } from './trial/index.ts'
+export {
+  closers,
+  closerWords,
+  feltKinds,
+  type FeltKind,
+  feltLead,
+  feltSays,
+  marksIn,
+  type Moment,
+  momentInLog,
+  momentOf,
+  openFelt,
+} from './felt/index.ts'

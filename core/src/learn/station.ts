@@ -3,6 +3,7 @@ import { causes } from '../diagnose/index.ts'
 import { idleRequirement } from '../idle/index.ts'
 import { releaseRequirement } from '../unit/index.ts'
 import { LearnChoices } from './choices.ts'
+import { feltRequirement } from './felt/index.ts'
 import { learnEntries } from './entries.ts'
 import { acceptedOf, currentLearn } from './current.ts'
 import { converged, learnRules } from './findings.ts'
@@ -48,6 +49,7 @@ export const learn = station({
               : 'Accept the correction, put the new version in the car and drive again',
         where: accepted && !learnsItself(c) && !result?.value.suspect ? at('tune') : at('learn'),
       },
+      feltRequirement(c),
       idleRequirement(c, 'neutral'),
       ...learningRequirements(c),
       ...releaseRequirement(c, ['learning-off', 'loop-off']),

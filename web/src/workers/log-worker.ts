@@ -8,6 +8,8 @@ import {
   headerFingerprint,
   joinLogs,
   judgedRows,
+  marksIn,
+  momentInLog,
   previewLog,
   solveWithSetup,
   startScores,
@@ -93,6 +95,14 @@ const tasks = {
     if (!values) return null
     const fates = stretchFates(judgedRows(log, setup), log.timeS, width)
     return { durationS: log.timeS[log.timeS.length - 1], slots: minMax(log.timeS, values, width), fates }
+  },
+  /** The moments marked in a log, with what was there around each. */
+  async marks(id: string, channels: string[]) {
+    const log = await load(id, channels)
+    return marksIn(log).flatMap((atS) => {
+      const moment = momentInLog(log, atS)
+      return moment ? [{ atS: atS - log.timeS[0], moment }] : []
+    })
   },
   /** The readings of one cell in one log. */
   async cell(id: string, channels: string[], setup: LearnSetup, at: { i: number; j: number; by: 'pressure' | 'throttle' }) {

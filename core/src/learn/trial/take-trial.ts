@@ -8,7 +8,7 @@ export interface SparkChange {
   toDeg: number
 }
 /** The cell of the map that a held state belongs to. */
-export const trialCell = ({ axes }: Pick<TuneDocument, 'axes'>, rpm: number, mapKpa: number) => ({
+const trialCell = ({ axes }: Pick<TuneDocument, 'axes'>, rpm: number, mapKpa: number) => ({
   i: nearestIndex(axes.rpm, rpm),
   j: nearestIndex(axes.mapKpa, mapKpa),
 })

@@ -4,6 +4,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { type DrivePlan, legSays, underWay } from '@vectum/core'
 import { useSettings } from '../../stores/settings.ts'
+import FeltButtons from './FeltButtons.vue'
 import { useFollow } from './use-follow.ts'
 
 /**
@@ -74,6 +75,7 @@ watch(words, speak, { immediate: true })
       <p class="next">
         <template v-if="after">Then: {{ settings.say(legSays(after)) }}</template>
       </p>
+      <felt-buttons />
       <div class="foot">
         <span class="num whole" data-testid="whole">{{ Math.round(100 * share) }} % of the drive</span>
         <n-button v-if="leg" size="large" data-testid="skip" @click="skip">Not here: later</n-button>

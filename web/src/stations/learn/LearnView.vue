@@ -15,6 +15,8 @@ import DrivePlanRoom from './DrivePlanRoom.vue'
 import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
 import MendConstant from './MendConstant.vue'
+import FeltList from './FeltList.vue'
+import LogMarks from './LogMarks.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
 import SparkTrialRoom from './SparkTrialRoom.vue'
@@ -122,11 +124,13 @@ onMounted(() => void solve())
         <span>solving {{ Math.round(state.share * 100) }} %</span>
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>
+      <felt-list />
       <p v-if="!logOptions.length && !problem" class="empty">
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
+        <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
         <mend-constant v-if="itself" :solved="state.solved" />
         <div v-if="!itself" class="accept">

@@ -177,6 +177,7 @@ describe('a constant mended', () => {
           with: 0,
           tune,
           strip: null,
+          marks: [],
           readings: async () => null,
           result: result(
             {},

@@ -14,6 +14,7 @@ import {
   logDoubtsSaid,
   learnSetupOf,
   logsTogether,
+  type Moment,
   LOOKED_INTO,
   type LogMapping,
   type LogPreview,
@@ -37,6 +38,8 @@ export interface Solved {
   result: LearnResult
   tune: Tune | null
   strip: { durationS: number; slots: { low: number; high: number }[]; fates: StretchFate[] } | null
+  /** moments marked while it was taken, s from its beginning */
+  marks: { atS: number; moment: Moment }[]
   /** the readings that a cell was solved from, of the log that was asked about */
   readings: (at: { i: number; j: number; by: 'pressure' | 'throttle' }) => Promise<CellReadings | null>
 }
@@ -162,6 +165,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       const result = await worker.tasks().solve(logs.toReversed(), setup, onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
       const strip = await worker.tasks().strip(logId, channels, 'rpm', 720, setup)
+      const marks = channels.includes('marker') ? await worker.tasks().marks(logId, channels) : []
       const readings: Solved['readings'] = async (at) => {
         const read = await worker.tasks().cell(logId, channels, setup, at)
         return read && 'refused' in read ? null : read
@@ -170,7 +174,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       if (state.value.at !== 'solving' || chosen.value !== logId) return
       state.value = {
         at: 'solved',
-        solved: { logId, with: together.length - 1, result, tune, strip, readings },
+        solved: { logId, with: together.length - 1, result, tune, strip, marks, readings },
         proposed: null,
         accepting: false,
       }
