@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { rehearse, saved, type } from './hands.ts'
+import { rehearse, saved, startProved, type } from './hands.ts'
 
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
 
@@ -42,4 +42,44 @@ test('what to drive next: limits, legs, the bench drives them, the log is solved
   await expect(page.getByText('What the plan rests on')).toBeVisible({ timeout: 30_000 })
   await page.getByText('What the plan rests on').click()
   await expect(page.getByText(/fitted to \d+ s of the last log/)).toBeVisible()
+})
+
+test('a spark trial held on the bench brake comes to an answer, and goes into the map as a new version', async ({ page }) => {
+  test.setTimeout(180_000)
+  await page.goto(car(2, 'learn'))
+  await rehearse(page)
+  await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('tab', { name: 'Spark trial' }).click()
+  await page
+    .getByRole('button', { name: /^\d+ rpm, 61 kPa/ })
+    .nth(5)
+    .click()
+  await expect(page.getByTestId('trial-next')).toHaveText(/^Hold \d+°$/)
+  const end = page.getByTestId('trial-end')
+  for (let holds = 0; holds < 16 && !(await end.isVisible()); holds++) {
+    await page.getByTestId('trial-bench').click()
+    await expect(page.getByTestId('trial-holds')).toContainText(`${holds + 1} hold`, { timeout: 30_000 })
+  }
+  await expect(end).toHaveText(/^(Found|Stopped by knock): \d+°$/)
+  await page.getByTestId('trial-accept').click()
+  await expect(page.getByText('Version 2 stored.')).toBeVisible()
+})
+
+test('what a passenger feels is kept by one tap, stands as a finding, and leads to its test', async ({ page }) => {
+  test.setTimeout(180_000)
+  await page.goto(car(2, 'start'))
+  await rehearse(page)
+  await startProved(page)
+  await page.goto(car(2, 'learn?tab=drive'))
+  await page.getByTestId('follow').click()
+  await expect(page.getByTestId('counting')).toContainText('rpm', { timeout: 60_000 })
+  await page.getByTestId('felt-smell').click()
+  await expect(page.getByTestId('felt-said')).toHaveText('Smell of fuel kept.')
+  await page.waitForTimeout(1500)
+  await page.getByTestId('close-follow').click()
+  await page.getByRole('tab', { name: 'Logs' }).click()
+  await expect(page.getByTestId('felt-list')).toContainText('Engine off, no flame, no key')
+  await expect(page.getByText(/Smell of fuel at \d+ rpm.* is not settled/)).toBeVisible()
+  await page.getByTestId('felt-list').getByRole('link', { name: 'Go there' }).click()
+  await expect(page).toHaveURL(/fuel/)
 })

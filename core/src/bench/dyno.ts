@@ -213,7 +213,7 @@ export function benchTrialHold(build: BuildData, tune: TuneDocument, hold: Trial
     throw new CoreError(
       'NOT_ALLOWED',
       'dynamometer',
-      `at ${hold.rpm.toFixed(0)} rpm it comes to ${row.mapKpa.toFixed(0)} kPa, not ${hold.mapKpa.toFixed(0)}`,
+      `at ${hold.rpm.toFixed(0)} rpm it comes to ${row.mapKpa.toFixed(0)} kPa, not ${hold.mapKpa.toFixed(0)}: a brake only holds an engine that pulls`,
     )
   const noise = new Random(seedOf(`${build.id} ${hold.rpm} ${hold.mapKpa} ${holdNumber}`)).normal()
   const { coolantC, intakeAirC } = bed.bench.frame()

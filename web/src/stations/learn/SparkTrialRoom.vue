@@ -61,7 +61,7 @@ async function take(): Promise<void> {
               >Bench: hold it on the brake</n-button
             >
           </div>
-          <p class="because">{{ here.trial.because }}.</p>
+          <p class="because" data-testid="trial-because">{{ here.trial.because }}.</p>
         </template>
         <template v-else>
           <p class="now num" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
@@ -74,7 +74,11 @@ async function take(): Promise<void> {
             >.
           </p>
         </template>
-        <torque-curve v-if="here.trial.used.length" :trial="here.trial" :map-deg="here.mapDeg" />
+        <p v-if="here.trial.used.length" class="soft" data-testid="trial-holds">
+          {{ here.trial.used.length }} {{ here.trial.used.length === 1 ? 'hold' : 'holds' }} so far, the last at
+          {{ here.trial.used.at(-1)!.advanceDegBtdc.toFixed(0) }}°.
+        </p>
+        <torque-curve v-if="here.trial.estimate" :trial="here.trial" :map-deg="here.mapDeg" />
         <ul v-if="here.trial.leftOut.length" class="soft">
           <li v-for="(l, k) in here.trial.leftOut" :key="k">{{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ l.why }}.</li>
         </ul>
