@@ -84,11 +84,14 @@ describe('where it leads', () => {
     expect(lead('stumble', { stepPct: 7.9, leanLambda: 0.07 }).seen).toContain('with a still foot it was lean')
     expect(lead('stumble', { stepPct: 20, leanLambda: 0.06, richLambda: 0.08 }).test).toContain('Not fuel')
   })
-  it('says what it cannot know, and what would tell', () =>
+  it('says what it cannot know, and what would tell', () => {
     expect(lead('stumble', { stepPct: null })).toMatchObject({
       seen: 'the log does not tell the throttle',
       test: expect.stringContaining('Mark it again with throttle and lambda'),
-    }))
+    })
+    expect(lead('stumble', { leanLambda: null, richLambda: null }).seen).toBe('the log does not tell the mixture')
+    expect(lead('stumble', { stepPct: 2 })).toMatchObject({ seen: 'neither foot nor mixture moved much', where: { station: 'start' } })
+  })
   it('ping: lean first where it was lean, else the spark back and a trial', () => {
     expect(lead('ping').test).toContain('back by 4°')
     expect(lead('ping', { leanLambda: 0.08 }).test).toContain('Lean first')

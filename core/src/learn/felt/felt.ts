@@ -54,17 +54,20 @@ function stumbleLead(m: Moment): FeltLead {
       where: at('learn', 'drive'),
       closes,
     }
+  if (m.stepPct === null || m.leanLambda === null)
+    return {
+      seen: `the log does not tell the ${m.stepPct === null ? 'throttle' : 'mixture'}`,
+      test: 'Mark it again with throttle and lambda in the log: without both nothing is told.',
+      where: at('learn', 'log'),
+      closes,
+    }
   return {
-    seen: stepped
-      ? 'the foot opened and the mixture stayed where it was wanted'
-      : m.stepPct === null
-        ? 'the log does not tell the throttle'
-        : 'neither foot nor mixture moved much',
+    seen: stepped ? 'the foot opened and the mixture stayed where it was wanted' : 'neither foot nor mixture moved much',
     test: stepped
       ? 'Not fuel: look at the spark there, and at a plate that sticks.'
-      : 'Mark it again with throttle and lambda in the log: without both nothing is told.',
-    where: stepped && m.mapKpa !== null ? at('learn', 'spark') : at('learn', 'log'),
-    closes,
+      : 'Nothing that was measured shows it: look at plugs, leads and mounts, and mark it again when it comes.',
+    where: stepped ? at('learn', 'spark') : at('start', 'cylinders'),
+    closes: [...closes, 'start.cylinders'],
   }
 }
 const leads: Readonly<Record<FeltKind, (m: Moment, c: Context) => FeltLead>> = {

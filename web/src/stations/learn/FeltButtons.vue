@@ -39,7 +39,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey))
     <button v-for="([id, words], k) in kinds" :key="id" :data-testid="`felt-${id}`" @click="mark(id)">
       <small>{{ k + 1 }}</small> {{ words }}
     </button>
-    <span class="num" role="status" data-testid="felt-said">{{ said }}</span>
+    <span class="kept" role="status" data-testid="felt-said">{{ said }}</span>
   </div>
 </template>
 
@@ -61,6 +61,10 @@ button {
 }
 button:hover {
   background: var(--wash);
+}
+/* read from the other seat */
+.kept {
+  font: 600 var(--t4) var(--head);
 }
 button small {
   color: var(--soft);

@@ -14,6 +14,7 @@ import BesideTheLog from './BesideTheLog.vue'
 import DrivePlanRoom from './DrivePlanRoom.vue'
 import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
+import PutInCar from './PutInCar.vue'
 import MendConstant from './MendConstant.vue'
 import FeltList from './FeltList.vue'
 import LogMarks from './LogMarks.vue'
@@ -71,6 +72,11 @@ async function store(): Promise<void> {
   const number = await accept()
   if (number !== null) message.success(`Version ${number} stored. Version ${before} stays to go back to.`)
 }
+function nowDrive(): void {
+  message.success(
+    `Version ${inCar.value?.number} is in. Send it to the unit and read it back at First start, then drive and bring that log.`,
+  )
+}
 onMounted(() => void solve())
 </script>
 
@@ -125,6 +131,7 @@ onMounted(() => void solve())
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>
       <felt-list />
+      <put-in-car v-if="!itself" @put="nowDrive" />
       <p v-if="!logOptions.length && !problem" class="empty">
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>

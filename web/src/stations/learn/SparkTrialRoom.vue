@@ -5,6 +5,7 @@ import { dynoOnly } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import GateList from '../../shell/GateList.vue'
 import { useBuild } from '../../stores/build.ts'
+import PutInCar from './PutInCar.vue'
 import TorqueCurve from './TorqueCurve.vue'
 import TrialMap from './TrialMap.vue'
 import { useSparkTrial } from './use-spark-trial.ts'
@@ -26,8 +27,7 @@ const ends = { known: 'Found', knock: 'Stopped by knock', scatters: 'No answer' 
 async function take(): Promise<void> {
   const before = inCar.value!.number
   const number = await accept()
-  if (number !== null)
-    message.success(`Version ${number} stored. Version ${before} stays to go back to; put the new one in the car at Base tune.`)
+  if (number !== null) message.success(`Version ${number} stored. Version ${before} stays to go back to.`)
 }
 </script>
 
@@ -42,6 +42,7 @@ async function take(): Promise<void> {
         One place at a time, speed and pressure held, coolant and air alike from hold to hold. Knock is heard at the block, not over the
         road: at the first one the throttle is shut. The engine cools between holds.
       </p>
+      <put-in-car />
       <gate-list v-if="!open" :gates="gates" :build-id="builds.current!.id" />
       <section v-if="here" aria-live="polite">
         <div class="head-row">
