@@ -33,17 +33,10 @@ function stumbleLead(m: Moment): FeltLead {
   const lean = m.leanLambda !== null && m.leanLambda > LEAN_LAMBDA
   const rich = m.richLambda !== null && m.richLambda > RICH_LAMBDA
   const closes = ['learn.result'] as const
-  if (stepped && lean)
+  if (stepped && (lean || rich))
     return {
-      seen: `the foot opened by ${m.stepPct!.toFixed(0)} % and it went lean by ${m.leanLambda!.toFixed(2)} lambda`,
-      test: 'More fuel for acceleration, a fifth at a time; one change, then the same step again.',
-      where: at('tune', 'parameters', 'accelPctPer100'),
-      closes,
-    }
-  if (stepped && rich)
-    return {
-      seen: `the foot opened by ${m.stepPct!.toFixed(0)} % and it went rich by ${m.richLambda!.toFixed(2)} lambda`,
-      test: 'Less fuel for acceleration, a fifth at a time; one change, then the same step again.',
+      seen: `the foot opened by ${m.stepPct!.toFixed(0)} % and it went ${lean ? 'lean' : 'rich'} by ${(lean ? m.leanLambda! : m.richLambda!).toFixed(2)} lambda`,
+      test: `${lean ? 'More' : 'Less'} fuel for acceleration, a fifth at a time; one change, then the same step again.`,
       where: at('tune', 'parameters', 'accelPctPer100'),
       closes,
     }
