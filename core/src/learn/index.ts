@@ -4,7 +4,17 @@ export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './c
 export { converged, drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'
-export { cellReadings, type CellReadings, judgedRows, type StretchFate, stretchFates } from './look-closer.ts'
+export {
+  cellReadings,
+  type CellReadings,
+  judgedRows,
+  type StretchFate,
+  stretchFates,
+  type Scatter,
+  scatterOf,
+  scatterOver,
+  type ScatterOver,
+} from './look-closer.ts'
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
 export { needShapeDriven, unsoundCodes } from './pattern.ts'
 export { settledNow } from './settled.ts'

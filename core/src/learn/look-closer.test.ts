@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { excludedReasons, type Samples } from '../samples/index.ts'
 import { axes, drive } from './drive.fixture.ts'
-import { cellReadings, judgedRows, stretchFates } from './look-closer.ts'
+import { cellReadings, judgedRows, scatterOf, stretchFates } from './look-closer.ts'
 import { solveWithSetup } from './solve.ts'
 import type { LearnSetup } from './setup.ts'
 
@@ -43,4 +43,32 @@ it('each slice of the time is what most of its rows came to, every reason in its
   ]
   const timeS = Float64Array.from({ length: rows.length }, (_, i) => 100 + i / 10)
   expect(stretchFates({ fate: Uint8Array.from(rows) } as Samples, timeS, 5)).toEqual(['used', 'cold', 'moving', 'cut', 'other'])
+})
+
+describe('row by row over one reading', () => {
+  const fate = new Uint8Array(2400)
+  const pulse = Float32Array.from(fate, (_, i) => 2 + (i % 100) / 25)
+  const part = { timeS: new Float64Array(2400), channels: { pulseMs: pulse } }
+  const read = (over: 'pulseMs' | 'rpm', left = fate) =>
+    // dead time: what is wanted goes with 1 / pulse, 12 % at 2 ms and 4 % at 6 ms
+    scatterOf(part, { fate: left, error: Float32Array.from(pulse, (ms) => 0.24 / ms) }, over)
+  it('means of as many rows each, in the order of the reading, follow what is wanted', () => {
+    const { means, points } = read('pulseMs')!
+    expect(means).toHaveLength(12)
+    expect(means.every((m, k) => k === 0 || m.x > means[k - 1].x)).toBe(true)
+    expect(means[0].errorPct).toBeCloseTo(24 / 2.16, 0)
+    expect(means[11].errorPct).toBeCloseTo(24 / 5.8, 0)
+    expect(points.length).toBe(800)
+  })
+  it('only used rows count; without the reading, or without a used row, there is nothing', () => {
+    const some = fate.map((_, i) => (i % 100 < 50 ? 1 : 0))
+    expect(read('pulseMs', some)!.points.every((p) => p.x >= 4)).toBe(true)
+    expect(read('rpm')).toBeNull()
+    expect(
+      read(
+        'pulseMs',
+        fate.map(() => 1),
+      ),
+    ).toBeNull()
+  })
 })

@@ -95,3 +95,36 @@ export function cellReadings(
     points: rows.filter((_, k) => k % every === 0).map((row) => ({ timeS: log.timeS[row], errorPct: 100 * samples.error[row] })),
   }
 }
+
+/** What every used row wanted, over one of its readings: shows what a table cannot, such as fuel that goes with the pulse or the air. */
+export interface Scatter {
+  /** thinned to what can be drawn */
+  points: { x: number; errorPct: number }[]
+  /** means of as many rows each, in the order of x */
+  means: { x: number; errorPct: number }[]
+}
+/** Readings that a scatter can be laid over. */
+export const scatterOver = ['pulseMs', 'rpm', 'mapKpa', 'intakeAirC', 'coolantC', 'batteryV', 'throttlePct'] as const
+export type ScatterOver = (typeof scatterOver)[number]
+const SCATTER_POINTS = 900
+const SCATTER_MEANS = 12
+
+/** @returns null when the log does not tell that reading, or no row was used */
+export function scatterOf(log: Log, { fate, error }: Pick<Samples, 'fate' | 'error'>, over: ScatterOver): Scatter | null {
+  const values = log.channels[over]
+  if (!values) return null
+  const rows: { x: number; errorPct: number }[] = []
+  for (let i = 0; i < fate.length; i++)
+    if (fate[i] === 0 && Number.isFinite(values[i])) rows.push({ x: values[i], errorPct: 100 * error[i] })
+  if (!rows.length) return null
+  const every = Math.max(1, Math.ceil(rows.length / SCATTER_POINTS))
+  const points = rows.filter((_, k) => k % every === 0)
+  rows.sort((a, b) => a.x - b.x)
+  const each = Math.ceil(rows.length / SCATTER_MEANS)
+  const means = Array.from({ length: Math.ceil(rows.length / each) }, (_, m) => {
+    const part = rows.slice(m * each, (m + 1) * each)
+    const mean = (of: (r: (typeof part)[number]) => number) => part.reduce((sum, r) => sum + of(r), 0) / part.length
+    return { x: mean((r) => r.x), errorPct: mean((r) => r.errorPct) }
+  })
+  return { points, means }
+}

@@ -11,6 +11,8 @@ import {
   marksIn,
   momentInLog,
   previewLog,
+  scatterOf,
+  type ScatterOver,
   solveWithSetup,
   startScores,
   stretchFates,
@@ -108,6 +110,11 @@ const tasks = {
   async cell(id: string, channels: string[], setup: LearnSetup, at: { i: number; j: number; by: 'pressure' | 'throttle' }) {
     const log = await load(id, channels)
     return refusing(() => cellReadings(log, judgedRows(log, setup), setup, at))
+  },
+  /** What each used row wanted over one of its readings. */
+  async scatter(id: string, channels: string[], setup: LearnSetup, over: ScatterOver) {
+    const log = await load(id, channels)
+    return refusing(() => scatterOf(log, judgedRows(log, setup), over))
   },
   /** The starts in a log, each with its score. */
   async starts(id: string, channels: string[]) {

@@ -16,6 +16,7 @@ import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
 import PutInCar from './PutInCar.vue'
 import MendConstant from './MendConstant.vue'
+import ErrorScatter from './ErrorScatter.vue'
 import FeltList from './FeltList.vue'
 import LogMarks from './LogMarks.vue'
 import LearnAnswer from './LearnAnswer.vue'
@@ -137,6 +138,7 @@ onMounted(() => void solve())
       </p>
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
+        <error-scatter :solved="state.solved" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
         <mend-constant v-if="itself" :solved="state.solved" />

@@ -178,6 +178,8 @@ describe('a constant mended', () => {
           tune,
           strip: null,
           marks: [],
+          channels: [],
+          scatter: async () => null,
           readings: async () => null,
           result: result(
             {},

@@ -15,6 +15,8 @@ import {
   learnSetupOf,
   logsTogether,
   type Moment,
+  type Scatter,
+  type ScatterOver,
   LOOKED_INTO,
   type LogMapping,
   type LogPreview,
@@ -40,6 +42,9 @@ export interface Solved {
   strip: { durationS: number; slots: { low: number; high: number }[]; fates: StretchFate[] } | null
   /** moments marked while it was taken, s from its beginning */
   marks: { atS: number; moment: Moment }[]
+  /** what each used row wanted over one of its readings */
+  scatter: (over: ScatterOver) => Promise<Scatter | null>
+  channels: readonly string[]
   /** the readings that a cell was solved from, of the log that was asked about */
   readings: (at: { i: number; j: number; by: 'pressure' | 'throttle' }) => Promise<CellReadings | null>
 }
@@ -170,11 +175,15 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
         const read = await worker.tasks().cell(logId, channels, setup, at)
         return read && 'refused' in read ? null : read
       }
+      const scatter: Solved['scatter'] = async (over) => {
+        const read = await worker.tasks().scatter(logId, channels, setup, over)
+        return read && 'refused' in read ? null : read
+      }
       // cancelled, or another log chosen, while this one was being solved
       if (state.value.at !== 'solving' || chosen.value !== logId) return
       state.value = {
         at: 'solved',
-        solved: { logId, with: together.length - 1, result, tune, strip, marks, readings },
+        solved: { logId, with: together.length - 1, result, tune, strip, marks, readings, scatter, channels },
         proposed: null,
         accepting: false,
       }
