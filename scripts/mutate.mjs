@@ -1,14 +1,17 @@
 // npm run mutate: are the limits looked at? Each number of a limits.ts is changed by 15 % (a count by one), up and down, one at a time, and the
-// tests related to it are run; a change that no test notices is a survivor. `npm run mutate -- fuel start` does these subjects only.
+// tests related to it are run; a change that no test notices is a survivor. `npm run mutate -- fuel learn/trial` does these only.
 import { spawnSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import { root, say } from './lib.mjs'
 
 const WANTED_SHARE = 0.85
 const asked = process.argv.slice(2)
 const core = join(root, 'core/src')
-const subjects = readdirSync(core).filter((d) => existsSync(join(core, d, 'limits.ts')) && (asked.length === 0 || asked.includes(d)))
+const subjects = readdirSync(core, { recursive: true })
+  .filter((f) => basename(f) === 'limits.ts')
+  .map((f) => dirname(f))
+  .filter((d) => asked.length === 0 || asked.includes(d))
 
 /** Numbers of the declarations, not of the comments. */
 function numbersOf(text) {
