@@ -68,3 +68,20 @@ it('a value that a finding offers is taken with one tap, and only at its own fie
   expect(landing.done).toHaveBeenCalledOnce()
   expect(w.find('[data-testid="take-offer"]').exists()).toBe(false)
 })
+
+it('so is a choice that is offered; what is no option of it, or stands there already, is not', async () => {
+  const builds = await openBuild({ facts: { cam: { class: 'mild' } } })
+  const landing = { at: ref<string | null>('facts.cam.class'), offer: ref<string | null>('wild'), done: vi.fn() }
+  const options = ['stock', 'mild', 'hot', 'wild'].map((value) => ({ value, label: `${value} one` }))
+  const w = mount(FactField, {
+    props: { field: { kind: 'choice', path: 'facts.cam.class', label: 'Cam', options } },
+    global: { provide: { [LANDING as symbol]: landing } },
+  })
+  expect(w.find('[data-testid="take-offer"]').text()).toBe('Take wild one')
+  await w.find('[data-testid="take-offer"]').trigger('click')
+  expect(builds.current!.facts.cam!.class).toBe('wild')
+  expect(w.find('[data-testid="take-offer"]').exists()).toBe(false)
+  landing.offer.value = 'tame'
+  await w.vm.$nextTick()
+  expect(w.find('[data-testid="take-offer"]').exists()).toBe(false)
+})

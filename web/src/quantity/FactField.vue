@@ -79,12 +79,16 @@ function commitText(): void {
 /** a value that a finding offers for this very field */
 const offered = computed(() => {
   const { field } = props
-  if (landing.at.value !== field.path || landing.offer.value === null || field.kind !== 'quantity') return null
-  const value = Number(landing.offer.value)
-  return Number.isFinite(value) && value !== number.value ? value : null
+  if (landing.at.value !== field.path || landing.offer.value === null) return null
+  if (field.kind === 'choice') return field.options.find((o) => String(o.value) === landing.offer.value && o.value !== value.value) ?? null
+  if (field.kind !== 'quantity') return null
+  const offer = Number(landing.offer.value)
+  return Number.isFinite(offer) && offer !== number.value
+    ? { value: offer, label: settings.format(offer, field.dimension, field.decimals) }
+    : null
 })
 function takeOffer(): void {
-  set(offered.value)
+  set(offered.value!.value)
   landing.done()
 }
 /** what sums work with while it is not known, and why that */
@@ -111,9 +115,7 @@ function undo(): void {
       @update:model-value="(v) => builds.change(field.path, v)"
     />
     <p v-if="taken" class="taken">{{ taken }}</p>
-    <n-button v-if="offered !== null && field.kind === 'quantity'" size="large" type="primary" data-testid="take-offer" @click="takeOffer"
-      >Take {{ settings.format(offered, field.dimension, field.decimals) }}</n-button
-    >
+    <n-button v-if="offered" size="large" type="primary" data-testid="take-offer" @click="takeOffer">Take {{ offered.label }}</n-button>
   </div>
   <div v-else class="field" :class="{ wide }" :data-at="field.path">
     <label :id="`${id}-l`" :for="id">{{ field.label }}</label>
@@ -151,6 +153,7 @@ function undo(): void {
         />
       </div>
     </template>
+    <n-button v-if="offered" size="large" type="primary" data-testid="take-offer" @click="takeOffer">Take {{ offered.label }}</n-button>
     <p v-if="problem" class="stop" role="alert">{{ problem }} <button class="plain undo" @click="undo">put back</button></p>
     <p v-else-if="field.why" class="soft">{{ field.why }}</p>
     <p v-if="taken" class="taken">{{ taken }}</p>

@@ -6,7 +6,7 @@ import type { TuneSummary } from '../../kernel/build.ts'
 import { computeBaseTune } from '../../tune/base-tune.ts'
 import { meritOf, trialEstimate } from './estimate.ts'
 import { takeTrial } from './take-trial.ts'
-import { judgeTrial, type TrialPoint } from './trial.ts'
+import { judgeTrial, type TrialPoint, underKnockDeg } from './trial.ts'
 import { dynoOnly, trialGates, trialsOf } from './trials.ts'
 
 /** An engine of the textbook: 200 Nm at best, 2.5e-4 lost per degree squared, so that 1 % is lost 6.32 degrees off. */
@@ -98,6 +98,7 @@ describe('a trial, hold by hold', () => {
     expect(ends.filter((t) => Math.abs(t.resultDeg! - (bestDeg - 6.32)) <= 2).length).toBeGreaterThanOrEqual(95)
     expect(Math.max(...ends.map((t) => t.points.length))).toBeLessThanOrEqual(16)
   })
+  it('four degrees under a knock, and whole: 27.5 leaves 23', () => expect([27, 27.5, 28].map(underKnockDeg)).toEqual([23, 23, 24]))
   it('off at the first knock, four degrees back, and no hold over that again', () => {
     const t = run(engine(40, { knockFrom: 27 }), 24)
     expect(t).toMatchObject({ state: 'knock', knockDeg: 27, resultDeg: 23, nextDeg: null })
