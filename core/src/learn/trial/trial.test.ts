@@ -98,6 +98,11 @@ describe('a trial, hold by hold', () => {
     expect(ends.filter((t) => Math.abs(t.resultDeg! - (bestDeg - 6.32)) <= 2).length).toBeGreaterThanOrEqual(95)
     expect(Math.max(...ends.map((t) => t.points.length))).toBeLessThanOrEqual(16)
   })
+  it('ends once the least advance is known to 0.9°, one standard deviation, and not before it has to', () => {
+    const known = Array.from({ length: 60 }, (_, seed) => run(engine(30, { noise: 0.003, seed }), 36).estimate!.leastSdDeg)
+    expect(Math.max(...known)).toBeLessThanOrEqual(0.9)
+    expect(Math.max(...known)).toBeGreaterThan(0.8)
+  })
   it('four degrees under a knock, and whole: 27.5 leaves 23', () => expect([27, 27.5, 28].map(underKnockDeg)).toEqual([23, 23, 24]))
   it('off at the first knock, four degrees back, and no hold over that again', () => {
     const t = run(engine(40, { knockFrom: 27 }), 24)
