@@ -11,7 +11,8 @@ import {
   type Where,
 } from '../../kernel/index.ts'
 import { mayTrial } from '../trial/index.ts'
-import { LEAN_LAMBDA, PING_BAROMETER_SHARE, RICH_LAMBDA, STEP_PCT, SURGE_RPM } from './limits.ts'
+import { LEAN_LAMBDA, RICH_LAMBDA, OPENED_PCT, SURGE_RPM } from './limits.ts'
+import { UNSAFE_BAROMETER_SHARE } from '../limits.ts'
 import type { Moment } from './moment.ts'
 
 /** What can be felt, heard or smelt, in the words on its button. */
@@ -29,7 +30,7 @@ export interface FeltLead {
 const place = (m: Moment): string => `${m.rpm.toFixed(0)} rpm${m.mapKpa === null ? '' : `, ${m.mapKpa.toFixed(0)} kPa`}`
 
 function stumbleLead(m: Moment): FeltLead {
-  const stepped = m.stepPct !== null && m.stepPct >= STEP_PCT
+  const stepped = m.stepPct !== null && m.stepPct >= OPENED_PCT
   const lean = m.leanLambda !== null && m.leanLambda > LEAN_LAMBDA
   const rich = m.richLambda !== null && m.richLambda > RICH_LAMBDA
   const closes = ['learn.result'] as const
@@ -123,7 +124,7 @@ export const feltRules: Rule[] = [
       const worst = open.find((f) => f.value.what === 'smell') ?? open.find((f) => f.value.what === 'ping') ?? open[0]
       if (!worst) return null
       const { what, moment } = worst.value
-      const hard = what === 'ping' && (moment.mapKpa ?? 0) > PING_BAROMETER_SHARE * c.resolved.barometerKpa
+      const hard = what === 'ping' && (moment.mapKpa ?? 0) > UNSAFE_BAROMETER_SHARE * c.resolved.barometerKpa
       const lead = feltLead(worst.value, c)
       return finding(
         what === 'smell' || hard ? 'stop' : 'warn',

@@ -2,12 +2,10 @@
 export const FELT_BACK_S = 3
 export const FELT_ON_S = 1
 /** A foot that moves the throttle by so much in half a second made a step, %. */
-export const STEP_PCT = 8
-export const STEP_WITHIN_S = 0.5
+export const OPENED_PCT = 8
+export const OPENED_WITHIN_S = 0.5
 /** Leaner or richer than target by this is what a stumble is made of, lambda. */
 export const LEAN_LAMBDA = 0.06
 export const RICH_LAMBDA = 0.08
 /** Speed that comes and goes by so much about its own slope with a still foot surges, rpm. */
 export const SURGE_RPM = 60
-/** Ping over this share of the barometer breaks pistons. */
-export const PING_BAROMETER_SHARE = 0.85

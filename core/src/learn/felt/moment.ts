@@ -1,5 +1,5 @@
 import type { LogData } from '../../logfile/index.ts'
-import { FELT_BACK_S, FELT_ON_S, STEP_WITHIN_S } from './limits.ts'
+import { FELT_BACK_S, FELT_ON_S, OPENED_WITHIN_S } from './limits.ts'
 
 /** What the instruments showed around a moment that somebody felt. */
 export interface Moment {
@@ -47,7 +47,7 @@ function largestStep(rows: readonly FeltRow[]): number | null {
   let most = 0
   let from = 0
   known.forEach((r, i) => {
-    while (r.timeS - known[from].timeS > STEP_WITHIN_S) from++
+    while (r.timeS - known[from].timeS > OPENED_WITHIN_S) from++
     for (let k = from; k < i; k++) most = Math.max(most, r.throttlePct! - known[k].throttlePct!)
   })
   return most

@@ -17,8 +17,6 @@ export const KNOWN_DEG = 0.9
 export const MOST_HOLDS = 16
 /** Never further over what the map holds, °: what is gained there is not worth the risk. */
 export const MOST_OVER_DEG = 12
-/** From this share of the barometer on a hold is made on a dynamometer only. */
-export const GRADE_BAROMETER_SHARE = 0.85
 /** Nor further under it, °: a late spark heats the exhaust. */
 export const MOST_UNDER_DEG = 15
 /** What a neighbour takes of a cell's change. */

@@ -38,24 +38,26 @@ export interface Trial {
   leftOut: { point: TrialPoint; why: string }[]
 }
 
+const apart = (a: number | undefined, b: number | undefined, by: number): boolean =>
+  a !== undefined && b !== undefined && Math.abs(a - b) > by
+/** Why a hold cannot be compared with the first; null: it can. */
+function notAlike(point: TrialPoint, first: TrialPoint): string | null {
+  if (!meritOf(point)) return point.knock ? null : 'neither torque nor throttle was read'
+  if ((point.torqueNm === undefined) !== (first.torqueNm === undefined)) return 'measured otherwise than the first hold'
+  const other = (what: string, now: number, then: number, by: number) =>
+    `${what} ${now.toFixed(0)} °C, at the first hold ${then.toFixed(0)} °C; within ${by} °C is wanted`
+  if (apart(point.coolantC, first.coolantC, ALIKE_COOLANT_C)) return other('coolant', point.coolantC!, first.coolantC!, ALIKE_COOLANT_C)
+  if (apart(point.intakeAirC, first.intakeAirC, ALIKE_INTAKE_C))
+    return other('intake air', point.intakeAirC!, first.intakeAirC!, ALIKE_INTAKE_C)
+  return null
+}
 /** Holds that can be compared: one measure throughout, coolant and air like those of the first. */
-function comparable(points: readonly TrialPoint[]): { used: TrialPoint[]; leftOut: Trial['leftOut'] } {
+function comparable(points: readonly TrialPoint[]): Pick<Trial, 'used' | 'leftOut'> {
   const first = points.find((p) => meritOf(p))
   const used: TrialPoint[] = []
   const leftOut: Trial['leftOut'] = []
-  const differs = (a: number | undefined, b: number | undefined, by: number) => a !== undefined && b !== undefined && Math.abs(a - b) > by
   for (const point of points) {
-    const why = !meritOf(point)
-      ? point.knock
-        ? null
-        : 'neither torque nor throttle was read'
-      : (point.torqueNm === undefined) !== (first!.torqueNm === undefined)
-        ? 'measured otherwise than the first hold'
-        : differs(point.coolantC, first!.coolantC, ALIKE_COOLANT_C)
-          ? `coolant ${point.coolantC!.toFixed(0)} °C, at the first hold ${first!.coolantC!.toFixed(0)} °C; within ${ALIKE_COOLANT_C} °C is wanted`
-          : differs(point.intakeAirC, first!.intakeAirC, ALIKE_INTAKE_C)
-            ? `intake air ${point.intakeAirC!.toFixed(0)} °C, at the first hold ${first!.intakeAirC!.toFixed(0)} °C; within ${ALIKE_INTAKE_C} °C is wanted`
-            : null
+    const why = notAlike(point, first ?? point)
     if (why) leftOut.push({ point, why })
     else used.push(point)
   }

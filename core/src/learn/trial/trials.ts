@@ -1,7 +1,8 @@
 import { at, type Context, finding, type Gate, readingsOf, type Rule, tuneInCar } from '../../kernel/index.ts'
 import { controlsTiming, currentTiming, TIMING_PROVED_DEG } from '../../spark/index.ts'
 import { currentLearn } from '../current.ts'
-import { GRADE_BAROMETER_SHARE, KNOCK_BACK_DEG } from './limits.ts'
+import { UNSAFE_BAROMETER_SHARE } from '../limits.ts'
+import { KNOCK_BACK_DEG } from './limits.ts'
 import { firstKnockDeg, judgeTrial, type Trial, type TrialPoint, underKnockDeg } from './trial.ts'
 
 /** A trial as it stands: a held speed and load of the tune now in the car, with its holds. */
@@ -37,7 +38,7 @@ export const trialsOf = (c: Context): TrialAt[] => heldAt(c).map(judged)
 
 /** Why no hold may be made on a road there; null: a grade will do. */
 export const dynoOnly = (c: Context, mapKpa: number): string | null =>
-  mapKpa > GRADE_BAROMETER_SHARE * c.resolved.barometerKpa
+  mapKpa > UNSAFE_BAROMETER_SHARE * c.resolved.barometerKpa
     ? `${mapKpa.toFixed(0)} kPa is high load: on a dynamometer only, with the engine cooled between holds`
     : null
 
