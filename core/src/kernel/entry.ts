@@ -93,12 +93,29 @@ export type StoredReading<K extends EntryKind = EntryKind> = {
 }[K]
 
 export function readingsOf<K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K>[] {
-  return readings.filter((r) => r.kind === kind) as unknown as StoredReading<K>[]
+  return [...(byKind(readings).get(kind) ?? [])] as unknown as StoredReading<K>[]
 }
+/** rules ask one list for kind after kind: it is gone through once, and again when it has grown */
+function byKind(readings: readonly StoredReading[]): ReadonlyMap<string, readonly StoredReading[]> {
+  const known = indexed.get(readings)
+  if (known && known.length === readings.length && known.last === readings.at(-1)) return known.kinds
+  const kinds = new Map<string, StoredReading[]>()
+  for (const r of readings) {
+    const list = kinds.get(r.kind)
+    if (list) list.push(r)
+    else kinds.set(r.kind, [r])
+  }
+  indexed.set(readings, { length: readings.length, last: readings.at(-1), kinds })
+  return kinds
+}
+const indexed = new WeakMap<
+  readonly StoredReading[],
+  { length: number; last: StoredReading | undefined; kinds: ReadonlyMap<string, readonly StoredReading[]> }
+>()
 
 /** The last of a kind, in the server's order. */
 export const latest = <K extends EntryKind>(readings: readonly StoredReading[], kind: K): StoredReading<K> | null =>
-  readingsOf(readings, kind).at(-1) ?? null
+  (byKind(readings).get(kind)?.at(-1) as StoredReading<K> | undefined) ?? null
 
 /** What was recorded after the last entry that ends an age: all of them when there is none. */
 export const sinceLast = (readings: readonly StoredReading[], ends: (r: StoredReading) => boolean): readonly StoredReading[] =>

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { BuildData, Told } from './build.ts'
 import type { Context } from './context.ts'
-import type { EntryKind, EntrySpec, StoredReading } from './entry.ts'
+import { type EntryKind, type EntrySpec, readingsOf, type StoredReading } from './entry.ts'
 import { type Said, say } from './say.ts'
 
 /** Who or what witnessed an entry: set by the server, never by a client. */
@@ -214,7 +214,7 @@ export function proved<K extends EntryKind>(
   kind: K,
   ofSubject: (r: StoredReading<K>) => boolean = () => true,
 ): StoredReading<K> | null {
-  const last = (c.readings as readonly StoredReading<K>[]).filter((r) => r.kind === kind && ofSubject(r)).at(-1)
+  const last = readingsOf(c.readings, kind).findLast(ofSubject)
   return last && c.standings.get(last.id)?.stands ? last : null
 }
 
