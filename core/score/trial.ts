@@ -1,4 +1,4 @@
-import { type BuildData, Random } from '../src/kernel/index.ts'
+import { type BuildData, Random, solveSpd } from '../src/kernel/index.ts'
 import { benchTrialHold } from '../src/bench/index.ts'
 import { judgeTrial, mapAdvanceDeg, type Trial, type TrialPoint } from '../src/learn/index.ts'
 import { computeBaseTune, type TuneDocument } from '../src/tune/index.ts'
@@ -37,16 +37,7 @@ function truth(build: BuildData, tune: TuneDocument, at: { rpm: number; mapKpa: 
   // least squares of a parabola about the highest
   const s = [0, 1, 2, 3, 4].map((p) => near.reduce((sum, r) => sum + (r.deg - rows[top].deg) ** p, 0))
   const t = [0, 1, 2].map((p) => near.reduce((sum, r) => sum + r.torqueNm * (r.deg - rows[top].deg) ** p, 0))
-  const det = (m: number[][]) =>
-    m[0][0] * (m[1][1] * m[2][2] - m[1][2] * m[2][1]) -
-    m[0][1] * (m[1][0] * m[2][2] - m[1][2] * m[2][0]) +
-    m[0][2] * (m[1][0] * m[2][1] - m[1][1] * m[2][0])
-  const m = [
-    [s[0], s[1], s[2]],
-    [s[1], s[2], s[3]],
-    [s[2], s[3], s[4]],
-  ]
-  const solved = [0, 1, 2].map((c) => det(m.map((row, r) => row.map((v, k) => (k === c ? t[r] : v)))) / det(m))
+  const solved = solveSpd(Float64Array.of(s[0], s[1], s[2], s[1], s[2], s[3], s[2], s[3], s[4]), Float64Array.from(t), false).x
   const best = -solved[1] / (2 * solved[2])
   const most = solved[0] + solved[1] * best + solved[2] * best * best
   return { trueLeastDeg: rows[top].deg + best - Math.sqrt((-NEAR_BEST * most) / solved[2]), trueKnockDeg: knockDeg }

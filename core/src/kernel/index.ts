@@ -73,6 +73,7 @@ export {
   asSaying,
   cc,
   degC,
+  degCApart,
   gramsPerSecond,
   kmh,
   kPa,

@@ -28,23 +28,20 @@ export { learn } from './station.ts'
 export { joinLogs, logsTogether } from './together.ts'
 export {
   dynoOnly,
+  heldShares,
   judgeTrial,
-  KNOWN_DEG,
   mapAdvanceDeg,
   mayTrial,
-  type SparkChange,
   takeTrial,
   type Trial,
   type TrialAt,
-  type TrialEstimate,
-  trialEstimate,
   trialGates,
   type TrialPoint,
   trialsOf,
 } from './trial/index.ts'
 export {
   closers,
-  closerWords,
+  FELT_ON_S,
   feltKinds,
   type FeltKind,
   feltLead,

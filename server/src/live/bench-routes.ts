@@ -162,7 +162,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         {
           kind: 'learn.trial-point',
           value: {
-            ...{ ...hold, tuneId: tune.id, mapDeg: tenth(mapAdvanceDeg(unit.tune, hold.rpm, hold.mapKpa)) },
+            ...{ ...hold, tuneId: tune.id, mapDeg: mapAdvanceDeg(unit.tune, hold.rpm, hold.mapKpa) },
             ...{ torqueNm: tenth(torqueNm), knock, coolantC: tenth(coolantC), intakeAirC: tenth(intakeAirC), on: 'dyno' },
           },
           instrument: 'bench: dynamometer',

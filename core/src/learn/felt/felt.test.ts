@@ -118,16 +118,37 @@ describe('until it is settled', () => {
     expect(found(felt('stumble'), felt('smell'))!.message).toBe('Smell of fuel at 2500 rpm, 60 kPa, and 1 more, are not settled')
     expect(found()).toBeUndefined()
   })
-  it('only a reading taken after it, of a kind that tells, may close it', () => {
-    const [before, after] = [madeReading('fuel.leak-check', { dry: true } as never), madeReading('fuel.leak-check', { dry: true } as never)]
+  const prime = () => madeReading('fuel.prime', { pumpStops: true } as never)
+  const leak = (dry: boolean) => madeReading('fuel.leak-check', { dry } as never)
+  const settled = (by: { id: string }, of: { id: string }) =>
+    madeReading('learn.felt-closed', { feltId: of.id, readingId: by.id, said: 'a cap left open' } as never)
+  const open = (...readings: ReturnType<typeof felt>[]) => openFelt(contextOf(soundBuild({}, readings)))
+  it('only a reading taken after it, of a kind that tells and that stands, may close it: a wet joint closes no smell', () => {
+    const [before, wet, after] = [leak(true), leak(false), leak(true)]
     const smell = felt('smell')
-    const c = contextOf(soundBuild({}, [before, smell, madeReading('note', { text: 'x' } as never), after]))
+    const c = contextOf(soundBuild({}, [prime(), before, smell, wet, madeReading('note', { text: 'x' } as never), after] as never))
     expect(closers(c, openFelt(c)[0]).map((r) => r.id)).toEqual([after.id])
   })
-  it('closed it is gone from the findings', () => {
-    const smell = felt('smell')
-    const closed = madeReading('learn.felt-closed', { feltId: smell.id, readingId: smell.id, said: 'a cap left open' } as never)
-    expect(openFelt(contextOf(soundBuild({}, [smell, closed])))).toEqual([])
-    expect(found(smell, closed as never)).toBeUndefined()
+  it('a log that was not believed closes nothing; a hold of a trial is enough by itself', () => {
+    const solve = (suspect?: string) =>
+      madeReading('learn.result', {
+        ...{ logId: felt('ping').id, tuneId: null, usedSeconds: 9, provenTimePct: 9, errorRmsPct: 1, unsafeCells: 0 },
+        ...(suspect ? { suspect } : {}),
+      } as never)
+    const hold = madeReading('learn.trial-point', {
+      ...{ tuneId: felt('ping').id, rpm: 2500, mapKpa: 60, mapDeg: 24, advanceDegBtdc: 18, torqueNm: 190, knock: false, on: 'dyno' },
+    } as never)
+    const [bad, good] = [solve('exhaust-leak'), solve()]
+    const c = contextOf(soundBuild({}, [felt('ping'), bad, good, hold] as never))
+    expect(closers(c, openFelt(c)[0]).map((r) => r.id)).toEqual([good.id, hold.id])
+  })
+  it('closed by one of these it is gone; named by another, or by one that has fallen since, it stays open', () => {
+    const [smell, dry, wet] = [felt('smell'), leak(true), leak(false)]
+    const closed = settled(dry, smell)
+    expect(open(prime() as never, smell, dry as never, closed as never)).toEqual([])
+    expect(found(prime() as never, smell, dry as never, closed as never)).toBeUndefined()
+    expect(open(prime() as never, smell, wet as never, settled(wet, smell) as never)).toHaveLength(1)
+    expect(open(smell, settled(smell, smell) as never)).toHaveLength(1)
+    expect(open(prime() as never, smell, dry as never, closed as never, wet as never)).toHaveLength(1)
   })
 })

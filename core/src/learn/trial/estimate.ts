@@ -12,9 +12,6 @@ export interface TrialEstimate {
   leastDeg: number
   leastSdDeg: number
   bestDeg: number
-  bestSdDeg: number
-  /** torque lost, per degree squared away from best, as a share */
-  lossPerDeg2: number
   /** noise of one hold as the holds themselves show it, as a share */
   noise: number
   /** merit along the advance, as a share of the best, with one standard deviation of the mean */
@@ -109,8 +106,6 @@ export function trialEstimate(holds: readonly Held[], mapDeg: number): TrialEsti
     leastDeg,
     leastSdDeg: spread(nodes, leastOf),
     bestDeg: mean(nodes, (n) => n.best),
-    bestSdDeg: spread(nodes, (n) => n.best),
-    lossPerDeg2: mean(nodes, (n) => n.k),
     noise: own,
     curve: (advance) => ({
       share: mean(nodes, (n) => n.top * falls(n, advance)) / top,

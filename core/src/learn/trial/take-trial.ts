@@ -12,9 +12,9 @@ const trialCell = ({ axes }: Pick<TuneDocument, 'axes'>, rpm: number, mapKpa: nu
   i: nearestIndex(axes.rpm, rpm),
   j: nearestIndex(axes.mapKpa, mapKpa),
 })
-/** Advance that the map holds at a place, crank degrees BTDC. */
+/** Advance that the map holds at a place, to a tenth, crank degrees BTDC. */
 export const mapAdvanceDeg = ({ axes, tables }: Pick<TuneDocument, 'axes' | 'tables'>, rpm: number, mapKpa: number): number =>
-  bilinear(axes, tables.spark, rpm, mapKpa)
+  Math.round(10 * bilinear(axes, tables.spark, rpm, mapKpa)) / 10
 
 /**
  * Puts the result of a trial into the spark map: the cell takes all of it, each neighbour half. An earlier spark is never carried to a higher

@@ -2,11 +2,12 @@ import { describe, expect, it } from 'vitest'
 import { madeReading, soundBuild } from '../../judge/made-up.fixture.ts'
 import { contextOf, evaluate } from '../../judge/judgement.ts'
 import { Random } from '../../kernel/random.ts'
+import { wordsOf } from '../../kernel/say.ts'
 import type { TuneSummary } from '../../kernel/build.ts'
 import { computeBaseTune } from '../../tune/base-tune.ts'
 import { meritOf, trialEstimate } from './estimate.ts'
 import { takeTrial } from './take-trial.ts'
-import { judgeTrial, type TrialPoint, underKnockDeg } from './trial.ts'
+import { heldShares, judgeTrial, type TrialPoint, underKnockDeg } from './trial.ts'
 import { dynoOnly, trialGates, trialsOf } from './trials.ts'
 
 /** An engine of the textbook: 200 Nm at best, 2.5e-4 lost per degree squared, so that 1 % is lost 6.32 degrees off. */
@@ -133,7 +134,7 @@ describe('a trial, hold by hold', () => {
   it('leaves out what is not alike: coolant 5 °C off is, 5.1 is not; air 8 and 8.1; another measure; nothing read', () => {
     const read = engine(30)
     const first = read(18)
-    const left = (more: Partial<TrialPoint>) => judgeTrial([first, { ...read(21), ...more }], 24).leftOut.map((l) => l.why)
+    const left = (more: Partial<TrialPoint>) => judgeTrial([first, { ...read(21), ...more }], 24).leftOut.map((l) => wordsOf(l.why))
     expect(left({ coolantC: 90 })).toEqual([])
     expect(left({ coolantC: 90.1 })[0]).toContain('within 5 °C')
     expect(left({ intakeAirC: 22 })).toEqual([])
@@ -141,6 +142,12 @@ describe('a trial, hold by hold', () => {
     expect(left({ torqueNm: undefined, throttlePct: 20 })).toEqual(['measured otherwise than the first hold'])
     expect(left({ torqueNm: undefined })).toEqual(['neither torque nor throttle was read'])
   })
+  it('holds lie on the curve’s own scale, whose best is 1: 12° off it 0.964; without a curve there is none', () => {
+    const t = run(engine(30), 24)
+    for (const h of heldShares(t)) expect(h.share).toBeCloseTo(1 - 2.5e-4 * (h.advanceDegBtdc - 30) ** 2, 2)
+    expect(heldShares(judgeTrial([engine(30)(18)], 24))).toEqual([])
+  })
+  it('a gain that a brake does not tell is none', () => expect(run(engine(30.3), 24).gainPct).toBeNull())
   it('says what it gains: from 12° off best to 6.3 off, 0.964 to 0.99 of the torque, 2.7 %', () => {
     const t = run(engine(36, { noise: 0.0005 }), 24)
     expect(t.resultDeg).toBe(30)
@@ -221,7 +228,7 @@ describe('in the build', () => {
     const c = contextOf(built([]))
     const barometer = c.resolved.barometerKpa
     expect(dynoOnly(c, 0.84 * barometer)).toBeNull()
-    expect(dynoOnly(c, 0.86 * barometer)).toContain('dynamometer only')
+    expect(wordsOf(dynoOnly(c, 0.86 * barometer)!)).toContain('dynamometer only')
   })
   it('is locked until the timing is proved and the mixture of this tune is known', () => {
     expect(trialGates(contextOf(built([]))).map((g) => [g.id, g.met])).toEqual([

@@ -1,3 +1,4 @@
+import { degC, degCApart, type Said, say } from '../../kernel/index.ts'
 import { meritOf, trialEstimate, type Held, type TrialEstimate } from './estimate.ts'
 import {
   ALIKE_COOLANT_C,
@@ -8,6 +9,7 @@ import {
   MOST_HOLDS,
   MOST_OVER_DEG,
   MOST_UNDER_DEG,
+  TORQUE_REPEATS_PCT,
   TRIAL_STEP_DEG,
 } from './limits.ts'
 
@@ -29,23 +31,23 @@ export interface Trial {
   because: string
   /** what goes into the map, crank degrees BTDC; null before it is known */
   resultDeg: number | null
-  /** torque at the result over that at the map's advance, % */
+  /** torque at the result over that at the map's advance, %; null under what a brake tells */
   gainPct: number | null
   estimate: TrialEstimate | null
   /** advance of the first knock; null: none was heard */
   knockDeg: number | null
   used: TrialPoint[]
-  leftOut: { point: TrialPoint; why: string }[]
+  leftOut: { point: TrialPoint; why: Said }[]
 }
 
 const apart = (a: number | undefined, b: number | undefined, by: number): boolean =>
   a !== undefined && b !== undefined && Math.abs(a - b) > by
 /** Why a hold cannot be compared with the first; null: it can. */
-function notAlike(point: TrialPoint, first: TrialPoint): string | null {
+function notAlike(point: TrialPoint, first: TrialPoint): Said | null {
   if (!meritOf(point)) return point.knock ? null : 'neither torque nor throttle was read'
   if ((point.torqueNm === undefined) !== (first.torqueNm === undefined)) return 'measured otherwise than the first hold'
   const other = (what: string, now: number, then: number, by: number) =>
-    `${what} ${now.toFixed(0)} °C, at the first hold ${then.toFixed(0)} °C; within ${by} °C is wanted`
+    say`${what} ${degC(now)}, at the first hold ${degC(then)}; within ${degCApart(by)} is wanted`
   if (apart(point.coolantC, first.coolantC, ALIKE_COOLANT_C)) return other('coolant', point.coolantC!, first.coolantC!, ALIKE_COOLANT_C)
   if (apart(point.intakeAirC, first.intakeAirC, ALIKE_INTAKE_C))
     return other('intake air', point.intakeAirC!, first.intakeAirC!, ALIKE_INTAKE_C)
@@ -94,6 +96,24 @@ function tellingMost(estimate: TrialEstimate, used: readonly TrialPoint[], from:
   return best
 }
 
+function gainOf(estimate: TrialEstimate, resultDeg: number, mapDeg: number): number | null {
+  const gainPct = 100 * (estimate.curve(resultDeg).share / estimate.curve(mapDeg).share - 1)
+  return gainPct > TORQUE_REPEATS_PCT ? gainPct : null
+}
+/** The holds on the scale of the estimate's curve, whose best is 1; none before there is a curve. */
+export function heldShares({
+  used,
+  estimate,
+}: Pick<Trial, 'used' | 'estimate'>): { advanceDegBtdc: number; share: number; knock: boolean }[] {
+  if (!estimate) return []
+  const held = used.flatMap(({ advanceDegBtdc, knock, ...point }) => {
+    const merit = meritOf(point)?.merit
+    return merit === undefined ? [] : [{ advanceDegBtdc, knock, merit }]
+  })
+  const best = held.reduce((sum, h) => sum + h.merit / estimate.curve(h.advanceDegBtdc).share, 0) / held.length
+  return held.map(({ merit, ...h }) => ({ ...h, share: merit / best }))
+}
+
 /**
  * A spark trial at one held speed and load, as far as it has gone: the next hold, or what it came to. Five advances three degrees apart from the
  * late side; then the hold that tells most, until the least advance within 1 % of the best torque is known; off at the first knock.
@@ -116,7 +136,7 @@ export function judgeTrial(points: readonly TrialPoint[], mapDeg: number): Trial
     nextDeg: null,
     because,
     resultDeg: result,
-    gainPct: result === null || !estimate ? null : 100 * (estimate.curve(result).share / estimate.curve(mapDeg).share - 1),
+    gainPct: result === null || !estimate ? null : gainOf(estimate, result, mapDeg),
   })
   const next = (nextDeg: number, because: string): Trial => ({ ...open, state: 'holds', nextDeg, because })
 

@@ -1,4 +1,4 @@
-import { at, type Context, finding, type Gate, readingsOf, type Rule, tuneInCar } from '../../kernel/index.ts'
+import { at, type Context, finding, type Gate, kPa, readingsOf, type Rule, say, type Saying, tuneInCar } from '../../kernel/index.ts'
 import { controlsTiming, currentTiming, TIMING_PROVED_DEG } from '../../spark/index.ts'
 import { currentLearn } from '../current.ts'
 import { UNSAFE_BAROMETER_SHARE } from '../limits.ts'
@@ -37,9 +37,9 @@ const judged = ({ points, ...place }: HeldAt): TrialAt => ({ ...place, trial: ju
 export const trialsOf = (c: Context): TrialAt[] => heldAt(c).map(judged)
 
 /** Why no hold may be made on a road there; null: a grade will do. */
-export const dynoOnly = (c: Context, mapKpa: number): string | null =>
+export const dynoOnly = (c: Context, mapKpa: number): Saying | null =>
   mapKpa > UNSAFE_BAROMETER_SHARE * c.resolved.barometerKpa
-    ? `${mapKpa.toFixed(0)} kPa is high load: on a dynamometer only, with the engine cooled between holds`
+    ? say`${kPa(mapKpa)} is high load: on a dynamometer only, with the engine cooled between holds`
     : null
 
 /** What must be known before the spark is moved under load: a late or lean engine is burnt by it. */
@@ -87,7 +87,7 @@ export const trialRules: Rule[] = [
       return finding(
         'stop',
         'It knocks at the advance of the map, or close over it',
-        `At ${knocked.rpm.toFixed(0)} rpm, ${knocked.mapKpa.toFixed(0)} kPa it knocked at ${knocked.knockDeg!.toFixed(0)}°; the map holds ${knocked.mapDeg.toFixed(0)}°, and ${KNOCK_BACK_DEG}° under the first knock is wanted.`,
+        say`At ${knocked.rpm.toFixed(0)} rpm, ${kPa(knocked.mapKpa)} it knocked at ${knocked.knockDeg!.toFixed(0)}°; the map holds ${knocked.mapDeg.toFixed(0)}°, and ${KNOCK_BACK_DEG}° under the first knock is wanted.`,
         `Take ${underKnockDeg(knocked.knockDeg!).toFixed(0)}° into the map and put that version in the car before it is driven hard.`,
       )
     },
@@ -104,7 +104,7 @@ export const trialRules: Rule[] = [
         ? finding(
             'warn',
             'A spark trial at high load was held on a road',
-            `${road.value.rpm.toFixed(0)} rpm, ${dynoOnly(c, road.value.mapKpa)}.`,
+            say`${road.value.rpm.toFixed(0)} rpm, ${dynoOnly(c, road.value.mapKpa)!}.`,
             'Knock is not heard over the road, and the engine is not cooled. Repeat it on a dynamometer.',
           )
         : null

@@ -1,22 +1,25 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
-import { type Scatter, scatterOver, type ScatterOver } from '@vectum/core'
+import { channelSpecs, type Dimension, type Scatter, scatterOver, type ScatterOver } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
+import { useSettings } from '../../stores/settings.ts'
 import type { Solved } from './use-learning.ts'
 
 /** What was wanted over pulse, speed, load or temperature, row by row: an error that goes with one of these is no table's. */
 const props = defineProps<{ solved: Pick<Solved, 'logId' | 'scatter' | 'channels'> }>()
-const words: Record<ScatterOver, { label: string; unit: string }> = {
-  pulseMs: { label: 'pulse', unit: 'ms' },
-  rpm: { label: 'speed', unit: 'rpm' },
-  mapKpa: { label: 'manifold pressure', unit: 'kPa' },
-  intakeAirC: { label: 'intake air', unit: '°C' },
-  coolantC: { label: 'coolant', unit: '°C' },
-  batteryV: { label: 'battery', unit: 'V' },
-  throttlePct: { label: 'throttle', unit: '%' },
+const dimensionOf: Record<ScatterOver, Dimension> = {
+  pulseMs: 'timeMs',
+  rpm: 'rpm',
+  mapKpa: 'pressure',
+  intakeAirC: 'temperature',
+  coolantC: 'temperature',
+  batteryV: 'voltage',
+  throttlePct: 'percent',
 }
+const settings = useSettings()
+const shown = (v: number): string => settings.format(v, dimensionOf[over.value])
 const options = computed(() =>
-  scatterOver.filter((id) => props.solved.channels.includes(id)).map((id) => ({ value: id, label: words[id].label })),
+  scatterOver.filter((id) => props.solved.channels.includes(id)).map((id) => ({ value: id, label: channelSpecs[id].label })),
 )
 const over = ref<ScatterOver>(options.value[0]?.value ?? 'rpm')
 const read = shallowRef<Scatter | null>(null)
@@ -68,7 +71,7 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
       <svg
         :viewBox="`0 0 ${W} ${H}`"
         role="img"
-        :aria-label="`Fuel still to be added over ${words[over].label}, ${read.points.length} rows`"
+        :aria-label="`Fuel still to be added over ${channelSpecs[over].label}, ${read.points.length} rows`"
       >
         <line :x1="LEFT" :x2="W" :y1="y(0)" :y2="y(0)" class="zero" />
         <text v-for="s in [1, 0, -1]" :key="s" :x="LEFT - 8" :y="y(s * frame.most) + 6" text-anchor="end">
@@ -76,12 +79,11 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
         </text>
         <circle v-for="(p, k) in read.points" :key="k" :cx="x(p.x)" :cy="y(p.errorPct)" r="2" />
         <path :d="line" />
-        <text :x="LEFT" :y="H - 6">{{ frame.low.toFixed(1) }} {{ words[over].unit }}</text>
-        <text :x="W - 12" :y="H - 6" text-anchor="end">{{ frame.high.toFixed(1) }} {{ words[over].unit }}</text>
+        <text :x="LEFT" :y="H - 6">{{ shown(frame.low) }}</text>
+        <text :x="W - 12" :y="H - 6" text-anchor="end">{{ shown(frame.high) }}</text>
       </svg>
       <figcaption>
-        On the mean {{ signed(ends[0].errorPct) }} % at {{ ends[0].x.toFixed(1) }} {{ words[over].unit }}, {{ signed(ends[1].errorPct) }} %
-        at {{ ends[1].x.toFixed(1) }} {{ words[over].unit }}.
+        On the mean {{ signed(ends[0].errorPct) }} % at {{ shown(ends[0].x) }}, {{ signed(ends[1].errorPct) }} % at {{ shown(ends[1].x) }}.
       </figcaption>
     </figure>
     <p v-else class="soft">No row of this log was used.</p>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref } from 'vue'
-import { feltKinds, type FeltKind, momentOf, tuneInCar } from '@vectum/core'
+import { FELT_ON_S, feltKinds, type FeltKind, momentOf, tuneInCar } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useLive } from '../../stores/live.ts'
 
@@ -9,9 +9,8 @@ const builds = useBuild()
 const live = useLive()
 const said = ref('')
 const kinds = Object.entries(feltKinds) as [FeltKind, string][]
-/** until the second after the tap is there too */
-const WAIT_MS = 1200
-const waiting = new Set<ReturnType<typeof setTimeout>>()
+/** until what follows the tap is there too, and the last frame of it has come */
+const WAIT_MS = 1000 * FELT_ON_S + 200
 function mark(what: FeltKind): void {
   const atS = live.frame?.timeS
   if (atS === undefined) {
@@ -19,12 +18,10 @@ function mark(what: FeltKind): void {
     return
   }
   said.value = `${feltKinds[what]} kept.`
-  const timer = setTimeout(() => {
-    waiting.delete(timer)
+  setTimeout(() => {
     const moment = momentOf(live.frames, atS)
     if (moment) builds.record('learn.felt', { what, moment, tuneId: tuneInCar(builds.current!)?.id ?? null })
   }, WAIT_MS)
-  waiting.add(timer)
 }
 function onKey(event: KeyboardEvent): void {
   const kind = kinds[Number(event.key) - 1]

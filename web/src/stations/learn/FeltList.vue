@@ -1,16 +1,24 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
 import { computed, reactive } from 'vue'
-import { closers, closerWords, feltLead, feltSays, openFelt } from '@vectum/core'
+import { closers, entryKinds, feltLead, feltSays, openFelt } from '@vectum/core'
 import { routeTo } from '../../shell/landing.ts'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 
 /** What was felt and is not settled: what the instruments showed, the next test, and the reading that closes it. */
 const builds = useBuild()
+const settings = useSettings()
 const open = computed(() =>
   openFelt(builds.context!).map((felt) => {
     const lead = feltLead(felt.value, builds.context!)
-    return { felt, lead, says: feltSays(felt.value), to: routeTo(lead.where, builds.current!.id), by: closers(builds.context!, felt) }
+    return {
+      felt,
+      lead,
+      says: settings.say(feltSays(felt.value)),
+      to: routeTo(lead.where, builds.current!.id),
+      by: closers(builds.context!, felt),
+    }
   }),
 )
 const picked = reactive<Record<string, string>>({})
@@ -29,7 +37,7 @@ function close(f: (typeof open.value)[number]): void {
       <h3>
         {{ f.says }} <small class="soft">{{ f.felt.takenAt.slice(0, 10) }}, {{ f.felt.who }}</small>
       </h3>
-      <p>It showed: {{ f.lead.seen }}.</p>
+      <p>It showed: {{ settings.say(f.lead.seen) }}.</p>
       <p>
         <strong>{{ f.lead.test }}</strong> <router-link :to="f.to" class="chip">Go there</router-link>
       </p>
@@ -37,7 +45,7 @@ function close(f: (typeof open.value)[number]): void {
         <label
           >Settled by
           <select :value="readingOf(f)" @change="(e) => (picked[f.felt.id] = (e.target as HTMLSelectElement).value)">
-            <option v-for="r in f.by" :key="r.id" :value="r.id">{{ closerWords(r) }}</option>
+            <option v-for="r in f.by" :key="r.id" :value="r.id">{{ entryKinds[r.kind].title }}, {{ r.takenAt.slice(0, 10) }}</option>
           </select></label
         >
         <label class="said">What it was<n-input v-model:value="said[f.felt.id]" placeholder="gone since, or what was found" /></label>

@@ -132,7 +132,6 @@ onMounted(() => void solve())
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>
       <felt-list />
-      <put-in-car v-if="!itself" @put="nowDrive" />
       <p v-if="!logOptions.length && !problem" class="empty">
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>
@@ -174,6 +173,7 @@ onMounted(() => void solve())
           </template>
         </div>
       </template>
+      <put-in-car v-if="!itself" @put="nowDrive" />
       <bench-dyno />
     </template>
   </div>

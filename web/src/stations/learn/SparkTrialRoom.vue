@@ -5,6 +5,7 @@ import { dynoOnly } from '@vectum/core'
 import EntryForm from '../../kit/EntryForm.vue'
 import GateList from '../../shell/GateList.vue'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import PutInCar from './PutInCar.vue'
 import TorqueCurve from './TorqueCurve.vue'
 import TrialMap from './TrialMap.vue'
@@ -13,6 +14,7 @@ import { useSparkTrial } from './use-spark-trial.ts'
 /** The spark trial: one place of the map held at one advance after another, until the least one within 1 % of the best torque is known. */
 const builds = useBuild()
 const message = useMessage()
+const settings = useSettings()
 const { tune, inCar, problem, busy, picked, here, trials, gates, open, proposed, holdOnBench, accept } = useSparkTrial()
 const brakeOnly = computed(() => (here.value ? dynoOnly(builds.context!, here.value.mapKpa) : null))
 const given = computed(() => {
@@ -21,8 +23,6 @@ const given = computed(() => {
   return { tuneId: inCar.value.id, rpm, mapKpa, mapDeg, ...(brakeOnly.value ? { on: 'dyno' } : {}) }
 })
 const start = computed(() => ({ advanceDegBtdc: here.value?.trial.nextDeg ?? undefined, knock: false }))
-/** gains under this are within what a brake tells, % */
-const TELLING_PCT = 0.2
 const ends = { known: 'Found', knock: 'Stopped by knock', scatters: 'No answer' } as const
 async function take(): Promise<void> {
   const before = inCar.value!.number
@@ -33,7 +33,7 @@ async function take(): Promise<void> {
 
 <template>
   <div class="pad">
-    <p v-if="problem" class="stop" role="alert" data-testid="trial-problem">{{ problem }}</p>
+    <p v-if="problem && !here" class="stop" role="alert">{{ problem }}</p>
     <p v-if="!inCar" class="empty">
       No tune is in the car: a trial moves the spark of that one. Put a version in the car at Base tune first.
     </p>
@@ -42,13 +42,13 @@ async function take(): Promise<void> {
         One place at a time, speed and pressure held, coolant and air alike from hold to hold. Knock is heard at the block, not over the
         road: at the first one the throttle is shut. The engine cools between holds.
       </p>
-      <put-in-car />
       <gate-list v-if="!open" :gates="gates" :build-id="builds.current!.id" />
       <section v-if="here" aria-live="polite">
         <div class="head-row">
-          <h2>{{ here.rpm }} rpm, {{ here.mapKpa }} kPa</h2>
-          <span v-if="brakeOnly" class="warn">{{ brakeOnly }}.</span>
+          <h2>{{ here.rpm }} rpm, {{ settings.format(here.mapKpa, 'pressure') }}</h2>
+          <span v-if="brakeOnly" class="warn">{{ settings.say(brakeOnly) }}.</span>
         </div>
+        <p v-if="problem" class="alarm" role="alert" data-testid="trial-problem">{{ problem }}</p>
         <template v-if="here.trial.nextDeg !== null">
           <div class="act">
             <span class="now num" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</span>
@@ -70,7 +70,7 @@ async function take(): Promise<void> {
           </p>
           <p class="because">
             {{ here.trial.because
-            }}<template v-if="here.trial.gainPct !== null && here.trial.gainPct > TELLING_PCT"
+            }}<template v-if="here.trial.gainPct !== null"
               >; {{ here.trial.gainPct.toFixed(1) }} % more torque than the map’s {{ here.mapDeg.toFixed(0) }}°</template
             >.
           </p>
@@ -81,7 +81,9 @@ async function take(): Promise<void> {
         </p>
         <torque-curve v-if="here.trial.estimate" :trial="here.trial" :map-deg="here.mapDeg" />
         <ul v-if="here.trial.leftOut.length" class="soft">
-          <li v-for="(l, k) in here.trial.leftOut" :key="k">{{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ l.why }}.</li>
+          <li v-for="(l, k) in here.trial.leftOut" :key="k">
+            {{ l.point.advanceDegBtdc.toFixed(0) }}° left out: {{ settings.say(l.why) }}.
+          </li>
         </ul>
         <entry-form
           v-if="here.trial.nextDeg !== null"
@@ -96,7 +98,8 @@ async function take(): Promise<void> {
           <template v-if="proposed.changes.length">
             <p>
               <strong v-for="(ch, k) in proposed.changes" :key="k" class="change"
-                >{{ ch.rpm }} rpm, {{ ch.mapKpa }} kPa: {{ ch.fromDeg.toFixed(1) }} → {{ ch.toDeg.toFixed(1) }}°</strong
+                >{{ ch.rpm }} rpm, {{ settings.format(ch.mapKpa, 'pressure') }}: {{ ch.fromDeg.toFixed(1) }} →
+                {{ ch.toDeg.toFixed(1) }}°</strong
               >
             </p>
             <p class="soft">
@@ -108,6 +111,7 @@ async function take(): Promise<void> {
           </template>
           <p v-else class="clear">The map holds it already: nothing changes.</p>
         </div>
+        <put-in-car />
         <h3>Another place</h3>
       </section>
       <p v-else class="empty">Choose the place on the map: where it is driven most, or where the torque is wanted.</p>

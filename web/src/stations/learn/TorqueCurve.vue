@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Trial } from '@vectum/core'
+import { heldShares, type Trial } from '@vectum/core'
 
 /** Torque over advance as far as the trial knows it: its holds, the curve with what is not known of it, the map, the least advance, the first knock. */
 const props = defineProps<{ trial: Trial; mapDeg: number }>()
@@ -9,8 +9,6 @@ const H = 300
 const LEFT = 64
 const FOOT = 44
 const MARGIN_DEG = 5
-const holds = computed(() => props.trial.used.filter((p) => p.torqueNm !== undefined || p.throttlePct !== undefined))
-const worth = (p: Trial['used'][number]): number => p.torqueNm ?? 100 / p.throttlePct!
 const span = computed(() => {
   const degs = [
     props.mapDeg,
@@ -26,8 +24,7 @@ const drawn = computed(() => {
   if (!estimate) return null
   const degs = Array.from({ length: 60 }, (_, i) => span.value.low + ((span.value.high - span.value.low) * i) / 59)
   const rows = degs.map((deg) => ({ deg, ...estimate.curve(deg) }))
-  const scale = holds.value.reduce((sum, p) => sum + worth(p) / estimate.curve(p.advanceDegBtdc).share, 0) / holds.value.length
-  const dots = holds.value.map((p) => ({ deg: p.advanceDegBtdc, share: worth(p) / scale, knock: p.knock }))
+  const dots = heldShares(props.trial)
   const low = Math.min(0.985, ...dots.map((d) => d.share)) - 0.005
   return { rows, dots, low }
 })
@@ -86,7 +83,7 @@ const shares = computed(() => {
       <text :x="x(trial.nextDeg)" y="20" text-anchor="middle">next {{ trial.nextDeg }}°</text>
     </g>
     <g v-for="(d, k) in drawn?.dots ?? []" :key="`d${k}`" class="hold" :class="{ knocked: d.knock }">
-      <circle :cx="x(d.deg)" :cy="y(d.share)" r="7" />
+      <circle :cx="x(d.advanceDegBtdc)" :cy="y(d.share)" r="7" />
     </g>
   </svg>
 </template>

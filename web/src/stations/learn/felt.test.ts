@@ -64,7 +64,7 @@ describe('what was felt', () => {
   })
   it('is closed by a reading since, with what it was', async () => {
     const leak = madeReading('fuel.leak-check', { dry: true } as never)
-    await openBuild({}, [felt('smell'), leak])
+    await openBuild({}, [madeReading('fuel.prime', { pumpStops: true } as never), felt('smell'), leak])
     const w = mount(FeltList, { global: { stubs } })
     const button = () => w.find('[data-testid="felt-close"]')
     expect(button().attributes('disabled')).toBeDefined()

@@ -24,11 +24,11 @@ it('offers what the log tells, draws its rows and their mean, and says it in wor
   }
   const w = mount(ErrorScatter, { props: { solved: { logId: 'a', channels: ['timeS', 'rpm', 'pulseMs', 'lambda'], scatter } } })
   await flushPromises()
-  expect(w.findAll('[role="radio"]').map((o) => o.text())).toEqual(['pulse', 'speed'])
+  expect(w.findAll('[role="radio"]').map((o) => o.text())).toEqual(['pulse width', 'engine speed'])
   const [first, , last] = w.findAll('circle').map((c) => [Number(c.attributes('cx')), Number(c.attributes('cy'))])
   expect(first[0]).toBeLessThan(last[0])
   expect(first[1]).toBeLessThan(last[1])
-  expect(w.find('figcaption').text()).toBe('On the mean +11.4 % at 2.1 ms, +4.1 % at 5.8 ms.')
+  expect(w.find('figcaption').text()).toBe('On the mean +11.4 % at 2.10 ms, +4.1 % at 5.80 ms.')
   await w.findAll('[role="radio"]')[1].trigger('click')
   await flushPromises()
   expect(asked).toEqual(['pulseMs', 'rpm'])

@@ -48,7 +48,7 @@ export function useSparkTrial() {
     const document = tune.value?.document
     if (!document || !picked.value) return null
     const [rpm, mapKpa] = [document.axes.rpm[picked.value.i], document.axes.mapKpa[picked.value.j]]
-    return { rpm, mapKpa, mapDeg: Math.round(mapAdvanceDeg(document, rpm, mapKpa) * 10) / 10 }
+    return { rpm, mapKpa, mapDeg: mapAdvanceDeg(document, rpm, mapKpa) }
   })
   /** the trial at the place, begun or not */
   const here = computed(() => {
