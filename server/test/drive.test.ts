@@ -70,10 +70,11 @@ it('holds the bench for a spark trial once timing and mixture are known, and ask
   expect(held.json).toMatchObject({ kind: 'learn.trial-point', source: 'bench', instrument: 'bench: dynamometer' })
   expect(held.json.value).toMatchObject({ ...place, tuneId: tune.id, on: 'dyno', knock: false })
   expect(held.json.value.torqueNm).toBeGreaterThan(50)
-  // the same hold again: the brake repeats to 0.3 %, not exactly
-  const again = (await hold(place)).json.value.torqueNm as number
-  expect(again).not.toBe(held.json.value.torqueNm)
-  expect(Math.abs(again / held.json.value.torqueNm - 1)).toBeLessThan(0.02)
+  // the same hold again: the brake repeats to 0.3 %, not exactly; it shows 0.1 Nm, so two alone may well agree
+  const torqueNm = [held.json.value.torqueNm as number]
+  for (let i = 0; i < 5; i++) torqueNm.push((await hold(place)).json.value.torqueNm as number)
+  expect(new Set(torqueNm).size, torqueNm.join(' ')).toBeGreaterThan(1)
+  expect(Math.max(...torqueNm) / Math.min(...torqueNm) - 1).toBeLessThan(0.03)
   expect((await hold({ ...place, advanceDegBtdc: 75 })).json).toMatchObject({ code: 'INVALID_INPUT' })
   expect((await hold({ ...place, rpm: 14000 })).json.detail).toMatch(/must be 600 to \d+ rpm/)
   expect((await hold({ ...place, mapKpa: 250 })).json.detail).toMatch(/comes to \d+ kPa, not 250/)
