@@ -27,6 +27,7 @@ const views: Record<string, string[]> = {
     ...['beside', 'tables'].map((tab) => car(1, `learn?tab=${tab}`)),
     car(2, 'learn'),
     car(1, 'learn?tab=drive'),
+    car(2, 'learn?tab=look'),
     car(2, 'handover'),
     car(2, 'logbook'),
   ],

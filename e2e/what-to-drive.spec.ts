@@ -65,6 +65,48 @@ test('a spark trial held on the bench brake comes to an answer, and goes into th
   await expect(page.getByText('Version 2 stored.')).toBeVisible()
 })
 
+test('a log is looked at from end to end and row by row: channels chosen, a moment read, led to by its link', async ({ page }) => {
+  test.setTimeout(120_000)
+  await page.goto(car(2, 'learn?tab=look&at=880'))
+  // other logs of this car may have come since the demo's
+  await page.getByRole('button', { name: 'Whole log' }).waitFor({ timeout: 60_000 })
+  await page.locator('.n-select', { hasText: 'min' }).click()
+  await page.getByText('eight-cylinder-semicolon.csv, 30 min').last().click()
+  const row = page.getByTestId('log-row')
+  await expect(row.getByRole('heading', { name: 'At 14:40' })).toBeVisible({ timeout: 60_000 })
+  await expect(row).toContainText('used by the solve')
+  const screen = page.getByRole('img', { name: /^engine speed, manifold pressure .*lambda/ })
+  await screen.focus()
+  for (let k = 0; k < 4; k++) await page.keyboard.press('.')
+  await expect(row.getByRole('heading')).toHaveText(/^At 14:40\.[1-9]$/)
+  await page.getByRole('button', { name: 'coolant', exact: true }).click()
+  await expect(page.getByRole('img', { name: /coolant, closed-loop correction over time/ })).toBeVisible()
+  // the first quarter hour of this log is a cold engine's
+  await screen.click({ position: { x: 140, y: 40 } })
+  const whole = page.getByTestId('seen-part')
+  const closeWidth = (await whole.boundingBox())!.width
+  await page.getByRole('button', { name: 'Whole log' }).click()
+  await expect.poll(async () => (await whole.boundingBox())!.width).toBeGreaterThan(10 * closeWidth)
+  await screen.click({ position: { x: 140, y: 40 } })
+  await expect(row).toContainText('left out: too cold, or just started')
+  await screen.focus()
+  const frames = await page.evaluate(async () => {
+    const canvas = document.querySelector('canvas')!
+    let count = 0
+    const from = performance.now()
+    await new Promise<void>((done) => {
+      const step = () => {
+        canvas.dispatchEvent(new KeyboardEvent('keydown', { key: count < 12 ? '+' : 'ArrowRight', bubbles: true }))
+        if (++count < 120) requestAnimationFrame(step)
+        else done()
+      }
+      requestAnimationFrame(step)
+    })
+    return { count, ms: performance.now() - from }
+  })
+  console.log(`log: ${((1000 * frames.count) / frames.ms).toFixed(0)} frames a second while moved`)
+})
+
 test('what a passenger feels is kept by one tap, stands as a finding, and leads to its test', async ({ page }) => {
   test.setTimeout(180_000)
   await page.goto(car(2, 'start'))

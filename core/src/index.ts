@@ -421,6 +421,8 @@ export {
   cellReadings,
   type CellReadings,
   judgedRows,
+  logRow,
+  type LogRow,
   type Scatter,
   scatterOf,
   scatterOver,
@@ -446,8 +448,10 @@ export {
 export { Cause, causes, type DiagnosedCar, Suspect } from './diagnose/index.ts'
 export {
   ChannelId,
+  channelDimension,
   channelIds,
   channelSpecs,
+  drawnWithin,
   checkMapping,
   columnsToLog,
   headerFingerprint,
@@ -467,6 +471,9 @@ export {
   sourceUnits,
   rowFate,
   topOf,
+  type Blocks,
+  blocksOf,
+  thinned,
 } from './logfile/index.ts'
 export {
   ACCEPTED_WORK,

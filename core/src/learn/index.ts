@@ -8,6 +8,8 @@ export {
   cellReadings,
   type CellReadings,
   judgedRows,
+  logRow,
+  type LogRow,
   type StretchFate,
   stretchFates,
   type Scatter,

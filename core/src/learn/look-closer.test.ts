@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { excludedReasons, type Samples } from '../samples/index.ts'
 import { axes, drive } from './drive.fixture.ts'
-import { cellReadings, judgedRows, scatterOf, stretchFates } from './look-closer.ts'
+import { cellReadings, judgedRows, logRow, scatterOf, stretchFates } from './look-closer.ts'
 import { solveWithSetup } from './solve.ts'
 import type { LearnSetup } from './setup.ts'
 
@@ -42,7 +42,34 @@ it('each slice of the time is what most of its rows came to, every reason in its
     ...[fate('battery'), fate('unreadable'), fate('off-grid')],
   ]
   const timeS = Float64Array.from({ length: rows.length }, (_, i) => 100 + i / 10)
-  expect(stretchFates({ fate: Uint8Array.from(rows) } as Samples, timeS, 5)).toEqual(['used', 'cold', 'moving', 'cut', 'other'])
+  const samples = { fate: Uint8Array.from(rows) } as Samples
+  expect(stretchFates(samples, timeS, 5)).toEqual(['used', 'cold', 'moving', 'cut', 'other'])
+  // rows 3 to 5 alone, one to a slice; and a window longer than the log
+  expect(stretchFates(samples, timeS, 3, 100.3, 100.5)).toEqual(['cold', 'cold', 'used'])
+  expect(stretchFates(samples, timeS, 2, 100, 104)).toEqual(['other', null])
+})
+
+describe('the row next to a moment', () => {
+  const rows = { timeS: Float64Array.from([50, 50.1, 50.4]), channels: { rpm: Float32Array.from([800, 900, 1000]) } }
+  const judged = { fate: Uint8Array.from([0, 1 + excludedReasons.indexOf('fuel-cut'), 0]), error: Float32Array.from([0.03, 0.5, -0.02]) }
+  it.each([
+    [-3, 0, 800, 'used', 3],
+    [0.06, 0.1, 900, 'cut', null],
+    [0.24, 0.1, 900, 'cut', null],
+    [0.26, 0.4, 1000, 'used', -2],
+    [99, 0.4, 1000, 'used', -2],
+  ] as const)('%f s from the beginning: that of %f s', (askedS, atS, rpm, fate, errorPct) => {
+    const row = logRow(rows, judged, askedS)
+    expect(row).toMatchObject({ atS: expect.closeTo(atS, 6), values: { rpm }, fate })
+    if (errorPct === null) expect(row.errorPct).toBeNull()
+    else expect(row.errorPct).toBeCloseTo(errorPct, 4)
+  })
+  it.each([
+    [1, 1000],
+    [-1, 800],
+    [5, 1000],
+    [-5, 800],
+  ])('%i rows on from the second', (step, rpm) => expect(logRow(rows, judged, 0.1, step).values.rpm).toBe(rpm))
 })
 
 describe('row by row over one reading', () => {

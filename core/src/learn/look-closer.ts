@@ -1,4 +1,4 @@
-import type { LogData } from '../logfile/index.ts'
+import { type LogData, rowFrom } from '../logfile/index.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type Samples } from '../samples/index.ts'
 import { place, runnerShare } from '../tune/index.ts'
 import { type LearnSetup, lambdaTargetOf } from './setup.ts'
@@ -27,16 +27,49 @@ export function judgedRows(log: Log, { coolantMinC, target }: Pick<LearnSetup, '
   return judgeSamples(log, { ...defaultLimits, coolantMinC }, lambdaTargetOf({ target }))
 }
 
-/** What became of each of `width` slices of the time: what most of its rows came to. */
-export function stretchFates({ fate }: Pick<Samples, 'fate'>, timeS: Float64Array, width: number): StretchFate[] {
-  const kinds: StretchFate[] = ['used', 'cold', 'moving', 'cut', 'other']
-  const counts = Array.from({ length: width }, () => new Uint32Array(kinds.length))
-  const [from, span] = [timeS[0], timeS[timeS.length - 1] - timeS[0] || 1]
-  for (let i = 0; i < fate.length; i++) {
-    const slot = Math.min(width - 1, Math.floor(((timeS[i] - from) / span) * width))
-    counts[slot][fate[i] === 0 ? 0 : kinds.indexOf(KIND_OF[excludedReasons[fate[i] - 1]])]++
+const KINDS: readonly StretchFate[] = ['used', 'cold', 'moving', 'cut', 'other']
+/** by a row's fate: 0 used, else its reason by number from 1 */
+const KIND_OF_FATE = Uint8Array.from([0, ...excludedReasons.map((reason) => KINDS.indexOf(KIND_OF[reason]))])
+
+/** What became of each of `width` slices of a window of time, the whole log where none is said: what most of its rows came to; null: a slice without rows. */
+export function stretchFates(
+  { fate }: Pick<Samples, 'fate'>,
+  timeS: Float64Array,
+  width: number,
+  fromS = timeS[0],
+  toS = timeS[timeS.length - 1],
+): (StretchFate | null)[] {
+  const counts = Array.from({ length: width }, () => new Uint32Array(KINDS.length))
+  const span = toS - fromS || 1
+  for (let i = rowFrom(timeS, fromS); i < fate.length && timeS[i] <= toS; i++)
+    counts[Math.min(width - 1, Math.floor(((timeS[i] - fromS) / span) * width))][KIND_OF_FATE[fate[i]]]++
+  return counts.map((c) => (c.some((n) => n > 0) ? KINDS[c.indexOf(Math.max(...c))] : null))
+}
+
+/** One row of a log: its readings, what became of it, and the fuel it still wanted where it was used. */
+export interface LogRow {
+  /** from the log's beginning */
+  atS: number
+  values: Record<string, number>
+  fate: StretchFate
+  errorPct: number | null
+}
+/**
+ * The row next to a moment, s from the log's beginning.
+ * @param step so many rows after it, before it where negative; the first and the last row are never passed
+ */
+export function logRow(log: Log, { fate, error }: Pick<Samples, 'fate' | 'error'>, atS: number, step = 0): LogRow {
+  const { timeS } = log
+  const wanted = timeS[0] + atS
+  const after = Math.min(timeS.length - 1, rowFrom(timeS, wanted))
+  const next = after > 0 && wanted - timeS[after - 1] < timeS[after] - wanted ? after - 1 : after
+  const row = Math.min(timeS.length - 1, Math.max(0, next + step))
+  return {
+    atS: timeS[row] - timeS[0],
+    values: Object.fromEntries(Object.entries(log.channels).map(([id, v]) => [id, v[row]])),
+    fate: KINDS[KIND_OF_FATE[fate[row]]],
+    errorPct: fate[row] === 0 ? 100 * error[row] : null,
   }
-  return counts.map((c) => kinds[c.indexOf(Math.max(...c))])
 }
 
 /** The readings that one cell was solved from. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Dimension } from '../kernel/index.ts'
 
 /** A channel of a log as the core works with it: its unit, and the bounds outside which a cell is a broken reading, not a fact. */
 export interface ChannelSpec {
@@ -36,6 +37,38 @@ export const channelSpecs = {
 export type ChannelId = keyof typeof channelSpecs
 export const channelIds = Object.keys(channelSpecs) as ChannelId[]
 export const ChannelId = z.enum(channelIds as [ChannelId, ...ChannelId[]])
+
+/** What kind of number a channel is, for showing it in a person's own units. */
+export const channelDimension: Readonly<Record<ChannelId, Dimension>> = {
+  timeS: 'timeS',
+  rpm: 'rpm',
+  mapKpa: 'pressure',
+  throttlePct: 'percent',
+  lambda: 'lambda',
+  lambda2: 'lambda',
+  lambdaTarget: 'lambda',
+  coolantC: 'temperature',
+  intakeAirC: 'temperature',
+  batteryV: 'voltage',
+  correctionPct: 'percent',
+  learnedPct: 'percent',
+  enrichmentPct: 'percent',
+  pulseMs: 'timeMs',
+  advanceDegBtdc: 'angle',
+  idleValvePct: 'percent',
+  fuelCut: 'count',
+  speedKmh: 'speed',
+  gear: 'count',
+  fuelPressureKpa: 'pressure',
+  barometerKpa: 'pressure',
+  marker: 'count',
+}
+
+/** Ends of a drawing's scale for what reads far off at times and says nothing there: a lambda in a cut is free air. */
+export const drawnWithin: Partial<Record<ChannelId, { low: number; high: number }>> = {
+  lambda: { low: 0.7, high: 1.3 },
+  lambda2: { low: 0.7, high: 1.3 },
+}
 
 /** Units a source column may be in, each as a straight line to the channel's own unit. */
 interface SourceUnit {

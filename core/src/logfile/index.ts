@@ -1,4 +1,4 @@
-export { ChannelId, channelIds, channelSpecs, sourceUnits } from './channels.ts'
+export { channelDimension, ChannelId, channelIds, channelSpecs, drawnWithin, sourceUnits } from './channels.ts'
 export { columnsToLog, shuffleColumn } from './column-bytes.ts'
 export { checkMapping, countsFromOutside, LogMapping, Unsure } from './mapping.ts'
 export {
@@ -15,4 +15,5 @@ export {
   usualStepS,
 } from './read.ts'
 export { headerFingerprint, type LogDialect } from './sniff.ts'
+export { type Blocks, blocksOf, rowFrom, thinned } from './thin.ts'
 export { topOf } from './top.ts'

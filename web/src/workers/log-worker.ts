@@ -2,11 +2,14 @@ import * as Comlink from 'comlink'
 import { inflateSync } from 'fflate'
 import {
   applyCorrection,
+  type Blocks,
+  blocksOf,
   cellReadings,
   columnsToLog,
   CoreError,
   headerFingerprint,
   joinLogs,
+  logRow,
   judgedRows,
   marksIn,
   momentInLog,
@@ -16,6 +19,7 @@ import {
   solveWithSetup,
   startScores,
   stretchFates,
+  thinned,
   type LearnResult,
   type LearnSetup,
   type LogData,
@@ -23,11 +27,23 @@ import {
   type TuneDocument,
 } from '@vectum/core'
 
-/** Work on logs that must not hold up the screen: first look, solve, drawing data. One log is kept unpacked between calls. */
-let kept: { id: string; log: Pick<LogData, 'timeS' | 'channels'> } | null = null
+type Log = Pick<LogData, 'timeS' | 'channels'>
+/** What a log may hold beside its time. */
+export type Channel = keyof Log['channels']
+type Judged = ReturnType<typeof judgedRows>
 
-async function load(id: string, channels: string[]): Promise<Pick<LogData, 'timeS' | 'channels'>> {
-  if (kept?.id === id) return kept.log
+/** A log unpacked; its channels' blocks, made when they are first drawn; its rows as a solve judges them. */
+interface Unpacked {
+  id: string
+  log: Log
+  blocks: Map<Channel, Blocks>
+  judged: { setup: string; rows: Judged } | null
+}
+/** Work on logs that must not hold up the screen: first look, solve, drawing data. One log is kept unpacked between calls. */
+let kept: Unpacked | null = null
+
+async function load(id: string, channels: string[]): Promise<Unpacked> {
+  if (kept?.id === id) return kept
   const parts = await Promise.all(
     channels.map(async (channel) => {
       const response = await fetch(`/api/logs/${id}/channels/${channel}`)
@@ -36,22 +52,20 @@ async function load(id: string, channels: string[]): Promise<Pick<LogData, 'time
     }),
   )
   const log = columnsToLog(parts.map(({ channel, data }) => ({ channel, shuffled: inflateSync(new Uint8Array(data)) })))
-  kept = { id, log }
-  return log
+  kept = { id, log, blocks: new Map(), judged: null }
+  return kept
 }
-
-/** The lowest and highest reading in each of `width` slices of time, in order: what a strip of that many pixels can show. */
-function minMax(timeS: Float64Array, values: Float32Array, width: number): { low: number; high: number }[] {
-  const out = Array.from({ length: width }, () => ({ low: Infinity, high: -Infinity }))
-  const span = timeS[timeS.length - 1] || 1
-  for (let i = 0; i < timeS.length; i++) {
-    const v = values[i]
-    if (v !== v) continue
-    const slot = out[Math.min(width - 1, Math.floor((timeS[i] / span) * width))]
-    if (v < slot.low) slot.low = v
-    if (v > slot.high) slot.high = v
-  }
-  return out
+function blocksIn({ log, blocks }: Unpacked, channel: Channel): Blocks | null {
+  const values = log.channels[channel]
+  if (!values) return null
+  const made = blocks.get(channel) ?? blocksOf(values)
+  blocks.set(channel, made)
+  return made
+}
+function judgedIn(of: Unpacked, setup: LearnSetup): Judged {
+  const told = JSON.stringify([setup.coolantMinC, setup.target])
+  if (of.judged?.setup !== told) of.judged = { setup: told, rows: judgedRows(of.log, setup) }
+  return of.judged.rows
 }
 
 export interface Refusal {
@@ -85,22 +99,53 @@ const tasks = {
   ): Promise<LearnResult | Refusal> {
     onProgress(0)
     const loaded: Pick<LogData, 'timeS' | 'channels'>[] = []
-    for (const { id, channels } of logs) loaded.unshift(await load(id, channels))
+    for (const { id, channels } of logs) loaded.unshift((await load(id, channels)).log)
     const log = joinLogs(loaded)
     onProgress(0.1)
     return refusing(() => solveWithSetup(log, setup, (share) => onProgress(0.1 + 0.9 * share)))
   },
   /** A channel over the whole log, with what became of each slice of it. */
-  async strip(id: string, channels: string[], channel: 'rpm' | 'mapKpa' | 'lambda', width: number, setup: LearnSetup) {
-    const log = await load(id, channels)
-    const values = log.channels[channel]
-    if (!values) return null
-    const fates = stretchFates(judgedRows(log, setup), log.timeS, width)
-    return { durationS: log.timeS[log.timeS.length - 1], slots: minMax(log.timeS, values, width), fates }
+  async strip(id: string, channels: string[], channel: Channel, width: number, setup: LearnSetup) {
+    const of = await load(id, channels)
+    const blocks = blocksIn(of, channel)
+    if (!blocks) return null
+    const { timeS } = of.log
+    const [fromS, toS] = [timeS[0], timeS[timeS.length - 1]]
+    return refusing(() => {
+      const fates = stretchFates(judgedIn(of, setup), timeS, width)
+      return { durationS: toS - fromS, columns: thinned(timeS, blocks, fromS, toS, width), fates }
+    })
+  },
+  /** A log ready to be looked at: its length, and the least and most of each channel that holds anything. */
+  async open(id: string, channels: string[]) {
+    const of = await load(id, channels)
+    const { timeS } = of.log
+    const ends = (Object.keys(of.log.channels) as Channel[]).flatMap((channel) => {
+      const { low, high } = blocksIn(of, channel)!
+      return low <= high ? [{ channel, low, high }] : []
+    })
+    return { durationS: timeS[timeS.length - 1] - timeS[0], rows: timeS.length, ends }
+  },
+  /** Lowest and highest of channels in each column of a window of time, counted from the log's beginning, and what became of its rows. */
+  async window(id: string, channels: string[], wanted: Channel[], fromS: number, toS: number, width: number, setup: LearnSetup) {
+    const of = await load(id, channels)
+    const { timeS } = of.log
+    const [from, to] = [timeS[0] + fromS, timeS[0] + toS]
+    const drawn = wanted.map((channel) => [channel, thinned(timeS, blocksIn(of, channel)!, from, to, width)] as const)
+    const fates = stretchFates(judgedIn(of, setup), timeS, width, from, to)
+    return Comlink.transfer(
+      { traces: Object.fromEntries(drawn) as Partial<Record<Channel, Float32Array>>, fates },
+      drawn.map(([, trace]) => trace.buffer),
+    )
+  },
+  /** The row next to a moment. @param step rows before or after it */
+  async row(id: string, channels: string[], atS: number, step: number, setup: LearnSetup) {
+    const of = await load(id, channels)
+    return logRow(of.log, judgedIn(of, setup), atS, step)
   },
   /** The moments marked in a log, with what was there around each. */
   async marks(id: string, channels: string[]) {
-    const log = await load(id, channels)
+    const { log } = await load(id, channels)
     return marksIn(log).flatMap((atS) => {
       const moment = momentInLog(log, atS)
       return moment ? [{ atS: atS - log.timeS[0], moment }] : []
@@ -108,17 +153,17 @@ const tasks = {
   },
   /** The readings of one cell in one log. */
   async cell(id: string, channels: string[], setup: LearnSetup, at: { i: number; j: number; by: 'pressure' | 'throttle' }) {
-    const log = await load(id, channels)
-    return refusing(() => cellReadings(log, judgedRows(log, setup), setup, at))
+    const of = await load(id, channels)
+    return refusing(() => cellReadings(of.log, judgedIn(of, setup), setup, at))
   },
   /** What each used row wanted over one of its readings. */
   async scatter(id: string, channels: string[], setup: LearnSetup, over: ScatterOver) {
-    const log = await load(id, channels)
-    return refusing(() => scatterOf(log, judgedRows(log, setup), over))
+    const of = await load(id, channels)
+    return refusing(() => scatterOf(of.log, judgedIn(of, setup), over))
   },
   /** The starts in a log, each with its score. */
   async starts(id: string, channels: string[]) {
-    const log = await load(id, channels)
+    const { log } = await load(id, channels)
     return refusing(() => startScores(log))
   },
   correct: (tune: TuneDocument, learn: LearnResult, provenance: string) => refusing(() => applyCorrection(tune, learn, provenance)),

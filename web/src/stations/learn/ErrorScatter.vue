@@ -1,23 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
-import { channelSpecs, type Dimension, type Scatter, scatterOver, type ScatterOver } from '@vectum/core'
+import { channelDimension, channelSpecs, type Scatter, scatterOver, type ScatterOver } from '@vectum/core'
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useSettings } from '../../stores/settings.ts'
 import type { Solved } from './use-learning.ts'
 
 /** What was wanted over pulse, speed, load or temperature, row by row: an error that goes with one of these is no table's. */
 const props = defineProps<{ solved: Pick<Solved, 'logId' | 'scatter' | 'channels'> }>()
-const dimensionOf: Record<ScatterOver, Dimension> = {
-  pulseMs: 'timeMs',
-  rpm: 'rpm',
-  mapKpa: 'pressure',
-  intakeAirC: 'temperature',
-  coolantC: 'temperature',
-  batteryV: 'voltage',
-  throttlePct: 'percent',
-}
 const settings = useSettings()
-const shown = (v: number): string => settings.format(v, dimensionOf[over.value])
+const shown = (v: number): string => settings.format(v, channelDimension[over.value])
 const options = computed(() =>
   scatterOver.filter((id) => props.solved.channels.includes(id)).map((id) => ({ value: id, label: channelSpecs[id].label })),
 )

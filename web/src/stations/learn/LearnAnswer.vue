@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NRadioButton, NRadioGroup } from 'naive-ui'
 import { computed, ref, shallowRef, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import { averagingGapPct, type CellChange, latest, type LearnCell, type LearnResult } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
@@ -116,11 +117,12 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   </ul>
   <time-strip
     v-if="solved.strip"
-    :slots="solved.strip.slots"
+    :columns="solved.strip.columns"
     :fates="solved.strip.fates"
     :duration-s="solved.strip.durationS"
     label="Engine speed"
   />
+  <router-link v-if="solved.strip" :to="{ query: { tab: 'look' } }">Look at this log closely</router-link>
   <p class="soft sums" data-testid="totals">
     <template v-if="solved.with"
       >Solved together with {{ solved.with }} earlier {{ solved.with === 1 ? 'log' : 'logs' }} of this version. </template

@@ -19,6 +19,7 @@ import MendConstant from './MendConstant.vue'
 import ErrorScatter from './ErrorScatter.vue'
 import FeltList from './FeltList.vue'
 import LogMarks from './LogMarks.vue'
+import LogRoom from './LogRoom.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
 import SparkTrialRoom from './SparkTrialRoom.vue'
@@ -31,6 +32,7 @@ const over = ref(false)
 const itself = computed(() => learnsItself(builds.context!))
 const rooms = computed(() => [
   { id: 'log', title: 'Logs' },
+  { id: 'look', title: 'Look at a log' },
   { id: 'drive', title: 'What to drive next' },
   ...(itself.value
     ? [
@@ -99,6 +101,7 @@ onMounted(() => void solve())
     />
     <div v-else-if="itself && tab === 'beside'" class="pad"><beside-the-log /></div>
     <div v-else-if="itself && tab === 'tables'" class="pad"><learned-tables /></div>
+    <log-room v-else-if="tab === 'look' && state.at !== 'mapping'" v-model:chosen="chosen" :logs="logOptions" />
     <spark-trial-room v-else-if="tab === 'spark' && state.at !== 'mapping'" />
     <mapping-sheet
       v-else-if="state.at === 'mapping'"

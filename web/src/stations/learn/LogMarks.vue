@@ -2,8 +2,10 @@
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { feltKinds, type FeltKind, feltSays, type Moment, readingsOf, tuneInCar } from '@vectum/core'
+import { RouterLink } from 'vue-router'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import { clock } from './clock.ts'
 
 /** Moments that were marked while the log was taken: what was felt is said here, by whoever pressed. */
 const props = defineProps<{ logId: string; marks: readonly { atS: number; moment: Moment }[] }>()
@@ -14,7 +16,6 @@ const list = computed(() => {
   return props.marks.map((m) => ({ ...m, felt: told.find((r) => Math.abs((r.value.atS ?? -1) - m.atS) < SAME_S)?.value ?? null }))
 })
 const SAME_S = 0.5
-const clock = (s: number): string => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 function say(what: FeltKind, { atS, moment }: { atS: number; moment: Moment }): void {
   builds.record('learn.felt', { what, moment, tuneId: tuneInCar(builds.current!)?.id ?? null, logId: props.logId, atS })
 }
@@ -24,7 +25,7 @@ function say(what: FeltKind, { atS, moment }: { atS: number; moment: Moment }): 
   <section v-if="list.length" aria-label="Marks in this log" data-testid="log-marks">
     <h3>Marked in this log</h3>
     <div v-for="m in list" :key="m.atS" class="act">
-      <strong class="num">{{ clock(m.atS) }}</strong>
+      <router-link class="num" :to="{ query: { tab: 'look', at: m.atS.toFixed(1) } }">{{ clock(m.atS) }}</router-link>
       <span
         >{{ m.moment.rpm.toFixed(0) }} rpm<template v-if="m.moment.mapKpa !== null">{{
           `, ${settings.format(m.moment.mapKpa, 'pressure')}`

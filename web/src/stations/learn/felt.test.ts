@@ -82,6 +82,7 @@ describe('what was felt', () => {
 it('a mark in a log is given its word once', async () => {
   await openBuild({}, [felt('ping', { logId, atS: 75.2 })])
   const w = mount(LogMarks, {
+    global: { stubs: { RouterLink: { props: ['to'], template: '<a :data-at="to.query.at"><slot /></a>' } } },
     props: {
       logId,
       marks: [
@@ -92,6 +93,8 @@ it('a mark in a log is given its word once', async () => {
   })
   const [first, second] = w.findAll('.act')
   expect(first.text()).toBe('1:153100 rpm, 88 kPaPing at 3100 rpm, 88 kPa')
+  // and its clock leads to where the log can be looked at
+  expect(first.get('a').attributes('data-at')).toBe('75.0')
   await second
     .findAll('button')
     .find((b) => b.text() === 'Surge')!

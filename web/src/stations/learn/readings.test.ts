@@ -43,9 +43,9 @@ describe('the readings of a cell', () => {
 })
 
 it('the strip says which stretches were used and why the others were not, each as long as it was', () => {
-  const slots = Array.from({ length: 8 }, () => ({ low: 800, high: 2000 }))
+  const columns = Float32Array.from({ length: 16 }, (_, k) => (k % 2 ? 2000 : 800))
   const fates = ['cold', 'cold', 'used', 'used', 'used', 'moving', 'cut', 'used'] as const
-  const w = mount(TimeStrip, { props: { slots, fates, durationS: 480, label: 'Engine speed' } })
+  const w = mount(TimeStrip, { props: { columns, fates, durationS: 480, label: 'Engine speed' } })
   // 720 wide, eight slices of 90
   expect(w.findAll('rect').map((r) => [r.classes()[0], Number(r.attributes('x')), Number(r.attributes('width'))])).toEqual([
     ['cold', 0, 180],

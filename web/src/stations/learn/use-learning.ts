@@ -39,7 +39,7 @@ export interface Solved {
   with: number
   result: LearnResult
   tune: Tune | null
-  strip: { durationS: number; slots: { low: number; high: number }[]; fates: StretchFate[] } | null
+  strip: { durationS: number; columns: Float32Array; fates: (StretchFate | null)[] } | null
   /** moments marked while it was taken, s from its beginning */
   marks: { atS: number; moment: Moment }[]
   /** what each used row wanted over one of its readings */
@@ -170,6 +170,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       const result = await worker.tasks().solve(logs.toReversed(), setup, onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
       const strip = await worker.tasks().strip(logId, channels, 'rpm', 720, setup)
+      if (strip && 'refused' in strip) throw new Error(strip.refused.message)
       const marks = channels.includes('marker') ? await worker.tasks().marks(logId, channels) : []
       const readings: Solved['readings'] = async (at) => {
         const read = await worker.tasks().cell(logId, channels, setup, at)
