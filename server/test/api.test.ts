@@ -3,7 +3,7 @@ import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { FastifyInstance } from 'fastify'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { BuildAnswer, catalogue, coreErrors } from '@vectum/core'
+import { BuildAnswer, catalogue, coreErrors, type TuneDocument } from '@vectum/core'
 import { createDataSource } from '../src/db/data-source.ts'
 import { call, demoLog, newBuild, sendLog, startApp, testDatabaseUrl } from './helpers.ts'
 
@@ -213,6 +213,21 @@ describe('readings', () => {
 })
 
 describe('tunes', () => {
+  it('each version says what it changed of the one it was made of, or of the one before it', async () => {
+    const { id } = await newBuild(app, '2-rampart.json')
+    const first = (await call(app, 'POST', `/api/builds/${id}/tunes`)).json as unknown as { id: string; document: TuneDocument }
+    const { document } = first
+    const more = { ...document, parameters: { ...document.parameters, fanOnC: document.parameters.fanOnC + 1 } }
+    const ve = document.tables.ve.map((v, k) => (k === 3 ? v + 1 : v))
+    await call(app, 'POST', `/api/builds/${id}/tunes`, { document: more, origin: 'edited', parentId: first.id })
+    await call(app, 'POST', `/api/builds/${id}/tunes`, { document: { ...more, tables: { ...more.tables, ve } } })
+    await call(app, 'POST', `/api/builds/${id}/tunes`, {
+      document: { ...document, tables: { ...document.tables, ve } },
+      parentId: first.id,
+    })
+    const { tunes } = (await call(app, 'GET', `/api/builds/${id}`)).json as unknown as { tunes: { changed?: string[] }[] }
+    expect(tunes.map((t) => t.changed)).toEqual([undefined, ['parameters.fanOnC'], ['tables.ve'], ['tables.ve']])
+  })
   it('are computed from the facts, or refused naming what is missing', async () => {
     const empty = await newBuild(app)
     expect((await call(app, 'POST', `/api/builds/${empty.id}/tunes`)).json).toMatchObject({

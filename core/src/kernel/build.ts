@@ -25,6 +25,8 @@ export interface TuneSummary {
   problems: StoredProblem[]
   /** its single numbers, for what a unit asks on a display (`tune/figures.ts`); worked out like the problems */
   figures?: Readonly<Record<string, number>>
+  /** parts that differ from the version it was made of, or from the one numbered before it; left out: there is none */
+  changed?: readonly string[]
 }
 export interface LogSummary {
   id: string

@@ -2,11 +2,13 @@ import { z } from 'zod'
 import { Cause, causes } from '../diagnose/index.ts'
 import { onFuelling } from '../fuel/index.ts'
 import { feltEntries } from './felt/index.ts'
+import { oneChangeEntries } from './one-change/index.ts'
 import { METERS_AGREE_PCT } from './limits.ts'
 import { choiceField, entry, type EntryValues, quantityField, textField, yesNoField } from '../kernel/index.ts'
 
 export const learnEntries = {
   ...feltEntries,
+  ...oneChangeEntries,
   'learn.result': entry({
     title: 'A log solved',
     proof: onFuelling,

@@ -5,6 +5,7 @@ import { learningRules } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
 import { feltRules } from './felt/index.ts'
+import { oneChangeRules } from './one-change/index.ts'
 import { trialRules } from './trial/index.ts'
 
 /** Whether a log was driven with a tune: it came after the tune went into the car. An older log says nothing about it. */
@@ -21,6 +22,7 @@ export const learnRules: Rule[] = [
   ...learningRules,
   ...trialRules,
   ...feltRules,
+  ...oneChangeRules,
   {
     id: 'learn.other-car',
     check: (c) => {

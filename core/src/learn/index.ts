@@ -18,6 +18,7 @@ export {
   type ScatterOver,
 } from './look-closer.ts'
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
+export { type TestedChange, lastTest, type LastTest, reversalShown } from './one-change/index.ts'
 export { needShapeDriven, unsoundCodes } from './pattern.ts'
 export { settledNow } from './settled.ts'
 export { settleTime } from './settle-time.ts'

@@ -16,6 +16,8 @@ export {
   parameterSpecs,
   takeParts,
   tuneDifferences,
+  tunePartLabel,
+  steadyMixtureParts,
 } from './parameters.ts'
 export { type AxisName, axisSpecs, parseAxis, resample } from './resample.ts'
 export { checkRunner, runnerShare, RunnerTable } from './runner.ts'

@@ -115,7 +115,7 @@ export function tuneDifferences(have: TuneDocument, other: TuneDocument): TuneDi
   if (!same(have.axes, other.axes))
     list.push({
       id: 'axes',
-      label: 'Axes with all three tables',
+      label: tunePartLabel('axes'),
       from: `${have.axes.rpm.length} × ${have.axes.mapKpa.length}`,
       to: `${other.axes.rpm.length} × ${other.axes.mapKpa.length}, to ${other.axes.rpm.at(-1)} rpm`,
     })
@@ -136,7 +136,7 @@ export function tuneDifferences(have: TuneDocument, other: TuneDocument): TuneDi
   if (!same(have.runner, other.runner))
     list.push({
       id: 'runner',
-      label: 'VE by throttle',
+      label: tunePartLabel('runner'),
       from: have.runner ? `${have.runner.ve.length} cells` : 'none',
       to: other.runner ? `${other.runner.ve.length} cells` : 'none',
     })
@@ -150,6 +150,24 @@ export function tuneDifferences(have: TuneDocument, other: TuneDocument): TuneDi
       })
   return list
 }
+
+/** What a part of a tune is called, by its id. */
+export function tunePartLabel(id: string): string {
+  const [kind, key] = id.split('.')
+  if (kind === 'axes') return 'Axes with all three tables'
+  if (kind === 'runner') return 'VE by throttle'
+  return kind === 'tables' ? tableSpecs[key as TableName].label : parameterSpecs[key as ParameterKey].label
+}
+/** Parts that the mixture of a warm engine in steady driving hangs on. */
+export const steadyMixtureParts: ReadonlySet<string> = new Set([
+  'axes',
+  'runner',
+  'tables.ve',
+  'tables.lambdaTarget',
+  ...(Object.keys(parameterSpecs) as ParameterKey[])
+    .filter((key) => ['engine', 'injectors'].includes(parameterSpecs[key].group))
+    .map((key) => `parameters.${key}`),
+])
 
 /** The part of a tune was learned or edited here, by its provenance: set-up does not take it back unasked. */
 export const isOwnWork = (have: TuneDocument, id: string): boolean =>

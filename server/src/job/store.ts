@@ -18,6 +18,7 @@ import {
   changesBetween,
   changeSays,
   checkTune,
+  tuneDifferences,
   tuneFigures,
   evaluate,
   mergePatch,
@@ -207,9 +208,32 @@ export class BuildStore {
         this.checked.set(id, { version: build.version, problems: checkTune(tune, build), figures: tuneFigures(tune, build) })
       }
     }
+    await this.compareTunes(build.tunes)
     for (const tune of build.tunes) {
       const known = this.checked.get(tune.id)
       if (known) Object.assign(tune, { problems: known.problems, figures: known.figures })
+      const changed = this.changed.get(tune.id)
+      if (changed) tune.changed = changed
+    }
+  }
+
+  /** What each version changed of the one it was made of: neither of them ever changes. */
+  private readonly changed = new Map<string, readonly string[]>()
+  private async compareTunes(tunes: readonly TuneSummary[]): Promise<void> {
+    const pairs = tunes.flatMap((t) => {
+      const of = tunes.find((o) => (t.parentId ? o.id === t.parentId : o.number === t.number - 1))
+      return of && !this.changed.has(t.id) ? [[t.id, of.id] as const] : []
+    })
+    if (!pairs.length) return
+    const rows = await this.db.getRepository(TuneEntity).find({ select: { id: true, document: true }, where: { id: In(pairs.flat()) } })
+    const documents = new Map(rows.map((row) => [row.id, unpackTune(row.document)]))
+    for (const [id, of] of pairs) {
+      const [made, from] = [documents.get(id), documents.get(of)]
+      if (made && from)
+        this.changed.set(
+          id,
+          tuneDifferences(from, made).map((d) => d.id),
+        )
     }
   }
 

@@ -110,6 +110,7 @@ const TuneSummaryAnswer = z.object({
   inCarSince: when.nullable(),
   problems: z.array(Problem),
   figures: z.record(z.string(), z.number()).optional().describe('single numbers of the tune that a unit asks on a display'),
+  changed: z.array(z.string()).optional().describe('parts that differ from the version it was made of, or from the one numbered before it'),
 })
 export const TuneAnswer = TuneSummaryAnswer.extend({ document: TuneDocument })
 export type Tune = z.infer<typeof TuneAnswer>

@@ -14,6 +14,7 @@ import BesideTheLog from './BesideTheLog.vue'
 import DrivePlanRoom from './DrivePlanRoom.vue'
 import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
+import OneChange from './OneChange.vue'
 import PutInCar from './PutInCar.vue'
 import MendConstant from './MendConstant.vue'
 import ErrorScatter from './ErrorScatter.vue'
@@ -135,6 +136,7 @@ onMounted(() => void solve())
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>
       <felt-list />
+      <one-change />
       <p v-if="!logOptions.length && !problem" class="empty">
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>

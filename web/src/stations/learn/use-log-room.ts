@@ -7,7 +7,7 @@ import { useLogWorker } from './use-log-worker.ts'
 import type { LogColumns } from './LogScreen.vue'
 
 /** A log that stands open to be looked at: what is drawn of it comes from its worker, window by window. */
-export interface OpenLog {
+interface OpenLog {
   id: string
   durationS: number
   rows: number
