@@ -37,7 +37,7 @@ function lineOf(tunes: readonly TuneSummary[], from: TuneSummary): TuneSummary[]
  * back by a reversal.
  * @returns null: how one came from the other is not known
  */
-export function changesBetween(
+function changesBetween(
   { build, readings }: Pick<Context, 'build' | 'readings'>,
   fromId: string,
   toId: string,

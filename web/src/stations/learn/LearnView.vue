@@ -136,7 +136,6 @@ onMounted(() => void solve())
         <n-button size="small" @click="cancel">Cancel</n-button>
       </div>
       <felt-list />
-      <one-change />
       <p v-if="!logOptions.length && !problem" class="empty">
         No log yet. Drive with a passenger at the screen or read the log afterwards; steady holds of a few seconds in each cell tell most.
       </p>
@@ -145,6 +144,7 @@ onMounted(() => void solve())
         <error-scatter :solved="state.solved" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
+        <one-change />
         <mend-constant v-if="itself" :solved="state.solved" />
         <div v-if="!itself" class="accept">
           <template v-if="!state.proposed">

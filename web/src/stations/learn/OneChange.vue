@@ -15,6 +15,8 @@ const test = computed(() => {
   const last = lastTest(builds.context!)
   return last && last.moved !== 'same' && last.changes && last.changes.length > 1 ? last : null
 })
+/** the question is answered: nothing more is put back */
+const found = computed(() => shown.value?.says === 'cause')
 const waits = (what: string): boolean =>
   builds.current!.tunes.some((t) => t.name === nameOf(what) && (t.status === 'draft' || t.status === 'ready'))
 const nameOf = (what: string): string => `${test.value!.after.number} with ${what} back as in ${test.value!.before.number}`.slice(0, 120)
@@ -43,16 +45,18 @@ async function putBack(change: TestedChange): Promise<void> {
 
 <template>
   <section v-if="test" data-at="one-change" class="boxed" aria-label="Changes tested together" data-testid="one-change">
-    <h2>{{ test.changes!.length }} changes, one log: which of them?</h2>
+    <h2 v-if="shown" data-testid="reversal-shown">
+      {{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:' }[shown.says] }} {{ shown.what }},
+      {{ shown.errorsPct[2].toFixed(1) }} % rms without it.
+    </h2>
+    <h2 v-else>{{ test.changes!.length }} changes, one log: which of them?</h2>
     <p>
       Version {{ test.before.number }} left {{ test.before.errorRmsPct.toFixed(1) }} % rms, version {{ test.after.number }}
-      {{ test.after.errorRmsPct.toFixed(1) }} %. Put one back alone, drive the same roads, and bring that log.
+      {{ test.after.errorRmsPct.toFixed(1) }} %.<template v-if="!found">
+        Put one back alone, drive the same roads, and bring that log.</template
+      >
     </p>
-    <p v-if="shown" data-testid="reversal-shown">
-      <strong>{{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:' }[shown.says] }}</strong>
-      {{ shown.what }}, {{ shown.errorsPct[2].toFixed(1) }} % rms without it.
-    </p>
-    <div v-for="change in test.changes" :key="change.label" class="act">
+    <div v-for="change in found ? [] : test.changes" :key="change.label" class="act">
       <strong>{{ change.label }}</strong>
       <span v-if="test.tried.includes(change.label)" class="soft">put back and tested</span>
       <span v-else-if="!change.parts.length" class="soft">no version undoes it: look at it with your hands</span>

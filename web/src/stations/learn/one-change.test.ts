@@ -73,7 +73,13 @@ it('what was tried, what waits, and what no version undoes have no button; the a
   expect(w.findAll('button')).toHaveLength(0)
   for (const words of ['put back and tested', 'put it in the car and drive', 'look at it with your hands'])
     expect(w.text()).toContain(words)
-  expect(w.get('[data-testid="reversal-shown"]').text()).toBe('It was not this: Fuel pressure, 5.0 % rms without it.')
+  expect(w.get('[data-testid="reversal-shown"]').text().replace(/\s+/g, ' ')).toBe('It was not this: Fuel pressure, 5.0 % rms without it.')
+})
+it('once the cause is found nothing more is put back', async () => {
+  const back = madeReading('learn.reversal', { tuneId: uuid(3), ofTuneId: uuid(2), toTuneId: uuid(1), what: 'Fuel pressure' })
+  const { w } = await show([...both, version(3, { changed: changed.slice(0, 1) })], [solved(1, 2), solved(2, 5), back, solved(3, 2)])
+  expect(w.get('h2').text().replace(/\s+/g, ' ')).toBe('It was this: Fuel pressure, 2.0 % rms without it.')
+  expect(w.findAll('button')).toHaveLength(0)
 })
 it('is silent with one change, and when nothing moved', async () => {
   const one = [version(1), version(2, { changed: ['tables.ve'] })]
