@@ -32,7 +32,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const parts = said
     .trim()
     .split(
-      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|Edge and polarity by the light))/,
+      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|What the fuel for throttle steps comes to|Edge and polarity by the light))/,
     )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
@@ -46,6 +46,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const metered = part('### What a meter finds in the loom')
   const swept = part('### What two tracks show')
   const tried = part('### Where a spark trial comes to')
+  const stepped = part('### What the fuel for throttle steps comes to')
   const intro = first.match(/^Seeds from.*$/m)?.[0] ?? ''
   // the section has its heading, and the seeds stand in the table's own words
   const bare = (said) => said.replace(/^###.*\n+/, '').replace(/\n(?=Seeds from)[\s\S]*$/, '')
@@ -59,6 +60,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
   if (tried) put('trial', `${intro}\n\n${tried}`, learn)
+  if (stepped) put('steps', `${intro}\n\n${stepped}`, learn)
   if (idled) put('idle', bare(idled), join(root, 'docs/idle.md'))
   if (light) put('light', bare(light), spark)
   if (scope) put('scope', bare(scope), spark)

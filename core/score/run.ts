@@ -25,12 +25,13 @@ import {
   settleCars,
   trulySettledAt,
 } from './settled.ts'
+import { scoreSteps, type StepsOutcome, stepsTable } from './steps.ts'
 import { scoreTrial, trialCars, type TrialOutcome, trialTable } from './trial.ts'
 import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked } from './start.ts'
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -50,6 +51,7 @@ const SEEDS = {
   idle: 3,
   soundIdle: 37,
   trial: 50,
+  steps: 50,
 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
@@ -63,6 +65,7 @@ type Job =
   | { kind: 'idle'; car: number; seed: number; trial: number | null }
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
   | { kind: 'trial'; car: number; seed: number }
+  | { kind: 'steps'; car: number; seed: number }
 type Done = {
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
@@ -72,6 +75,7 @@ type Done = {
   driven?: DrivenOutcome
   idle?: IdleOutcome
   trial?: TrialOutcome
+  steps?: StepsOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -90,6 +94,7 @@ function work(job: Job): Done {
   }
   if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
   if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
+  if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'diagnose') {
     const { first } = job
@@ -392,6 +397,7 @@ if (isMainThread) {
       ...seeds(count(SEEDS.idle)).flatMap((seed) => [...idleTrials.keys()].map((trial) => ({ kind: 'idle', car, seed, trial }) as const)),
     ]),
     ...trialCars.flatMap((_, car) => seeds(count(SEEDS.trial)).map((seed) => ({ kind: 'trial', car, seed }) as const)),
+    ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.steps)).map((seed) => ({ kind: 'steps', car, seed }) as const)),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -422,6 +428,7 @@ if (isMainThread) {
     )
   if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
   if (wanted('trial')) console.log(`\n${trialTable(done.flatMap((d) => d.trial ?? []))}\n`)
+  if (wanted('steps')) console.log(`\n${stepsTable(done.flatMap((d) => d.steps ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
   const mine = workerData as Job[]

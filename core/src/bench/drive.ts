@@ -82,6 +82,8 @@ export interface DriveLeg {
   mapKpa?: number
   /** the foot stands still at this throttle, %, until the speed is reached */
   throttlePct?: number
+  /** the foot opens by so much from where it is, %, and stands still there until the speed is reached */
+  opensPct?: number
   /** it ends once the speed is reached in the gear, or the engine is warm */
   until?: 'there' | 'warm'
 }
@@ -160,6 +162,25 @@ export function everydayDrive(minutes: number, seed: number, topKmh = 110): Driv
     left -= leg.seconds
   }
   return [...legs, { seconds: 25, kmh: 0, slope: 0 }]
+}
+
+/** Speeds that a drive of steps is held at, km/h, and what the foot opens by, %. */
+const STEPPED_KMH = [50, 65]
+const OPENS_PCT = [16, 28]
+const STEADY_S = 9
+const OPEN_S = 2.6
+/** Openings of the throttle from a steady speed, each held and let go again, on a warm engine: what the fuel for them is judged by. */
+export function stepDrive(steps: number): DriveLeg[] {
+  const legs: DriveLeg[] = [
+    { seconds: 20, kmh: 0, slope: 0 },
+    { seconds: 600, kmh: 70, slope: 0, until: 'warm' },
+  ]
+  for (let k = 0; k < steps; k++)
+    legs.push(
+      { seconds: STEADY_S, kmh: STEPPED_KMH[k % 2], slope: 0, gear: 3 },
+      { seconds: OPEN_S, kmh: 250, slope: 0, gear: 3, opensPct: OPENS_PCT[(k >> 1) % 2] },
+    )
+  return [...legs, { seconds: STEADY_S, kmh: 0, slope: 0 }]
 }
 
 const FRAME_S = 0.05
@@ -278,7 +299,8 @@ export function benchDrive(
       : onFoot(leg)
         ? rising === speed >= leg.kmh / 3.6
         : leg.until === 'there' && Math.abs(speed - leg.kmh / 3.6) < THERE_M_S && (leg.gear === undefined || gear === leg.gear - 1)
-  for (const leg of legs) {
+  for (const called of legs) {
+    const leg = called.opensPct === undefined ? called : { ...called, throttlePct: Math.min(100, foot + called.opensPct) }
     const wanted = leg.kmh / 3.6
     const rising = wanted >= speed
     // who is called a speed looks at the needle and presses until it is there

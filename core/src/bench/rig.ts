@@ -229,6 +229,11 @@ export class Bench {
     if (this.steps % this.tickSteps === 0) this.settle(UNIT_TICK_S)
   }
 
+  /** Fuel for its air of the charge that leaves now, over stoichiometric: what no sensor tells so soon, for holding a verdict against. */
+  get chargePhi(): number {
+    return this.crank.portPhi
+  }
+
   private chargeK(): number {
     const { heat, car } = this
     const airC = heat.intakeC + this.riseK

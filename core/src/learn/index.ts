@@ -20,6 +20,7 @@ export {
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
 export { type TestedChange, lastTest, type LastTest, reversalShown } from './one-change/index.ts'
 export { needShapeDriven, unsoundCodes } from './pattern.ts'
+export { applySteps, judgeSteps, LEAST_STEPS, type StepsJudged } from './steps/index.ts'
 export { settledNow } from './settled.ts'
 export { settleTime } from './settle-time.ts'
 export { averagingGapPct } from './grid-fit.ts'

@@ -9,6 +9,7 @@ import {
   columnsToLog,
   driveByPlan,
   everydayDrive,
+  stepDrive,
   headerFingerprint,
   joinLogs,
   joinParts,
@@ -131,8 +132,8 @@ export interface DriveTask {
   tune: TuneDocument
   /** what the unit had learned before, on its own cells, % */
   learned?: readonly number[]
-  /** town, road and hills for so long, or a plan of what is missing */
-  by: { minutes: number; seed: number } | { last: LastLog | null }
+  /** town, road and hills for so long, openings of the throttle, or a plan of what is missing */
+  by: { minutes: number; seed: number } | { steps: number } | { last: LastLog | null }
 }
 export interface DriveResult {
   rows: number
@@ -301,7 +302,9 @@ export async function drive({ build, tune, learned: before, by }: DriveTask): Pr
   const { timeS, channels, distanceKm, stalls, learned } =
     'minutes' in by
       ? benchDrive(build, tune, everydayDrive(by.minutes, by.seed), { learned: before })
-      : driveByPlan(build, tune, await knownOf(by.last), before)
+      : 'steps' in by
+        ? benchDrive(build, tune, stepDrive(by.steps), { learned: before })
+        : driveByPlan(build, tune, await knownOf(by.last), before)
   const columns = await packLog({ timeS, channels })
   const held = {
     rpm: [...learned.rpm],

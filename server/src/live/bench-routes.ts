@@ -29,6 +29,7 @@ import { LogStore } from '../logfile/store.ts'
 
 const Drive = z.union([
   z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven over town, road and hills, min') }),
+  z.strictObject({ steps: z.int().min(5).max(40).describe('openings of the throttle from a steady speed, warm') }),
   z.strictObject({ byPlan: z.literal(true).describe('by the plan of what is missing, as long as it takes') }),
 ])
 
@@ -72,11 +73,14 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           by:
             'minutes' in body
               ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
-              : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
+              : 'steps' in body
+                ? { steps: body.steps }
+                : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
         },
         gone(reply),
       )
-      const name = `Bench drive ${'minutes' in body ? `${body.minutes} min` : 'by plan'}, tune ${tune.number}`
+      const how = 'minutes' in body ? `drive ${body.minutes} min` : 'steps' in body ? `${body.steps} throttle steps` : 'drive by plan'
+      const name = `Bench ${how}, tune ${tune.number}`
       const logId = await LogStore.add(
         store,
         id,

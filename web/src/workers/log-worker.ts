@@ -9,6 +9,7 @@ import {
   CoreError,
   headerFingerprint,
   joinLogs,
+  judgeSteps,
   logRow,
   judgedRows,
   marksIn,
@@ -160,6 +161,11 @@ const tasks = {
   async scatter(id: string, channels: string[], setup: LearnSetup, over: ScatterOver) {
     const of = await load(id, channels)
     return refusing(() => scatterOf(of.log, judgedIn(of, setup), over))
+  },
+  /** What the fuel for an opening throttle does, from the steps in a log. */
+  async steps(id: string, channels: string[]) {
+    const { log } = await load(id, channels)
+    return judgeSteps(log)
   },
   /** The starts in a log, each with its score. */
   async starts(id: string, channels: string[]) {

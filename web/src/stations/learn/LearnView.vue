@@ -24,6 +24,7 @@ import LogRoom from './LogRoom.vue'
 import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
 import SparkTrialRoom from './SparkTrialRoom.vue'
+import ThrottleSteps from './ThrottleSteps.vue'
 import { useLearning } from './use-learning.ts'
 
 const builds = useBuild()
@@ -65,6 +66,7 @@ const logOptions = computed(() =>
     .current!.logs.toReversed()
     .map((l) => ({ value: l.id, label: `${l.name}, ${(l.durationS / 60).toFixed(0)} min${l.source === 'bench' ? ', bench' : ''}` })),
 )
+const logName = computed(() => builds.current!.logs.find((l) => l.id === chosen.value)?.name ?? 'a log')
 const tuneOptions = computed(() => builds.current!.tunes.toReversed().map((t) => ({ value: t.id, label: `${t.number}  ${t.name}` })))
 const busy = computed(() => state.value.at === 'driving' || state.value.at === 'solving')
 function drop(event: DragEvent): void {
@@ -142,6 +144,7 @@ onMounted(() => void solve())
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
         <error-scatter :solved="state.solved" />
+        <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ steps: $event })" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
         <one-change />

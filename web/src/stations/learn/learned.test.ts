@@ -176,6 +176,7 @@ describe('a constant mended', () => {
           logId,
           with: 0,
           tune,
+          steps: async () => Promise.reject(new Error('not asked')),
           strip: null,
           marks: [],
           channels: [],

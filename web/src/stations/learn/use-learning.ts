@@ -21,6 +21,7 @@ import {
   type LogMapping,
   type LogPreview,
   PIECE_BYTES,
+  type StepsJudged,
   suspectOf,
   type Tune,
   TuneAnswer,
@@ -45,6 +46,8 @@ export interface Solved {
   /** what each used row wanted over one of its readings */
   scatter: (over: ScatterOver) => Promise<Scatter | null>
   channels: readonly string[]
+  /** what the fuel for an opening throttle does */
+  steps: () => Promise<StepsJudged>
   /** the readings that a cell was solved from, of the log that was asked about */
   readings: (at: { i: number; j: number; by: 'pressure' | 'throttle' }) => Promise<CellReadings | null>
 }
@@ -142,7 +145,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     problem.value ??= said
   }
 
-  async function driveBench(body: { minutes: number } | { byPlan: true }): Promise<void> {
+  async function driveBench(body: { minutes: number } | { steps: number } | { byPlan: true }): Promise<void> {
     state.value = { at: 'driving' }
     await trying(async () => {
       const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body })
@@ -184,7 +187,18 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
       if (state.value.at !== 'solving' || chosen.value !== logId) return
       state.value = {
         at: 'solved',
-        solved: { logId, with: together.length - 1, result, tune, strip, marks, readings, scatter, channels },
+        solved: {
+          logId,
+          with: together.length - 1,
+          result,
+          tune,
+          strip,
+          marks,
+          readings,
+          scatter,
+          channels,
+          steps: () => worker.tasks().steps(logId, channels),
+        },
         proposed: null,
         accepting: false,
       }

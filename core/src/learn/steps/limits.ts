@@ -1,0 +1,21 @@
+/** A step: the throttle opens by so much within so long, after so long at rest. Own figures. */
+export const STEP_OPENS_PCT = 8
+export const STEP_WITHIN_S = 0.5
+export const STILL_BEFORE_S = 1
+export const STILL_WITHIN_PCT = 1.5
+/** and it stays open for so long, by so much of what it opened */
+export const HELD_S = 2
+export const HELD_SHARE = 0.6
+/** Warm from here on: colder the walls hold more. */
+export const STEP_WARM_C = 70
+/** So many alike make a mean that can be acted on; it is known to so much, %·s, or nothing is said. */
+export const LEAST_STEPS = 5
+export const KNOWN_TO_PCT_S = 1.5
+/** Under this nobody feels it: 10 % lean for a fifth of a second. Own figure. */
+export const RIGHT_PCT_S = 2
+/** The fuel for a step changes by no more than this in one pass, as a factor. */
+export const MOST_TIMES = 2
+/** A tune holds no more fuel than this for a throttle or a pressure that moves by 100 in a second, %. */
+export const ACCEL_MOST_PCT = 400
+/** The map lacks alike before and after a step, within so much, %: else its own error is most of what a step shows, and it is learned first. Own figure. */
+export const MAP_APART_PCT = 4

@@ -1,0 +1,164 @@
+import { describe, expect, it } from 'vitest'
+import { computeBaseTune } from '../../tune/index.ts'
+import { soundBuild } from '../../judge/made-up.fixture.ts'
+import { applySteps, judgeSteps, stepsIn } from './steps.ts'
+
+interface Made {
+  steps?: number
+  opensPct?: number
+  withinS?: number
+  heldS?: number
+  /** % of fuel missing at a time after the foot moved, for the step of that number */
+  missing?: (sinceS: number, step: number) => number
+  throttle?: (t: number, sinceS: number) => number
+  given?: number | null
+  coolantC?: number
+  fuelCut?: (sinceS: number) => number
+  correctionPct?: (sinceS: number) => number
+}
+/** Twenty rows a second, a step each six seconds from 3 s on, from 15 %. */
+function made({ steps = 6, opensPct = 20, withinS = 0.3, heldS = 2.5, missing = () => 0, throttle = () => 0, ...more }: Made = {}) {
+  const n = steps * 120 + 80
+  const time = Array.from({ length: n }, (_, i) => i / 20)
+  const since = (t: number) => (t < 3 ? t - 3 : ((t - 3) % 6) + 0)
+  const number = (t: number) => Math.floor((t - 3) / 6)
+  const open = (t: number) => {
+    const s = since(t)
+    return t < 3 || number(t) >= steps || s > heldS ? 0 : Math.min(1, s / withinS)
+  }
+  const column = (of: (t: number) => number) => Float32Array.from(time, of)
+  const { given = null, coolantC = 85, fuelCut, correctionPct } = more
+  return {
+    timeS: Float64Array.from(time),
+    channels: {
+      throttlePct: column((t) => 15 + opensPct * open(t) + throttle(t, since(t))),
+      lambda: column((t) => 1 / (1 - missing(since(t), number(t)) / 100)),
+      lambdaTarget: column(() => 1),
+      coolantC: column(() => coolantC),
+      ...(given === null ? {} : { enrichmentPct: column((t) => (t >= 3 && since(t) < 0.5 ? given : 0)) }),
+      ...(fuelCut ? { fuelCut: column((t) => fuelCut(since(t))) } : {}),
+      ...(correctionPct ? { correctionPct: column((t) => correctionPct(since(t))) } : {}),
+    },
+  }
+}
+/** so much missing from 0.3 to 0.8 s: half a second */
+const lean = (pct: number) => (s: number) => (s >= 0.3 && s < 0.8 ? pct : 0)
+
+describe('what is a step', () => {
+  it.each([
+    ['six of them', {}, 6],
+    ['opened by 8 %', { opensPct: 8.1 }, 6],
+    ['opened by less', { opensPct: 7.9 }, 0],
+    ['opened within half a second', { withinS: 0.5 }, 6],
+    ['opened slowly: 5 % in half a second', { withinS: 2 }, 0],
+    ['held for two seconds', { heldS: 2.05 }, 6],
+    ['let go after one and a half', { heldS: 1.5 }, 0],
+    ['a foot that moved by 1.4 % before', { throttle: (_: number, s: number) => (s > 5.3 && s < 5.7 ? 1.4 : 0) }, 6],
+    ['a foot that moved by 1.6 % before', { throttle: (_: number, s: number) => (s > 5.3 && s < 5.7 ? 1.6 : 0) }, 1],
+    ['fuel was cut before', { fuelCut: (s: number) => (s > 5.2 ? 1 : 0) }, 1],
+    ['fuel was cut in it', { fuelCut: (s: number) => (s > 0.8 && s < 1 ? 1 : 0) }, 0],
+  ] as [string, Made, number][])('%s', (_, log, steps) => expect(stepsIn(made(log))).toHaveLength(steps))
+  it('of a log without throttle or lambda there is none', () => {
+    const { timeS, channels } = made()
+    expect(stepsIn({ timeS, channels: { lambda: channels.lambda } })).toEqual([])
+    expect(stepsIn({ timeS, channels: { throttlePct: channels.throttlePct } })).toEqual([])
+  })
+  it('each with its moment, its size and what was given: 20 % over half a second are 10 %·s', () => {
+    const [first, second] = stepsIn(made({ given: 20 }))
+    expect(first).toMatchObject({ atS: expect.closeTo(3, 1), opensPct: expect.closeTo(20, 4), coolantC: 85 })
+    expect(second.atS - first.atS).toBeCloseTo(6, 6)
+    expect(first.givenPctS).toBeGreaterThan(9)
+    expect(first.givenPctS).toBeLessThan(11)
+  })
+})
+
+describe('what was missing', () => {
+  it('8 % for half a second are 4 %·s, first and rest apart at 0.6 s', () => {
+    const [step] = stepsIn(made({ missing: lean(8) }))
+    expect(step.missingPctS).toBeCloseTo(4, 0)
+    expect(step.firstPctS).toBeGreaterThan(2)
+    expect(step.restPctS).toBeGreaterThan(1)
+    expect(step).toMatchObject({ peakPct: expect.closeTo(8, 3), peakAtS: expect.closeTo(0.35, 1) })
+  })
+  it('an error of the map before or after is none of the step', () => {
+    const map = (s: number) => (s < 0.25 || s >= 3 ? 3 : -0.5)
+    expect(Math.abs(judgeSteps(made({ missing: map })).missingPctS)).toBeLessThan(0.4)
+  })
+  it('what the loop adds counts as missing', () => expect(judgeSteps(made({ correctionPct: lean(8) })).missingPctS).toBeCloseTo(4, 0))
+})
+
+describe('what is said', () => {
+  const said = (log: Made) => judgeSteps(made(log))
+  // 2 %·s is felt: 4.3 % for half a second is over it, 3.7 % under
+  it.each([
+    [{ missing: lean(3.6) }, 'right'],
+    [{ missing: lean(4.6) }, 'lean'],
+    [{ missing: lean(-3.6) }, 'right'],
+    [{ missing: lean(-4.6) }, 'rich'],
+    [{ missing: lean(8), steps: 4 }, 'too-few'],
+    [{ missing: lean(8), steps: 5 }, 'lean'],
+    [{ missing: lean(8), coolantC: 69 }, 'too-few'],
+    [{ missing: lean(8), coolantC: 70 }, 'lean'],
+  ] as [Made, string][])('%j: %s', (log, says) => expect(said(log).says).toBe(says))
+  // before and after alike within 4 %, or the map is what a step shows
+  it.each([
+    [3.9, 'right', 0],
+    [4.1, 'map-first', 6],
+    [-3.9, 'right', 0],
+    [-4.1, 'map-first', 6],
+  ])('the map lacks %f %% more after the step than before: %s', (apart, says, offMapSteps) =>
+    expect(said({ missing: (s) => (s >= 0.25 && s < 3 ? apart : 0) })).toMatchObject({ says, offMapSteps }),
+  )
+  it('steps that scatter by 5 %·s are not known to 1.5: unsure, unless it stands out; cold ones are counted apart', () => {
+    // +1 more and 1 less than the mean, by turns: 10 % over half a second is 5 %·s, over the root of five 2.4
+    const scatter = (about: number) => (s: number, k: number) => lean(about + (k % 2 ? 10 : -10))(s)
+    const judged = said({ missing: scatter(4), steps: 6 })
+    expect(judged).toMatchObject({ says: 'unsure', times: null })
+    expect(judged.errorPctS).toBeGreaterThan(1.5)
+    expect(said({ missing: scatter(24), steps: 6 }).says).toBe('lean')
+    expect(said({ coolantC: 40 })).toMatchObject({ coldSteps: 6, steps: [], curve: [] })
+  })
+  it('fuel that is wanted is what was given and what is missing: 10 and 4 %·s are 1.4 times', () =>
+    expect(said({ missing: lean(8), given: 20 }).times).toBeCloseTo(1.4, 1))
+  it('no more than twice or half in one pass; nothing where it is right, or where nobody tells what was given', () => {
+    expect(said({ missing: lean(40), given: 20 }).times).toBe(2)
+    expect(said({ missing: lean(-30), given: 20 }).times).toBe(0.5)
+    expect(said({ given: 20 }).times).toBeNull()
+    expect(said({ missing: lean(8) })).toMatchObject({ says: 'lean', times: null })
+  })
+  it('lean first and rich then is fuel that lasts too long; the other way round it is too short', () => {
+    const two = (first: number, then: number) => (s: number) => (s >= 0.1 && s < 0.6 ? first : s >= 0.6 && s < 1.1 ? then : 0)
+    expect(said({ missing: two(8, -6) }).shape).toBe('lean-then-rich')
+    expect(said({ missing: two(-8, 6) }).shape).toBe('rich-then-lean')
+    expect(said({ missing: two(8, 6) }).shape).toBe('even')
+    expect(said({ missing: two(8, -3) }).shape).toBe('even')
+  })
+  it('the mean of the steps can be drawn: nothing before the foot, 8 % after it', () => {
+    const { curve } = said({ missing: lean(8), given: 20 })
+    const at = (s: number) => curve.reduce((a, p) => (Math.abs(p.atS - s) < Math.abs(a.atS - s) ? p : a))
+    expect(at(-0.25).missingPct).toBeCloseTo(0, 6)
+    expect(at(0.55)).toMatchObject({ missingPct: expect.closeTo(8, 3) })
+    expect(at(0.25).givenPct).toBeCloseTo(20, 3)
+    expect(curve[0].atS).toBeCloseTo(-0.45, 6)
+  })
+})
+
+describe('a version with what is wanted', () => {
+  const tune = computeBaseTune(soundBuild().facts, soundBuild().choices)
+  it('throttle and pressure alike, the rest as it is, with where it comes from', () => {
+    const next = applySteps(tune, 1.4, 'learned from 8 throttle steps')!
+    expect(next.parameters.accelPctPer100).toBeCloseTo(1.4 * tune.parameters.accelPctPer100, 6)
+    expect(next.parameters.accelMapPctPer100).toBeCloseTo(1.4 * tune.parameters.accelMapPctPer100, 6)
+    expect(next.provenance.accelPctPer100).toBe('learned from 8 throttle steps')
+    expect({ ...next.parameters, accelPctPer100: 0, accelMapPctPer100: 0 }).toEqual({
+      ...tune.parameters,
+      accelPctPer100: 0,
+      accelMapPctPer100: 0,
+    })
+  })
+  it('no more than a tune holds, and no version that changes nothing', () => {
+    const most = { ...tune, parameters: { ...tune.parameters, accelPctPer100: 300 } }
+    expect(applySteps(most, 2, '')!.parameters.accelPctPer100).toBe(400)
+    expect(applySteps(tune, 1.0001, '')).toBeNull()
+  })
+})

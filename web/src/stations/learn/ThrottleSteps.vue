@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { NButton, useMessage } from 'naive-ui'
+import { v4 as uuid } from 'uuid'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { applySteps, LEAST_STEPS, type StepsJudged, TuneAnswer } from '@vectum/core'
+import { api } from '../../api/client.ts'
+import { useBuild } from '../../stores/build.ts'
+import type { Solved } from './use-learning.ts'
+
+/** What the fuel for an opening throttle does: missing or too much over each step of a still foot, and a version with as much as is wanted. */
+const props = defineProps<{ solved: Pick<Solved, 'logId' | 'steps' | 'tune'>; logName: string; fits: boolean; busy: boolean }>()
+const emit = defineEmits<{ drive: [steps: number] }>()
+const STEPS_ASKED = 12
+const builds = useBuild()
+const message = useMessage()
+const judged = shallowRef<StepsJudged | null>(null)
+const problem = ref<string | null>(null)
+watch(
+  () => props.solved.logId,
+  async (id) => {
+    judged.value = null
+    const answer = await props.solved.steps()
+    if (id === props.solved.logId) judged.value = answer
+  },
+  { immediate: true },
+)
+const rehearsing = computed(() => builds.view === 'rehearsal')
+const says: Record<StepsJudged['says'], string> = {
+  'too-few': 'Too few openings to tell',
+  'map-first': 'The map comes first',
+  unsure: 'They scatter too much to tell',
+  right: 'As much as is wanted',
+  lean: 'It goes lean as the throttle opens',
+  rich: 'It goes rich as the throttle opens',
+}
+const next = computed(() => {
+  const { tune } = props.solved
+  const times = judged.value?.times
+  return tune && times && props.fits
+    ? applySteps(tune.document, times, `learned from ${judged.value!.steps.length} throttle steps of ${props.logName}`)
+    : null
+})
+const storing = ref(false)
+async function store(): Promise<void> {
+  storing.value = true
+  problem.value = null
+  try {
+    const body = { id: uuid(), name: 'Fuel for throttle steps', origin: 'edited', parentId: props.solved.tune!.id, document: next.value }
+    const made = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, { method: 'POST', body })
+    await builds.reload()
+    message.success(`Version ${made.number} stored. Drive the same steps on it.`)
+  } catch (e) {
+    problem.value = (e as Error).message
+  } finally {
+    storing.value = false
+  }
+}
+const W = 720
+const H = 180
+const FOOT = 26
+const curve = computed(() => judged.value?.curve ?? [])
+const most = computed(() => Math.max(10, ...curve.value.flatMap((p) => [Math.abs(p.missingPct), p.givenPct ?? 0])))
+const x = (s: number): number => 56 + ((s + 0.5) / 2.5) * (W - 68)
+const y = (pct: number): number => (H - FOOT) / 2 - (pct / most.value) * ((H - FOOT) / 2 - 10)
+const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
+  curve.value.flatMap((p) => (of(p) === null ? [] : [`${x(p.atS).toFixed(1)},${y(of(p)!).toFixed(1)}`])).join(' ')
+</script>
+
+<template>
+  <details v-if="judged" data-testid="throttle-steps" :open="judged.says === 'lean' || judged.says === 'rich'">
+    <summary>
+      <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
+      <span class="soft">{{ judged.steps.length }} {{ judged.steps.length === 1 ? 'step' : 'steps' }} of a warm engine</span>
+    </summary>
+    <p v-if="judged.says === 'map-first'" data-testid="steps-said">
+      Over {{ judged.offMapSteps }} openings the map itself goes from one error to another: learn it first, then drive steps.
+    </p>
+    <p v-else-if="judged.says !== 'too-few'" data-testid="steps-said">
+      On the mean {{ Math.abs(judged.missingPctS).toFixed(1) }} ± {{ judged.errorPctS.toFixed(1) }} %·s of fuel
+      {{ judged.missingPctS > 0 ? 'are missing' : 'are too much' }} over a step, beyond what the map lacks before and after it.
+      <template v-if="judged.shape === 'lean-then-rich'">It is lean first and rich then: more, for a shorter time.</template>
+      <template v-else-if="judged.shape === 'rich-then-lean'">It is rich first and lean then: less, for a longer time.</template>
+    </p>
+    <p v-if="judged.says === 'too-few' || judged.says === 'unsure'">
+      Warm, on a straight and empty road, in third: hold a steady speed for five seconds, open by a fifth or more in a third of a second,
+      keep it there for two seconds, and let go. Ten times, not under {{ LEAST_STEPS }}. A passenger counts.
+    </p>
+    <figure v-if="judged.steps.length >= LEAST_STEPS">
+      <svg
+        :viewBox="`0 0 ${W} ${H}`"
+        role="img"
+        :aria-label="`Fuel missing over ${judged.steps.length} steps, and what was given for them`"
+      >
+        <line :x1="56" :x2="W - 12" :y1="y(0)" :y2="y(0)" class="zero" />
+        <line :x1="x(0)" :x2="x(0)" :y1="6" :y2="H - FOOT" class="zero" />
+        <text v-for="s in [1, 0, -1]" :key="s" :x="48" :y="y(s * most) + 6" text-anchor="end">{{ (s * most).toFixed(0) }} %</text>
+        <text v-for="s in [0, 1, 2]" :key="`t${s}`" :x="x(s)" :y="H - 6" text-anchor="middle">{{ s }} s</text>
+        <polyline :points="line((p) => p.givenPct)" class="given" />
+        <polyline :points="line((p) => p.missingPct)" />
+      </svg>
+      <figcaption>Mean of the steps from where the foot moves: fuel missing (line), fuel given for the step (dashed).</figcaption>
+    </figure>
+    <div class="act">
+      <template v-if="next">
+        <n-button type="primary" size="large" :loading="storing" data-testid="steps-accept" @click="store"
+          >A version with {{ next.parameters.accelPctPer100 }} % for {{ solved.tune!.document.parameters.accelPctPer100 }} %</n-button
+        >
+        <span class="soft">for a throttle of 100 %/s; by pressure alike</span>
+      </template>
+      <span v-else-if="(judged.says === 'lean' || judged.says === 'rich') && judged.times === null" class="soft"
+        >The log does not tell what was given for a step: change it by a fifth, and drive the same steps.</span
+      >
+      <n-button v-if="rehearsing" dashed size="large" :disabled="busy" data-testid="bench-steps" @click="emit('drive', STEPS_ASKED)"
+        >Bench: {{ STEPS_ASKED }} throttle steps</n-button
+      >
+      <span v-if="problem" class="stop" role="alert">{{ problem }}</span>
+    </div>
+  </details>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+}
+.zero {
+  stroke: var(--soft);
+}
+polyline {
+  fill: none;
+  stroke: var(--data);
+  stroke-width: 4;
+}
+.given {
+  stroke: var(--soft);
+  stroke-width: 2;
+  stroke-dasharray: 6 5;
+}
+</style>
