@@ -163,9 +163,9 @@ const tasks = {
     return refusing(() => scatterOf(of.log, judgedIn(of, setup), over))
   },
   /** What the fuel for an opening throttle does, from the steps in a log. */
-  async steps(id: string, channels: string[]) {
-    const { log } = await load(id, channels)
-    return judgeSteps(log)
+  async steps(id: string, channels: string[], setup: LearnSetup) {
+    const of = await load(id, channels)
+    return judgeSteps(of.log, judgedIn(of, setup).causeMapKpa)
   },
   /** The starts in a log, each with its score. */
   async starts(id: string, channels: string[]) {

@@ -197,7 +197,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           readings,
           scatter,
           channels,
-          steps: () => worker.tasks().steps(logId, channels),
+          steps: () => worker.tasks().steps(logId, channels, setup),
         },
         proposed: null,
         accepting: false,

@@ -1,0 +1,92 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { NMessageProvider } from 'naive-ui'
+import { afterEach, expect, it, vi } from 'vitest'
+import { defineComponent, h } from 'vue'
+import { computeBaseTune, type StepsJudged, type TuneDocument } from '@vectum/core'
+import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
+import { useBuild } from '../../stores/build.ts'
+import { openBuild } from '../../testing/open-build.fixture.ts'
+import ThrottleSteps from './ThrottleSteps.vue'
+import type { Solved } from './use-learning.ts'
+
+const document = computeBaseTune(soundBuild().facts, soundBuild().choices)
+const tuneId = '00000000-0000-4000-8000-000000000001'
+const tune = { id: tuneId, number: 1, document } as unknown as Solved['tune']
+const step = { atS: 3, opensPct: 20, coolantC: 85 } as StepsJudged['steps'][number]
+const judged = (more: Partial<StepsJudged>): StepsJudged => ({
+  ...{ steps: Array.from({ length: 7 }, () => step), coldSteps: 0, offMapSteps: 0, says: 'lean', missingPctS: 4.24, errorPctS: 0.5 },
+  ...{ times: 1.5, shape: 'even', curve: [{ atS: 0.05, missingPct: 8, givenPct: 20 }] },
+  ...more,
+})
+async function show(steps: StepsJudged, { fits = true, status = 201 } = {}) {
+  await openBuild()
+  const posted: { document: TuneDocument; parentId: string; origin: string }[] = []
+  const around = fetch
+  vi.stubGlobal('fetch', async (url: string, options: RequestInit = {}) => {
+    if (options.method !== 'POST' || !String(url).endsWith('/tunes')) return around(url, options)
+    posted.push(JSON.parse(String(options.body)) as (typeof posted)[number])
+    const made = {
+      ...{ id: tuneId, number: 2, name: 'x', status: 'draft', origin: 'edited', parentId: tuneId, logId: null },
+      createdBy: 'Ada',
+    }
+    const body =
+      status === 201 ? { ...made, createdAt: '2026-01-01T00:00:00Z', inCarSince: null, problems: [], document } : { detail: 'It is full.' }
+    return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
+  })
+  const drives: number[] = []
+  const props = {
+    solved: { logId: 'a', steps: async () => steps, tune },
+    logName: 'road.csv',
+    fits,
+    busy: false,
+    onDrive: (n: number) => drives.push(n),
+  }
+  const w = mount(defineComponent(() => () => h(NMessageProvider, () => h(ThrottleSteps, props))))
+  await flushPromises()
+  return { w, posted, drives }
+}
+afterEach(() => vi.unstubAllGlobals())
+
+it('says what is missing in %·s, and makes the version that gives it', async () => {
+  const { w, posted } = await show(judged({}))
+  expect(w.get('[data-testid="steps-said"]').text().replace(/\s+/g, ' ')).toContain(
+    'On the mean 4.2 ± 0.5 %·s of fuel are missing over a step',
+  )
+  const { accelPctPer100 } = document.parameters
+  expect(w.get('[data-testid="steps-accept"]').text()).toBe(`A version with ${1.5 * accelPctPer100} % for ${accelPctPer100} %`)
+  await w.get('[data-testid="steps-accept"]').trigger('click')
+  await flushPromises()
+  expect(posted[0]).toMatchObject({ parentId: tuneId, origin: 'edited' })
+  expect(posted[0].document.parameters.accelPctPer100).toBe(1.5 * accelPctPer100)
+  expect(posted[0].document.provenance.accelPctPer100).toBe('learned from 7 throttle steps of road.csv')
+})
+it('what could not be stored is said', async () => {
+  const { w } = await show(judged({}), { status: 503 })
+  await w.get('[data-testid="steps-accept"]').trigger('click')
+  await flushPromises()
+  expect(w.get('[role="alert"]').text()).toContain('It is full.')
+})
+it.each([
+  [{ says: 'too-few', steps: [step], times: null }, 'hold a steady speed for five seconds'],
+  [{ says: 'unsure', times: null }, 'scatter too much to tell'],
+  [
+    { says: 'map-first', steps: [], offMapSteps: 6, times: null },
+    'Over 6 openings the map itself goes from one error to another: learn it first',
+  ],
+  [{ says: 'right', missingPctS: -0.4, times: null }, 'As much as is wanted'],
+  [{ says: 'rich', missingPctS: -4, times: 0.6, shape: 'rich-then-lean' }, 'It is rich first and lean then: less, for a longer time.'],
+  [{ times: null }, 'The log does not tell what was given for a step: change it by a fifth'],
+] as [Partial<StepsJudged>, string][])('%j: %s', async (more, words) => {
+  const { w } = await show(judged(more))
+  expect(w.text().replace(/\s+/g, ' ')).toContain(words)
+  expect(w.find('[data-testid="steps-accept"]').exists()).toBe(more.says === 'rich')
+})
+it('a log of another tune changes nothing; the bench drives steps in rehearsal alone', async () => {
+  const { w, drives } = await show(judged({}), { fits: false })
+  expect(w.find('[data-testid="steps-accept"]').exists()).toBe(false)
+  expect(w.find('[data-testid="bench-steps"]').exists()).toBe(false)
+  useBuild().view = 'rehearsal'
+  await flushPromises()
+  await w.get('[data-testid="bench-steps"]').trigger('click')
+  expect(drives).toEqual([12])
+})
