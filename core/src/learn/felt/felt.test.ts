@@ -78,7 +78,7 @@ describe('where it leads', () => {
   it('a stumble after a step that goes lean wants more fuel for acceleration, one that goes rich less: 8 % is a step, 7.9 is none', () => {
     expect(lead('stumble', { stepPct: 8, leanLambda: 0.061 })).toMatchObject({
       test: expect.stringContaining('More fuel for acceleration'),
-      where: { station: 'tune', part: 'parameters', field: 'accelPctPer100' },
+      where: { station: 'learn', part: 'log', field: 'throttle-steps' },
     })
     expect(lead('stumble', { stepPct: 20, richLambda: 0.081 }).test).toContain('Less fuel')
     expect(lead('stumble', { stepPct: 7.9, leanLambda: 0.07 }).seen).toContain('with a still foot it was lean')

@@ -43,8 +43,8 @@ function stumbleLead(m: Moment): FeltLead {
   if (stepped && (lean ?? rich) !== null)
     return {
       seen: `the foot opened by ${m.stepPct!.toFixed(0)} % and it went ${lean !== null ? `lean by ${lambda(lean)}` : `rich by ${lambda(rich!)}`}`,
-      test: `${lean !== null ? 'More' : 'Less'} fuel for acceleration, a fifth at a time; one change, then the same step again.`,
-      where: at('tune', 'parameters', 'accelPctPer100'),
+      test: `${lean !== null ? 'More' : 'Less'} fuel for acceleration: drive throttle steps, which tell how much; one change, then the same step again.`,
+      where: at('learn', 'log', 'throttle-steps'),
       closes,
     }
   if (m.stepPct === null || m.leanLambda === null)

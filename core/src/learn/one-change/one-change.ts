@@ -37,11 +37,7 @@ function lineOf(tunes: readonly TuneSummary[], from: TuneSummary): TuneSummary[]
  * back by a reversal.
  * @returns null: how one came from the other is not known
  */
-function changesBetween(
-  { build, readings }: Pick<Context, 'build' | 'readings'>,
-  fromId: string,
-  toId: string,
-): TestedChange[] | null {
+function changesBetween({ build, readings }: Pick<Context, 'build' | 'readings'>, fromId: string, toId: string): TestedChange[] | null {
   const { tunes } = build
   const [from, to] = [fromId, toId].map((id) => tunes.find((t) => t.id === id))
   if (!from || !to) return null

@@ -51,6 +51,13 @@ describe('what is a step', () => {
     ['opened by less', { opensPct: 7.9 }, 0],
     ['opened within half a second', { withinS: 0.5 }, 6],
     ['opened slowly: 5 % in half a second', { withinS: 2 }, 0],
+    ['20 % over 1.2 s: 8.3 in half a second', { withinS: 1.2 }, 6],
+    ['20 % over 1.3 s: 7.7', { withinS: 1.3 }, 0],
+    ['a foot that moved 0.95 s before', { throttle: (_: number, s: number) => (s > 5.02 && s < 5.08 ? 1.6 : 0) }, 1],
+    ['a foot that moved 1.1 s before', { throttle: (_: number, s: number) => (s > 4.87 && s < 4.93 ? 1.6 : 0) }, 6],
+    ['let go after 1.85 s', { heldS: 1.85 }, 0],
+    ['let go to 62 % of what it opened', { throttle: (_: number, s: number) => (s > 0.6 && s < 2.4 ? -7.6 : 0) }, 6],
+    ['let go to 58 %', { throttle: (_: number, s: number) => (s > 0.6 && s < 2.4 ? -8.4 : 0) }, 0],
     ['held for two seconds', { heldS: 2.05 }, 6],
     ['let go after one and a half', { heldS: 1.5 }, 0],
     ['a foot that moved by 1.4 % before', { throttle: (_: number, s: number) => (s > 5.3 && s < 5.7 ? 1.4 : 0) }, 6],
@@ -118,6 +125,13 @@ describe('what is said', () => {
     expect(said({ missing: scatter(24), steps: 6 }).says).toBe('lean')
     expect(said({ coolantC: 40 })).toMatchObject({ coldSteps: 6, steps: [], curve: [] })
   })
+  // by turns so much more and less: over six steps a standard error of 0.447 of it
+  it.each([
+    [6.2, 'right'],
+    [7.2, 'unsure'],
+  ])('by turns %f %% over half a second, a standard error of 1.4 or 1.6 %%·s: %s', (pct, says) =>
+    expect(said({ missing: (s, k) => lean(k % 2 ? pct : -pct)(s) }).says).toBe(says),
+  )
   it('fuel that is wanted is what was given and what is missing: 10 and 4 %·s are 1.4 times', () =>
     expect(said({ missing: lean(8), given: 20 }).times).toBeCloseTo(1.4, 1))
   it('no more than twice or half in one pass; nothing where it is right, or where nobody tells what was given', () => {

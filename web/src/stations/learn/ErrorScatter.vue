@@ -56,7 +56,7 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
 
 <template>
   <details data-testid="scatter">
-    <summary><strong>Row by row</strong> what was wanted over pulse, speed, load and temperature</summary>
+    <summary><strong class="head">Row by row</strong>what was wanted over pulse, speed, load and temperature</summary>
     <option-row v-model="over" :options="options" label="Over" firm />
     <figure v-if="read && ends">
       <svg

@@ -67,7 +67,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
 </script>
 
 <template>
-  <details v-if="judged" data-testid="throttle-steps" :open="judged.says === 'lean' || judged.says === 'rich'">
+  <details v-if="judged" data-at="throttle-steps" data-testid="throttle-steps" :open="judged.says === 'lean' || judged.says === 'rich'">
     <summary>
       <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
       <span class="soft">{{ judged.steps.length }} {{ judged.steps.length === 1 ? 'step' : 'steps' }} of a warm engine</span>

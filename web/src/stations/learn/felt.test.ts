@@ -58,7 +58,7 @@ describe('what was felt', () => {
     const w = mount(FeltList, { global: { stubs } })
     expect(w.find('h3').text()).toContain('Stumble at 3100 rpm, 88 kPa')
     expect(w.text()).toContain('the foot opened by 20 % and it went lean by 0.09 lambda')
-    expect(w.findComponent(RouterLinkStub).props('to')).toMatchObject({ name: 'tune', query: { at: 'accelPctPer100' } })
+    expect(w.findComponent(RouterLinkStub).props('to')).toMatchObject({ name: 'learn', query: { tab: 'log', at: 'throttle-steps' } })
     expect(w.text()).toContain('there is none yet')
     expect(w.find('[data-testid="felt-close"]').exists()).toBe(false)
   })
