@@ -2,7 +2,7 @@ import { openSync, closeSync, ftruncateSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { rehearse } from './hands.ts'
+import { framesPerS, rehearse } from './hands.ts'
 
 /** Bad input and faults, on the real screens. */
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
@@ -126,21 +126,8 @@ test('the scope: a record of 100,000 samples judged, a missing target found, a f
   await expect(verdict).not.toContainText('Missing of 22 0')
   const screen = page.getByRole('img', { name: /Scope record/ })
   await screen.focus()
-  const frames = await page.evaluate(async () => {
-    const canvas = document.querySelector('canvas')!
-    let count = 0
-    const from = performance.now()
-    await new Promise<void>((done) => {
-      const step = () => {
-        canvas.dispatchEvent(new WheelEvent('wheel', { deltaY: count % 40 < 20 ? -50 : 50, clientX: 700, bubbles: true, cancelable: true }))
-        if (++count < 120) requestAnimationFrame(step)
-        else done()
-      }
-      requestAnimationFrame(step)
-    })
-    return { count, ms: performance.now() - from }
-  })
-  console.log(`scope: ${((1000 * frames.count) / frames.ms).toFixed(0)} frames a second while zooming 100,000 samples`)
+  const fps = await framesPerS(page, 120, (k) => ({ wheel: k % 40 < 20 ? -50 : 50 }))
+  console.log(`scope: ${fps.toFixed(0)} frames a second while zooming 100,000 samples`)
   await page.getByRole('radio', { name: '° crank' }).click()
   await page.getByRole('button', { name: 'Put it into the record' }).click()
   await expect(page.getByText('Pulses are missing')).toBeVisible()

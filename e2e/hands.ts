@@ -213,3 +213,27 @@ export async function proveFitup(page: Page): Promise<void> {
   }
   await saved(page)
 }
+
+/** Pictures a second while a record on a canvas is moved: one wheel or key in each picture. */
+export async function framesPerS(
+  page: Page,
+  frames: number,
+  move: (frame: number) => { wheel: number } | { key: string },
+): Promise<number> {
+  const moves = Array.from({ length: frames }, (_, k) => move(k))
+  const ms = await page.evaluate(async (list) => {
+    const canvas = document.querySelector('canvas')!
+    const from = performance.now()
+    for (const one of list) {
+      await new Promise((done) => requestAnimationFrame(done))
+      const init = { bubbles: true, cancelable: true }
+      canvas.dispatchEvent(
+        'wheel' in one
+          ? new WheelEvent('wheel', { ...init, deltaY: one.wheel, clientX: 700 })
+          : new KeyboardEvent('keydown', { ...init, key: one.key }),
+      )
+    }
+    return performance.now() - from
+  }, moves)
+  return (1000 * frames) / ms
+}

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { rehearse, saved, startProved, type } from './hands.ts'
+import { framesPerS, rehearse, saved, startProved, type } from './hands.ts'
 
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
 
@@ -90,21 +90,8 @@ test('a log is looked at from end to end and row by row: channels chosen, a mome
   await screen.click({ position: { x: 140, y: 40 } })
   await expect(row).toContainText('left out: too cold, or just started')
   await screen.focus()
-  const frames = await page.evaluate(async () => {
-    const canvas = document.querySelector('canvas')!
-    let count = 0
-    const from = performance.now()
-    await new Promise<void>((done) => {
-      const step = () => {
-        canvas.dispatchEvent(new KeyboardEvent('keydown', { key: count < 12 ? '+' : 'ArrowRight', bubbles: true }))
-        if (++count < 120) requestAnimationFrame(step)
-        else done()
-      }
-      requestAnimationFrame(step)
-    })
-    return { count, ms: performance.now() - from }
-  })
-  console.log(`log: ${((1000 * frames.count) / frames.ms).toFixed(0)} frames a second while moved`)
+  const fps = await framesPerS(page, 120, (k) => ({ key: k < 12 ? '+' : 'ArrowRight' }))
+  console.log(`log: ${fps.toFixed(0)} frames a second while moved`)
 })
 
 test('what a passenger feels is kept by one tap, stands as a finding, and leads to its test', async ({ page }) => {

@@ -103,6 +103,7 @@ watch([() => props.cursorS, () => props.values, () => props.marks, () => setting
 <template>
   <canvas
     ref="canvas"
+    class="record"
     tabindex="0"
     role="img"
     :style="{ height: `${height}px`, minHeight: `${LANE}px` }"
@@ -110,14 +111,3 @@ watch([() => props.cursorS, () => props.values, () => props.marks, () => setting
     v-on="hands"
   />
 </template>
-
-<style scoped>
-canvas {
-  width: 100%;
-  display: block;
-  touch-action: none;
-  cursor: grab;
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-}
-</style>

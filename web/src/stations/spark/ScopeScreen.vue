@@ -21,7 +21,8 @@ function paint(sheet: Sheet<Float32Array[]>): void {
   props.record.traces.forEach((trace, k) => {
     paintLane(sheet, k, { name: trace.id, high: `${trace.high.toFixed(1)} ${trace.unit}`, low: `${trace.low.toFixed(1)} ${trace.unit}` })
     const lane = have?.columns[k]
-    if (lane) paintTrace(sheet, k, LEFT, lane, { low: trace.low, high: trace.high, colour: trace.unit === 'A' ? colours.warn : colours.data })
+    if (lane)
+      paintTrace(sheet, k, LEFT, lane, { low: trace.low, high: trace.high, colour: trace.unit === 'A' ? colours.warn : colours.data })
   })
   g.textAlign = 'center'
   for (const mark of props.marks) {
@@ -73,6 +74,7 @@ watch([() => props.cursors, () => props.degrees, () => props.marks], repaint)
 <template>
   <canvas
     ref="canvas"
+    class="record"
     tabindex="0"
     role="img"
     :style="{ height: `${height}px` }"
@@ -80,14 +82,3 @@ watch([() => props.cursors, () => props.degrees, () => props.marks], repaint)
     v-on="hands"
   />
 </template>
-
-<style scoped>
-canvas {
-  width: 100%;
-  display: block;
-  touch-action: none;
-  cursor: grab;
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-}
-</style>
