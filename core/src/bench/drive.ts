@@ -168,6 +168,8 @@ export function everydayDrive(minutes: number, seed: number, topKmh = 110): Driv
 const STEPPED_KMH = [50, 65]
 const OPENS_PCT = [16, 28]
 const STEADY_S = 9
+/** the foot stands still before it opens, whatever the speed does */
+const STILL_S = 1.6
 const OPEN_S = 2.6
 /** Openings of the throttle from a steady speed, each held and let go again, on a warm engine: what the fuel for them is judged by. */
 export function stepDrive(steps: number): DriveLeg[] {
@@ -178,6 +180,7 @@ export function stepDrive(steps: number): DriveLeg[] {
   for (let k = 0; k < steps; k++)
     legs.push(
       { seconds: STEADY_S, kmh: STEPPED_KMH[k % 2], slope: 0, gear: 3 },
+      { seconds: STILL_S, kmh: 250, slope: 0, gear: 3, opensPct: 0 },
       { seconds: OPEN_S, kmh: 250, slope: 0, gear: 3, opensPct: OPENS_PCT[(k >> 1) % 2] },
     )
   return [...legs, { seconds: STEADY_S, kmh: 0, slope: 0 }]

@@ -107,7 +107,7 @@ const readings = computed(() => {
 <template>
   <div class="pad">
     <div class="act">
-      <n-select v-model:value="chosen" class="which" :options="props.logs" aria-label="Log to look at" />
+      <n-select v-if="props.logs.length" v-model:value="chosen" class="which" :options="props.logs" aria-label="Log to look at" />
       <template v-if="log">
         <n-button size="large" @click="screen?.zoom(0.5)">Closer</n-button>
         <n-button size="large" @click="screen?.zoom(2)">Wider</n-button>

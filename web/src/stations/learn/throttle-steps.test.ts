@@ -67,7 +67,7 @@ it('what could not be stored is said', async () => {
   expect(w.get('[role="alert"]').text()).toContain('It is full.')
 })
 it.each([
-  [{ says: 'too-few', steps: [step], times: null }, 'hold a steady speed for five seconds'],
+  [{ says: 'too-few', steps: [step], times: null }, 'hold a steady speed for five seconds and the foot still for one'],
   [{ says: 'unsure', times: null }, 'scatter too much to tell'],
   [
     { says: 'map-first', steps: [], offMapSteps: 6, times: null },
