@@ -5,7 +5,7 @@ import { learnSetup } from '../learn/setup.ts'
 import { solveWithSetup } from '../learn/solve.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { demoBuild } from './demo-build.fixture.ts'
-import { benchDrive, benchVehicle, driveByPlan, everydayDrive, roadForceN } from './drive.ts'
+import { benchDrive, benchVehicle, driveByPlan, everydayDrive, roadForceN, stepDrive } from './drive.ts'
 
 const six = demoBuild('1-lowland.json')
 const short = everydayDrive(3, 5)
@@ -80,4 +80,22 @@ describe('a drive by plan', () => {
   it('keeps to the speed that was allowed, as near as a foot can', () => expect(Math.max(...log.channels.speedKmh!)).toBeLessThan(105))
   it('leaves a short drive, if any', () => expect(planDrive(build, tune, result, { log }).totalS).toBeLessThan(0.4 * before.totalS))
   it('fits the engine’s torque to that log', () => expect(planDrive(build, tune, result, { log }).torque.fittedS).toBeGreaterThan(100))
+})
+
+it('a drive of steps: as many openings of a still foot as are asked for, by 16 and by 28 %, in the gear that is called', () => {
+  const build = demoBuild('2-rampart.json')
+  const drive = benchDrive(build, computeBaseTune(build.facts, build.choices), stepDrive(8), { coolantC: 82 })
+  const { throttlePct: foot, gear } = drive.channels
+  let opened = 0
+  const by: number[] = []
+  for (let i = 30; i < foot!.length - 30; i++) {
+    const still = foot!.slice(i - 28, i + 1)
+    if (Math.max(...still) - Math.min(...still) > 0.01 || still[0] < 1 || gear![i] !== 3 || !(foot![i + 10] - foot![i] > 8)) continue
+    opened++
+    by.push(Math.round(foot![i + 30] - foot![i]))
+    i += 40
+  }
+  expect(opened).toBe(8)
+  expect(new Set(by)).toEqual(new Set([16, 28]))
+  expect(drive.stalls).toBe(0)
 })

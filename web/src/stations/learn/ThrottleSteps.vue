@@ -82,8 +82,8 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
       <template v-else-if="judged.shape === 'rich-then-lean'">It is rich first and lean then: less, for a longer time.</template>
     </p>
     <p v-if="judged.says === 'too-few' || judged.says === 'unsure'">
-      Warm, on a straight and empty road, in third: hold a steady speed for five seconds, open by a fifth or more in a third of a second,
-      keep it there for two seconds, and let go. Ten times, not under {{ LEAST_STEPS }}. A passenger counts.
+      Warm, on a straight and empty road, in third: hold a steady speed for five seconds and the foot still for one, open by a fifth or more
+      in a third of a second, keep it there for two seconds, and let go. Ten times, not under {{ LEAST_STEPS }}. A passenger counts.
     </p>
     <figure v-if="judged.steps.length >= LEAST_STEPS">
       <svg
