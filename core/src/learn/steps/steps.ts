@@ -1,4 +1,4 @@
-import type { LogData } from '../../logfile/index.ts'
+import { type LogData, rowFrom } from '../../logfile/index.ts'
 import type { TuneDocument } from '../../tune/index.ts'
 import {
   ACCEL_MOST_PCT,
@@ -60,90 +60,124 @@ const LEAST_RISE_KPA = 3
 const FIRST_S = 0.6
 const CURVE_STEP_S = 0.1
 const CURVE_FROM_S = -0.5
+/** The foot moves when it opens by so much from one row to the next, %; a stretch with fewer rows tells nothing. */
+const MOVES_PCT = 0.5
+const LEAST_ROWS = 4
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length
-/** Trapezium over rows by time, between two times; NaN rows are left out. */
-function area(timeS: Float64Array, of: (i: number) => number, from: number, to: number): number {
-  let sum = 0
-  let last = -1
-  for (let i = 0; i < timeS.length && timeS[i] <= to; i++) {
-    if (timeS[i] < from || Number.isNaN(of(i))) continue
-    if (last >= 0) sum += ((of(i) + of(last)) / 2) * (timeS[i] - timeS[last])
-    last = i
+const sum = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0)
+
+/** What a log holds of steps, row by row. */
+interface Traces {
+  timeS: Float64Array
+  throttle: Float32Array
+  /**
+   * fuel that the table lacks, % of what is wanted: what lambda shows, without what the loop adds; NaN where nothing is read. In shares of fuel, not of
+   * lambda: a pipe and a sensor mix charges by their fuel, so that a short lean spike keeps its area
+   */
+  lacks: (row: number) => number
+  /** pressure that the gas at the sensor was burnt at; NaN where it is not known */
+  cause: (row: number) => number
+  given: Float32Array | undefined
+  coolantC: Float32Array | undefined
+  cut: (row: number) => boolean
+}
+function tracesOf({ timeS, channels }: Log, causeMapKpa?: Float32Array): Traces | null {
+  const { throttlePct, lambda, lambdaTarget, correctionPct, enrichmentPct, coolantC, fuelCut } = channels
+  if (!throttlePct || !lambda) return null
+  return {
+    timeS,
+    throttle: throttlePct,
+    lacks: (i) => 100 * (1 - (lambdaTarget?.[i] ?? 1) / lambda[i] / (1 + (correctionPct?.[i] ?? 0) / 100)),
+    cause: (i) => causeMapKpa?.[i] ?? NaN,
+    given: enrichmentPct,
+    coolantC,
+    cut: (i) => (fuelCut?.[i] ?? 0) > 0,
   }
-  return sum
+}
+function rowsBetween(timeS: Float64Array, fromS: number, toS: number): number[] {
+  const rows: number[] = []
+  for (let i = rowFrom(timeS, fromS); i < timeS.length && timeS[i] <= toS; i++) rows.push(i)
+  return rows
+}
+/** Area under what is read at rows, by the trapezium rule; rows without a reading are left out. */
+function area({ timeS }: Traces, rows: readonly number[], of: (row: number) => number): number {
+  const read = rows.filter((k) => Number.isFinite(of(k)))
+  return sum(read.slice(1).map((k, n) => ((of(k) + of(read[n])) / 2) * (timeS[k] - timeS[read[n]])))
 }
 
-/**
- * Fuel that the table lacks at a row, % of what is wanted: what lambda shows, without what the loop adds; NaN where nothing is read. In shares of fuel,
- * not of lambda: a pipe and a sensor mix charges by their fuel, so that a short lean spike keeps its area.
- */
-function lacksIn({ lambda, lambdaTarget, correctionPct }: Log['channels']): ((row: number) => number) | null {
-  if (!lambda) return null
-  return (i) => 100 * (1 - (lambdaTarget?.[i] ?? 1) / lambda[i] / (1 + (correctionPct?.[i] ?? 0) / 100))
+/** A foot that begins to move at a row, still before and held after. */
+interface Opening {
+  row: number
+  atS: number
+  opensPct: number
+  still: number[]
+  lastRow: number
+}
+function openingAt(t: Traces, i: number): Opening | null {
+  const { timeS, throttle, cut } = t
+  const [atS, from] = [timeS[i - 1], throttle[i - 1]]
+  if (!(throttle[i] - from > MOVES_PCT) || atS - timeS[0] < STILL_BEFORE_S) return null
+  const still = rowsBetween(timeS, atS - STILL_BEFORE_S, atS)
+  if (still.length < LEAST_ROWS || still.some((k) => Math.abs(throttle[k] - from) > STILL_WITHIN_PCT || cut(k))) return null
+  const opensPct = Math.max(...rowsBetween(timeS, atS, atS + STEP_WITHIN_S).map((k) => throttle[k])) - from
+  const held = rowsBetween(timeS, atS + STEP_WITHIN_S, atS + HELD_S)
+  if (!(opensPct >= STEP_OPENS_PCT) || held.length < LEAST_ROWS || timeS[held.at(-1)!] < atS + HELD_S - STEP_WITHIN_S / 2) return null
+  if (held.some((k) => throttle[k] - from < HELD_SHARE * opensPct || cut(k))) return null
+  return { row: i, atS, opensPct, still, lastRow: held.at(-1)! }
+}
+/** What was missing over an opening beyond what the map lacks at both ends of it, and on the way between them; null: nothing was read. */
+function measured(t: Traces, { row, atS, opensPct, still }: Opening): ThrottleStep | null {
+  const { timeS, lacks, cause, given } = t
+  const then = rowsBetween(timeS, atS + SETTLED_FROM_S, atS + HELD_S)
+  const [before, after] = [still, then].map((rows) => mean(rows.map(lacks).filter(Number.isFinite)))
+  if (Number.isNaN(before) || Number.isNaN(after)) return null
+  const [mapBefore, mapAfter] = [still, then].map((rows) => mean(rows.map(cause)))
+  const way = (k: number): number =>
+    mapAfter - mapBefore > LEAST_RISE_KPA
+      ? Math.min(1, Math.max(0, (cause(k) - mapBefore) / (mapAfter - mapBefore)))
+      : Number(timeS[k] >= atS + ARRIVES_S)
+  const missing = (k: number): number => lacks(k) - before - (after - before) * way(k)
+  const [first, rest] = [rowsBetween(timeS, atS, atS + FIRST_S), rowsBetween(timeS, atS + FIRST_S, atS + SETTLED_FROM_S)]
+  const peak = [...first, ...rest].reduce((best, k) => (Math.abs(missing(k)) > Math.abs(missing(best)) ? k : best))
+  const [firstPctS, restPctS] = [first, rest].map((rows) => area(t, rows, missing))
+  return {
+    atS: atS - timeS[0],
+    opensPct,
+    mapApartPct: after - before,
+    coolantC: t.coolantC?.[row] ?? null,
+    missingPctS: firstPctS + restPctS,
+    firstPctS,
+    restPctS,
+    peakPct: missing(peak),
+    peakAtS: timeS[peak] - atS,
+    givenPctS: given ? area(t, rowsBetween(timeS, atS, atS + SETTLED_FROM_S), (k) => given[k] - given[still[0]]) : null,
+  }
 }
 
 /** @returns openings of a still foot that were held, in order */
-export function stepsIn({ timeS, channels }: Log, causeMapKpa?: Float32Array): ThrottleStep[] {
-  const cause = (i: number): number => causeMapKpa?.[i] ?? NaN
-  const { throttlePct: throttle, coolantC, enrichmentPct, fuelCut } = channels
-  const lacks = lacksIn(channels)
-  if (!throttle || !lacks) return []
-  const rowsWithin = (from: number, to: number, around: number): number[] => {
-    const rows: number[] = []
-    let i = around
-    while (i > 0 && timeS[i - 1] >= from) i--
-    for (; i < timeS.length && timeS[i] <= to; i++) if (timeS[i] >= from) rows.push(i)
-    return rows
-  }
+export function stepsIn(log: Log, causeMapKpa?: Float32Array): ThrottleStep[] {
+  const t = tracesOf(log, causeMapKpa)
   const list: ThrottleStep[] = []
-  for (let i = 1, end = 0; i < timeS.length; i++) {
-    // the foot begins to move here
-    if (!(throttle[i] - throttle[i - 1] > 0.5) || i < end) continue
-    const at = timeS[i - 1]
-    const still = rowsWithin(at - STILL_BEFORE_S, at, i)
-    const from = throttle[i - 1]
-    if (timeS[i - 1] - timeS[0] < STILL_BEFORE_S || still.length < 4) continue
-    if (still.some((k) => Math.abs(throttle[k] - from) > STILL_WITHIN_PCT || (fuelCut?.[k] ?? 0) > 0)) continue
-    const opened = Math.max(...rowsWithin(at, at + STEP_WITHIN_S, i).map((k) => throttle[k])) - from
-    const after = rowsWithin(at + STEP_WITHIN_S, at + HELD_S, i)
-    if (!(opened >= STEP_OPENS_PCT) || !after.length || timeS[after.at(-1)!] < at + HELD_S - STEP_WITHIN_S / 2) continue
-    if (after.some((k) => throttle[k] - from < HELD_SHARE * opened || (fuelCut?.[k] ?? 0) > 0)) continue
-    const settled = rowsWithin(at + SETTLED_FROM_S, at + HELD_S, i)
-      .map(lacks)
-      .filter(Number.isFinite)
-    const steady = still.map(lacks).filter(Number.isFinite)
-    if (!settled.length || !steady.length) continue
-    const [before, then] = [mean(steady), mean(settled)]
-    const mapBefore = mean(still.map(cause))
-    const mapThen = mean(rowsWithin(at + SETTLED_FROM_S, at + HELD_S, i).map(cause))
-    /** what the map lacks on the way from one place to the other, by the pressure that the gas at the sensor was burnt at */
-    const way = (k: number): number => Math.min(1, Math.max(0, (cause(k) - mapBefore) / (mapThen - mapBefore)))
-    const missing = (k: number): number =>
-      lacks(k) - (before + (then - before) * (mapThen - mapBefore > LEAST_RISE_KPA ? way(k) : timeS[k] < at + ARRIVES_S ? 0 : 1))
-    const rows = rowsWithin(at, at + SETTLED_FROM_S, i)
-    const peak = rows.reduce((best, k) => (Math.abs(missing(k)) > Math.abs(missing(best)) ? k : best), rows[0])
-    const part = (a: number, b: number, of: (k: number) => number): number => {
-      const within = rowsWithin(at + a, at + b, i)
-      return within.length ? area(timeS.subarray(within[0], within.at(-1)! + 1), (k) => of(within[0] + k), at + a, at + b) : 0
-    }
-    const given = enrichmentPct && ((k: number) => enrichmentPct[k] - enrichmentPct[still[0]])
-    const [firstPctS, restPctS] = [part(0, FIRST_S, missing), part(FIRST_S, SETTLED_FROM_S, missing)]
-    list.push({
-      ...{
-        atS: at - timeS[0],
-        opensPct: opened,
-        mapApartPct: then - before,
-        coolantC: coolantC?.[i] ?? null,
-        firstPctS,
-        restPctS,
-        missingPctS: firstPctS + restPctS,
-      },
-      ...{ peakPct: missing(peak), peakAtS: timeS[peak] - at, givenPctS: given ? part(0, SETTLED_FROM_S, given) : null },
-    })
-    end = after.at(-1)!
+  for (let i = 1; t && i < t.timeS.length; i++) {
+    const opening = openingAt(t, i)
+    const step = opening && measured(t, opening)
+    if (!step) continue
+    list.push(step)
+    i = opening.lastRow
   }
   return list
+}
+
+function saidOf(missingPctS: number, errorPctS: number): 'right' | 'unsure' | 'lean' | 'rich' {
+  const known = errorPctS <= KNOWN_TO_PCT_S
+  if (known && Math.abs(missingPctS) <= RIGHT_PCT_S) return 'right'
+  if (!known && Math.abs(missingPctS) < 2 * errorPctS) return 'unsure'
+  return missingPctS > 0 ? 'lean' : 'rich'
+}
+function shapeOf(firstPctS: number, restPctS: number): StepsJudged['shape'] {
+  if (Math.min(Math.abs(firstPctS), Math.abs(restPctS)) < RIGHT_PCT_S || Math.sign(firstPctS) === Math.sign(restPctS)) return 'even'
+  return firstPctS > 0 ? 'lean-then-rich' : 'rich-then-lean'
 }
 
 /**
@@ -159,52 +193,36 @@ export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
   const offMapSteps = warm.length - steps.length
   const n = steps.length
   const missingPctS = n ? mean(steps.map((s) => s.missingPctS)) : 0
-  const errorPctS = n > 1 ? Math.sqrt(steps.reduce((sum, s) => sum + (s.missingPctS - missingPctS) ** 2, 0) / (n - 1) / n) : Infinity
+  const errorPctS = n > 1 ? Math.sqrt(sum(steps.map((s) => (s.missingPctS - missingPctS) ** 2)) / (n - 1) / n) : Infinity
   const given = steps.every((s) => s.givenPctS !== null) && n ? mean(steps.map((s) => s.givenPctS!)) : null
-  const says =
-    n < LEAST_STEPS
-      ? warm.length < LEAST_STEPS
-        ? 'too-few'
-        : 'map-first'
-      : Math.abs(missingPctS) <= RIGHT_PCT_S && errorPctS <= KNOWN_TO_PCT_S
-        ? 'right'
-        : errorPctS > KNOWN_TO_PCT_S && Math.abs(missingPctS) < 2 * errorPctS
-          ? 'unsure'
-          : missingPctS > 0
-            ? 'lean'
-            : 'rich'
+  const says = n < LEAST_STEPS ? (warm.length < LEAST_STEPS ? 'too-few' : 'map-first') : saidOf(missingPctS, errorPctS)
   const [first, rest] = n ? [mean(steps.map((s) => s.firstPctS)), mean(steps.map((s) => s.restPctS))] : [0, 0]
   const wanted = given !== null && given > 0 ? (given + missingPctS) / given : null
   return {
     ...{ steps, coldSteps: all.length - warm.length, offMapSteps, says, missingPctS, errorPctS },
     times: (says === 'lean' || says === 'rich') && wanted !== null ? Math.min(MOST_TIMES, Math.max(1 / MOST_TIMES, wanted)) : null,
-    shape:
-      n < LEAST_STEPS || Math.min(Math.abs(first), Math.abs(rest)) < RIGHT_PCT_S || Math.sign(first) === Math.sign(rest)
-        ? 'even'
-        : first > 0
-          ? 'lean-then-rich'
-          : 'rich-then-lean',
+    shape: n < LEAST_STEPS ? 'even' : shapeOf(first, rest),
     curve: n ? meanCurve(log, steps) : [],
   }
 }
-function meanCurve({ timeS, channels }: Log, steps: readonly ThrottleStep[]): StepsJudged['curve'] {
-  const { enrichmentPct } = channels
-  const lacks = lacksIn(channels)!
-  const points = Math.round((HELD_S - CURVE_FROM_S) / CURVE_STEP_S)
-  const sums = Array.from({ length: points }, () => ({ missing: 0, given: 0, n: 0 }))
+function meanCurve(log: Log, steps: readonly ThrottleStep[]): StepsJudged['curve'] {
+  const t = tracesOf(log)!
+  const slots = Array.from({ length: Math.round((HELD_S - CURVE_FROM_S) / CURVE_STEP_S) }, () => [] as number[])
   for (const { atS } of steps) {
-    const at = timeS[0] + atS
-    for (let i = 0; i < timeS.length && timeS[i] < at + HELD_S; i++) {
-      const slot = sums[Math.floor((timeS[i] - at - CURVE_FROM_S) / CURVE_STEP_S)]
-      const missing = lacks(i)
-      if (!slot || Number.isNaN(missing)) continue
-      slot.missing += missing
-      slot.given += enrichmentPct?.[i] ?? 0
-      slot.n++
-    }
+    const at = t.timeS[0] + atS
+    for (const k of rowsBetween(t.timeS, at + CURVE_FROM_S, at + HELD_S))
+      if (Number.isFinite(t.lacks(k))) slots[Math.floor((t.timeS[k] - at - CURVE_FROM_S) / CURVE_STEP_S)]?.push(k)
   }
-  return sums.flatMap(({ missing, given, n }, k) =>
-    n ? [{ atS: CURVE_FROM_S + (k + 0.5) * CURVE_STEP_S, missingPct: missing / n, givenPct: enrichmentPct ? given / n : null }] : [],
+  return slots.flatMap((rows, k) =>
+    rows.length
+      ? [
+          {
+            atS: CURVE_FROM_S + (k + 0.5) * CURVE_STEP_S,
+            missingPct: mean(rows.map(t.lacks)),
+            givenPct: t.given ? mean(rows.map((r) => t.given![r])) : null,
+          },
+        ]
+      : [],
   )
 }
 
