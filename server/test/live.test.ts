@@ -139,9 +139,9 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect((await client.send('crank', { on: true })).gates[0].label).toContain('Leak check')
   await record(id, 'fuel.leak-check', { dry: true })
   // not before it was cranked without fuel; an early spark there is a stop
-  expect((await client.send('crank', { on: true })).gates.map((g: { label: string }) => g.label)).toEqual([
-    'Cranked without fuel: speed steady, spark where it belongs',
-  ])
+  const withFuel = await client.send('crank', { on: true })
+  expect(withFuel, JSON.stringify(client.seen.filter((m) => m.type === 'stopped'))).toMatchObject({ code: 'GATE_SHUT' })
+  expect(withFuel.gates.map((g: { label: string }) => g.label)).toEqual(['Cranked without fuel: speed steady, spark where it belongs'])
   expect((await client.send('crank', { on: true, fuel: false })).ok).toBe(true)
   client.forget()
   await client.until((m) => m.type === 'frame' && m.rpm > 150)

@@ -69,6 +69,7 @@ export class LiveSession {
   private lastBusy = Date.now()
   private frames = 0
   private closed = false
+  private reloading: Promise<void> = Promise.resolve()
   private judgedLeak: string | null
 
   constructor(
@@ -307,9 +308,14 @@ export class LiveSession {
     })
   }
 
-  private async reload(): Promise<void> {
-    this.build = await this.store.get(this.build.id)
-    if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.seen)
+  /** One after another: a slow answer must not put back what a later one has brought, or a joint that was mended reads wet again. */
+  private reload(): Promise<void> {
+    const next = this.reloading.then(async () => {
+      this.build = await this.store.get(this.build.id)
+      if (this.device?.kind === 'bench') (this.device as BenchDevice).outfit(this.seen)
+    })
+    this.reloading = next.catch(() => undefined)
+    return next
   }
 
   async command(command: LiveCommand, who: string): Promise<Reply> {
