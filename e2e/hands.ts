@@ -195,7 +195,7 @@ export async function proveWiring(page: Page): Promise<void> {
   for (const ground of ['unit', 'engine']) {
     await page.getByRole('radiogroup', { name: 'Ground' }).first().getByRole('radio', { name: ground, exact: true }).click()
     await page.getByTestId('bench-wiring.ground-drop').click()
-    await expect(page.getByText(new RegExp(`Ground, ${ground} to battery minus`))).toBeVisible()
+    await expect(page.getByText(new RegExp(`Ground, ${ground} to battery minus`)).first()).toBeVisible()
   }
   await saved(page)
 }
