@@ -374,6 +374,7 @@ export {
   toDisplay,
   tuneInCar,
   TuneStatus,
+  madeFrom,
   type TuneSummary,
   type UnitPreferences,
   valueAt,

@@ -25,7 +25,7 @@ export interface TuneSummary {
   problems: StoredProblem[]
   /** its single numbers, for what a unit asks on a display (`tune/figures.ts`); worked out like the problems */
   figures?: Readonly<Record<string, number>>
-  /** parts that differ from the version it was made of, or from the one numbered before it; left out: there is none */
+  /** parts that differ from the version it was made of (`madeFrom`); left out: there is none */
   changed?: readonly string[]
 }
 export interface LogSummary {
@@ -65,4 +65,9 @@ export interface BuildData {
 /** What was told of a car: facts, and the choices taken so far. */
 export type Told = Pick<BuildData, 'facts'> & Partial<Pick<BuildData, 'choices'>>
 
+/** The version that another was made of: the one it names, else the one numbered before it. */
+export const madeFrom = <T extends Pick<TuneSummary, 'id' | 'number'>>(
+  tunes: readonly T[],
+  tune: Pick<TuneSummary, 'number' | 'parentId'>,
+): T | undefined => tunes.find((t) => (tune.parentId ? t.id === tune.parentId : t.number === tune.number - 1))
 export const tuneInCar = (build: Pick<BuildData, 'tunes'>): TuneSummary | null => build.tunes.find((t) => t.status === 'in-car') ?? null

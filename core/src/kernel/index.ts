@@ -6,6 +6,7 @@ export {
   type Told,
   tuneInCar,
   TuneStatus,
+  madeFrom,
   type TuneSummary,
   type Unreadable,
 } from './build.ts'

@@ -18,6 +18,7 @@ import {
   changesBetween,
   changeSays,
   checkTune,
+  madeFrom,
   tuneDifferences,
   tuneFigures,
   evaluate,
@@ -221,7 +222,7 @@ export class BuildStore {
   private readonly changed = new Map<string, readonly string[]>()
   private async compareTunes(tunes: readonly TuneSummary[]): Promise<void> {
     const pairs = tunes.flatMap((t) => {
-      const of = tunes.find((o) => (t.parentId ? o.id === t.parentId : o.number === t.number - 1))
+      const of = madeFrom(tunes, t)
       return of && !this.changed.has(t.id) ? [[t.id, of.id] as const] : []
     })
     if (!pairs.length) return

@@ -151,6 +151,13 @@ describe('one put back alone', () => {
     expect(found(tunes, [...after(5), back(4, 'Fuel pressure'), solved(4, 2.1)]).map((f) => f.message)).toEqual([
       'It was this: Fuel pressure',
     ]))
+  it('a version that waits to be tested is said to; one that was retired is not', () => {
+    const waits = (status: 'draft' | 'retired') =>
+      tested([version(1, undefined), version(2, two), version(3, [two[0]], { status })], after(2).slice(0, 3))!
+    expect(waits('draft')).toMatchObject({ waiting: ['Dead time'], tried: [] })
+    expect(waits('retired')).toMatchObject({ waiting: [], tried: [] })
+    expect(tested(tunes, after(5))).toMatchObject({ waiting: [], tried: ['Dead time'] })
+  })
   it('is one change itself, and not driven yet it shows nothing', () => {
     expect(reversalShown(contextOf(car(tunes, after(2).slice(0, 3))))).toBeNull()
     expect(found(tunes, after(2).slice(0, 3)).map((f) => f.id)).toEqual(['learn.cause-unknown'])

@@ -1,4 +1,14 @@
-import { at, type Context, finding, readingsOf, type Rule, type StoredReading, type TuneSummary, tuneInCar } from '../../kernel/index.ts'
+import {
+  at,
+  type Context,
+  finding,
+  madeFrom,
+  readingsOf,
+  type Rule,
+  type StoredReading,
+  type TuneSummary,
+  tuneInCar,
+} from '../../kernel/index.ts'
 import { steadyMixtureParts, tunePartLabel } from '../../tune/index.ts'
 import { CAUSE_SHARE, MOVED_PCT, NO_CAUSE_SHARE } from './limits.ts'
 
@@ -24,8 +34,6 @@ function tested({ readings }: Pick<Context, 'readings'>): Result[] {
   return sound.filter((r, i) => sound[i + 1]?.value.tuneId !== r.value.tuneId)
 }
 
-const madeFrom = (tunes: readonly TuneSummary[], t: TuneSummary): TuneSummary | undefined =>
-  tunes.find((o) => (t.parentId ? o.id === t.parentId : o.number === t.number - 1))
 function lineOf(tunes: readonly TuneSummary[], from: TuneSummary): TuneSummary[] {
   const line = [from]
   for (let next = madeFrom(tunes, from); next && !line.includes(next); next = madeFrom(tunes, next)) line.push(next)
@@ -76,6 +84,8 @@ export interface LastTest {
   changes: TestedChange[] | null
   /** changes that were put back alone, and tested */
   tried: string[]
+  /** changes whose version with them put back is not tested yet, and not retired */
+  waiting: string[]
   moved: 'better' | 'worse' | 'same'
 }
 /** The two that the newest test is held against: of a reversal those it was made to explain. */
@@ -97,15 +107,17 @@ export function lastTest(c: Pick<Context, 'build' | 'readings'>): LastTest | nul
   }))
   const changes = changesBetween(c, before.tuneId, after.tuneId)
   const by = after.errorRmsPct - before.errorRmsPct
+  const made = readingsOf(c.readings, 'learn.reversal')
+    .map((r) => r.value)
+    .filter((v) => v.ofTuneId === after.tuneId && v.toTuneId === before.tuneId)
+  const isTested = (id: string): boolean => results.some((r) => r.value.tuneId === id)
+  const stands = (id: string): boolean => c.build.tunes.some((t) => t.id === id && t.status !== 'retired')
   return {
     before,
     after,
     changes: changes && [...changes, ...workBetween(c, ...pair)],
-    tried: readingsOf(c.readings, 'learn.reversal')
-      .filter(
-        ({ value: v }) => v.ofTuneId === after.tuneId && v.toTuneId === before.tuneId && results.some((r) => r.value.tuneId === v.tuneId),
-      )
-      .map((r) => r.value.what),
+    tried: made.filter((v) => isTested(v.tuneId)).map((v) => v.what),
+    waiting: made.filter((v) => !isTested(v.tuneId) && stands(v.tuneId)).map((v) => v.what),
     moved: by >= MOVED_PCT ? 'worse' : by <= -MOVED_PCT ? 'better' : 'same',
   }
 }

@@ -19,3 +19,12 @@ export const MOST_TIMES = 2
 export const ACCEL_MOST_PCT = 400
 /** The map lacks alike before and after a step, within so much, %: else its own error is most of what a step shows, and it is learned first. Own figure. */
 export const MAP_APART_PCT = 4
+/** The foot moves when it opens by so much from one row to the next, %; a stretch with fewer rows tells nothing. */
+export const MOVES_PCT = 0.5
+export const LEAST_ROWS = 4
+/** What the map lacks at the new place is read from here on, s after the foot moved; the first part of a step ends here. */
+export const SETTLED_FROM_S = 1.6
+export const FIRST_S = 0.6
+/** A pressure that rises by less between the two places tells no way from one to the other, kPa: then the new one counts from so many seconds on, for gas on its way and the sensor. */
+export const LEAST_RISE_KPA = 3
+export const ARRIVES_S = 0.25

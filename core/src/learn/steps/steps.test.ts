@@ -91,6 +91,22 @@ describe('what was missing', () => {
     const map = (s: number) => (s < 0.25 || s >= 3 ? 3 : -0.5)
     expect(Math.abs(judgeSteps(made({ missing: map })).missingPctS)).toBeLessThan(0.4)
   })
+  // the map lacks 4 % less at 80 kPa than at 40: while the pressure rises, over a second, it goes from the one to the other
+  const risen = (to: number) => {
+    const log = made({ missing: (s) => (s < 0 || s > 2.5 ? 3 : 3 - 3.9 * Math.min(1, s)) })
+    const since = (t: number) => (t < 3 ? t - 3 : (t - 3) % 6)
+    const share = (s: number) => (s < 0 || s > 2.5 ? 0 : Math.min(1, s))
+    return judgeSteps(
+      log,
+      Float32Array.from(log.timeS, (t) => 40 + (to - 40) * share(since(t))),
+    )
+  }
+  it('between the two places it follows the pressure that the gas was burnt at', () => expect(risen(80).missingPctS).toBeCloseTo(0, 1))
+  it('a pressure that rises by 3.2 kPa tells the way, by 2.8 not: then the new place counts from 0.25 s on, and some of the way is taken for the step', () => {
+    expect(risen(43.2).missingPctS).toBeCloseTo(0, 1)
+    // on the way 3.9 x (1 - t): 3.9 x 0.75^2 / 2 - 3.9 x 0.25^2 / 2, and half a row's jump of 3.9 between 0.2 and 0.25 s
+    expect(risen(42.8).missingPctS).toBeCloseTo(1.097 - 0.122 + (0.05 * 3.9) / 2, 2)
+  })
   it('what the loop adds counts as missing', () => expect(judgeSteps(made({ correctionPct: lean(8) })).missingPctS).toBeCloseTo(4, 0))
 })
 

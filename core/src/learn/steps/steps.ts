@@ -2,13 +2,19 @@ import { type LogData, rowFrom } from '../../logfile/index.ts'
 import type { TuneDocument } from '../../tune/index.ts'
 import {
   ACCEL_MOST_PCT,
+  ARRIVES_S,
+  FIRST_S,
   HELD_S,
   HELD_SHARE,
   KNOWN_TO_PCT_S,
+  LEAST_RISE_KPA,
+  LEAST_ROWS,
   LEAST_STEPS,
   MAP_APART_PCT,
   MOST_TIMES,
+  MOVES_PCT,
   RIGHT_PCT_S,
+  SETTLED_FROM_S,
   STEP_OPENS_PCT,
   STEP_WARM_C,
   STEP_WITHIN_S,
@@ -52,17 +58,8 @@ export interface StepsJudged {
   /** mean of the steps, fuel missing beyond the map's, by time from the foot, for a drawing */
   curve: { atS: number; missingPct: number; givenPct: number | null }[]
 }
-const SETTLED_FROM_S = 1.6
-/** The new place's own error is counted from here on: gas on its way, and the sensor. */
-const ARRIVES_S = 0.25
-/** Less than this between the two places tells no way from one to the other, kPa. */
-const LEAST_RISE_KPA = 3
-const FIRST_S = 0.6
 const CURVE_STEP_S = 0.1
 const CURVE_FROM_S = -0.5
-/** The foot moves when it opens by so much from one row to the next, %; a stretch with fewer rows tells nothing. */
-const MOVES_PCT = 0.5
-const LEAST_ROWS = 4
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length
 const sum = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0)

@@ -1,15 +1,12 @@
 <script setup lang="ts">
-import { v4 as uuid } from 'uuid'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { mendConstant, needShapeDriven, TuneAnswer } from '@vectum/core'
-import { api } from '../../api/client.ts'
-import { useBuild } from '../../stores/build.ts'
+import { mendConstant, needShapeDriven } from '@vectum/core'
 import type { Solved } from './use-learning.ts'
+import { useNewVersion } from './use-new-version.ts'
 
 /** A constant that was learned everywhere goes into the answer it belongs to, and what was learned is scaled: shown cell by cell before. */
 const props = defineProps<{ solved: Solved }>()
-const builds = useBuild()
 const shape = computed(() => needShapeDriven(props.solved.result))
 const made = computed(() => {
   const { tune, result } = props.solved
@@ -20,24 +17,15 @@ const made = computed(() => {
     return { mended: null, problem: (e as Error).message }
   }
 })
-const busy = ref(false)
-const problem = ref<string | null>(null)
+const { busy, problem, store: storeVersion } = useNewVersion()
 const done = ref('')
 const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 const cellAt = (i: number, j: number): string => `${props.solved.result.rpm[i]} rpm, ${props.solved.result.mapKpa[j]} kPa`
 async function store(): Promise<void> {
   const mended = made.value?.mended
   if (!mended) return
-  busy.value = true
-  try {
-    const body = { id: uuid(), document: mended.tune, origin: 'learned', parentId: props.solved.tune!.id }
-    const next = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, { method: 'POST', body })
-    done.value = `Version ${next.number} stored. Put it in the car together with the scaled learned values.`
-    await builds.reload()
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-  busy.value = false
+  const next = await storeVersion(async () => ({ document: mended.tune, origin: 'learned', parentId: props.solved.tune!.id }))
+  if (next) done.value = `Version ${next.number} stored. Put it in the car together with the scaled learned values.`
 }
 </script>
 

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
-import { v4 as uuid } from 'uuid'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { applySteps, LEAST_STEPS, type StepsJudged, TuneAnswer } from '@vectum/core'
-import { api } from '../../api/client.ts'
+import { computed, shallowRef, watch } from 'vue'
+import { applySteps, LEAST_STEPS, type StepsJudged } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import type { Solved } from './use-learning.ts'
+import { useNewVersion } from './use-new-version.ts'
 
 /** What the fuel for an opening throttle does: missing or too much over each step of a still foot, and a version with as much as is wanted. */
 const props = defineProps<{ solved: Pick<Solved, 'logId' | 'steps' | 'tune'>; logName: string; fits: boolean; busy: boolean }>()
@@ -14,7 +13,6 @@ const STEPS_ASKED = 12
 const builds = useBuild()
 const message = useMessage()
 const judged = shallowRef<StepsJudged | null>(null)
-const problem = ref<string | null>(null)
 watch(
   () => props.solved.logId,
   async (id) => {
@@ -40,20 +38,15 @@ const next = computed(() => {
     ? applySteps(tune.document, times, `learned from ${judged.value!.steps.length} throttle steps of ${props.logName}`)
     : null
 })
-const storing = ref(false)
+const { busy: storing, problem, store: storeVersion } = useNewVersion()
 async function store(): Promise<void> {
-  storing.value = true
-  problem.value = null
-  try {
-    const body = { id: uuid(), name: 'Fuel for throttle steps', origin: 'edited', parentId: props.solved.tune!.id, document: next.value }
-    const made = await api(`/builds/${builds.current!.id}/tunes`, TuneAnswer, { method: 'POST', body })
-    await builds.reload()
-    message.success(`Version ${made.number} stored. Drive the same steps on it.`)
-  } catch (e) {
-    problem.value = (e as Error).message
-  } finally {
-    storing.value = false
-  }
+  const made = await storeVersion(async () => ({
+    name: 'Fuel for throttle steps',
+    origin: 'edited',
+    parentId: props.solved.tune!.id,
+    document: next.value!,
+  }))
+  if (made) message.success(`Version ${made.number} stored. Drive the same steps on it.`)
 }
 const W = 720
 const H = 180

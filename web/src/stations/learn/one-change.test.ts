@@ -67,9 +67,10 @@ it('a version that could not be stored is said, and nothing goes on record', asy
 it('what was tried, what waits, and what no version undoes have no button; the answer stands over them', async () => {
   const back = madeReading('learn.reversal', { tuneId: uuid(3), ofTuneId: uuid(2), toTuneId: uuid(1), what: 'Fuel pressure' })
   const off = madeReading('fitup.hose-off', { hose: 'brake' })
-  const waits = version(4, { parentId: uuid(2), status: 'draft', name: '2 with Stoichiometric ratio back as in 1' })
+  const waits = version(4, { parentId: uuid(2), status: 'draft' })
+  const waitsFor = madeReading('learn.reversal', { tuneId: uuid(4), ofTuneId: uuid(2), toTuneId: uuid(1), what: 'Stoichiometric ratio' })
   const tunes = [...both, version(3, { changed: changed.slice(0, 1) }), waits]
-  const { w } = await show(tunes, [solved(1, 2), off, solved(2, 5), back, solved(3, 5)])
+  const { w } = await show(tunes, [solved(1, 2), off, solved(2, 5), back, waitsFor, solved(3, 5)])
   expect(w.findAll('button')).toHaveLength(0)
   for (const words of ['put back and tested', 'put it in the car and drive', 'look at it with your hands'])
     expect(w.text()).toContain(words)
