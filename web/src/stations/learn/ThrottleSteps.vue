@@ -63,7 +63,9 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
   <details v-if="judged" data-at="throttle-steps" data-testid="throttle-steps" :open="judged.says === 'lean' || judged.says === 'rich'">
     <summary>
       <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
-      <span class="soft">{{ judged.steps.length }} {{ judged.steps.length === 1 ? 'step' : 'steps' }} of a warm engine</span>
+      <span v-if="judged.says !== 'map-first'" class="soft"
+        >{{ judged.steps.length }} {{ judged.steps.length === 1 ? 'step' : 'steps' }} of a warm engine</span
+      >
     </summary>
     <p v-if="judged.says === 'map-first'" data-testid="steps-said">
       Over {{ judged.offMapSteps }} openings the map itself goes from one error to another: learn it first, then drive steps.
