@@ -3,14 +3,13 @@ import { randomUUID } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { afterAll, describe, expect, it } from 'vitest'
+import { afterAll, describe, expect, it, vi } from 'vitest'
 // @ts-expect-error the scripts are plain JavaScript, since they run before any package is there
 import { freePort, startDatabase } from '../../scripts/lib.mjs'
 import { call, demoCar, newBuild, root, startApp, testDatabaseUrl } from './helpers.ts'
 
 const scratch = mkdtempSync(join(tmpdir(), 'vectum-faults-'))
 afterAll(() => rmSync(scratch, { recursive: true, force: true }))
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
 
 async function serve(env: Record<string, string>): Promise<{ child: ChildProcess; address: string }> {
   const child = fork(join(root, 'server/dist/main.js'), {
@@ -40,7 +39,7 @@ describe('faults', () => {
     expect(write).toMatchObject({ status: 503, json: { code: 'DATABASE_DOWN', detail: expect.stringContaining('Nothing was saved') } })
     expect(write.text).not.toMatch(/ECONN|127\.0\.0\.1|sql/i)
     db = (await startDatabase(join(scratch, 'own'), { fast: false, port })) as typeof db
-    for (let k = 0; k < 50 && (await call(app, 'GET', '/api/health')).status !== 200; k++) await pause(100)
+    await vi.waitFor(async () => expect((await call(app, 'GET', '/api/health')).status).toBe(200))
     expect((await call(app, 'GET', `/api/builds/${id}`)).json).toMatchObject({ version: 1, facts: { engine: { displacementCc: 3180 } } })
     expect((await call(app, 'PATCH', `/api/builds/${id}`, { title: 'Renamed' }, { 'if-match': '1' })).status).toBe(200)
     await close()
@@ -70,11 +69,10 @@ describe('faults', () => {
         }
       }
     })
-    await pause(700)
+    await vi.waitFor(() => expect(acknowledged.length).toBeGreaterThan(20), { timeout: 30_000, interval: 5 })
     first.child.kill('SIGKILL')
     stop = true
     await Promise.all(writers)
-    expect(acknowledged.length).toBeGreaterThan(3)
     const second = await serve({ VECTUM_DATABASE_URL: testDatabaseUrl() })
     const readings = (await (await fetch(`${second.address}/api/builds/${id}/readings`)).json()) as { id: string }[]
     const kept = new Set(readings.map((r) => r.id))
@@ -144,7 +142,7 @@ describe('faults', () => {
       let text = ''
       child.stdout.on('data', (d: Buffer) => (text += d.toString()))
       const says = async (words: string) => {
-        for (let k = 0; k < 300 && !text.includes(words); k++) await pause(100)
+        await vi.waitFor(() => expect(text).toContain(words), 120_000)
         return text
       }
       return { child, says, ended: new Promise<number | null>((resolve) => child.once('exit', resolve)) }

@@ -37,7 +37,7 @@ function connect(buildId: string) {
       }
     }
   })
-  const until = (test: (m: Message) => boolean, ms = 20_000) =>
+  const until = (test: (m: Message) => boolean, ms = 90_000) =>
     new Promise<Message>((resolve, reject) => {
       const hit = seen.find(test)
       if (hit) return resolve(hit)
@@ -121,7 +121,7 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   await passed(client, 3)
   await client.send('sweep')
   await client.send('clock', { rate: 5 })
-  await client.until((m) => m.type === 'checks' && m.checks.every((c: { state: string }) => c.state === 'pass'), 30_000)
+  await client.until((m) => m.type === 'checks' && m.checks.every((c: { state: string }) => c.state === 'pass'))
   await client.send('clock', { rate: 1 })
   await client.until((m) => m.type === 'changed')
 
@@ -179,7 +179,7 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   const gauge = await benchReads(id, 'fuel.pressure')
   expect(gauge.json).toMatchObject({ source: 'bench', value: { engineRunning: true } })
   await second.send('clock', { rate: 20 })
-  await second.until((m) => m.type === 'changed', 30_000)
+  await second.until((m) => m.type === 'changed')
   const saved = await second.send('save-trace')
   expect(saved).toMatchObject({ ok: true, data: { rows: expect.any(Number) } })
   const log = (await call(app, 'GET', `/api/logs/${saved.data.logId}`)).json
@@ -190,12 +190,13 @@ it('goes from key to running through the gates, records what it saw, and keeps t
   expect((await benchReads(id, 'learn.exhaust')).json.detail).toContain('must stand still')
   await second.send('stop')
   second.forget()
-  await second.until((m) => m.type === 'frame' && m.rpm === 0, 30_000)
+  await second.until((m) => m.type === 'frame' && m.rpm === 0)
   const kinds = ((await call(app, 'GET', `/api/builds/${id}/readings`)).json as unknown as { kind: string }[]).map((r) => r.kind)
   expect(kinds).toEqual(expect.arrayContaining(['tune.taking', 'start.throttle', 'start.sanity', 'start.ran']))
   // it runs down: six seconds of its own clock
-  await new Promise((done) => setTimeout(done, 300))
-  expect((await benchReads(id, 'learn.exhaust')).json).toMatchObject({ source: 'bench', value: { tight: true } })
+  await vi.waitFor(async () =>
+    expect((await benchReads(id, 'learn.exhaust')).json).toMatchObject({ source: 'bench', value: { tight: true } }),
+  )
   await second.send('key', { on: true })
   expect((await benchReads(id, 'unit.saved')).json).toMatchObject({ source: 'bench', value: { stillThere: true } })
   second.close()
@@ -213,12 +214,8 @@ function lineClient(port: number) {
     for (const line of lines) seen.push(JSON.parse(line) as Message)
   })
   const until = async (test: (m: Message) => boolean) => {
-    for (let i = 0; i < 400; i++) {
-      const hit = seen.find(test)
-      if (hit) return hit
-      await new Promise((r) => setTimeout(r, 25))
-    }
-    throw new Error(`not seen; last: ${JSON.stringify(seen.at(-1))}`)
+    await vi.waitFor(() => expect(seen.some(test), `not seen; last: ${JSON.stringify(seen.at(-1))}`).toBe(true), 90_000)
+    return seen.find(test)!
   }
   const ended = new Promise<void>((resolve) => socket.once('close', () => resolve()))
   return { socket, seen, until, ended, say: (line: unknown) => socket.write(`${typeof line === 'string' ? line : JSON.stringify(line)}\n`) }
@@ -450,7 +447,7 @@ describe('hands on the bench', () => {
     const slow = { send: (line: string) => void lines.push(line), backlog: () => backlog }
     session.join(slow)
     const kinds = () => lines.map((l) => (JSON.parse(l) as Message).type)
-    await vi.waitFor(() => expect(kinds()).toContain('frame'), 20_000)
+    await vi.waitFor(() => expect(kinds()).toContain('frame'))
     backlog = 2 << 20
     lines.splice(0)
     await session.command({ id: '1', command: 'clock', rate: 2 }, 'Ada')
@@ -477,7 +474,7 @@ describe('other devices', () => {
     expect(await client.until((m) => m.type === 'hello')).toMatchObject({ device: 'replay', name: 'key on' })
     await client.until((m) => m.type === 'frame')
     expect(await client.send('crank', { on: true })).toMatchObject({ ok: false, detail: expect.stringContaining('takes no commands') })
-    await client.until((m) => m.type === 'ended', 30_000)
+    await client.until((m) => m.type === 'ended')
     expect(await readings()).toBe(before)
     expect(await client.send('throttle', { pct: 1 })).toMatchObject({ ok: false, detail: expect.stringContaining('No device') })
     client.forget()

@@ -1,6 +1,6 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { NMessageProvider } from 'naive-ui'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { type Component, defineComponent, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { useBuild } from '../../stores/build.ts'
@@ -285,17 +285,15 @@ describe('electronic throttle', () => {
       const input = w.find('[data-testid="sweep-file"]')
       Object.defineProperty(input.element, 'files', { value: [new File([text], 'sweep.csv')], configurable: true })
       await input.trigger('change')
-      await new Promise((done) => setTimeout(done, 20))
-      await flushPromises()
     }
     await give('0,1,1\n1,2,2')
-    expect(w.find('[role="alert"]').text()).toContain('3 s or longer with 30 samples')
+    await vi.waitFor(() => expect(w.find('[role="alert"]').text()).toContain('3 s or longer with 30 samples'))
     const rows = Array.from({ length: 200 }, (_, i) => {
       const share = i < 100 ? i / 99 : (199 - i) / 99
       return `${(i / 20).toFixed(2)},${(0.8 + 3 * share).toFixed(3)},${(0.4 + 1.5 * share).toFixed(3)}`
     })
     await give(['time,one,two', ...rows].join('\n'))
-    expect(w.find('[data-testid="tracks-verdict"]').text()).toBe('Sound')
+    await vi.waitFor(() => expect(w.find('[data-testid="tracks-verdict"]').text()).toBe('Sound'))
   })
   it('a softer start gives less air in the first tenth; a point never passes its neighbour', async () => {
     await openBuild(motor)
