@@ -168,9 +168,10 @@ export function roofOver<const L extends readonly Station[]>(stations: L) {
         waitsFor: [...waitsFor],
         findings,
         numbers: s.numbers?.(c) ?? [],
-        requirements: requirements.map(({ action, proof, ...r }) => {
-          const fell = r.met || !proof ? null : whyFallen(c, proof)
-          return { ...r, action: wordsOf(action), said: action, ...(fell === null ? {} : { void: wordsOf(fell), voidSaid: fell }) }
+        requirements: requirements.map(({ id, met, action, where, proof }): StationReport['requirements'][number] => {
+          const report = { id, met, action: wordsOf(action), said: action, ...(where && { where }) }
+          const fell = met || !proof ? null : whyFallen(c, proof)
+          return fell === null ? report : { ...report, void: wordsOf(fell), voidSaid: fell }
         }),
       }
     })

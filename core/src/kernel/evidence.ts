@@ -220,7 +220,7 @@ export function proved<K extends EntryKind>(
 
 /** Why the last pass of these kinds no longer stands; null when there was none, or it does. */
 export function whyFallen(c: Context, kinds: readonly string[]): Said | null {
-  const last = c.build.readings.filter((r) => kinds.includes(r.kind) && c.standings.get(r.id)?.stands !== null).at(-1)
+  const last = c.build.readings.findLast((r) => kinds.includes(r.kind) && c.standings.get(r.id)?.stands !== null)
   const standing = last && c.standings.get(last.id)
   return standing?.stands === false ? standing.because : null
 }

@@ -62,10 +62,20 @@ export function inputWords(name: string): { words: string; dimension: Dimension 
   return found ? { words: worded(bareName(name, found[0])), dimension: found[1] } : { words: worded(name), dimension: null }
 }
 
+/** Names of inputs stand in the code, so they are few; judgement reads them every time. */
+const read = new Map<string, ReturnType<typeof inputWords>>()
+function wordsOfInput(name: string): ReturnType<typeof inputWords> {
+  const known = read.get(name)
+  if (known) return known
+  const words = inputWords(name)
+  read.set(name, words)
+  return words
+}
+
 /** Inputs of a calculation as a person reads them behind a number. */
 export const shown = (inputs: Record<string, unknown>): ShownInput[] =>
   Object.entries(inputs).map(([name, value]) => {
-    const { words, dimension } = inputWords(name)
+    const { words, dimension } = wordsOfInput(name)
     if (typeof value !== 'number' || dimension === null)
       return { name: words, value: typeof value === 'number' ? String(Math.round(value * 1000) / 1000) : String(value) }
     return { name: words, value: formatQuantity(value, dimension, defaultPreferences), quantity: { value, dimension } }

@@ -107,7 +107,7 @@ function computeSizes(c: JudgedContext): Size[] {
   const proposals = [...ownSizes(c), ...c.contributed('sizes'), alternatorSize(c)]
   return proposals
     .sort((a, b) => sizeIds.indexOf(a.sizeId) - sizeIds.indexOf(b.sizeId))
-    .map(({ inputs, assumed = [], ...proposal }) => {
+    .map((proposal) => {
       const override = c.plan.overrides?.[proposal.sizeId]
       return {
         ...proposal,
@@ -116,8 +116,8 @@ function computeSizes(c: JudgedContext): Size[] {
         value: override?.value ?? proposal.computed,
         reason: override?.reason ?? null,
         formula: override ? `own figure: ${override.reason} (computed: ${proposal.formula})` : proposal.formula,
-        inputs: shown(inputs),
-        assumed: [...assumed],
+        inputs: shown(proposal.inputs),
+        assumed: [...(proposal.assumed ?? [])],
       }
     })
 }

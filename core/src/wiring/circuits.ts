@@ -87,9 +87,3 @@ export function circuitsOf(c: JudgedContext): { circuits: Circuit[]; leftOut: Ci
   const all = drafts.map((d) => whole(d, edits[d.id] ?? {}, outputA, powerBox !== undefined))
   return { circuits: summed(behindCoils(all.filter((x) => !x.edit.leftOut))), leftOut: all.filter((x) => x.edit.leftOut) }
 }
-/** Edits of circuits that the plan no longer asks for: kept, and named. */
-export const lostEdits = (c: JudgedContext): string[] => {
-  const { circuits, leftOut } = circuitsOf(c)
-  const there = new Set([...circuits, ...leftOut].map((x) => x.id))
-  return Object.keys(wiringOf(c).circuits ?? {}).filter((id) => !there.has(id))
-}

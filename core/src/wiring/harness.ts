@@ -108,6 +108,14 @@ export function harnessOf(c: JudgedContext): Harness {
   laid.set(facts, [{ from, harness }, ...known].slice(0, KEPT))
   return harness
 }
+/** Edits of circuits that the plan no longer asks for: kept, and named. */
+export function lostEdits(c: JudgedContext): string[] {
+  const edited = Object.keys(wiringOf(c).circuits ?? {})
+  if (edited.length === 0) return []
+  const { wires, endless, leftOut } = harnessOf(c)
+  const there = new Set([...wires.map((w) => w.circuit), ...endless, ...leftOut].map((x) => x.id))
+  return edited.filter((id) => !there.has(id))
+}
 /** Harnesses laid so far, by what they were laid from: a build is judged many times over with other parts of it changed. */
 const laid = new WeakMap<object, { from: unknown[]; harness: Harness }[]>()
 const KEPT = 6

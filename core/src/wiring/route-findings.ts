@@ -1,8 +1,7 @@
 import { at, finding, metres, mm, type Rule, say } from '../kernel/index.ts'
 import { hasDistributor } from '../spark/index.ts'
 import { type Hazard, wiringOf } from './car-plan.ts'
-import { lostEdits } from './circuits.ts'
-import { harnessOf, type Wire } from './harness.ts'
+import { harnessOf, lostEdits, type Wire } from './harness.ts'
 import { KEEP_MM, ROCK_MM, UNIT_FROM_COIL_MM } from './limits.ts'
 import { begun, first, wireAt } from './wrong-wires.ts'
 
