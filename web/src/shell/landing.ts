@@ -23,7 +23,7 @@ export const routeTo = ({ station, part, field, offer }: Where, buildId: string)
   },
 })
 
-function show(at: string, tries = 20): void {
+function show(at: string, tries = 100): void {
   const found = document.querySelector<HTMLElement & SVGElement>(`[data-at="${CSS.escape(at)}"]`)
   if (!found) {
     // a screen that has just been asked for loads first

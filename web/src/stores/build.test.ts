@@ -19,7 +19,7 @@ function fakeServer() {
     logs: [],
     version: 1,
   }
-  const state = { down: false, database: true, sent: [] as string[] }
+  const state = { down: false, database: true, sent: [] as string[], slow: Promise.resolve() }
   const full = () => ({ ...data, readings: (data.readings = keptReadings(data)), createdAt: '', updatedAt: '', ...evaluate(data) })
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
@@ -29,6 +29,7 @@ function fakeServer() {
     const method = options.method ?? 'GET'
     if (method !== 'GET') state.sent.push(`${method} ${String(url)}`)
     if (method === 'PATCH') {
+      await state.slow
       const version = Number(/\d+/.exec(String((options.headers as Record<string, string>)['if-match']))![0])
       if (version !== data.version) return answer(412, { code: 'CHANGED_UNDERNEATH', detail: 'changed', current: full() })
       const patch = JSON.parse(String(options.body)) as object
@@ -88,6 +89,22 @@ describe('the build on the screen', () => {
     builds.change('facts.electrics.polarity', undefined)
     await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
     expect(server.data.facts.electrics).toEqual({})
+  })
+
+  it('reads the bench only when what was turned before is there, however long that takes', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    vi.useFakeTimers()
+    let answer!: () => void
+    server.state.slow = new Promise((resolve) => (answer = resolve))
+    builds.change('choices.bench.faults', [{ id: 'leads-crossed' }])
+    const read = builds.readBench('spark.order')
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(server.state.sent).toEqual(['PATCH /api/builds/b1'])
+    vi.useRealTimers()
+    answer()
+    await read
+    expect(server.state.sent).toEqual(['PATCH /api/builds/b1', 'POST /api/builds/b1/bench/readings'])
   })
 
   it('keeps what was typed while the server is away, over a reload, and sends it when it is back', async () => {

@@ -1,5 +1,5 @@
 import { v4 as uuid } from 'uuid'
-import { useLocalStorage } from '@vueuse/core'
+import { until, useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import {
@@ -258,7 +258,7 @@ export const useBuild = defineStore('build', () => {
   /** Sends what waits and returns when it is there, or the link is lost. */
   async function flushed(): Promise<void> {
     await flush()
-    for (let i = 0; i < 100 && saving.value; i++) await new Promise((resolve) => setTimeout(resolve, 20))
+    while (saving.value) await until(saving).toBe(false)
   }
   async function flush(): Promise<void> {
     if (saving.value) {
