@@ -26,12 +26,13 @@ import {
   trulySettledAt,
 } from './settled.ts'
 import { scoreSteps, type StepsOutcome, stepsTable } from './steps.ts'
+import { scoreWarmUp, type WarmUpOutcome, warmUpTable } from './warm-up.ts'
 import { scoreTrial, trialCars, type TrialOutcome, trialTable } from './trial.ts'
 import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked } from './start.ts'
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, cold) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -52,6 +53,7 @@ const SEEDS = {
   soundIdle: 37,
   trial: 50,
   steps: 50,
+  cold: 50,
 }
 const SOUND_FOR_EACH = 6
 const POISONED_DRIVES = 3
@@ -66,6 +68,7 @@ type Job =
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
   | { kind: 'trial'; car: number; seed: number }
   | { kind: 'steps'; car: number; seed: number }
+  | { kind: 'cold'; car: number; seed: number }
 type Done = {
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
@@ -76,6 +79,7 @@ type Done = {
   idle?: IdleOutcome
   trial?: TrialOutcome
   steps?: StepsOutcome
+  cold?: WarmUpOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -95,6 +99,7 @@ function work(job: Job): Done {
   if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
   if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
   if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
+  if (job.kind === 'cold') return { cold: scoreWarmUp(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'diagnose') {
     const { first } = job
@@ -398,6 +403,7 @@ if (isMainThread) {
     ]),
     ...trialCars.flatMap((_, car) => seeds(count(SEEDS.trial)).map((seed) => ({ kind: 'trial', car, seed }) as const)),
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.steps)).map((seed) => ({ kind: 'steps', car, seed }) as const)),
+    ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.cold)).map((seed) => ({ kind: 'cold', car, seed }) as const)),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -429,6 +435,7 @@ if (isMainThread) {
   if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
   if (wanted('trial')) console.log(`\n${trialTable(done.flatMap((d) => d.trial ?? []))}\n`)
   if (wanted('steps')) console.log(`\n${stepsTable(done.flatMap((d) => d.steps ?? []))}\n`)
+  if (wanted('cold')) console.log(`\n${warmUpTable(done.flatMap((d) => d.cold ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
 } else {
   const mine = workerData as Job[]

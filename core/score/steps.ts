@@ -57,7 +57,7 @@ function driven(car: (typeof drivenCars)[number], seed: number, tune: TuneDocume
 }
 
 /** The map is learned first, as the screen asks: everyday drives, a correction after each. */
-function learned(car: (typeof drivenCars)[number], seed: number): TuneDocument {
+export function learned(car: (typeof drivenCars)[number], seed: number): TuneDocument {
   let tune = computeBaseTune(car.facts, car.choices)
   const build = buildOf({ ...car, choices: { ...car.choices, unit: { learns: 'nobody' } } }, seed)
   for (let k = 0; k < LEARNED_DRIVES; k++) {

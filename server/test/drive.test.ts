@@ -50,6 +50,12 @@ it('plans without a log, drives the bench by the plan, and plans less of what is
   expect(stepped.json).toMatchObject({ name: 'Bench 6 throttle steps, tune 1', stalls: 0 })
   expect(stepped.json.durationS).toBeGreaterThan(60)
   expect((await call(app, 'POST', `/api/builds/${id}/bench/drive`, { steps: 4 })).json.code).toBe('INVALID_INPUT')
+  // a start from cold and the way to warm: fourteen minutes
+  const cold = await call(app, 'POST', `/api/builds/${id}/bench/drive`, { fromC: 10 })
+  expect(cold.json).toMatchObject({ name: 'Bench start at 10 °C, tune 1', stalls: 0 })
+  expect(cold.json.durationS).toBeGreaterThan(800)
+  const tooCold = await call(app, 'POST', `/api/builds/${id}/bench/drive`, { fromC: -11 })
+  expect(tooCold.json).toMatchObject({ code: 'INVALID_INPUT', detail: expect.stringContaining('-10') })
 })
 
 it('holds the bench for a spark trial once timing and mixture are known, and asks for no more than it can hold', async () => {

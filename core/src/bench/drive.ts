@@ -186,6 +186,21 @@ export function stepDrive(steps: number): DriveLeg[] {
   return [...legs, { seconds: STEADY_S, kmh: 0, slope: 0 }]
 }
 
+/** Speeds and slopes of a quiet road, each held for so long, s: again and again while the engine warms, and as often once it is warm. */
+const QUIET_LEGS = [
+  { kmh: 40, slope: 0, gear: 3 },
+  { kmh: 55, slope: 0.02, gear: 3 },
+  { kmh: 50, slope: 0, gear: 3 },
+  { kmh: 65, slope: 0.01, gear: 4 },
+]
+const QUIET_S = 20
+/** A start from cold, a minute of idle, and the same quiet road until the engine has long been warm: what the fuel for a cold engine is judged by. */
+export function warmUpDrive(minutes: number): DriveLeg[] {
+  const legs: DriveLeg[] = [{ seconds: 60, kmh: 0, slope: 0 }]
+  for (let k = 0; legs.length < (minutes * 60 - 70) / QUIET_S; k++) legs.push({ ...QUIET_LEGS[k % QUIET_LEGS.length], seconds: QUIET_S })
+  return [...legs, { seconds: 10, kmh: 0, slope: 0 }]
+}
+
 const FRAME_S = 0.05
 const CLUTCH_NM_PER_RAD_S = 18
 const CLUTCH_MAX_NM = 320

@@ -1,4 +1,5 @@
-import { CoreError } from '../kernel/index.ts'
+import { alongCurve, bentTo, CoreError } from '../kernel/index.ts'
+import { type TuneDocument, TuneParameters } from '../tune/index.ts'
 import { DIP_RPM, FIRES_WITHIN_S, OVERSHOOT_RPM, STEADY_WITHIN_S } from './limits.ts'
 import type { Log } from './runs.ts'
 
@@ -11,6 +12,12 @@ const DIP_WITHIN_S = 10
 /** the pulse of the display's speed: what is shorter is no dip */
 const SMOOTH_S = 0.3
 
+/** One thing to change after a start, with its size. */
+export interface StartMove {
+  text: string
+  /** the curve of the tune that is bent for it at the coolant of the start: so many times what stands there, and so many points more */
+  bends: { curve: 'crankingPct' | 'afterStartPct' | 'idleValvePct'; times: number; points: number } | null
+}
 /** How one start went. */
 export interface StartScore {
   atS: number
@@ -22,7 +29,7 @@ export interface StartScore {
   steadyRpm: number
   good: boolean
   /** what to change, with its size, one at a time */
-  moves: string[]
+  moves: StartMove[]
 }
 
 /**
@@ -97,27 +104,48 @@ function leanestAfter(timeS: Float64Array, lambda: Float32Array, from: number, t
   for (let i = from; i < to && timeS[i] - timeS[from] < DIP_WITHIN_S; i++) if (lambda[i] > most) most = lambda[i]
   return most > 0 ? most : null
 }
-function movesFor(score: Omit<StartScore, 'coolantC' | 'moves'>, leanest: number | null): string[] {
-  const moves: string[] = []
+function movesFor(score: Omit<StartScore, 'coolantC' | 'moves'>, leanest: number | null): StartMove[] {
+  const moves: StartMove[] = []
   if (score.secondsToFire > FIRES_WITHIN_S)
-    moves.push(
-      `It took ${score.secondsToFire.toFixed(1)} s to fire (${FIRES_WITHIN_S} s wanted): 10 % more cranking fuel at this coolant, and dry plugs first. If that makes it longer, it was too much.`,
-    )
-  if (score.dipRpm > DIP_RPM)
-    moves.push(
-      `It fell ${score.dipRpm.toFixed(0)} rpm under its idle after firing (${DIP_RPM} wanted): ${
-        leanest === null || leanest > 1.05
-          ? '10 points more after-start fuel at this coolant'
-          : '5 % more valve at this coolant, since the mixture was not lean'
-      }.`,
-    )
-  if (score.overshootRpm > OVERSHOOT_RPM)
-    moves.push(
-      `It ran up ${score.overshootRpm.toFixed(0)} rpm over its idle (${OVERSHOOT_RPM} wanted): ${Math.min(12, Math.max(2, Math.round(score.overshootRpm / 100)))} % less valve at this coolant.`,
-    )
+    moves.push({
+      text: `It took ${score.secondsToFire.toFixed(1)} s to fire (${FIRES_WITHIN_S} s wanted): 10 % more cranking fuel at this coolant, and dry plugs first. If that makes it longer, it was too much.`,
+      bends: { curve: 'crankingPct', times: 1.1, points: 0 },
+    })
+  if (score.dipRpm > DIP_RPM) {
+    const lean = leanest === null || leanest > 1.05
+    const what = lean ? '10 points more after-start fuel at this coolant' : '5 % more valve at this coolant, since the mixture was not lean'
+    moves.push({
+      text: `It fell ${score.dipRpm.toFixed(0)} rpm under its idle after firing (${DIP_RPM} wanted): ${what}.`,
+      bends: lean ? { curve: 'afterStartPct', times: 1, points: 10 } : { curve: 'idleValvePct', times: 1, points: 5 },
+    })
+  }
+  if (score.overshootRpm > OVERSHOOT_RPM) {
+    const less = Math.min(12, Math.max(2, Math.round(score.overshootRpm / 100)))
+    moves.push({
+      text: `It ran up ${score.overshootRpm.toFixed(0)} rpm over its idle (${OVERSHOOT_RPM} wanted): ${less} % less valve at this coolant.`,
+      bends: { curve: 'idleValvePct', times: 1, points: -less },
+    })
+  }
   if (score.secondsToSteady > STEADY_WITHIN_S && moves.length === 0)
-    moves.push(
-      `Steady after ${score.secondsToSteady.toFixed(0)} s (${STEADY_WITHIN_S} s wanted): the valve’s start at this coolant is off by what it moved meanwhile.`,
-    )
+    moves.push({
+      text: `Steady after ${score.secondsToSteady.toFixed(0)} s (${STEADY_WITHIN_S} s wanted): the valve’s start at this coolant is off by what it moved meanwhile.`,
+      bends: null,
+    })
   return moves
+}
+
+/**
+ * A tune with one move of a start made: its curve bent at the coolant of that start, to a tenth.
+ * @returns null where the move bends no curve, or the tune has no room for it
+ */
+export function applyStartMove(tune: TuneDocument, { bends }: StartMove, coolantC: number, provenance: string): TuneDocument | null {
+  if (!bends) return null
+  const { curve, times, points } = bends
+  const stands = tune.parameters[curve]
+  const next = bentTo(stands, coolantC, alongCurve(stands, coolantC) * times + points).map(([c, v]): [number, number] => [
+    c,
+    Math.round(10 * v) / 10,
+  ])
+  if (!TuneParameters.shape[curve].safeParse(next).success) return null
+  return { ...tune, parameters: { ...tune.parameters, [curve]: next }, provenance: { ...tune.provenance, [curve]: provenance } }
 }

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { startScores } from './cold-start.ts'
+import { soundBuild } from '../judge/made-up.fixture.ts'
+import { computeBaseTune } from '../tune/index.ts'
+import { applyStartMove, startScores } from './cold-start.ts'
 import { idleModeSeen } from './idle-mode.ts'
 import { loadDrop } from './load-drop.ts'
 
@@ -47,15 +49,46 @@ describe('score of a start', () => {
   ])('%s', (_what, shape, move) => {
     const [score] = startScores(log(45, start(shape)))
     expect(score.good).toBe(move === null)
-    if (move) expect(score.moves.join(' ')).toMatch(move)
+    if (move) expect(score.moves.map((m) => m.text).join(' ')).toMatch(move)
   })
   it('a dip with a rich mixture wants air, not fuel', () => {
     const [score] = startScores(log(45, start({ dip: 930 }), { lambda: () => 0.9 }))
-    expect(score.moves.join(' ')).toMatch(/more valve/)
+    expect(score.moves.map((m) => m.text).join(' ')).toMatch(/more valve/)
+    expect(score.moves[0].bends).toEqual({ curve: 'idleValvePct', times: 1, points: 5 })
   })
   it('every start of a log is scored, one that did not fire is not', () => {
     const twice = (t: number) => (t < 3 ? (t < 2 ? 0 : 180) : t < 5 ? 0 : start({})((t - 5) % 40))
     expect(startScores(log(85, twice))).toHaveLength(2)
+  })
+})
+
+describe('a move of a start in the tune', () => {
+  const { facts, choices } = soundBuild()
+  const tune = computeBaseTune(facts, choices)
+  const moveOf = (shape: Parameters<typeof start>[0], lambda?: number) =>
+    startScores(log(45, start(shape), lambda === undefined ? {} : { lambda: () => lambda }))[0].moves[0]
+  const bent = (shape: Parameters<typeof start>[0], coolantC: number, lambda?: number) =>
+    applyStartMove(tune, moveOf(shape, lambda), coolantC, 'from a start')!
+  it('bends its curve at the coolant of the start: 10 % more cranking fuel, ten points after the start, valve', () => {
+    // 220 % at 20 degC: the point itself moves, 242; between -10 and 20 both by half: 285 x 0.1 = 28.5 more each
+    expect(bent({ cranksS: 2.4 }, 20).parameters.crankingPct).toEqual([[-10, 350], [20, 242], [80, 130]]) // prettier-ignore
+    expect(bent({ cranksS: 2.4 }, 5).parameters.crankingPct).toEqual([[-10, 378.5], [20, 248.5], [80, 130]]) // prettier-ignore
+    // colder than its first point and warmer than its last
+    expect(bent({ cranksS: 2.4 }, -20).parameters.crankingPct).toEqual([[-10, 385], [20, 220], [80, 130]]) // prettier-ignore
+    expect(bent({ dip: 930 }, 90).parameters.afterStartPct).toEqual([[-10, 35], [20, 26], [80, 22]]) // prettier-ignore
+    const valve = (t: typeof tune) => t.parameters.idleValvePct
+    const at = valve(tune)[1][0]
+    expect(valve(bent({ dip: 930 }, at, 0.9))[1][1]).toBeCloseTo(valve(tune)[1][1] + 5, 1)
+    // 600 rpm over: six
+    expect(valve(bent({ peak: 1700 }, at))[1][1]).toBeCloseTo(valve(tune)[1][1] - 6, 1)
+    expect(bent({ cranksS: 2.4 }, 20).provenance.crankingPct).toBe('from a start')
+  })
+  it('is none where the tune has no room, or nothing follows from a number', () => {
+    const full = { ...tune, parameters: { ...tune.parameters, crankingPct: [[-10, 790], [80, 790]] as [number, number][] } } // prettier-ignore
+    expect(applyStartMove(full, moveOf({ cranksS: 2.4 }), 20, 'x')).toBeNull()
+    const slow = moveOf({ dip: 1010, settlesS: 9 })
+    expect(slow.bends).toBeNull()
+    expect(applyStartMove(tune, slow, 20, 'x')).toBeNull()
   })
 })
 

@@ -13,7 +13,7 @@ export {
 export { type Calculation, defineCalculation } from './calculation.ts'
 export { type Caution, type CautionId, cautions } from './cautions.ts'
 export type { Context, JudgedContext } from './context.ts'
-export { alongCurve, smooth } from './curve.ts'
+export { alongCurve, bentTo, smooth } from './curve.ts'
 export {
   checkEntryField,
   choiceField,

@@ -10,6 +10,7 @@ import {
   driveByPlan,
   everydayDrive,
   stepDrive,
+  warmUpDrive,
   headerFingerprint,
   joinLogs,
   joinParts,
@@ -132,8 +133,8 @@ export interface DriveTask {
   tune: TuneDocument
   /** what the unit had learned before, on its own cells, % */
   learned?: readonly number[]
-  /** town, road and hills for so long, openings of the throttle, or a plan of what is missing */
-  by: { minutes: number; seed: number } | { steps: number } | { last: LastLog | null }
+  /** town, road and hills for so long, openings of the throttle, a start from cold and the way to warm, or a plan of what is missing */
+  by: { minutes: number; seed: number } | { steps: number } | { fromC: number } | { last: LastLog | null }
 }
 export interface DriveResult {
   rows: number
@@ -297,6 +298,9 @@ export function trialHold({ build, tune, hold, number }: TrialHoldTask): TrialHo
 }
 export const dyno = (task: DynoTask): DynoRow[] => benchDyno(task.build, task.tune, task.plan).rows
 
+/** A cold engine is warm after a third of it; the rest tells what the map itself lacks. */
+const WARM_UP_MIN = 14
+
 /** The bench car driven as fast as it goes, into the columns of a log: over town, road and hills, or by the plan of what is missing. */
 export async function drive({ build, tune, learned: before, by }: DriveTask): Promise<DriveResult> {
   const { timeS, channels, distanceKm, stalls, learned } =
@@ -304,7 +308,9 @@ export async function drive({ build, tune, learned: before, by }: DriveTask): Pr
       ? benchDrive(build, tune, everydayDrive(by.minutes, by.seed), { learned: before })
       : 'steps' in by
         ? benchDrive(build, tune, stepDrive(by.steps), { learned: before })
-        : driveByPlan(build, tune, await knownOf(by.last), before)
+        : 'fromC' in by
+          ? benchDrive(build, tune, warmUpDrive(WARM_UP_MIN), { learned: before, coolantC: by.fromC })
+          : driveByPlan(build, tune, await knownOf(by.last), before)
   const columns = await packLog({ timeS, channels })
   const held = {
     rpm: [...learned.rpm],

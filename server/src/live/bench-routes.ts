@@ -30,6 +30,9 @@ import { LogStore } from '../logfile/store.ts'
 const Drive = z.union([
   z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven over town, road and hills, min') }),
   z.strictObject({ steps: z.int().min(5).max(40).describe('openings of the throttle from a steady speed, warm') }),
+  z.strictObject({
+    fromC: z.number().min(-10).max(60).describe('coolant at a cold start; then a quiet road until it has long been warm, degC'),
+  }),
   z.strictObject({ byPlan: z.literal(true).describe('by the plan of what is missing, as long as it takes') }),
 ])
 
@@ -75,11 +78,20 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
               ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
               : 'steps' in body
                 ? { steps: body.steps }
-                : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
+                : 'fromC' in body
+                  ? { fromC: body.fromC }
+                  : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
         },
         gone(reply),
       )
-      const how = 'minutes' in body ? `drive ${body.minutes} min` : 'steps' in body ? `${body.steps} throttle steps` : 'drive by plan'
+      const how =
+        'minutes' in body
+          ? `drive ${body.minutes} min`
+          : 'steps' in body
+            ? `${body.steps} throttle steps`
+            : 'fromC' in body
+              ? `start at ${body.fromC} °C`
+              : 'drive by plan'
       const name = `Bench ${how}, tune ${tune.number}`
       const logId = await LogStore.add(
         store,

@@ -1,4 +1,5 @@
 import { defineStore } from 'pinia'
+import { until } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 import { LiveMessage, type DeviceKind, type Frame, type Reply, type Said, type SanityCheck } from '@vectum/core'
 import { useBuild } from './build.ts'
@@ -9,6 +10,8 @@ export type Answer = Omit<Reply, 'type' | 'id'>
 export type Heard = Pick<Extract<LiveMessage, { type: 'heard' }>, 'what' | 'timeS'>
 const KEEP_FRAMES = 1500
 const REPLY_MS = 6000
+/** however slowly its clock goes, a stream is waited for no longer than this */
+const PATIENCE_MS = 60_000
 /** an instrument answers once it has settled */
 const SETTLING_MS = 60_000
 /** the server closed the stream because its sign-in ended */
@@ -24,6 +27,8 @@ export const useLive = defineStore('live', () => {
   /** the last bang beside the engine */
   const heard = ref<Heard | null>(null)
   const lastFrameAtMs = ref(0)
+  /** of the last frame that came, by the stream's clock, shown yet or not */
+  const clockS = ref<number | null>(null)
   const stopped = ref<Said | null>(null)
   /** the device in use, and what it is called; null with none, and why */
   const device = ref<DeviceKind | null>(null)
@@ -97,8 +102,8 @@ export const useLive = defineStore('live', () => {
             ? [...buffer, ...message.recent.filter((f) => f.timeS > lastS)].slice(-KEEP_FRAMES)
             : message.recent
         session.value = message.session
-        frames.value = buffer
-        frame.value = buffer.at(-1) ?? null
+        show()
+        clockS.value = frame.value?.timeS ?? null
         rate.value = message.rate
         pumpAllowed.value = message.pumpAllowed
         tuneNumber.value = message.tune?.number ?? null
@@ -155,14 +160,18 @@ export const useLive = defineStore('live', () => {
   /** Frames are put on the screen once for each picture, however many arrive. */
   function takeFrame(next: Frame): void {
     lastFrameAtMs.value = Date.now()
+    clockS.value = next.timeS
     buffer = buffer.length >= KEEP_FRAMES ? [...buffer.slice(-KEEP_FRAMES + 200), next] : [...buffer, next]
     if (painting) return
     painting = true
     requestAnimationFrame(() => {
       painting = false
-      frames.value = buffer
-      frame.value = buffer.at(-1) ?? null
+      show()
     })
+  }
+  function show(): void {
+    frames.value = buffer
+    frame.value = buffer.at(-1) ?? null
   }
   function send(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
     if (!socket || socket.readyState !== WebSocket.OPEN) return Promise.resolve({ ok: false, detail: 'The link to the bench is down.' })
@@ -179,6 +188,14 @@ export const useLive = defineStore('live', () => {
       socket!.send(JSON.stringify({ id, command, ...values, ...(who ? { who } : {}) }) + '\n')
     })
   }
+  /** Until the stream's own clock has gone on by so many seconds, which a busy machine may hold back; at once where there is none. */
+  async function passed(seconds: number): Promise<void> {
+    const { value: fromS } = clockS
+    const far = (): boolean =>
+      fromS === null || clockS.value === null || state.value !== 'up' || device.value === null || clockS.value - fromS >= seconds
+    await until(far).toBe(true, { timeout: PATIENCE_MS })
+    show()
+  }
   function close(): void {
     buildId = session.value = null
     device.value = null
@@ -190,6 +207,7 @@ export const useLive = defineStore('live', () => {
     state.value = 'off'
     frames.value = buffer = []
     frame.value = null
+    clockS.value = null
     checks.value = []
     stopped.value = heard.value = null
   }
@@ -214,6 +232,7 @@ export const useLive = defineStore('live', () => {
     open,
     close,
     send,
+    passed,
     again: () => (state.value === 'refused' && buildId ? connect() : undefined),
   }
 })

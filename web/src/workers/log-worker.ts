@@ -10,6 +10,7 @@ import {
   headerFingerprint,
   joinLogs,
   judgeSteps,
+  judgeWarmUp,
   logRow,
   judgedRows,
   marksIn,
@@ -81,6 +82,13 @@ const refusing = <T>(work: () => T): T | Refusal => {
   }
 }
 
+/** Logs as one; the first in the list is the latest, and the last of them stays unpacked. */
+async function together(logs: readonly { id: string; channels: string[] }[]): Promise<Log> {
+  const loaded: Log[] = []
+  for (const { id, channels } of logs) loaded.unshift((await load(id, channels)).log)
+  return joinLogs(loaded)
+}
+
 const tasks = {
   preview(head: ArrayBuffer, later: ArrayBuffer[], known: { barometerKpa?: number }): (LogPreview & { fingerprint: string }) | Refusal {
     return refusing(() => {
@@ -99,9 +107,7 @@ const tasks = {
     onProgress: (share: number) => void,
   ): Promise<LearnResult | Refusal> {
     onProgress(0)
-    const loaded: Pick<LogData, 'timeS' | 'channels'>[] = []
-    for (const { id, channels } of logs) loaded.unshift((await load(id, channels)).log)
-    const log = joinLogs(loaded)
+    const log = await together(logs)
     onProgress(0.1)
     return refusing(() => solveWithSetup(log, setup, (share) => onProgress(0.1 + 0.9 * share)))
   },
@@ -166,6 +172,11 @@ const tasks = {
   async steps(id: string, channels: string[], setup: LearnSetup) {
     const of = await load(id, channels)
     return judgeSteps(of.log, judgedIn(of, setup).causeMapKpa)
+  },
+  /** What the fuel for a cold engine does, on the way to warm. */
+  async warmUp(logs: { id: string; channels: string[] }[], setup: LearnSetup, tune: Pick<TuneDocument, 'parameters'>) {
+    const log = await together(logs)
+    return refusing(() => judgeWarmUp(log, setup, tune))
   },
   /** The starts in a log, each with its score. */
   async starts(id: string, channels: string[]) {

@@ -25,7 +25,7 @@ const plateDeg = computed(() =>
     : null,
 )
 const shut = ref(false)
-const SEEN_AFTER_MS = 4500
+const SEEN_AFTER_S = 4.5
 
 function look(): void {
   if (!now.value) return
@@ -47,7 +47,7 @@ async function turn(by: number): Promise<void> {
 async function learnZero(): Promise<void> {
   if (!(await say('learn-zero')).ok) return
   // that the unit takes this for an idle is seen by its valve, once it has had a moment
-  await new Promise((done) => setTimeout(done, running.value ? SEEN_AFTER_MS : 400))
+  await live.passed(running.value ? SEEN_AFTER_S : 0.4)
   const closedPct = Math.round((live.frame?.throttlePct ?? 0) * 10) / 10
   builds.record('idle.zero', { closedPct, ...(mode.value === null ? {} : { idles: mode.value }) })
 }

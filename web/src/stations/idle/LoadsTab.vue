@@ -15,7 +15,7 @@ const { tasks } = useIdleWorker()
 const settings = useSettings()
 /** a brake at the bench's crank stands for pump, alternator and steering, Nm */
 const BENCH_LOAD_NM = 6
-const LOOK_MS = 9000
+const LOOK_S = 9
 const loads: { load: Load; label: string }[] = [
   { load: 'gear', label: 'Into gear now' },
   { load: 'fan', label: 'Fan on now' },
@@ -31,7 +31,7 @@ async function measure(load: Load): Promise<void> {
   if (hands.value && !(await say(load === 'gear' ? 'gear' : 'load', load === 'gear' ? { inGear: true } : { brakeNm: BENCH_LOAD_NM })).ok)
     return
   measuring.value = load
-  await new Promise((done) => setTimeout(done, LOOK_MS / Math.max(1, live.rate)))
+  await live.passed(LOOK_S)
   measuring.value = null
   try {
     drop.value = { load, seen: await tasks().drop(toRaw(live.frames), atS) }

@@ -1,15 +1,26 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { ref, shallowRef, toRaw } from 'vue'
-import { DIP_RPM, FIRES_WITHIN_S, LogAnswer, OVERSHOOT_RPM, type StartScore, STEADY_WITHIN_S } from '@vectum/core'
+import { computed, ref, shallowRef, toRaw } from 'vue'
+import {
+  applyStartMove,
+  DIP_RPM,
+  drivenWith,
+  FIRES_WITHIN_S,
+  LogAnswer,
+  OVERSHOOT_RPM,
+  type StartMove,
+  type StartScore,
+  STEADY_WITHIN_S,
+} from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useLogWorker } from '../learn/use-log-worker.ts'
+import { useNewVersion } from '../learn/use-new-version.ts'
 import { useIdle } from './use-idle.ts'
 import { useIdleWorker } from './use-idle-worker.ts'
 
 /** How it starts: each start of the stream or of a log with its score, and what to change of it. */
-const { builds, live, streams } = useIdle()
+const { builds, live, streams, tune } = useIdle()
 const settings = useSettings()
 const { tasks } = useIdleWorker()
 const { tasks: logTasks } = useLogWorker()
@@ -24,7 +35,10 @@ async function doing(work: () => Promise<StartScore[]>): Promise<void> {
     problem.value = (e as Error).message
   }
 }
-const fromStream = () => doing(() => tasks().starts(toRaw(live.frames)))
+const fromStream = () => {
+  logId.value = ''
+  return doing(() => tasks().starts(toRaw(live.frames)))
+}
 const fromLog = () =>
   doing(async () => {
     const { channels } = await api(`/logs/${logId.value}`, LogAnswer)
@@ -32,6 +46,31 @@ const fromLog = () =>
     if ('refused' in found) throw new Error(found.refused.message)
     return found
   })
+/** what was started on an older tune says nothing of this one */
+const fits = computed(() => {
+  const log = builds.current!.logs.find((l) => l.id === logId.value)
+  return log
+    ? drivenWith(
+        log,
+        builds.current!.tunes.find((t) => t.status === 'in-car'),
+      )
+    : live.tuneNumber === tune.value?.number
+})
+const withMove = (score: StartScore, move: StartMove) =>
+  tune.value && fits.value && score.coolantC !== null
+    ? applyStartMove(toRaw(tune.value.document), move, score.coolantC, `from a start at ${score.coolantC.toFixed(0)} °C`)
+    : null
+const { busy, problem: notStored, store } = useNewVersion()
+const made = ref<number | null>(null)
+async function storeMove(score: StartScore, move: StartMove): Promise<void> {
+  const version = await store(async () => ({
+    name: 'Fuel and air at a start',
+    origin: 'edited',
+    parentId: tune.value!.id,
+    document: withMove(score, move)!,
+  }))
+  made.value = version?.number ?? null
+}
 </script>
 
 <template>
@@ -67,9 +106,21 @@ const fromLog = () =>
           <td>{{ s.overshootRpm.toFixed(0) }} rpm</td>
           <td>{{ s.dipRpm.toFixed(0) }} rpm</td>
           <td>{{ s.secondsToSteady.toFixed(0) }} s</td>
-          <td :class="s.good ? 'clear' : 'warn'">{{ s.good ? 'good' : s.moves.join(' ') }}</td>
+          <td v-if="s.good" class="clear">good</td>
+          <td v-else class="warn">
+            <div v-for="m in s.moves" :key="m.text">
+              {{ m.text }}
+              <n-button v-if="withMove(s, m)" size="large" :loading="busy" data-testid="start-version" @click="storeMove(s, m)"
+                >A version with it</n-button
+              >
+            </div>
+          </td>
         </tr>
       </tbody>
     </table>
+    <p v-if="notStored" class="stop" role="alert">{{ notStored }}</p>
+    <p v-if="made !== null" data-testid="start-stored">
+      Version {{ made }} stored: one change, for one test. Put it in the car at Base tune, and start again as cold.
+    </p>
   </section>
 </template>

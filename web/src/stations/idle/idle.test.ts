@@ -310,11 +310,13 @@ describe('leaks, loads, starts, days', () => {
   })
   it('a load is measured from the press on', async () => {
     const live = await shown('loads', [], 'rehearsal')
-    useLive().rate = 1000
     await idles(live, 5)
     await w!.find('[data-testid="load-fan"]').trigger('click')
+    await flushPromises()
     expect(live.sent.at(-1)).toMatchObject({ command: 'load' })
     await idles(live, 8, (t) => ({ rpm: t < 6 ? 690 : 748 }), 5.01)
+    expect(w!.text()).not.toMatch(/(5[5-9]|6[0-3]) rpm/)
+    await idles(live, 2, () => ({ rpm: 748 }), 13.01)
     await vi.waitFor(() => expect(w!.text()).toMatch(/(5[5-9]|6[0-3]) rpm/))
     await w!.find('[data-testid="record-drop"]').trigger('click')
     await flushPromises()
@@ -328,6 +330,17 @@ describe('leaks, loads, starts, days', () => {
     await w!.find('[data-testid="score-stream"]').trigger('click')
     await flushPromises()
     expect(w!.find('[data-testid="starts"]').text()).toMatch(/3\.0 s.*10 % more cranking fuel/)
+    // on another tune than the one that is in it says nothing of this one
+    expect(w!.find('[data-testid="start-version"]').exists()).toBe(false)
+    useLive().tuneNumber = summary.number
+    await flushPromises()
+    // of a start at 86 degC: 130 % at 80 degC become 143
+    await w!.find('[data-testid="start-version"]').trigger('click')
+    await flushPromises()
+    const { origin, document } = stored.at(-1)!.body as { origin: string; document: typeof document_ }
+    expect([origin, document.provenance.crankingPct]).toEqual(['edited', 'from a start at 86 °C'])
+    expect(document.parameters.crankingPct.at(-1)).toEqual([80, 143])
+    expect(w!.find('[data-testid="start-stored"]').text()).toContain('Version 4 stored: one change, for one test')
   })
   it('three days of a unit that adapts its idle are counted', async () => {
     await shown('days')

@@ -25,6 +25,7 @@ import LearnAnswer from './LearnAnswer.vue'
 import MappingSheet from './MappingSheet.vue'
 import SparkTrialRoom from './SparkTrialRoom.vue'
 import ThrottleSteps from './ThrottleSteps.vue'
+import WarmUpFuel from './WarmUpFuel.vue'
 import { useLearning } from './use-learning.ts'
 
 const builds = useBuild()
@@ -145,6 +146,7 @@ onMounted(() => void solve())
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
         <error-scatter :solved="state.solved" />
         <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ steps: $event })" />
+        <warm-up-fuel :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ fromC: $event })" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
         <one-change />

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
-import { computed, shallowRef, watch } from 'vue'
+import { computed } from 'vue'
 import { applySteps, LEAST_STEPS, type StepsJudged } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import type { Solved } from './use-learning.ts'
+import { useJudged } from './use-judged.ts'
 import { useNewVersion } from './use-new-version.ts'
 
 /** What the fuel for an opening throttle does: missing or too much over each step of a still foot, and a version with as much as is wanted. */
@@ -12,15 +13,9 @@ const emit = defineEmits<{ drive: [steps: number] }>()
 const STEPS_ASKED = 12
 const builds = useBuild()
 const message = useMessage()
-const judged = shallowRef<StepsJudged | null>(null)
-watch(
+const judged = useJudged<StepsJudged>(
   () => props.solved.logId,
-  async (id) => {
-    judged.value = null
-    const answer = await props.solved.steps()
-    if (id === props.solved.logId) judged.value = answer
-  },
-  { immediate: true },
+  () => props.solved.steps(),
 )
 const rehearsing = computed(() => builds.view === 'rehearsal')
 const says: Record<StepsJudged['says'], string> = {

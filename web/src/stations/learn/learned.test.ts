@@ -177,6 +177,7 @@ describe('a constant mended', () => {
           with: 0,
           tune,
           steps: async () => Promise.reject(new Error('not asked')),
+          warmUp: async () => null,
           strip: null,
           marks: [],
           channels: [],

@@ -2,10 +2,11 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { NMessageProvider } from 'naive-ui'
 import { afterEach, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
-import { computeBaseTune, type StepsJudged, type TuneDocument } from '@vectum/core'
+import { computeBaseTune, type StepsJudged } from '@vectum/core'
 import { soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../../stores/build.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import { catchVersions } from '../../testing/stored-versions.fixture.ts'
 import ThrottleSteps from './ThrottleSteps.vue'
 import type { Solved } from './use-learning.ts'
 
@@ -20,19 +21,7 @@ const judged = (more: Partial<StepsJudged>): StepsJudged => ({
 })
 async function show(steps: StepsJudged, { fits = true, status = 201 } = {}) {
   await openBuild()
-  const posted: { document: TuneDocument; parentId: string; origin: string }[] = []
-  const around = fetch
-  vi.stubGlobal('fetch', async (url: string, options: RequestInit = {}) => {
-    if (options.method !== 'POST' || !String(url).endsWith('/tunes')) return around(url, options)
-    posted.push(JSON.parse(String(options.body)) as (typeof posted)[number])
-    const made = {
-      ...{ id: tuneId, number: 2, name: 'x', status: 'draft', origin: 'edited', parentId: tuneId, logId: null },
-      createdBy: 'Ada',
-    }
-    const body =
-      status === 201 ? { ...made, createdAt: '2026-01-01T00:00:00Z', inCarSince: null, problems: [], document } : { detail: 'It is full.' }
-    return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
-  })
+  const posted = catchVersions(status)
   const drives: number[] = []
   const props = {
     solved: { logId: 'a', steps: async () => steps, tune },

@@ -22,12 +22,14 @@ import {
   type LogPreview,
   PIECE_BYTES,
   type StepsJudged,
+  type WarmUpJudged,
   suspectOf,
   type Tune,
   TuneAnswer,
 } from '@vectum/core'
 import { api, ApiError, upload } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
+import type { Refusal } from '../../workers/log-worker.ts'
 import { useLogWorker } from './use-log-worker.ts'
 
 export const MAX_LOG_MB = 160
@@ -48,6 +50,8 @@ export interface Solved {
   channels: readonly string[]
   /** what the fuel for an opening throttle does */
   steps: () => Promise<StepsJudged>
+  /** what the fuel for a cold engine does, over the logs solved together; null: no tune to hold it against */
+  warmUp: () => Promise<WarmUpJudged | Refusal | null>
   /** the readings that a cell was solved from, of the log that was asked about */
   readings: (at: { i: number; j: number; by: 'pressure' | 'throttle' }) => Promise<CellReadings | null>
 }
@@ -145,7 +149,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     problem.value ??= said
   }
 
-  async function driveBench(body: { minutes: number } | { steps: number } | { byPlan: true }): Promise<void> {
+  async function driveBench(body: { minutes: number } | { steps: number } | { fromC: number } | { byPlan: true }): Promise<void> {
     state.value = { at: 'driving' }
     await trying(async () => {
       const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body })
@@ -198,6 +202,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           scatter,
           channels,
           steps: () => worker.tasks().steps(logId, channels, setup),
+          warmUp: async () => (tune ? worker.tasks().warmUp(logs.toReversed(), setup, tune.document) : null),
         },
         proposed: null,
         accepting: false,

@@ -19,14 +19,13 @@ const last = computed(() => latest(c.value.readings, 'start.dry-crank'))
 const lastLight = computed(() => latest(c.value.readings, 'start.crank-light'))
 const timed = computed(() => controlsTiming(c.value))
 const turning = ref(false)
-const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
-const CRANK_MS = 2600
+const CRANK_S = 2.6
 
 async function crank(): Promise<void> {
   if (!(await say('crank', { on: true, fuel: false })).ok) return
   turning.value = true
   try {
-    await wait(CRANK_MS)
+    await live.passed(CRANK_S)
     const light = timed.value ? await builds.readBench('start.crank-light', { live: true }) : null
     await live.send('crank', { on: false })
     judge(light ? [light.id] : [])

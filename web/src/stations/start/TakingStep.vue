@@ -22,7 +22,6 @@ const builds = useBuild()
 const live = useLive()
 const { on, busy, hands, say, stopAll } = useStartDesk()
 const taking = computed(() => tuneTaking(builds.context!))
-const KEY_OFF_MS = 1000 * KEY_OFF_S
 const timingProved = computed(() => builds.met('start', 'timing'))
 const reached = (step: TakingStep) => takingSteps.indexOf(step) <= takingSteps.indexOf(taking.value.step)
 const next = computed(() => nextTaking(taking.value))
@@ -41,7 +40,7 @@ const enterAll = () =>
 async function offAndOn(): Promise<void> {
   await stopAll()
   // the unit takes its time to write and to go to sleep
-  await new Promise((done) => setTimeout(done, (KEY_OFF_MS + 500) / live.rate))
+  await live.passed(KEY_OFF_S + 0.5)
   await say('key', { on: true })
 }
 async function keyed(work: () => Promise<unknown>): Promise<void> {

@@ -204,14 +204,15 @@ describe('the tune into the unit', () => {
       action: string
       values?: Record<string, { value: unknown }>
     }[]
-    // the unit sleeps for ten seconds and a half of the bench's clock
+    // the unit sleeps for ten seconds and a half of the bench's clock, however long that takes
     const before = all.live.commands().length
-    vi.useFakeTimers()
+    all.live.frame({ state: 'key-on', timeS: 100 })
     await w.find('[data-testid="answers-off"]').trigger('click')
-    await vi.advanceTimersByTimeAsync(10_400)
+    await flushPromises()
+    all.live.frame({ state: 'off', timeS: 110.4 })
+    await flushPromises()
     expect(all.live.commands().slice(before)).toEqual(['stop'])
-    await vi.advanceTimersByTimeAsync(200)
-    vi.useRealTimers()
+    all.live.frame({ state: 'off', timeS: 110.6 })
     await flushPromises()
     expect(all.live.commands().slice(before)).toEqual(['stop', 'key'])
     expect(sent.map((m) => m.action)).toEqual(['enter', 'store', 'read-back'])

@@ -1,0 +1,1 @@
+export { applyWarmUp, judgeWarmUp, type WarmUpJudged } from './warm-up.ts'
