@@ -50,6 +50,7 @@ test('open on this machine and says so; with the first owner everybody signs in,
   await tablet.goto(`/pair#${code}`)
   await tablet.locator('#fresh-secret').fill(FINN)
   await tablet.getByRole('button', { name: 'Keep it' }).click()
+  await expect(tablet.getByRole('dialog')).toHaveCount(0)
   await expect(tablet.getByTestId('build').first()).toBeVisible()
   // used once
   const second = await another(browser, baseURL)
