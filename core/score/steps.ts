@@ -1,6 +1,7 @@
 import { Random } from '../src/kernel/index.ts'
 import { type Bench, benchDrive, everydayDrive, stepDrive } from '../src/bench/index.ts'
-import { applyCorrection, applySteps, judgeSteps, learnSetup, solveWithSetup } from '../src/learn/index.ts'
+import { applyColdSteps, applyCorrection, applySteps, judgeSteps, learnSetup, solveWithSetup } from '../src/learn/index.ts'
+import { stepsIn } from '../src/learn/steps/steps.ts'
 import { defaultLimits, judgeSamples } from '../src/samples/index.ts'
 import { computeBaseTune, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf } from './cars.ts'
@@ -20,6 +21,8 @@ export interface StepsOutcome {
   drives: number | null
   /** what was truly missing over a step by then, %·s */
   leftPctS: number
+  /** then from cold, with a factor drawn anew: of the first drive, and by when it was said to be right */
+  cold: { from: number; says: string; judgedPctS: number; errorPctS: number; trulyPctS: number; drives: number | null; leftPctS: number }
 }
 const STEPS = 12
 const MOST_DRIVES = 5
@@ -28,17 +31,18 @@ const LEARNED_DRIVES = 4
 const FELT_PCT_S = 2
 const OFF_PCT_S = 1.5
 
-/** One drive of steps, with the charge's own mixture beside it: without the pipe, the sensor and its noise. */
-function driven(car: (typeof drivenCars)[number], seed: number, tune: TuneDocument) {
+/** One drive of steps, warm or on the way there, with the charge's own mixture beside it: without the pipe, the sensor and its noise. */
+function driven(car: (typeof drivenCars)[number], seed: number, tune: TuneDocument, fromC?: number) {
   const truth: number[] = []
   const build = buildOf({ ...car, choices: { ...car.choices, unit: { learns: 'nobody' } } }, seed)
-  const drive = benchDrive(build, tune, stepDrive(STEPS), {
-    coolantC: 82,
+  const drive = benchDrive(build, tune, stepDrive(STEPS, { cold: fromC !== undefined }), {
+    coolantC: fromC ?? 82,
     onFrame: (bench: Bench) => truth.push(bench.chargePhi),
   })
   const judged = judgeSteps(drive, judgeSamples(drive, { ...defaultLimits, coolantMinC: 70 }).causeMapKpa)
+  const seen = fromC === undefined ? judged.steps : stepsIn(drive).filter((s) => s.coolantC! < 70 && Math.abs(s.mapApartPct) <= 4)
   const { lambdaTarget, mapKpa } = drive.channels
-  const areas = judged.steps.map(({ atS }) => {
+  const areas = seen.map(({ atS }) => {
     const at = drive.timeS[0] + atS
     const rows = (from: number, to: number) =>
       [...drive.timeS.keys()].filter((i) => drive.timeS[i] >= at + from && drive.timeS[i] < at + to)
@@ -85,9 +89,30 @@ export function scoreSteps(k: number, seed: number): StepsOutcome {
     tune = next ?? tune
     now = driven(car, seed, tune)
   }
+  const factor = 1 + 5 * new Random(seed * 37 + k).next()
+  const coldTune = { ...tune, parameters: { ...tune.parameters, accelColdFactor: factor } }
   return {
+    cold: fromCold(car, seed, coldTune),
     ...{ car: car.name, from, says: first.judged.says, judgedPctS: first.judged.missingPctS, errorPctS: first.judged.errorPctS },
     ...{ trulyPctS: first.trulyPctS, drives: now.judged.says === 'right' ? drives : null, leftPctS: now.trulyPctS },
+  }
+}
+
+function fromCold(car: (typeof drivenCars)[number], seed: number, start: TuneDocument): StepsOutcome['cold'] {
+  const fromC = 5 + (seed % 4) * 5
+  const first = driven(car, seed, start, fromC)
+  let [now, tune, drives] = [first, start, 1]
+  for (; now.judged.cold.says !== 'right' && drives < MOST_DRIVES; drives++) {
+    const next = applyColdSteps(tune, now.judged.cold, 'score')
+    // at its end a factor asks for no more
+    if (!next) break
+    tune = next
+    now = driven(car, seed, tune, fromC)
+  }
+  const { says, missingPctS, errorPctS } = first.judged.cold
+  return {
+    ...{ from: start.parameters.accelColdFactor, says, judgedPctS: missingPctS, errorPctS, trulyPctS: first.trulyPctS },
+    ...{ drives: now.judged.cold.says === 'right' ? drives : null, leftPctS: now.trulyPctS },
   }
 }
 
@@ -118,6 +143,7 @@ export function stepsTable(all: readonly StepsOutcome[]): string {
     'then truly within 3.5 %·s',
   ]
   const names = [...new Set(all.map((o) => o.car))]
+  const fromColdOf = all.map((o) => ({ ...o, ...o.cold }))
   const rows = [
     ...names.map((name) =>
       line(
@@ -126,6 +152,7 @@ export function stepsTable(all: readonly StepsOutcome[]): string {
       ),
     ),
     line('**all**', all),
+    line('**from cold**', fromColdOf),
   ]
   const cells = (list: readonly string[]) => `| ${list.join(' | ')} |`
   return `### What the fuel for throttle steps comes to\n\n${[cells(head), cells(head.map(() => '---')), ...rows.map(cells)].join('\n')}`

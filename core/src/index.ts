@@ -441,6 +441,7 @@ export {
   mendConstant,
   type MendedConstant,
   needShapeDriven,
+  applyColdSteps,
   applySteps,
   applyWarmUp,
   judgeSteps,

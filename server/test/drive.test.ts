@@ -50,6 +50,8 @@ it('plans without a log, drives the bench by the plan, and plans less of what is
   expect(stepped.json).toMatchObject({ name: 'Bench 6 throttle steps, tune 1', stalls: 0 })
   expect(stepped.json.durationS).toBeGreaterThan(60)
   expect((await call(app, 'POST', `/api/builds/${id}/bench/drive`, { steps: 4 })).json.code).toBe('INVALID_INPUT')
+  const coldSteps = await call(app, 'POST', `/api/builds/${id}/bench/drive`, { steps: 5, fromC: 10 })
+  expect(coldSteps.json).toMatchObject({ name: 'Bench 5 throttle steps from 10 °C, tune 1', stalls: 0 })
   // a start from cold and the way to warm: fourteen minutes
   const cold = await call(app, 'POST', `/api/builds/${id}/bench/drive`, { fromC: 10 })
   expect(cold.json).toMatchObject({ name: 'Bench start at 10 °C, tune 1', stalls: 0 })

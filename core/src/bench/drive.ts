@@ -171,11 +171,11 @@ const STEADY_S = 9
 /** the foot stands still before it opens, whatever the speed does */
 const STILL_S = 1.6
 const OPEN_S = 2.6
-/** Openings of the throttle from a steady speed, each held and let go again, on a warm engine: what the fuel for them is judged by. */
-export function stepDrive(steps: number): DriveLeg[] {
+/** Openings of the throttle from a steady speed, each held and let go again, on a warm engine or on its way there: what the fuel for them is judged by. */
+export function stepDrive(steps: number, { cold = false } = {}): DriveLeg[] {
   const legs: DriveLeg[] = [
     { seconds: 20, kmh: 0, slope: 0 },
-    { seconds: 600, kmh: 70, slope: 0, until: 'warm' },
+    ...(cold ? [] : [{ seconds: 600, kmh: 70, slope: 0, until: 'warm' as const }]),
   ]
   for (let k = 0; k < steps; k++)
     legs.push(

@@ -1,6 +1,6 @@
 import { airPerCylinderG, chargeTemperatureC, pulseMs } from '../injection/index.ts'
 import { alongCurve } from '../kernel/index.ts'
-import { bilinear, runnerShare, SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, type TuneDocument } from '../tune/index.ts'
+import { accelColdShare, bilinear, runnerShare, SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, type TuneDocument } from '../tune/index.ts'
 import { type Learning, UnitMemory, usualLearning } from './unit-memory.ts'
 
 /** What the control unit can see. */
@@ -305,7 +305,7 @@ export class ControlUnit {
     this.slowThrottlePct += ((throttlePct - this.slowThrottlePct) * dt) / RATE_S
     const mapRate = Math.max(0, mapKpa - this.slowMapKpa) / RATE_S
     this.slowMapKpa += ((mapKpa - this.slowMapKpa) * dt) / RATE_S
-    const cold = 1 + (p.accelColdFactor - 1) * Math.min(1, Math.max(0, (75 - coolantC) / 75))
+    const cold = 1 + (p.accelColdFactor - 1) * accelColdShare(coolantC)
     this.accelPct = Math.max(
       this.accelPct * (1 - dt / p.accelDecayS),
       rate > 15 ? Math.min(MAX_ACCEL_PCT, (cold * (p.accelPctPer100 * rate + p.accelMapPctPer100 * mapRate)) / 100) : 0,

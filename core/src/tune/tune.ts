@@ -49,7 +49,7 @@ export const TuneParameters = z.strictObject({
   afterStartS: z.number().min(1).max(120),
   primeMs: z.number().min(0).max(50),
   accelPctPer100: z.number().min(0).max(400).describe('extra fuel for a throttle rate of 100 %/s, warm, %'),
-  accelColdFactor: z.number().min(1).max(6),
+  accelColdFactor: z.number().min(1).max(6).describe('times that fuel at 0 degC, falling straight to once at 75 degC'),
   accelDecayS: z.number().min(0.05).max(3),
   cutAboveRpm: z.number().min(800).max(8000).describe('decel fuel cut above this with the throttle shut'),
   cutReturnRpm: z.number().min(600).max(8000),
@@ -149,3 +149,6 @@ export function withTable(tune: TuneDocument, name: TableName, cells: number[], 
   if (!checked.success) throw new CoreError('TABLE_INVALID', name, checked.error.issues[0].message)
   return next
 }
+
+/** How much of `accelColdFactor` counts at a coolant temperature: all of it at 0 degC, none from 75 degC on, straight between. */
+export const accelColdShare = (coolantC: number): number => Math.min(1, Math.max(0, (75 - coolantC) / 75))

@@ -27,11 +27,15 @@ import { lastLog } from '../drive/routes.ts'
 import { benchUnitOf } from './bench-unit.ts'
 import { LogStore } from '../logfile/store.ts'
 
+const coldFrom = z.number().min(-10).max(60)
 const Drive = z.union([
   z.strictObject({ minutes: z.number().min(2).max(40).describe('how long it is driven over town, road and hills, min') }),
-  z.strictObject({ steps: z.int().min(5).max(40).describe('openings of the throttle from a steady speed, warm') }),
   z.strictObject({
-    fromC: z.number().min(-10).max(60).describe('coolant at a cold start; then a quiet road until it has long been warm, degC'),
+    steps: z.int().min(5).max(40).describe('openings of the throttle from a steady speed, warm'),
+    fromC: coldFrom.optional().describe('or on the way to warm, from a cold start at this coolant, degC'),
+  }),
+  z.strictObject({
+    fromC: coldFrom.describe('coolant at a cold start; then a quiet road until it has long been warm, degC'),
   }),
   z.strictObject({ byPlan: z.literal(true).describe('by the plan of what is missing, as long as it takes') }),
 ])
@@ -77,7 +81,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
             'minutes' in body
               ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
               : 'steps' in body
-                ? { steps: body.steps }
+                ? { steps: body.steps, fromC: body.fromC }
                 : 'fromC' in body
                   ? { fromC: body.fromC }
                   : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
@@ -88,7 +92,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
         'minutes' in body
           ? `drive ${body.minutes} min`
           : 'steps' in body
-            ? `${body.steps} throttle steps`
+            ? `${body.steps} throttle steps${body.fromC === undefined ? '' : ` from ${body.fromC} °C`}`
             : 'fromC' in body
               ? `start at ${body.fromC} °C`
               : 'drive by plan'

@@ -1,2 +1,2 @@
 export { LEAST_STEPS } from './limits.ts'
-export { applySteps, judgeSteps, type StepsJudged } from './steps.ts'
+export { applyColdSteps, applySteps, judgeSteps, type StepsJudged } from './steps.ts'

@@ -28,3 +28,6 @@ export const FIRST_S = 0.6
 /** A pressure that rises by less between the two places tells no way from one to the other, kPa: then the new one counts from so many seconds on, for gas on its way and the sensor. */
 export const LEAST_RISE_KPA = 3
 export const ARRIVES_S = 0.25
+/** Steps of an engine nearer to warm than this share of the way from 75 degC to 0 tell nothing of its factor; a tune holds no larger one. */
+export const LEAST_COLD_SHARE = 0.25
+export const MOST_COLD_FACTOR = 6

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune } from '../../tune/index.ts'
 import { soundBuild } from '../../judge/made-up.fixture.ts'
-import { applySteps, judgeSteps, stepsIn } from './steps.ts'
+import { applyColdSteps, applySteps, judgeSteps, stepsIn } from './steps.ts'
 
 interface Made {
   steps?: number
@@ -139,7 +139,7 @@ describe('what is said', () => {
     expect(judged).toMatchObject({ says: 'unsure', times: null })
     expect(judged.errorPctS).toBeGreaterThan(1.5)
     expect(said({ missing: scatter(24), steps: 6 }).says).toBe('lean')
-    expect(said({ coolantC: 40 })).toMatchObject({ coldSteps: 6, steps: [], curve: [] })
+    expect(said({ coolantC: 40 })).toMatchObject({ cold: { steps: 6, coolantC: 40, says: 'right' }, steps: [], curve: [] })
   })
   // by turns so much more and less: over six steps a standard error of 0.447 of it
   it.each([
@@ -170,6 +170,38 @@ describe('what is said', () => {
     expect(at(0.55)).toMatchObject({ missingPct: expect.closeTo(8, 3) })
     expect(at(0.25).givenPct).toBeCloseTo(20, 3)
     expect(curve[0].atS).toBeCloseTo(-0.45, 6)
+  })
+})
+
+describe('steps of a cold engine', () => {
+  const tune = computeBaseTune(soundBuild().facts, soundBuild().choices)
+  const cold = (log: Made) => judgeSteps(made({ given: 20, coolantC: 30, ...log })).cold
+  it.each([
+    [{ missing: lean(4.6) }, 'lean'],
+    [{ missing: lean(3.6) }, 'right'],
+    [{ missing: lean(-4.6) }, 'rich'],
+    [{ missing: lean(8), steps: 4 }, 'too-few'],
+    [{ missing: lean(8), coolantC: 70 }, 'too-few'],
+    [{ missing: lean(8), coolantC: 69 }, 'lean'],
+  ] as [Made, string][])('%j: %s', (log, says) => expect(cold(log).says).toBe(says))
+  it('are told apart from the warm ones', () =>
+    expect(judgeSteps(made({ given: 20, coolantC: 30, missing: lean(8) }))).toMatchObject({ says: 'too-few', steps: [], times: null }))
+  const next = (log: Made) => applyColdSteps(tune, cold(log), 'from cold steps')
+  it('raise the factor by what they want at their coolant', () => {
+    // at 30 degC 0.6 of the factor counts: 1 + 1 x 0.6 = 1.6 were given, 1.4 times that are wanted, 2.24: 1 + 1.24 / 0.6 = 3.07
+    expect(Math.abs(next({ missing: lean(8) })!.parameters.accelColdFactor - 3.07)).toBeLessThan(0.13)
+    expect(next({ missing: lean(8) })!.provenance.accelColdFactor).toBe('from cold steps')
+    // 0.6 of 1.6 is less than a warm engine gets: once, not less
+    expect(next({ missing: lean(-8) })!.parameters.accelColdFactor).toBe(1)
+    expect(next({ missing: lean(3) })).toBeNull()
+  })
+  it('tell nothing of it nearly warm, and never ask for more than six', () => {
+    // 75 x (1 - 0.25) = 56.25 degC
+    expect(next({ missing: lean(8), coolantC: 57 })).toBeNull()
+    expect(next({ missing: lean(8), coolantC: 55 })).not.toBeNull()
+    const high = { ...tune, parameters: { ...tune.parameters, accelColdFactor: 4 } }
+    expect(applyColdSteps(high, { times: 2, coolantC: 0 }, '')!.parameters.accelColdFactor).toBe(6)
+    expect(applyColdSteps(tune, { times: null, coolantC: 20 }, '')).toBeNull()
   })
 })
 

@@ -1,5 +1,5 @@
 import { type LogData, rowFrom } from '../../logfile/index.ts'
-import type { TuneDocument } from '../../tune/index.ts'
+import { accelColdShare, type TuneDocument } from '../../tune/index.ts'
 import {
   ACCEL_MOST_PCT,
   ARRIVES_S,
@@ -7,10 +7,12 @@ import {
   HELD_S,
   HELD_SHARE,
   KNOWN_TO_PCT_S,
+  LEAST_COLD_SHARE,
   LEAST_RISE_KPA,
   LEAST_ROWS,
   LEAST_STEPS,
   MAP_APART_PCT,
+  MOST_COLD_FACTOR,
   MOST_TIMES,
   MOVES_PCT,
   RIGHT_PCT_S,
@@ -42,11 +44,22 @@ export interface ThrottleStep {
   /** enrichment that was given, % times seconds; null: the log does not tell */
   givenPctS: number | null
 }
+/** Openings of an engine that is not warm: the tune gives them so many times as much. */
+export interface ColdSteps {
+  steps: number
+  /** coolant over them on the mean, degC */
+  coolantC: number
+  missingPctS: number
+  errorPctS: number
+  says: 'too-few' | 'unsure' | 'right' | 'lean' | 'rich'
+  /** as for warm ones */
+  times: number | null
+}
 export interface StepsJudged {
   /** warm ones, by which is judged */
   steps: ThrottleStep[]
-  /** those of a cold engine, and those over which the map itself changes too much */
-  coldSteps: number
+  cold: ColdSteps
+  /** those over which the map itself changes too much */
   offMapSteps: number
   says: 'too-few' | 'map-first' | 'unsure' | 'right' | 'lean' | 'rich'
   missingPctS: number
@@ -172,6 +185,17 @@ function saidOf(missingPctS: number, errorPctS: number): 'right' | 'unsure' | 'l
   if (!known && Math.abs(missingPctS) < 2 * errorPctS) return 'unsure'
   return missingPctS > 0 ? 'lean' : 'rich'
 }
+/** What some steps tell together. */
+function toldBy(steps: readonly ThrottleStep[]): Omit<ColdSteps, 'steps' | 'coolantC'> {
+  const n = steps.length
+  const missingPctS = n ? mean(steps.map((s) => s.missingPctS)) : 0
+  const errorPctS = n > 1 ? Math.sqrt(sum(steps.map((s) => (s.missingPctS - missingPctS) ** 2)) / (n - 1) / n) : Infinity
+  const says = n < LEAST_STEPS ? 'too-few' : saidOf(missingPctS, errorPctS)
+  const given = n && steps.every((s) => s.givenPctS !== null) ? mean(steps.map((s) => s.givenPctS!)) : null
+  const wanted = given !== null && given > 0 ? (given + missingPctS) / given : null
+  const times = (says === 'lean' || says === 'rich') && wanted !== null ? Math.min(MOST_TIMES, Math.max(1 / MOST_TIMES, wanted)) : null
+  return { missingPctS, errorPctS, says, times }
+}
 function shapeOf(firstPctS: number, restPctS: number): StepsJudged['shape'] {
   if (Math.min(Math.abs(firstPctS), Math.abs(restPctS)) < RIGHT_PCT_S || Math.sign(firstPctS) === Math.sign(restPctS)) return 'even'
   return firstPctS > 0 ? 'lean-then-rich' : 'rich-then-lean'
@@ -185,19 +209,19 @@ function shapeOf(firstPctS: number, restPctS: number): StepsJudged['shape'] {
  */
 export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
   const all = stepsIn(log, causeMapKpa)
-  const warm = all.filter((s) => s.coolantC === null || s.coolantC >= STEP_WARM_C)
-  const steps = warm.filter((s) => Math.abs(s.mapApartPct) <= MAP_APART_PCT)
+  const isWarm = (s: ThrottleStep): boolean => s.coolantC === null || s.coolantC >= STEP_WARM_C
+  const onMap = (s: ThrottleStep): boolean => Math.abs(s.mapApartPct) <= MAP_APART_PCT
+  const warm = all.filter(isWarm)
+  const steps = warm.filter(onMap)
   const offMapSteps = warm.length - steps.length
   const n = steps.length
-  const missingPctS = n ? mean(steps.map((s) => s.missingPctS)) : 0
-  const errorPctS = n > 1 ? Math.sqrt(sum(steps.map((s) => (s.missingPctS - missingPctS) ** 2)) / (n - 1) / n) : Infinity
-  const given = steps.every((s) => s.givenPctS !== null) && n ? mean(steps.map((s) => s.givenPctS!)) : null
-  const says = n < LEAST_STEPS ? (warm.length < LEAST_STEPS ? 'too-few' : 'map-first') : saidOf(missingPctS, errorPctS)
+  const { missingPctS, errorPctS, times, ...told } = toldBy(steps)
+  const says = told.says === 'too-few' && warm.length >= LEAST_STEPS ? 'map-first' : told.says
+  const coldOnes = all.filter((s) => !isWarm(s) && onMap(s))
   const [first, rest] = n ? [mean(steps.map((s) => s.firstPctS)), mean(steps.map((s) => s.restPctS))] : [0, 0]
-  const wanted = given !== null && given > 0 ? (given + missingPctS) / given : null
   return {
-    ...{ steps, coldSteps: all.length - warm.length, offMapSteps, says, missingPctS, errorPctS },
-    times: (says === 'lean' || says === 'rich') && wanted !== null ? Math.min(MOST_TIMES, Math.max(1 / MOST_TIMES, wanted)) : null,
+    ...{ steps, offMapSteps, says, missingPctS, errorPctS, times },
+    cold: { steps: coldOnes.length, coolantC: coldOnes.length ? mean(coldOnes.map((s) => s.coolantC!)) : NaN, ...toldBy(coldOnes) },
     shape: n < LEAST_STEPS ? 'even' : shapeOf(first, rest),
     curve: n ? meanCurve(log, steps) : [],
   }
@@ -234,4 +258,23 @@ export function applySteps(tune: TuneDocument, times: number, provenance: string
   if (parameters.accelPctPer100 === tune.parameters.accelPctPer100 && parameters.accelMapPctPer100 === tune.parameters.accelMapPctPer100)
     return null
   return { ...tune, parameters, provenance: { ...tune.provenance, accelPctPer100: provenance, accelMapPctPer100: provenance } }
+}
+
+/**
+ * A tune whose factor of a cold engine gives its steps as many times more as `cold` wants, at the coolant that they were taken at.
+ * @returns null when nothing changes, or it was too warm for the factor to tell
+ */
+export function applyColdSteps(
+  tune: TuneDocument,
+  { times, coolantC }: Pick<ColdSteps, 'times' | 'coolantC'>,
+  provenance: string,
+): TuneDocument | null {
+  const share = accelColdShare(coolantC)
+  if (times === null || !(share >= LEAST_COLD_SHARE)) return null
+  const stands = tune.parameters.accelColdFactor
+  const given = 1 + (stands - 1) * share
+  const wanted = 1 + (given * times - 1) / share
+  const accelColdFactor = Math.round(20 * Math.min(MOST_COLD_FACTOR, Math.max(1, wanted))) / 20
+  if (accelColdFactor === stands) return null
+  return { ...tune, parameters: { ...tune.parameters, accelColdFactor }, provenance: { ...tune.provenance, accelColdFactor: provenance } }
 }

@@ -20,7 +20,7 @@ type Log = Pick<LogData, 'timeS' | 'channels'>
 type Curve = [number, number][]
 
 /** What the fuel for a cold engine did over one band of coolant. */
-export interface WarmUpBand {
+interface WarmUpBand {
   fromC: number
   toC: number
   seconds: number

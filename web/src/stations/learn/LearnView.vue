@@ -145,7 +145,7 @@ onMounted(() => void solve())
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
         <error-scatter :solved="state.solved" />
-        <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ steps: $event })" />
+        <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench" />
         <warm-up-fuel :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ fromC: $event })" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />

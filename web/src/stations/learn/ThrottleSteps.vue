@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
 import { computed } from 'vue'
-import { applySteps, LEAST_STEPS, type StepsJudged } from '@vectum/core'
+import { applyColdSteps, applySteps, LEAST_STEPS, type StepsJudged, type TuneDocument } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
+import { useSettings } from '../../stores/settings.ts'
 import type { Solved } from './use-learning.ts'
 import { useJudged } from './use-judged.ts'
 import { useNewVersion } from './use-new-version.ts'
 
 /** What the fuel for an opening throttle does: missing or too much over each step of a still foot, and a version with as much as is wanted. */
 const props = defineProps<{ solved: Pick<Solved, 'logId' | 'steps' | 'tune'>; logName: string; fits: boolean; busy: boolean }>()
-const emit = defineEmits<{ drive: [steps: number] }>()
+const emit = defineEmits<{ drive: [by: { steps: number; fromC?: number }] }>()
 const STEPS_ASKED = 12
+const COLD_FROM_C = 10
 const builds = useBuild()
+const settings = useSettings()
 const message = useMessage()
 const judged = useJudged<StepsJudged>(
   () => props.solved.logId,
@@ -33,13 +36,21 @@ const next = computed(() => {
     ? applySteps(tune.document, times, `learned from ${judged.value!.steps.length} throttle steps of ${props.logName}`)
     : null
 })
+const warmIsOff = computed(() => judged.value?.says === 'lean' || judged.value?.says === 'rich')
+const cold = computed(() => (judged.value?.cold.steps ? judged.value.cold : null))
+const nextCold = computed(() => {
+  const { tune } = props.solved
+  return tune && cold.value && props.fits && !warmIsOff.value
+    ? applyColdSteps(tune.document, cold.value, `learned from ${cold.value.steps} throttle steps of a cold engine of ${props.logName}`)
+    : null
+})
 const { busy: storing, problem, store: storeVersion } = useNewVersion()
-async function store(): Promise<void> {
+async function store(document: TuneDocument): Promise<void> {
   const made = await storeVersion(async () => ({
     name: 'Fuel for throttle steps',
     origin: 'edited',
     parentId: props.solved.tune!.id,
-    document: next.value!,
+    document,
   }))
   if (made) message.success(`Version ${made.number} stored. Drive the same steps on it.`)
 }
@@ -55,7 +66,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
 </script>
 
 <template>
-  <details v-if="judged" data-at="throttle-steps" data-testid="throttle-steps" :open="judged.says === 'lean' || judged.says === 'rich'">
+  <details v-if="judged" data-at="throttle-steps" data-testid="throttle-steps" :open="warmIsOff || nextCold !== null">
     <summary>
       <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
       <span v-if="judged.says !== 'map-first'" class="soft"
@@ -92,18 +103,53 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
     </figure>
     <div class="act">
       <template v-if="next">
-        <n-button type="primary" size="large" :loading="storing" data-testid="steps-accept" @click="store"
+        <n-button type="primary" size="large" :loading="storing" data-testid="steps-accept" @click="store(next)"
           >A version with {{ next.parameters.accelPctPer100 }} % for {{ solved.tune!.document.parameters.accelPctPer100 }} %</n-button
         >
         <span class="soft">for a throttle of 100 %/s; by pressure alike</span>
       </template>
-      <span v-else-if="(judged.says === 'lean' || judged.says === 'rich') && judged.times === null" class="soft"
+      <span v-else-if="warmIsOff && judged.times === null" class="soft"
         >The log does not tell what was given for a step: change it by a fifth, and drive the same steps.</span
       >
-      <n-button v-if="rehearsing" dashed size="large" :disabled="busy" data-testid="bench-steps" @click="emit('drive', STEPS_ASKED)"
+      <n-button
+        v-if="rehearsing"
+        dashed
+        size="large"
+        :disabled="busy"
+        data-testid="bench-steps"
+        @click="emit('drive', { steps: STEPS_ASKED })"
         >Bench: {{ STEPS_ASKED }} throttle steps</n-button
       >
+      <n-button
+        v-if="rehearsing"
+        dashed
+        size="large"
+        :disabled="busy"
+        data-testid="bench-cold-steps"
+        @click="emit('drive', { steps: STEPS_ASKED, fromC: COLD_FROM_C })"
+        >Bench: the same from {{ settings.format(COLD_FROM_C, 'temperature') }}</n-button
+      >
       <span v-if="problem" class="stop" role="alert">{{ problem }}</span>
+    </div>
+    <div v-if="cold" class="act" data-testid="cold-steps">
+      <span
+        >{{ cold.steps }} {{ cold.steps === 1 ? 'step' : 'steps' }} of an engine of {{ settings.format(cold.coolantC, 'temperature') }} on
+        the mean:
+        <template v-if="cold.says === 'too-few'">too few to tell.</template>
+        <template v-else-if="cold.says === 'unsure'">they scatter too much to tell.</template>
+        <template v-else-if="cold.says === 'right'">as much as is wanted.</template>
+        <template v-else
+          >{{ Math.abs(cold.missingPctS).toFixed(1) }} ± {{ cold.errorPctS.toFixed(1) }} %·s of fuel
+          {{ cold.missingPctS > 0 ? 'are missing' : 'are too much' }} over one.</template
+        >
+        <template v-if="cold.times !== null && warmIsOff">
+          Put the warm ones right first: a cold step is so many times a warm one.</template
+        >
+      </span>
+      <n-button v-if="nextCold" type="primary" size="large" :loading="storing" data-testid="cold-steps-accept" @click="store(nextCold)"
+        >A version with {{ nextCold.parameters.accelColdFactor }} times for {{ solved.tune!.document.parameters.accelColdFactor }} times at
+        {{ settings.format(0, 'temperature') }}</n-button
+      >
     </div>
   </details>
 </template>

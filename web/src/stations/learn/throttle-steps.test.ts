@@ -14,21 +14,22 @@ const document = computeBaseTune(soundBuild().facts, soundBuild().choices)
 const tuneId = '00000000-0000-4000-8000-000000000001'
 const tune = { id: tuneId, number: 1, document } as unknown as Solved['tune']
 const step = { atS: 3, opensPct: 20, coolantC: 85 } as StepsJudged['steps'][number]
+const warm = { steps: 0, coolantC: NaN, missingPctS: 0, errorPctS: Infinity, says: 'too-few', times: null } as const
 const judged = (more: Partial<StepsJudged>): StepsJudged => ({
-  ...{ steps: Array.from({ length: 7 }, () => step), coldSteps: 0, offMapSteps: 0, says: 'lean', missingPctS: 4.24, errorPctS: 0.5 },
+  ...{ steps: Array.from({ length: 7 }, () => step), offMapSteps: 0, cold: warm, says: 'lean', missingPctS: 4.24, errorPctS: 0.5 },
   ...{ times: 1.5, shape: 'even', curve: [{ atS: 0.05, missingPct: 8, givenPct: 20 }] },
   ...more,
 })
 async function show(steps: StepsJudged, { fits = true, status = 201 } = {}) {
   await openBuild()
   const posted = catchVersions(status)
-  const drives: number[] = []
+  const drives: object[] = []
   const props = {
     solved: { logId: 'a', steps: async () => steps, tune },
     logName: 'road.csv',
     fits,
     busy: false,
-    onDrive: (n: number) => drives.push(n),
+    onDrive: (by: object) => drives.push(by),
   }
   const w = mount(defineComponent(() => () => h(NMessageProvider, () => h(ThrottleSteps, props))))
   await flushPromises()
@@ -77,5 +78,23 @@ it('a log of another tune changes nothing; the bench drives steps in rehearsal a
   useBuild().view = 'rehearsal'
   await flushPromises()
   await w.get('[data-testid="bench-steps"]').trigger('click')
-  expect(drives).toEqual([12])
+  await w.get('[data-testid="bench-cold-steps"]').trigger('click')
+  expect(drives).toEqual([{ steps: 12 }, { steps: 12, fromC: 10 }])
+})
+
+const cold = { steps: 8, coolantC: 30, missingPctS: 4, errorPctS: 0.6, says: 'lean', times: 1.4 } as const
+it('steps of a cold engine make the version with the factor they want, once the warm ones are not off', async () => {
+  const { w, posted } = await show(judged({ says: 'too-few', steps: [], times: null, cold }))
+  expect(w.get('[data-testid="cold-steps"]').text().replace(/\s+/g, ' ')).toContain(
+    '8 steps of an engine of 30 °C on the mean: 4.0 ± 0.6 %·s of fuel are missing over one.',
+  )
+  // 1.6 given at 30 degC, 2.24 wanted: 1 + 1.24 / 0.6, to a twentieth
+  expect(w.get('[data-testid="cold-steps-accept"]').text()).toBe('A version with 3.05 times for 2 times at 0 °C')
+  await w.get('[data-testid="cold-steps-accept"]').trigger('click')
+  await flushPromises()
+  expect(posted[0].document.parameters.accelColdFactor).toBe(3.05)
+  expect(posted[0].document.provenance.accelColdFactor).toBe('learned from 8 throttle steps of a cold engine of road.csv')
+  const first = await show(judged({ cold }))
+  expect(first.w.find('[data-testid="cold-steps-accept"]').exists()).toBe(false)
+  expect(first.w.get('[data-testid="cold-steps"]').text()).toContain('Put the warm ones right first')
 })

@@ -149,7 +149,9 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     problem.value ??= said
   }
 
-  async function driveBench(body: { minutes: number } | { steps: number } | { fromC: number } | { byPlan: true }): Promise<void> {
+  async function driveBench(
+    body: { minutes: number } | { steps: number; fromC?: number } | { fromC: number } | { byPlan: true },
+  ): Promise<void> {
     state.value = { at: 'driving' }
     await trying(async () => {
       const driven = await api(`/builds/${builds.current!.id}/bench/drive`, BenchDriveAnswer, { method: 'POST', body })
