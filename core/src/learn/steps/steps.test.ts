@@ -184,6 +184,11 @@ describe('steps of a cold engine', () => {
     [{ missing: lean(8), coolantC: 70 }, 'too-few'],
     [{ missing: lean(8), coolantC: 69 }, 'lean'],
   ] as [Made, string][])('%j: %s', (log, says) => expect(cold(log).says).toBe(says))
+  it('are not told where the map itself changes: it comes first', () => {
+    const apart = (pct: number) => cold({ missing: (s) => (s >= 0.25 && s < 3 ? pct : 0) })
+    expect(apart(3.9)).toMatchObject({ says: 'right', steps: 6 })
+    expect(apart(4.1)).toMatchObject({ says: 'map-first', steps: 0, times: null })
+  })
   it('are told apart from the warm ones', () =>
     expect(judgeSteps(made({ given: 20, coolantC: 30, missing: lean(8) }))).toMatchObject({ says: 'too-few', steps: [], times: null }))
   const next = (log: Made) => applyColdSteps(tune, cold(log), 'from cold steps')

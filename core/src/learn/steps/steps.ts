@@ -51,7 +51,7 @@ export interface ColdSteps {
   coolantC: number
   missingPctS: number
   errorPctS: number
-  says: 'too-few' | 'unsure' | 'right' | 'lean' | 'rich'
+  says: 'too-few' | 'map-first' | 'unsure' | 'right' | 'lean' | 'rich'
   /** as for warm ones */
   times: number | null
 }
@@ -185,12 +185,12 @@ function saidOf(missingPctS: number, errorPctS: number): 'right' | 'unsure' | 'l
   if (!known && Math.abs(missingPctS) < 2 * errorPctS) return 'unsure'
   return missingPctS > 0 ? 'lean' : 'rich'
 }
-/** What some steps tell together. */
-function toldBy(steps: readonly ThrottleStep[]): Omit<ColdSteps, 'steps' | 'coolantC'> {
+/** What some steps tell together. @param seen with those over which the map itself changes too much */
+function toldBy(steps: readonly ThrottleStep[], seen: number): Omit<ColdSteps, 'steps' | 'coolantC'> {
   const n = steps.length
   const missingPctS = n ? mean(steps.map((s) => s.missingPctS)) : 0
   const errorPctS = n > 1 ? Math.sqrt(sum(steps.map((s) => (s.missingPctS - missingPctS) ** 2)) / (n - 1) / n) : Infinity
-  const says = n < LEAST_STEPS ? 'too-few' : saidOf(missingPctS, errorPctS)
+  const says = n >= LEAST_STEPS ? saidOf(missingPctS, errorPctS) : seen < LEAST_STEPS ? 'too-few' : 'map-first'
   const given = n && steps.every((s) => s.givenPctS !== null) ? mean(steps.map((s) => s.givenPctS!)) : null
   const wanted = given !== null && given > 0 ? (given + missingPctS) / given : null
   const times = (says === 'lean' || says === 'rich') && wanted !== null ? Math.min(MOST_TIMES, Math.max(1 / MOST_TIMES, wanted)) : null
@@ -215,13 +215,17 @@ export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
   const steps = warm.filter(onMap)
   const offMapSteps = warm.length - steps.length
   const n = steps.length
-  const { missingPctS, errorPctS, times, ...told } = toldBy(steps)
-  const says = told.says === 'too-few' && warm.length >= LEAST_STEPS ? 'map-first' : told.says
-  const coldOnes = all.filter((s) => !isWarm(s) && onMap(s))
+  const { missingPctS, errorPctS, times, says } = toldBy(steps, warm.length)
+  const allCold = all.filter((s) => !isWarm(s))
+  const coldOnes = allCold.filter(onMap)
   const [first, rest] = n ? [mean(steps.map((s) => s.firstPctS)), mean(steps.map((s) => s.restPctS))] : [0, 0]
   return {
     ...{ steps, offMapSteps, says, missingPctS, errorPctS, times },
-    cold: { steps: coldOnes.length, coolantC: coldOnes.length ? mean(coldOnes.map((s) => s.coolantC!)) : NaN, ...toldBy(coldOnes) },
+    cold: {
+      steps: coldOnes.length,
+      coolantC: coldOnes.length ? mean(coldOnes.map((s) => s.coolantC!)) : NaN,
+      ...toldBy(coldOnes, allCold.length),
+    },
     shape: n < LEAST_STEPS ? 'even' : shapeOf(first, rest),
     curve: n ? meanCurve(log, steps) : [],
   }

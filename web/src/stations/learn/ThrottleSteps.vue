@@ -37,7 +37,9 @@ const next = computed(() => {
     : null
 })
 const warmIsOff = computed(() => judged.value?.says === 'lean' || judged.value?.says === 'rich')
-const cold = computed(() => (judged.value?.cold.steps ? judged.value.cold : null))
+const cold = computed(() =>
+  judged.value && (judged.value.cold.steps > 0 || judged.value.cold.says === 'map-first') ? judged.value.cold : null,
+)
 const nextCold = computed(() => {
   const { tune } = props.solved
   return tune && cold.value && props.fits && !warmIsOff.value
@@ -132,7 +134,10 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
       <span v-if="problem" class="stop" role="alert">{{ problem }}</span>
     </div>
     <div v-if="cold" class="act" data-testid="cold-steps">
-      <span
+      <span v-if="cold.says === 'map-first'"
+        >Over openings of a cold engine the map itself goes from one error to another: learn it first.</span
+      >
+      <span v-else
         >{{ cold.steps }} {{ cold.steps === 1 ? 'step' : 'steps' }} of an engine of {{ settings.format(cold.coolantC, 'temperature') }} on
         the mean:
         <template v-if="cold.says === 'too-few'">too few to tell.</template>

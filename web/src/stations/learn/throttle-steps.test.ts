@@ -94,6 +94,8 @@ it('steps of a cold engine make the version with the factor they want, once the 
   await flushPromises()
   expect(posted[0].document.parameters.accelColdFactor).toBe(3.05)
   expect(posted[0].document.provenance.accelColdFactor).toBe('learned from 8 throttle steps of a cold engine of road.csv')
+  const map = await show(judged({ says: 'too-few', steps: [], times: null, cold: { ...cold, steps: 0, says: 'map-first', times: null } }))
+  expect(map.w.get('[data-testid="cold-steps"]').text()).toContain('the map itself goes from one error to another')
   const first = await show(judged({ cold }))
   expect(first.w.find('[data-testid="cold-steps-accept"]').exists()).toBe(false)
   expect(first.w.get('[data-testid="cold-steps"]').text()).toContain('Put the warm ones right first')
