@@ -43,7 +43,7 @@ function nudge(event: KeyboardEvent, i: number): void {
       <text :x="x(0) - 6" :y="y(t) + 5" text-anchor="end">{{ t }}</text>
       <text :x="x(t)" :y="H - 12" text-anchor="middle">{{ t }}</text>
     </g>
-    <path :d="path" />
+    <path :d="path" class="pen" />
     <circle
       v-for="(p, i) in points"
       :key="p.pedalPct"
@@ -78,11 +78,6 @@ text {
 }
 .straight {
   stroke-dasharray: 5 5;
-}
-path {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 4;
 }
 circle {
   fill: var(--sheet);

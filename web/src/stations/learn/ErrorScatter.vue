@@ -64,12 +64,12 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
         role="img"
         :aria-label="`Fuel still to be added over ${channelSpecs[over].label}, ${read.points.length} rows`"
       >
-        <line :x1="LEFT" :x2="W" :y1="y(0)" :y2="y(0)" class="zero" />
+        <line :x1="LEFT" :x2="W" :y1="y(0)" :y2="y(0)" class="pen-axis" />
         <text v-for="s in [1, 0, -1]" :key="s" :x="LEFT - 8" :y="y(s * frame.most) + 6" text-anchor="end">
           {{ s > 0 ? '+' : '' }}{{ (s * frame.most).toFixed(0) }} %
         </text>
         <circle v-for="(p, k) in read.points" :key="k" :cx="x(p.x)" :cy="y(p.errorPct)" r="2" />
-        <path :d="line" />
+        <path :d="line" class="pen" />
         <text :x="LEFT" :y="H - 6">{{ shown(frame.low) }}</text>
         <text :x="W - 12" :y="H - 6" text-anchor="end">{{ shown(frame.high) }}</text>
       </svg>
@@ -85,15 +85,7 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
 svg {
   width: 100%;
 }
-.zero {
-  stroke: var(--soft);
-}
 circle {
   fill: var(--soft);
-}
-path {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 4;
 }
 </style>

@@ -94,12 +94,12 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
         role="img"
         :aria-label="`Fuel missing over ${judged.steps.length} steps, and what was given for them`"
       >
-        <line :x1="56" :x2="W - 12" :y1="y(0)" :y2="y(0)" class="zero" />
-        <line :x1="x(0)" :x2="x(0)" :y1="6" :y2="H - FOOT" class="zero" />
+        <line :x1="56" :x2="W - 12" :y1="y(0)" :y2="y(0)" class="pen-axis" />
+        <line :x1="x(0)" :x2="x(0)" :y1="6" :y2="H - FOOT" class="pen-axis" />
         <text v-for="s in [1, 0, -1]" :key="s" :x="48" :y="y(s * most) + 6" text-anchor="end">{{ (s * most).toFixed(0) }} %</text>
         <text v-for="s in [0, 1, 2]" :key="`t${s}`" :x="x(s)" :y="H - 6" text-anchor="middle">{{ s }} s</text>
-        <polyline :points="line((p) => p.givenPct)" class="given" />
-        <polyline :points="line((p) => p.missingPct)" />
+        <polyline :points="line((p) => p.givenPct)" class="pen-beside" />
+        <polyline :points="line((p) => p.missingPct)" class="pen" />
       </svg>
       <figcaption>Mean of the steps from where the foot moves: fuel missing (line), fuel given for the step (dashed).</figcaption>
     </figure>
@@ -162,18 +162,5 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
 <style scoped>
 svg {
   width: 100%;
-}
-.zero {
-  stroke: var(--soft);
-}
-polyline {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 4;
-}
-.given {
-  stroke: var(--soft);
-  stroke-width: 2;
-  stroke-dasharray: 6 5;
 }
 </style>

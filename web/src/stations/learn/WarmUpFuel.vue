@@ -82,13 +82,13 @@ const ticks = computed(() => [0, 20, 40, 60, 80].filter((c) => c >= fromC.value 
         role="img"
         aria-label="Fuel for a cold engine over coolant: given, wanted, and the curve that is offered"
       >
-        <line :x1="LEFT" :x2="W - RIGHT" :y1="y(0)" :y2="y(0)" class="axis" />
+        <line :x1="LEFT" :x2="W - RIGHT" :y1="y(0)" :y2="y(0)" class="pen-axis" />
         <text v-for="pct in levels" :key="pct" :x="LEFT - 8" :y="y(pct) + 6" text-anchor="end">+{{ pct }} %</text>
         <text v-for="c in ticks" :key="c" :x="x(c)" :y="H - 6" text-anchor="middle">{{ degrees(c) }}</text>
-        <polyline :points="line(given)" class="given" />
-        <polyline v-if="next" :points="line(next)" class="next" />
+        <polyline :points="line(given)" class="pen-beside" />
+        <polyline v-if="next" :points="line(next)" class="pen" />
         <g v-for="b in bands" :key="b.fromC" :class="b.says">
-          <line :x1="x(middle(b))" :x2="x(middle(b))" :y1="y(b.givenPct)" :y2="y(b.wantedPct)" class="way" />
+          <line :x1="x(middle(b))" :x2="x(middle(b))" :y1="y(b.givenPct)" :y2="y(b.wantedPct)" class="pen-axis" />
           <circle :cx="x(middle(b))" :cy="y(b.wantedPct)" r="8" />
         </g>
       </svg>
@@ -149,24 +149,8 @@ const ticks = computed(() => [0, 20, 40, 60, 80].filter((c) => c >= fromC.value 
 svg {
   width: 100%;
 }
-.axis {
-  stroke: var(--soft);
-}
-polyline {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 4;
-}
-.given {
-  stroke: var(--soft);
-  stroke-width: 2;
-  stroke-dasharray: 6 5;
-}
 circle {
   fill: var(--clear);
-}
-.way {
-  stroke: var(--soft);
 }
 .lean circle,
 .rich circle {
