@@ -229,17 +229,19 @@ export function fuelDesign(c: Context, whatIf: WhatIf = {}): FuelDesign | null {
     fuelKg: circuit.tankFuelL * fuels[r.fuelKind].densityKgL,
     fromC: whatIf.fuelC ?? f.hotC ?? d.hotAirC,
   })
-  const warmed = tank(solveCircuit(circuit, stateOf('idle', fluidOf('idle'))).heatW)
+  const idle = stateOf('idle', fluidOf('idle'))
+  const idling = solveCircuit(circuit, idle)
+  const warmed = tank(idling.heatW)
   const states = Object.fromEntries(
     fuelStates.map(({ id }) => {
-      const state = stateOf(id, fluidOf(id))
+      const state = id === 'idle' ? idle : stateOf(id, fluidOf(id))
       return [id, hasSump(layout) ? stateOf(id, fluidOf(id, sumpWarmerK(circuit, state, f.sump?.volumeL ?? d.sumpL))) : state]
     }),
   ) as Record<FuelStateId, FuelState>
   return {
     circuit,
     states,
-    solutions: fuelStates.map(({ id }) => solveCircuit(circuit, states[id])),
+    solutions: fuelStates.map(({ id }) => (states[id] === idle ? idling : solveCircuit(circuit, states[id]))),
     assumed,
     heightsAssumed: h.fuelM === undefined || h.pumpM === undefined || (hasSump(layout) && h.sumpM === undefined),
     tank: warmed,
