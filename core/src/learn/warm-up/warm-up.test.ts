@@ -62,15 +62,19 @@ describe('what a cold engine is told by', () => {
     expect(judged({ missing: lean, given: (c) => Math.max(0, 60 - c) })).toEqual(judged({ missing: lean }))
   })
   it.each([
-    ['2.4 % lean', 2.4, 'lean'],
-    ['1.6 % lean', 1.6, 'right'],
+    ['2.2 % lean', 2.2, 'lean'],
+    ['1.8 % lean', 1.8, 'right'],
     ['7.6 % richer than the target', -7.6, 'right'],
     ['8.4 % richer', -8.4, 'rich'],
   ])('%s', (_what, pct, says) => expect(bandAt({ missing: (c) => (c < 70 ? pct : 0) }, 40).says).toBe(says))
+  // 10 degC in nine seconds, some of which are not read
   it.each([
-    ['nine seconds of a band', 10 / 9, 'right'],
-    ['seven seconds', 10 / 7, 'unsure'],
-  ])('%s', (_what, risesCS, says) => expect(bandAt({ risesCS }, 40).says).toBe(says))
+    ['8.4 s of a band', 0.6, 'right'],
+    ['7.5 s', 1.5, 'unsure'],
+  ])('%s', (_what, lostS, says) => {
+    const lost = (c: number) => (c > 44 && c < 44 + (lostS * 10) / 9 ? NaN : 0)
+    expect(bandAt({ risesCS: 10 / 9, missing: lost }, 40).says).toBe(says)
+  })
   it.each([
     // ten blocks of plus and minus: an error of sd / sqrt(9)
     ['known to 1.4 %', 4.2, 0, 'right'],
@@ -110,6 +114,12 @@ describe('the curve it asks for', () => {
     expect(Math.abs(next![2][1] - 8)).toBeLessThan(3)
     expect(next![3][1]).toBe(0)
     expect(next![0][1]).toBeGreaterThanOrEqual(45)
+  })
+  it('aims at three percent richer than the target', () => {
+    // 20 % are given up to 70 degC: 120 x (1 + 4 % + 3 %) - 100 = 28.4
+    const level = { ...tune, parameters: { ...tune.parameters, warmupPct: [[-10, 20], [70, 20], [72, 0]] as [number, number][] } } // prettier-ignore
+    const { next } = judgeWarmUp(made({ missing: (c) => (c < 70 ? 4 : 0) }), setup, level)
+    for (const [, pct] of next!.slice(0, 2)) expect(Math.abs(pct - 28.4)).toBeLessThan(0.45)
   })
   it('moves by 12 % of the fuel in one pass, and is never less than for a warmer engine', () => {
     // 125 x 1.12 - 100 = 40, 108 x 1.12 - 100 = 20.96, 145 / 1.12 - 100 = 29.5
