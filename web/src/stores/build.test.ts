@@ -19,7 +19,7 @@ function fakeServer() {
     logs: [],
     version: 1,
   }
-  const state = { down: false, database: true, sent: [] as string[], slow: Promise.resolve() }
+  const state = { down: false, database: true, sent: [] as string[], slow: Promise.resolve(), slowRead: Promise.resolve() }
   const full = () => ({ ...data, readings: (data.readings = keptReadings(data)), createdAt: '', updatedAt: '', ...evaluate(data) })
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
@@ -54,7 +54,9 @@ function fakeServer() {
           supersedes: null,
         })
     }
-    return answer(200, full())
+    const told = answer(200, full())
+    if (method === 'GET') await state.slowRead
+    return told
   })
   return { data, state, fetcher }
 }
@@ -89,6 +91,20 @@ describe('the build on the screen', () => {
     builds.change('facts.electrics.polarity', undefined)
     await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
     expect(server.data.facts.electrics).toEqual({})
+  })
+
+  it('an answer that was overtaken does not bring back what stood there before', async () => {
+    const builds = useBuild()
+    await builds.open('b1')
+    let answer!: () => void
+    server.state.slowRead = new Promise((resolve) => (answer = resolve))
+    const late = builds.reload()
+    await vi.waitFor(() => expect(server.fetcher).toHaveBeenCalledTimes(2))
+    builds.change('facts.engine.boreMm', 86)
+    await vi.waitFor(() => expect(builds.pendingCount).toBe(0))
+    answer()
+    await late
+    expect(builds.current!.facts.engine!.boreMm).toBe(86)
   })
 
   it('reads the bench only when what was turned before is there, however long that takes', async () => {

@@ -116,17 +116,22 @@ export const useBuild = defineStore('build', () => {
     kept.value = next
   }
 
+  let opened = ''
   async function open(buildId: string): Promise<void> {
+    opened = buildId
     if (saved.value?.id !== buildId) saved.value = null
     loading.value = saved.value === null
     error.value = null
     try {
-      saved.value = await api(`/builds/${buildId}`, BuildAnswer)
+      const answer = await api(`/builds/${buildId}`, BuildAnswer)
+      if (opened !== buildId) return
+      // an answer that was overtaken by one to a later question says what stood there before
+      if (saved.value === null || answer.version >= saved.value.version) saved.value = answer
       void flush()
     } catch (e) {
-      error.value = e as ApiError
+      if (opened === buildId) error.value = e as ApiError
     } finally {
-      loading.value = false
+      if (opened === buildId) loading.value = false
     }
   }
   const reload = () => (saved.value ? open(saved.value.id) : Promise.resolve())
@@ -318,7 +323,7 @@ export const useBuild = defineStore('build', () => {
         // the server will never take these: say why, and let go of them
         refused.value = e.fields.map((f) => `${f.path} ${f.message}`).join('; ') || e.message
       }
-      tell({ event: 'changes-done', changes })
+      tell({ event: 'changes-done', changes, saved: saved.value })
       return true
     }
   }

@@ -87,6 +87,18 @@ describe('what waits in the browser', () => {
     expect(conflictsOf(again, doc({ boreMm: 85 }))).toEqual([])
     expect(conflictsOf(again, doc({ boreMm: 81 }))).toEqual([{ path: bore, mine: 86, theirs: 81 }])
   })
+  it('what was typed on while its first value was on the wire is held against that one, also once it is on the wire itself', () => {
+    const first = typed(emptyOutbox, bore, 85, doc({ boreMm: 80 }))
+    const onWire = typed(outboxAfter(first, { event: 'sending', changes: first.changes }), bore, 86, doc({ boreMm: 80 }))
+    const landed = outboxAfter(onWire, { event: 'changes-done', changes: first.changes, saved: doc({ boreMm: 85 }) })
+    const next = outboxAfter(landed, { event: 'sending', changes: landed.changes })
+    expect(next.changes).toMatchObject([{ value: 86, base: 85 }])
+    expect(conflictsOf(next, doc({ boreMm: 85 }))).toEqual([])
+    expect(conflictsOf(next, doc({ boreMm: 81 }))).toHaveLength(1)
+    // refused: what stood there before stands there still
+    const refused = outboxAfter(onWire, { event: 'changes-done', changes: first.changes, saved: doc({ boreMm: 80 }) })
+    expect(refused.changes).toMatchObject([{ value: 86, base: 80 }])
+  })
   it('an object read back with its keys in another order is the same value', () =>
     expect(conflictsOf(typed(emptyOutbox, 'choices.fuel', { a: 1, b: 2 }, doc({})), { choices: { fuel: { b: 2, a: 1 } } })).toEqual([]))
   it.each([
@@ -134,8 +146,11 @@ class World {
     this.box = outboxAfter(this.box, note(id))
     this.recorded.push(id)
   }
-  /** `lost` is where the answer goes astray: before the server had it, after it, or nowhere */
-  send(lost: 'before' | 'after' | 'no'): void {
+  /**
+   * `lost` is where the answer goes astray: before the server had it, after it, or nowhere.
+   * @param during what is typed while it is on the wire
+   */
+  send(lost: 'before' | 'after' | 'no', during: { path: string; value: number } | null = null): void {
     if (lost === 'before') return
     for (const { id } of this.box.readings) {
       if (!this.readings.includes(id)) this.readings.push(id)
@@ -145,14 +160,16 @@ class World {
     const { changes } = this.box
     if (changes.length === 0 || conflictsOf(this.box, this.saved).length > 0) return
     this.box = outboxAfter(this.box, { event: 'sending', changes })
+    if (Object.keys(this.others).length === 0) expect(conflictsOf(this.box, this.saved)).toEqual([])
     if (this.saved.version !== this.server.version) {
       if (lost === 'no') this.saved = this.server
       return
     }
     this.write(patchOf(changes, this.saved))
+    if (during) this.type(during.path, during.value)
     if (lost === 'after') return
     this.saved = this.server
-    this.box = outboxAfter(this.box, { event: 'changes-done', changes })
+    this.box = outboxAfter(this.box, { event: 'changes-done', changes, saved: this.saved })
   }
   reload(): void {
     this.box = JSON.parse(JSON.stringify(this.box)) as Outbox
@@ -175,7 +192,11 @@ const step = fc.oneof(
   fc.record({ do: fc.constant('type' as const), path, value }),
   fc.record({ do: fc.constant('other' as const), path, value }),
   fc.record({ do: fc.constant('note' as const) }),
-  fc.record({ do: fc.constant('send' as const), lost: fc.constantFrom('before' as const, 'after' as const, 'no' as const) }),
+  fc.record({
+    do: fc.constant('send' as const),
+    lost: fc.constantFrom('before' as const, 'after' as const, 'no' as const),
+    during: fc.option(fc.record({ path, value })),
+  }),
   fc.record({ do: fc.constant('reload' as const) }),
 )
 
@@ -187,7 +208,7 @@ it('in whatever order typing, 412, silence and reload come: nothing is lost, not
         if (s.do === 'type') world.type(s.path, s.value)
         else if (s.do === 'other') world.other(s.path, s.value)
         else if (s.do === 'note') world.note(`note ${i}`)
-        else if (s.do === 'send') world.send(s.lost)
+        else if (s.do === 'send') world.send(s.lost, s.during)
         else world.reload()
       })
       world.finish(take)

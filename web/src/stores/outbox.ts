@@ -21,8 +21,8 @@ export interface PendingChange extends Signed {
   value: unknown
   /** what stood there when it was typed: if that changed underneath, a person decides */
   base: unknown
-  /** the value last put on the wire; its answer may have been lost, so finding it on the server is no surprise */
-  sent?: { value: unknown }
+  /** the values put on the wire, the last and those before it: an answer may have been lost, so finding one of them on the server is no surprise */
+  sent?: { value: unknown; before?: unknown[] }
   /** its place among everything this browser made; what was made first is sent first */
   order?: number
   /** only the record was wrong; left out: it was done on the car */
@@ -59,8 +59,8 @@ export type OutboxEvent =
   | { event: 'typed'; path: string; value: unknown; saved: object | null; change?: 'record'; order?: number; by?: Signer }
   | { event: 'recorded'; reading: PendingReading }
   | { event: 'sending'; changes: PendingChange[] }
-  /** the server has these changes, or will never take them */
-  | { event: 'changes-done'; changes: PendingChange[] }
+  /** the server has these changes, or will never take them; `saved` is the build as it stands there then */
+  | { event: 'changes-done'; changes: PendingChange[]; saved: object | null }
   /** the server has this reading, or will never take it */
   | { event: 'reading-done'; id: string }
   /** who is signed in takes what nobody had signed as their own, or lets it go */
@@ -94,6 +94,13 @@ const same = (a: unknown, b: unknown): boolean => changesBetween(a, b).length ==
 const like = (c: PendingChange, these: PendingChange[]): PendingChange | undefined =>
   these.find((s) => s.path === c.path && same(s.value, c.value))
 
+const KEPT_SENT = 20
+const sentOf = ({ sent }: PendingChange): unknown[] => (sent ? [sent.value, ...(sent.before ?? [])] : [])
+const sentAlso = (c: PendingChange): PendingChange['sent'] => {
+  const before = sentOf(c).filter((value) => !same(value, c.value))
+  return { value: c.value, ...(before.length ? { before: before.slice(0, KEPT_SENT) } : {}) }
+}
+
 /** The outbox after an event. Pure: the store sends and keeps, this says what is left. */
 export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
   switch (event.event) {
@@ -111,9 +118,13 @@ export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
     case 'recorded':
       return { ...box, readings: [...box.readings, event.reading] }
     case 'sending':
-      return { ...box, changes: box.changes.map((c) => (like(c, event.changes) ? { ...c, sent: { value: c.value } } : c)) }
-    case 'changes-done':
-      return { ...box, changes: box.changes.filter((c) => !like(c, event.changes)) }
+      return { ...box, changes: box.changes.map((c) => (like(c, event.changes) ? { ...c, sent: sentAlso(c) } : c)) }
+    case 'changes-done': {
+      // typed on while it was on the wire: what it wrote itself is what now stands there
+      const goesOn = (c: PendingChange) => event.changes.some((s) => s.path === c.path && s.by?.id === c.by?.id)
+      const rebased = (c: PendingChange) => (goesOn(c) ? { ...c, base: valueAt(event.saved, c.path), sent: undefined } : c)
+      return { ...box, changes: box.changes.filter((c) => !like(c, event.changes)).map(rebased) }
+    }
     case 'reading-done':
       return { ...box, readings: box.readings.filter((r) => r.id !== event.id) }
     case 'unsigned': {
@@ -136,7 +147,7 @@ export function outboxAfter(box: Outbox, event: OutboxEvent): Outbox {
 export const conflictsOf = (box: Outbox, saved: object | null): Conflict[] =>
   box.changes
     .map((c) => ({ ...c, theirs: valueAt(saved, c.path) }))
-    .filter((c) => !same(c.theirs, c.base) && !same(c.theirs, c.value) && !(c.sent && same(c.theirs, c.sent.value)))
+    .filter((c) => !same(c.theirs, c.base) && !same(c.theirs, c.value) && !sentOf(c).some((value) => same(c.theirs, value)))
     .map(({ path, value, theirs }) => ({ path, mine: value, theirs }))
 
 const orderOf = (one: { order?: number }): number => one.order ?? 0
