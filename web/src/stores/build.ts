@@ -377,6 +377,7 @@ export const useBuild = defineStore('build', () => {
     sign,
     dropUnnamed,
     flush,
+    flushed,
     settle,
     station,
     met,

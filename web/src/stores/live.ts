@@ -29,6 +29,8 @@ export const useLive = defineStore('live', () => {
   const lastFrameAtMs = ref(0)
   /** of the last frame that came, by the stream's clock, shown yet or not */
   const clockS = ref<number | null>(null)
+  /** how often everything was stopped: what was asked before that is no longer wanted */
+  const stops = ref(0)
   const stopped = ref<Said | null>(null)
   /** the device in use, and what it is called; null with none, and why */
   const device = ref<DeviceKind | null>(null)
@@ -174,6 +176,7 @@ export const useLive = defineStore('live', () => {
     frame.value = buffer.at(-1) ?? null
   }
   function send(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
+    if (command === 'stop') stops.value++
     if (!socket || socket.readyState !== WebSocket.OPEN) return Promise.resolve({ ok: false, detail: 'The link to the bench is down.' })
     const id = String(next++)
     const who = useSettings().person
@@ -233,6 +236,7 @@ export const useLive = defineStore('live', () => {
     close,
     send,
     passed,
+    stops,
     again: () => (state.value === 'refused' && buildId ? connect() : undefined),
   }
 })

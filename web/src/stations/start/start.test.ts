@@ -111,6 +111,35 @@ describe('the device in use', () => {
     expect(all.live.commands()).toContain('stop')
     expect(w.find('.alarm').exists()).toBe(false)
   })
+  it('what is switched on waits for what was recorded before it, which its gates ask for; a stop never does, and ends the wait', async () => {
+    const all = await shown()
+    w = all.w
+    const around = fetch
+    let landed!: () => void
+    let slow = new Promise<void>((resolve) => (landed = resolve))
+    vi.stubGlobal('fetch', async (url: string, options: RequestInit = {}) => {
+      if (options.method === 'PUT') await slow
+      return around(url, options)
+    })
+    useBuild().record('note', { text: 'chocked' })
+    await step(w, /Key on/)
+    await w.find('[data-testid="key"]').trigger('click')
+    await flushPromises()
+    expect(all.live.commands()).not.toContain('key')
+    landed()
+    await vi.waitFor(() => expect(all.live.commands()).toContain('key'))
+    let again!: () => void
+    slow = new Promise((resolve) => (again = resolve))
+    useBuild().record('note', { text: 'helper agreed' })
+    const before = all.live.commands().length
+    await w.find('[data-testid="key"]').trigger('click')
+    await w.find('[data-testid="off"]').trigger('click')
+    await flushPromises()
+    expect(all.live.commands().slice(before)).toEqual(['stop'])
+    again()
+    await vi.waitFor(() => expect(w!.find('[data-testid="refusal"]').text()).toContain('It was stopped meanwhile'))
+    expect(all.live.commands().slice(before)).toEqual(['stop'])
+  })
   it('knock is shown while it is fresh and the engine runs', async () => {
     const all = await shown()
     w = all.w

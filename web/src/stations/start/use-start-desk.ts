@@ -21,6 +21,7 @@ export interface StartDesk {
 }
 const KEY: InjectionKey<StartDesk> = Symbol('start desk')
 const RUNS_RPM = 300
+const STOPPED: Answer = { ok: false, detail: 'It was stopped meanwhile: nothing was switched on.' }
 
 export function provideStartDesk(): StartDesk {
   const live = useLive()
@@ -30,7 +31,10 @@ export function provideStartDesk(): StartDesk {
   const refusal = ref<Answer | null>(null)
   async function say(command: string, values: Record<string, unknown> = {}): Promise<Answer> {
     busy.value = true
-    const reply = await live.send(command, values)
+    // gates are asked of the server: what was recorded before a switch is thrown is there first; what is switched off never waits
+    const { stops } = live
+    if (values.on === true || values.allowed === true) await builds.flushed()
+    const reply = live.stops === stops ? await live.send(command, values) : STOPPED
     busy.value = false
     refusal.value = reply.ok ? null : reply
     return reply
