@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { computeBaseTune } from '../../tune/index.ts'
+import { computeBaseTune, TuneParameters } from '../../tune/index.ts'
 import { soundBuild } from '../../judge/made-up.fixture.ts'
 import { applyColdSteps, applySteps, judgeSteps, stepsIn } from './steps.ts'
 
@@ -204,6 +204,8 @@ describe('steps of a cold engine', () => {
     // 75 x (1 - 0.25) = 56.25 degC
     expect(next({ missing: lean(8), coolantC: 57 })).toBeNull()
     expect(next({ missing: lean(8), coolantC: 55 })).not.toBeNull()
+    const holds = (factor: number) => TuneParameters.shape.accelColdFactor.safeParse(factor).success
+    expect([holds(6), holds(6.05)]).toEqual([true, false])
     const high = { ...tune, parameters: { ...tune.parameters, accelColdFactor: 4 } }
     expect(applyColdSteps(high, { times: 2, coolantC: 0 }, '')!.parameters.accelColdFactor).toBe(6)
     expect(applyColdSteps(tune, { times: null, coolantC: 20 }, '')).toBeNull()

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { soundBuild } from '../../judge/made-up.fixture.ts'
-import { computeBaseTune } from '../../tune/index.ts'
+import { computeBaseTune, TuneParameters } from '../../tune/index.ts'
 import { learnSetup } from '../setup.ts'
 import { applyWarmUp, judgeWarmUp } from './warm-up.ts'
 
@@ -139,6 +139,8 @@ describe('the curve it asks for', () => {
     ])
   })
   it('holds no more than a tune may', () => {
+    const holds = (pct: number) => TuneParameters.shape.warmupPct.safeParse([[0, pct], [70, 0]]).success // prettier-ignore
+    expect([holds(200), holds(201)]).toEqual([true, false])
     const full = { ...tune, parameters: { ...tune.parameters, warmupPct: [[-10, 195], [40, 190], [72, 0]] as [number, number][] } } // prettier-ignore
     expect(judgeWarmUp(made({ missing: (c) => (c < 70 ? 30 : 0) }), setup, full).next!.map(([, pct]) => pct)).toEqual([200, 200, 0])
   })

@@ -27,8 +27,9 @@ const { tasks: logTasks } = useLogWorker()
 const scores = shallowRef<StartScore[] | null>(null)
 const logId = ref('')
 const problem = ref<string | null>(null)
+const made = ref<number | null>(null)
 async function doing(work: () => Promise<StartScore[]>): Promise<void> {
-  problem.value = scores.value = null
+  problem.value = scores.value = made.value = null
   try {
     scores.value = await work()
   } catch (e) {
@@ -46,7 +47,7 @@ const fromLog = () =>
     if ('refused' in found) throw new Error(found.refused.message)
     return found
   })
-/** what was started on an older tune says nothing of this one */
+/** what was started on an older tune says nothing of this one; at the car itself the one in it is what starts */
 const fits = computed(() => {
   const log = builds.current!.logs.find((l) => l.id === logId.value)
   return log
@@ -54,14 +55,13 @@ const fits = computed(() => {
         log,
         builds.current!.tunes.find((t) => t.status === 'in-car'),
       )
-    : live.tuneNumber === tune.value?.number
+    : live.device === 'line' || live.tuneNumber === tune.value?.number
 })
 const withMove = (score: StartScore, move: StartMove) =>
   tune.value && fits.value && score.coolantC !== null
     ? applyStartMove(toRaw(tune.value.document), move, score.coolantC, `from a start at ${score.coolantC.toFixed(0)} °C`)
     : null
 const { busy, problem: notStored, store } = useNewVersion()
-const made = ref<number | null>(null)
 async function storeMove(score: StartScore, move: StartMove): Promise<void> {
   const version = await store(async () => ({
     name: 'Fuel and air at a start',

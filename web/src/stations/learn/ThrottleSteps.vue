@@ -9,7 +9,7 @@ import { useJudged } from './use-judged.ts'
 import { useNewVersion } from './use-new-version.ts'
 
 /** What the fuel for an opening throttle does: missing or too much over each step of a still foot, and a version with as much as is wanted. */
-const props = defineProps<{ solved: Pick<Solved, 'logId' | 'steps' | 'tune'>; logName: string; fits: boolean; busy: boolean }>()
+const props = defineProps<{ solved: Pick<Solved, 'logId' | 'steps' | 'tune' | 'result'>; logName: string; fits: boolean; busy: boolean }>()
 const emit = defineEmits<{ drive: [by: { steps: number; fromC?: number }] }>()
 const STEPS_ASKED = 12
 const COLD_FROM_C = 10
@@ -29,10 +29,12 @@ const says: Record<StepsJudged['says'], string> = {
   lean: 'It goes lean as the throttle opens',
   rich: 'It goes rich as the throttle opens',
 }
+/** driven on this tune, and nothing is wrong with the log */
+const believed = computed(() => props.fits && props.solved.result.sound)
 const next = computed(() => {
   const { tune } = props.solved
   const times = judged.value?.times
-  return tune && times && props.fits
+  return tune && times && believed.value
     ? applySteps(tune.document, times, `learned from ${judged.value!.steps.length} throttle steps of ${props.logName}`)
     : null
 })
@@ -42,7 +44,7 @@ const cold = computed(() =>
 )
 const nextCold = computed(() => {
   const { tune } = props.solved
-  return tune && cold.value && props.fits && !warmIsOff.value
+  return tune && cold.value && believed.value && !warmIsOff.value
     ? applyColdSteps(tune.document, cold.value, `learned from ${cold.value.steps} throttle steps of a cold engine of ${props.logName}`)
     : null
 })
@@ -110,6 +112,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
         >
         <span class="soft">for a throttle of 100 %/s; by pressure alike</span>
       </template>
+      <span v-else-if="warmIsOff && !solved.result.sound" class="soft">Shut until the test above has settled what is wrong.</span>
       <span v-else-if="warmIsOff && judged.times === null" class="soft"
         >The log does not tell what was given for a step: change it by a fifth, and drive the same steps.</span
       >

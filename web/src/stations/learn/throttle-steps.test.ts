@@ -20,12 +20,12 @@ const judged = (more: Partial<StepsJudged>): StepsJudged => ({
   ...{ times: 1.5, shape: 'even', curve: [{ atS: 0.05, missingPct: 8, givenPct: 20 }] },
   ...more,
 })
-async function show(steps: StepsJudged, { fits = true, status = 201 } = {}) {
+async function show(steps: StepsJudged, { fits = true, status = 201, sound = true } = {}) {
   await openBuild()
   const posted = catchVersions(status)
   const drives: object[] = []
   const props = {
-    solved: { logId: 'a', steps: async () => steps, tune },
+    solved: { logId: 'a', steps: async () => steps, tune, result: { sound } as Solved['result'] },
     logName: 'road.csv',
     fits,
     busy: false,
@@ -49,6 +49,11 @@ it('says what is missing in %·s, and makes the version that gives it', async ()
   expect(posted[0]).toMatchObject({ parentId: tuneId, origin: 'edited' })
   expect(posted[0].document.parameters.accelPctPer100).toBe(1.5 * accelPctPer100)
   expect(posted[0].document.provenance.accelPctPer100).toBe('learned from 7 throttle steps of road.csv')
+})
+it('a log that is not sound changes nothing', async () => {
+  const { w } = await show(judged({}), { sound: false })
+  expect(w.find('[data-testid="steps-accept"]').exists()).toBe(false)
+  expect(w.text()).toContain('Shut until the test above has settled what is wrong')
 })
 it('what could not be stored is said', async () => {
   const { w } = await show(judged({}), { status: 503 })
