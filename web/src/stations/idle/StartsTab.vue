@@ -108,8 +108,8 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
           <td>{{ s.secondsToSteady.toFixed(0) }} s</td>
           <td v-if="s.good" class="clear">good</td>
           <td v-else class="warn">
-            <div v-for="m in s.moves" :key="m.text">
-              {{ m.text }}
+            <div v-for="m in s.moves" :key="m.text" class="act">
+              <span>{{ m.text }}</span>
               <n-button v-if="withMove(s, m)" size="large" :loading="busy" data-testid="start-version" @click="storeMove(s, m)"
                 >A version with it</n-button
               >
