@@ -81,7 +81,7 @@ function filesBelow(dir) {
 export async function ensureBuild() {
   const sources = [
     ...['core/src', 'server/src', 'web/src'].flatMap((dir) => filesBelow(join(root, dir))),
-    ...['web/index.html', 'web/vite.config.ts', 'package-lock.json', 'scripts/lib.mjs'].map((f) => join(root, f)),
+    ...['web/index.html', 'web/vite.config.ts', 'web/uno.config.ts', 'package-lock.json', 'scripts/lib.mjs'].map((f) => join(root, f)),
   ]
     .filter((file) => !file.endsWith('.test.ts') && statSync(file).isFile())
     .sort()

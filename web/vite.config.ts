@@ -1,5 +1,7 @@
+import unoCss from '@unocss/vite'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
+import utilities from './uno.config.ts'
 
 /**
  * The board, where most visits begin, is fetched together with the page's own script but run after it: each piece is a task of its own, so that a
@@ -30,7 +32,7 @@ const fetchBoardEarly: Plugin = {
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [vue(), fetchBoardEarly],
+  plugins: [unoCss({ ...utilities, configFile: false }), vue(), fetchBoardEarly],
   worker: { format: 'es' },
   build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 1200, assetsInlineLimit: 0 },
 })

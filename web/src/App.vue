@@ -40,22 +40,10 @@ useLink().onBack(() => void ask())
 
 <template>
   <n-config-provider :theme="night" :theme-overrides="naiveOverrides(palette)" style="height: 100%">
-    <div class="house">
+    <div class="flex flex-col h-full">
       <plain-http-bar />
-      <router-view class="room" />
+      <router-view class="room flex-1 min-h-0" />
     </div>
     <sign-in-sheet v-if="asks" />
   </n-config-provider>
 </template>
-
-<style scoped>
-.house {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-}
-.room {
-  flex: 1;
-  min-height: 0;
-}
-</style>

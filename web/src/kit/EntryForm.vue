@@ -115,7 +115,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}${p
           @update:model-value="(v) => (typed[name] = v)"
         />
       </div>
-      <div v-else class="text">
+      <div v-else class="text w-220px">
         <label :for="id(name)" class="label">{{ field.label }}</label>
         <n-input
           :value="(typed[name] as string) ?? ''"
@@ -124,7 +124,7 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}${p
           @update:value="(v) => (typed[name] = v)"
           @keydown.enter="complete && record(answers[0].value)"
         />
-        <p v-if="problems[name]" class="stop" role="alert">{{ problems[name] }}</p>
+        <p v-if="problems[name]" class="stop mx-0 mt-2px mb-0" role="alert">{{ problems[name] }}</p>
       </div>
     </template>
     <n-button
@@ -162,11 +162,5 @@ const id = (name: string): string => `${props.kind.replace('.', '-')}-${name}${p
 }
 .entry :deep(.field) {
   width: 170px;
-}
-.text {
-  width: 220px;
-}
-p {
-  margin: 2px 0 0;
 }
 </style>

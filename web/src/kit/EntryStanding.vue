@@ -48,7 +48,7 @@ async function withdraw(): Promise<void> {
       <template #trigger>
         <n-button size="small" quaternary :aria-label="`Withdraw: ${entryKinds[reading.kind].title}`">Withdraw</n-button>
       </template>
-      <form class="why" @submit.prevent="withdraw">
+      <form class="why grid gap-2 w-280px" @submit.prevent="withdraw">
         <label :for="`why-${readingId}`">Why it was wrong</label>
         <n-input v-model:value="reason" :input-props="{ id: `why-${readingId}` }" placeholder="typed 12° for 21°" />
         <n-button type="primary" attr-type="submit" :disabled="reason.trim().length < 3">Withdraw it</n-button>
@@ -64,10 +64,5 @@ async function withdraw(): Promise<void> {
   gap: 2px var(--s3);
   align-items: baseline;
   font-size: var(--t1);
-}
-.why {
-  display: grid;
-  gap: var(--s2);
-  width: 280px;
 }
 </style>

@@ -20,7 +20,7 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div class="space" aria-hidden="true"></div>
+  <div class="space flex-none h-92px" aria-hidden="true"></div>
   <teleport to="body">
     <div class="stop-bar">
       <button class="off" data-testid="off" @click="emit('stop')">Pump and key off <small>Esc</small></button>
@@ -30,10 +30,6 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
-.space {
-  flex: none;
-  height: 92px;
-}
 /* over the job line's and docket's columns it does not go: the work between them is where the thumb is */
 .stop-bar {
   position: fixed;

@@ -25,6 +25,23 @@ it.each(sources)('%s spaces by them; a hair’s breadth and a place beside a dra
     .filter((px) => px > 2 && px <= 48)
   expect(own).toEqual([])
 })
+it.each(sources.filter((f) => f.endsWith('.vue')))('%s names the house’s sizes and spaces in its classes', (file) => {
+  const names = [...readFileSync(join(root, file), 'utf8').matchAll(/\sclass="([^"]*)"/g)].flatMap(([, list]) => list!.split(/\s+/))
+  const own = names.filter((name) => {
+    const measure = /^-?(?:text|head|gap(?:-[xy])?|[mp][xytblr]?)-\[?(\d+(?:\.\d+)?)(px|rem|em)?\]?$/.exec(name)
+    return measure && (measure[2] ? Number(measure[1]) > 2 : Number(measure[1]) > 6)
+  })
+  expect(own).toEqual([])
+})
+it('a screen is markup that names what is told once: at most 14.5 % of its lines are style of its own', () => {
+  const text = (f: string) => readFileSync(join(root, f), 'utf8')
+  const lines = (t: string) => t.split('\n').length
+  const written = readdirSync(root, { recursive: true, encoding: 'utf8' }).filter(
+    (f) => /\.(vue|ts|css)$/.test(f) && !/\.test\.ts$|^testing/.test(f),
+  )
+  const own = sources.flatMap((f) => text(f).match(/<style[^]*<\/style>/g) ?? []).reduce((sum, style) => sum + lines(style), 0)
+  expect(own / written.reduce((sum, f) => sum + lines(text(f)), 0)).toBeLessThanOrEqual(0.145)
+})
 it.each(sources.filter((f) => f.endsWith('.vue')))('%s is short enough to be read', (file) => {
   expect(readFileSync(join(root, file), 'utf8').trimEnd().split('\n').length).toBeLessThanOrEqual(250)
 })

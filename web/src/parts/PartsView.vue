@@ -70,7 +70,7 @@ const unknown = { ...number, id: 'parts.unknown', label: 'A number nobody can kn
 </script>
 
 <template>
-  <main class="parts" aria-label="Parts">
+  <main class="parts bg-sheet max-w-980px my-0 mx-auto p-4" aria-label="Parts">
     <car-strip view="car">Strip of a car, looked at as it is</car-strip>
     <car-strip view="rehearsal">The same in rehearsal</car-strip>
     <station-head title="Parts" line="Every part of the house in every state." />
@@ -174,12 +174,6 @@ const unknown = { ...number, id: 'parts.unknown', label: 'A number nobody can kn
 </template>
 
 <style scoped>
-.parts {
-  background: var(--sheet);
-  max-width: 980px;
-  margin: 0 auto;
-  padding: var(--s4);
-}
 section {
   border-top: 1px solid var(--hair);
   padding: var(--s3) 0;

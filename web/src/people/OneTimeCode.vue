@@ -19,7 +19,7 @@ const picture = computed(() => {
 </script>
 
 <template>
-  <div class="boxed made" data-testid="one-time-code">
+  <div class="boxed made grid grid-cols-[200px_minmax(0,1fr)] gap-5 items-center" data-testid="one-time-code">
     <svg :viewBox="`0 0 ${picture.side} ${picture.side}`" role="img" :aria-label="`Code as a picture, for ${whose}`">
       <rect :width="picture.side" :height="picture.side" fill="#fff" />
       <path :d="picture.path" fill="#000" />
@@ -39,12 +39,6 @@ const picture = computed(() => {
 </template>
 
 <style scoped>
-.made {
-  display: grid;
-  grid-template-columns: 200px minmax(0, 1fr);
-  gap: var(--s5);
-  align-items: center;
-}
 .code {
   font-size: var(--t6);
   line-height: 1;

@@ -134,7 +134,7 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
               <template v-else>{{ m.role }}</template>
             </td>
             <td class="soft">{{ standing(m) }}</td>
-            <td class="end">
+            <td class="end text-right">
               <template v-if="store.role === 'owner' && !m.leftAt && m.id !== store.signer.id">
                 <n-button size="small" @click="pair(m)">{{ m.ready ? 'Secret forgotten' : 'Code again' }}</n-button>
                 <n-popconfirm @positive-click="change(m, { leaves: true })">
@@ -148,11 +148,11 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
       </table>
 
       <form v-if="store.role === 'owner'" class="narrow" @submit.prevent="invite">
-        <h2>Somebody new</h2>
+        <h2 class="mt-4">Somebody new</h2>
         <label for="invited">Name, as it will stand in every logbook</label>
         <n-input v-model:value="invited" placeholder="" :maxlength="80" :input-props="{ id: 'invited', autocomplete: 'off' }" />
         <n-radio-group v-model:value="role" aria-label="Role">
-          <n-radio v-for="r in roles" :key="r" :value="r" class="may">{{ r }}: {{ roleWords[r] }}</n-radio>
+          <n-radio v-for="r in roles" :key="r" :value="r" class="flex min-h-36px">{{ r }}: {{ roleWords[r] }}</n-radio>
         </n-radio-group>
         <n-button attr-type="submit" :loading="busy" :disabled="!invited.trim()" data-testid="invite">Make their code</n-button>
       </form>
@@ -174,24 +174,14 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
 .narrow > button {
   width: auto;
 }
-.may {
-  display: flex;
-  min-height: 36px;
-}
 .as {
   font: var(--t3) var(--text);
-}
-.end {
-  text-align: right;
 }
 .end button {
   margin-left: var(--s2);
 }
 td {
   height: 52px;
-}
-form h2 {
-  margin-top: var(--s4);
 }
 .gone {
   color: var(--soft);

@@ -49,7 +49,7 @@ async function enterByCode(): Promise<void> {
         <h1 id="sign-in-title">Who is working?</h1>
         <p class="soft">What you record stands under your name. What was typed here before stays, and is sent under who typed it.</p>
         <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
-        <form @submit.prevent="enter">
+        <form class="grid gap-2" @submit.prevent="enter">
           <label for="sign-name">Name</label>
           <n-input
             v-model:value="name"
@@ -70,9 +70,9 @@ async function enterByCode(): Promise<void> {
           />
           <n-button type="primary" size="large" attr-type="submit" :loading="busy" :disabled="!name.trim() || !secret">Sign in</n-button>
         </form>
-        <form class="second" @submit.prevent="enterByCode">
+        <form class="second grid gap-2 line-t-hair mt-4 pt-4" @submit.prevent="enterByCode">
           <label for="sign-code">I have a code</label>
-          <div class="row">
+          <div class="row flex-nowrap m-0">
             <n-input
               v-model:value="code"
               size="large"
@@ -89,7 +89,7 @@ async function enterByCode(): Promise<void> {
         <h1 id="sign-in-title">{{ store.signer?.name }}, choose your secret</h1>
         <p class="soft">The code was for once. From now on you sign in by your name and this.</p>
         <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
-        <form @submit.prevent="people.setSecret(fresh)">
+        <form class="grid gap-2" @submit.prevent="people.setSecret(fresh)">
           <secret-fields id="fresh-secret" v-model="fresh" />
           <n-button type="primary" size="large" attr-type="submit" :loading="busy" :disabled="fresh.length < SECRET_LENGTH.min"
             >Keep it</n-button
@@ -121,18 +121,5 @@ async function enterByCode(): Promise<void> {
   letter-spacing: 0.14em;
   font-size: var(--t4);
   margin: 0 0 var(--s3);
-}
-form {
-  display: grid;
-  gap: var(--s2);
-}
-.second {
-  border-top: 1px solid var(--hair);
-  margin-top: var(--s4);
-  padding-top: var(--s4);
-}
-.row {
-  flex-wrap: nowrap;
-  margin: 0;
 }
 </style>

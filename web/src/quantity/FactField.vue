@@ -103,7 +103,7 @@ function undo(): void {
 </script>
 
 <template>
-  <div v-if="field.kind === 'quantity'" class="field" :data-at="field.path">
+  <div v-if="field.kind === 'quantity'" class="field min-w-0" :data-at="field.path">
     <quantity-field
       :input-id="id"
       :model-value="number"
@@ -114,10 +114,10 @@ function undo(): void {
       :check="(v) => checkFact(field.path, v)"
       @update:model-value="(v) => builds.change(field.path, v)"
     />
-    <p v-if="taken" class="taken">{{ taken }}</p>
+    <p v-if="taken" class="taken font-600">{{ taken }}</p>
     <n-button v-if="offered" size="large" type="primary" data-testid="take-offer" @click="takeOffer">Take {{ offered.label }}</n-button>
   </div>
-  <div v-else class="field" :class="{ wide }" :data-at="field.path">
+  <div v-else class="field min-w-0" :class="{ wide }" :data-at="field.path">
     <label :id="`${id}-l`" :for="id">{{ field.label }}</label>
     <option-row
       v-if="field.kind === 'choice'"
@@ -143,7 +143,7 @@ function undo(): void {
         @change="commitText"
         @keydown.enter="commitText"
       />
-      <div v-if="suggestions.length" class="known">
+      <div v-if="suggestions.length" class="known mt-1">
         <option-row
           :model-value="asText"
           :options="suggestions.map((o) => ({ value: o.join('-'), label: o.join('-') }))"
@@ -154,21 +154,17 @@ function undo(): void {
       </div>
     </template>
     <n-button v-if="offered" size="large" type="primary" data-testid="take-offer" @click="takeOffer">Take {{ offered.label }}</n-button>
-    <p v-if="problem" class="stop" role="alert">{{ problem }} <button class="plain undo" @click="undo">put back</button></p>
+    <p v-if="problem" class="stop" role="alert">
+      {{ problem }} <button class="plain undo underline text-inherit" @click="undo">put back</button>
+    </p>
     <p v-else-if="field.why" class="soft">{{ field.why }}</p>
-    <p v-if="taken" class="taken">{{ taken }}</p>
+    <p v-if="taken" class="taken font-600">{{ taken }}</p>
   </div>
 </template>
 
 <style scoped>
-.field {
-  min-width: 0;
-}
 .wide {
   grid-column: 1 / -1;
-}
-.known {
-  margin-top: var(--s1);
 }
 .date {
   min-height: 44px;
@@ -183,12 +179,5 @@ p {
   margin: 2px 0 0;
   font-size: var(--t1);
   line-height: 1.25;
-}
-.taken {
-  font-weight: 600;
-}
-.undo {
-  text-decoration: underline;
-  color: inherit;
 }
 </style>

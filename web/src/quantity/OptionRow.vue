@@ -12,7 +12,7 @@ const choose = (value: T): void => emit('update:modelValue', props.modelValue ==
 </script>
 
 <template>
-  <div class="options" role="radiogroup" :aria-label="label" :aria-labelledby="labelledBy">
+  <div class="options flex flex-wrap" role="radiogroup" :aria-label="label" :aria-labelledby="labelledBy">
     <button
       v-for="option in options"
       :key="String(option.value)"
@@ -28,10 +28,6 @@ const choose = (value: T): void => emit('update:modelValue', props.modelValue ==
 </template>
 
 <style scoped>
-.options {
-  display: flex;
-  flex-wrap: wrap;
-}
 button {
   min-height: 44px;
   padding: 0 var(--s3);

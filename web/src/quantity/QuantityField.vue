@@ -64,9 +64,9 @@ const fieldId = computed(() => props.inputId ?? `f-${props.label.replace(/\W+/g,
 </script>
 
 <template>
-  <div class="field">
+  <div class="field min-w-0">
     <label :for="fieldId">{{ label }}</label>
-    <div class="box" :class="{ bad: problem }">
+    <div class="box flex items-center line-a-soft bg-sheet min-h-44px" :class="{ bad: problem }">
       <input
         :id="fieldId"
         v-model="text"
@@ -79,26 +79,16 @@ const fieldId = computed(() => props.inputId ?? `f-${props.label.replace(/\W+/g,
         @keydown.enter="commit"
         @keydown.esc="undo"
       />
-      <span class="unit soft">{{ unit.id }}</span>
+      <span class="unit soft pr-3 whitespace-nowrap">{{ unit.id }}</span>
     </div>
     <p v-if="problem" :id="`${fieldId}-p`" class="stop" role="alert">
-      {{ problem }} <button class="plain undo" @click="undo">put back</button>
+      {{ problem }} <button class="plain undo underline text-inherit" @click="undo">put back</button>
     </p>
     <p v-else-if="why" class="soft">{{ why }}</p>
   </div>
 </template>
 
 <style scoped>
-.field {
-  min-width: 0;
-}
-.box {
-  display: flex;
-  align-items: center;
-  border: 1px solid var(--soft);
-  background: var(--sheet);
-  min-height: 44px;
-}
 .box:focus-within {
   border-color: var(--data);
   box-shadow: inset 0 0 0 1px var(--data);
@@ -121,17 +111,9 @@ input::placeholder {
   color: var(--soft);
   font-weight: 500;
 }
-.unit {
-  padding-right: var(--s3);
-  white-space: nowrap;
-}
 p {
   margin: 2px 0 0;
   font-size: var(--t1);
   line-height: 1.25;
-}
-.undo {
-  text-decoration: underline;
-  color: inherit;
 }
 </style>

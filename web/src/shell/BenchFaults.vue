@@ -38,7 +38,7 @@ function size(id: FaultId, text: string): void {
       judgement looks here.
     </p>
     <ul>
-      <li v-for="f in list" :key="f.id">
+      <li v-for="f in list" :key="f.id" class="flex flex-wrap gap-2 items-center min-h-44px">
         <n-checkbox :checked="!!f.set" :label="f.kind.title" @update:checked="(on: boolean) => toggle(f.id, on)" />
         <span v-if="f.set && f.kind.size" class="size">
           <cell-input
@@ -47,7 +47,7 @@ function size(id: FaultId, text: string): void {
             numeric
             @commit="(t) => size(f.id, t)"
           />
-          <small class="soft">{{ f.kind.size.unit }}, {{ f.kind.size.min }} to {{ f.kind.size.max }}</small>
+          <small class="soft ml-2">{{ f.kind.size.unit }}, {{ f.kind.size.min }} to {{ f.kind.size.max }}</small>
         </span>
       </li>
     </ul>
@@ -63,17 +63,7 @@ ul {
   grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
   gap: var(--s1) var(--s5);
 }
-li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
-}
 .size :deep(input) {
   width: 74px;
-}
-.size small {
-  margin-left: var(--s2);
 }
 </style>

@@ -40,7 +40,7 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
 <template>
   <div class="shell" :class="{ wide }">
     <car-strip
-      class="top"
+      class="top col-span-full bold-b-ink"
       :build="build"
       :pending="{ count: builds.pendingCount, saving: builds.saving }"
       :view="builds.view"
@@ -48,16 +48,16 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
       @view="(v) => (builds.view = v)"
     />
     <template v-if="build">
-      <job-line class="left" :stations="build.stations" :build-id="build.id" :rehearsal="builds.view === 'rehearsal'" />
+      <job-line class="left line-r-hair" :stations="build.stations" :build-id="build.id" :rehearsal="builds.view === 'rehearsal'" />
       <main class="work" :aria-label="String(route.name)">
-        <p v-if="builds.refused" class="refused stop" role="alert">
-          {{ builds.refused }} <button class="plain" @click="builds.refused = null">close</button>
+        <p v-if="builds.refused" class="refused stop bold-a-stop py-2 px-3 mx-0 mt-0 mb-3" role="alert">
+          {{ builds.refused }} <button class="plain underline" @click="builds.refused = null">close</button>
         </p>
         <held-bar />
         <rehearsal-bar />
         <n-message-provider placement="top"><router-view :key="build.id" /></n-message-provider>
       </main>
-      <docket v-if="!wide" class="right" :build="build" />
+      <docket v-if="!wide" class="right line-l-hair min-h-0" :build="build" />
     </template>
     <main v-else class="work whole">
       <div v-if="builds.error" role="alert">
@@ -86,13 +86,6 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
 .shell.wide {
   grid-template-columns: 212px minmax(0, 1fr);
 }
-.top {
-  grid-column: 1 / -1;
-  border-bottom: 2px solid var(--ink);
-}
-.left {
-  border-right: 1px solid var(--hair);
-}
 .work {
   /* what is hidden inside stays inside: one scroll bar */
   position: relative;
@@ -106,18 +99,6 @@ const wide = computed(() => route.name === 'handover' || route.name === 'logbook
   display: grid;
   justify-content: center;
   padding-top: 60px;
-}
-.right {
-  border-left: 1px solid var(--hair);
-  min-height: 0;
-}
-.refused {
-  border: 2px solid var(--stop);
-  padding: var(--s2) var(--s3);
-  margin: 0 0 var(--s3);
-}
-.refused button {
-  text-decoration: underline;
 }
 @media (max-width: 1000px) {
   .shell,

@@ -46,15 +46,15 @@ const saveState = computed(() => {
 </script>
 
 <template>
-  <header class="strip" :class="{ rehearsal: view === 'rehearsal' }">
+  <header class="strip flex items-center gap-3 h-full pr-4" :class="{ rehearsal: view === 'rehearsal' }">
     <router-link to="/" class="brand head" aria-label="Vectum, to the board">VECTUM</router-link>
     <div class="car">
       <template v-if="build"
-        ><strong class="head">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template
+        ><strong class="head text-t4 mr-3">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template
       >
       <slot v-else />
     </div>
-    <div v-if="build" class="views" role="radiogroup" aria-label="What counts">
+    <div v-if="build" class="views flex" role="radiogroup" aria-label="What counts">
       <button
         v-for="v in viewWords"
         :key="v.id"
@@ -72,7 +72,7 @@ const saveState = computed(() => {
       inCar ? `Tune ${inCar.number} in car` : 'No tune in car'
     }}</router-link>
     <span class="chip state" :class="{ bad: saveState.bad }" role="status" data-testid="save-state">
-      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+      <svg class="fill-clear" width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
         <rect v-if="saveState.bad" width="12" height="12" />
         <circle v-else cx="6" cy="6" r="5" /></svg
       >{{ saveState.word }}
@@ -84,13 +84,6 @@ const saveState = computed(() => {
 </template>
 
 <style scoped>
-.strip {
-  display: flex;
-  align-items: center;
-  gap: var(--s3);
-  height: 100%;
-  padding-right: var(--s4);
-}
 .brand {
   font-size: var(--t4);
   letter-spacing: 0.14em;
@@ -107,15 +100,8 @@ const saveState = computed(() => {
   overflow: hidden;
   text-overflow: ellipsis;
 }
-.car strong {
-  font-size: var(--t4);
-  margin-right: var(--s3);
-}
 .state {
   border-color: var(--hair);
-}
-.state svg {
-  fill: var(--clear);
 }
 .bad {
   border-color: var(--stop);
@@ -123,9 +109,6 @@ const saveState = computed(() => {
 }
 .bad svg {
   fill: var(--stop);
-}
-.views {
-  display: flex;
 }
 .views [aria-checked='true'] {
   background: var(--ink);

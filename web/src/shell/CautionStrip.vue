@@ -10,12 +10,14 @@ const list = kinds.flatMap((kind) => cautionsFor(props.station).filter((c) => c.
 <template>
   <details class="cautions">
     <summary>
-      <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true"><path d="M10 2.5L18.5 17.5H1.5Z M10 8v4.5M10 14.2v1.3" /></svg>
-      <strong class="head">{{ list[0]?.text }}</strong>
+      <svg class="flex-none fill-none stroke-warn stroke-2" width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
+        <path d="M10 2.5L18.5 17.5H1.5Z M10 8v4.5M10 14.2v1.3" />
+      </svg>
+      <strong class="head flex-1 text-t3">{{ list[0]?.text }}</strong>
       <span v-if="list.length > 1" class="more">{{ list.length - 1 }} more</span>
     </summary>
-    <ul>
-      <li v-for="c in list.slice(1)" :key="c.id" :class="c.kind">{{ c.text }}</li>
+    <ul class="m-0 pt-0 pr-4 pb-3 pl-6">
+      <li v-for="c in list.slice(1)" :key="c.id" class="py-2px px-0" :class="c.kind">{{ c.text }}</li>
     </ul>
   </details>
 </template>
@@ -35,27 +37,10 @@ summary {
   padding: var(--s1) var(--s3);
   cursor: pointer;
 }
-summary strong {
-  flex: 1;
-  font-size: var(--t3);
-}
-svg {
-  flex: none;
-  fill: none;
-  stroke: var(--warn);
-  stroke-width: 2;
-}
 .more {
   text-decoration: underline;
   font-size: var(--t2);
   white-space: nowrap;
-}
-ul {
-  margin: 0;
-  padding: 0 var(--s4) var(--s3) var(--s6);
-}
-li {
-  padding: 2px 0;
 }
 .defer {
   color: var(--soft);

@@ -21,7 +21,7 @@ const words = (path: string, value: unknown) => settings.say(valueSays(path, val
   >
     <p>While you were typing, another screen saved a different value. Nothing is lost; choose which one stands.</p>
     <div v-for="c in builds.conflicts" :key="c.path" class="row" data-testid="conflict">
-      <strong>{{ pathWords(c.path) }}</strong>
+      <strong class="flex-1">{{ pathWords(c.path) }}</strong>
       <n-button @click="builds.settle(c.path, 'mine')">mine: {{ words(c.path, c.mine) }}</n-button>
       <n-button @click="builds.settle(c.path, 'theirs')">theirs: {{ words(c.path, c.theirs) }}</n-button>
     </div>
@@ -36,8 +36,5 @@ const words = (path: string, value: unknown) => settings.say(valueSays(path, val
   flex-wrap: wrap;
   padding: var(--s2) 0;
   border-top: 1px solid var(--hair);
-}
-strong {
-  flex: 1;
 }
 </style>

@@ -33,18 +33,18 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
 </script>
 
 <template>
-  <aside class="docket" aria-label="Docket">
-    <button class="plain fold" :aria-expanded="open" @click="open = !open">
+  <aside class="docket flex flex-col h-full min-h-0" aria-label="Docket">
+    <button class="plain fold hidden" :aria-expanded="open" @click="open = !open">
       Docket <span v-if="counts" class="soft">{{ counts }}</span>
     </button>
-    <div class="scroll" :class="{ open }">
-      <h2 class="caps">Docket</h2>
+    <div class="scroll flex-1 overflow-auto p-4 min-h-0 lt-wide:hidden" :class="{ open }">
+      <h2 class="caps mb-2">Docket</h2>
       <template v-if="here">
         <fallen-proofs :station="here" :build-id="build.id" />
         <finding-card v-for="f in here.findings" :key="f.id" :finding="f" :build-id="build.id" />
-        <p v-if="!here.findings.length" class="soft none">Nothing found against this station.</p>
+        <p v-if="!here.findings.length" class="soft text-t2">Nothing found against this station.</p>
         <template v-if="here.numbers.length">
-          <h2 class="caps gap">Numbers</h2>
+          <h2 class="caps mb-2 mt-4">Numbers</h2>
           <working-number v-for="n in here.numbers" :key="n.id" :number="n" />
         </template>
       </template>
@@ -52,51 +52,18 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
       <slot />
     </div>
     <button class="plain next" data-testid="next" @click="router.push(routeTo(build.next.where, build.id))">
-      <small>Next{{ elsewhere ? `, at ${nextTitle}` : '' }}</small>
-      <span class="head">{{ settings.say(build.next.said) }}</span>
+      <small class="block text-t1">Next{{ elsewhere ? `, at ${nextTitle}` : '' }}</small>
+      <span class="head text-t4 leading-[1.2] block">{{ settings.say(build.next.said) }}</span>
     </button>
   </aside>
 </template>
 
 <style scoped>
-.docket {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  min-height: 0;
-}
-.scroll {
-  flex: 1;
-  overflow: auto;
-  padding: var(--s4) var(--s4);
-  min-height: 0;
-}
-.fold {
-  display: none;
-}
-.caps {
-  margin-bottom: var(--s2);
-}
-.gap {
-  margin-top: var(--s4);
-}
-.none {
-  font-size: var(--t2);
-}
 .next {
   background: var(--ink);
   color: var(--onInk);
   padding: var(--s4) var(--s4) var(--s4);
   margin: 0 var(--s4) var(--s4);
-  display: block;
-}
-.next small {
-  display: block;
-  font-size: var(--t1);
-}
-.next .head {
-  font-size: var(--t4);
-  line-height: 1.2;
   display: block;
 }
 @media (max-width: 1000px) {
@@ -111,9 +78,6 @@ const elsewhere = computed(() => props.build.next.station !== route.name)
     padding: 0 var(--s4);
     font: 600 var(--t3) var(--head);
     text-decoration: underline;
-  }
-  .scroll {
-    display: none;
   }
   .scroll.open {
     display: block;

@@ -13,8 +13,8 @@ const fallen = computed(() => props.station.requirements.filter((r) => !r.met &&
 </script>
 
 <template>
-  <section v-if="fallen.length" class="fallen" aria-label="To be proved again">
-    <h2 class="caps">To be proved again</h2>
+  <section v-if="fallen.length" class="fallen mb-4" aria-label="To be proved again">
+    <h2 class="caps mb-2">To be proved again</h2>
     <button
       v-for="r in fallen"
       :key="r.id"
@@ -22,19 +22,13 @@ const fallen = computed(() => props.station.requirements.filter((r) => !r.met &&
       data-testid="fallen"
       @click="router.push(routeTo(r.where ?? { station: station.id }, buildId))"
     >
-      <strong>{{ settings.say(r.said) }}</strong>
-      <span class="soft">{{ settings.say(r.voidSaid!) }}</span>
+      <strong class="block">{{ settings.say(r.said) }}</strong>
+      <span class="soft block text-t1">{{ settings.say(r.voidSaid!) }}</span>
     </button>
   </section>
 </template>
 
 <style scoped>
-.fallen {
-  margin-bottom: var(--s4);
-}
-.fallen .caps {
-  margin-bottom: var(--s2);
-}
 .fallen button {
   display: block;
   width: 100%;
@@ -42,12 +36,5 @@ const fallen = computed(() => props.station.requirements.filter((r) => !r.met &&
   padding: var(--s2) 0 var(--s2) var(--s3);
   margin-bottom: var(--s2);
   border-left: 5px dashed var(--warn);
-}
-.fallen strong,
-.fallen span {
-  display: block;
-}
-.fallen span {
-  font-size: var(--t1);
 }
 </style>

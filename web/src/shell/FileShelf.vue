@@ -61,14 +61,14 @@ async function remove(file: AttachedFile): Promise<void> {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
-    <figure v-for="f in here" :key="f.id">
+    <figure v-for="f in here" :key="f.id" class="m-0 w-96px">
       <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">
         <img v-if="f.thumb" :src="`/api/files/${f.id}/thumb`" :alt="f.name" width="96" height="72" />
         <span v-else class="doc head">{{ f.type === 'application/pdf' ? 'PDF' : f.type.startsWith('image') ? 'photo' : 'text' }}</span>
       </a>
-      <figcaption>
+      <figcaption class="flex justify-between gap-1 text-t1">
         <span>{{ f.name }}</span>
-        <button class="plain" :aria-label="`Remove ${f.name}`" @click="remove(f)">remove</button>
+        <button class="plain underline" :aria-label="`Remove ${f.name}`" @click="remove(f)">remove</button>
       </figcaption>
     </figure>
     <n-button :loading="progress !== null" @click="input!.click()">{{
@@ -101,10 +101,6 @@ async function remove(file: AttachedFile): Promise<void> {
 .over {
   background: var(--wash);
 }
-figure {
-  margin: 0;
-  width: 96px;
-}
 img,
 .doc {
   width: 96px;
@@ -115,19 +111,10 @@ img,
   place-items: center;
   color: var(--ink);
 }
-figcaption {
-  display: flex;
-  justify-content: space-between;
-  gap: var(--s1);
-  font-size: var(--t1);
-}
 figcaption span {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-figcaption button {
-  text-decoration: underline;
 }
 p {
   margin: 0;

@@ -57,7 +57,7 @@ watch(query, () => (at.value = 0))
       :input-props="{ 'aria-label': 'Station or car' }"
       @keydown="onKey"
     />
-    <ul>
+    <ul class="list-none p-0 mx-0 mt-2 mb-0">
       <li v-for="(hit, i) in hits" :key="hit.text">
         <button class="plain" :class="{ at: i === at }" @click="go(i)">{{ hit.text }}</button>
       </li>
@@ -67,11 +67,6 @@ watch(query, () => (at.value = 0))
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  padding: 0;
-  margin: var(--s2) 0 0;
-}
 button {
   display: block;
   width: 100%;

@@ -14,7 +14,7 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
 
 <template>
   <component :is="place ? RouterLink : 'article'" :to="place ?? undefined" class="card" :class="[finding.severity, { leads: place }]">
-    <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
+    <svg class="flex-none mt-1px" width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
       <template v-if="finding.severity === 'stop'">
         <rect x="2" y="2" width="16" height="16" class="fill" />
         <path d="M5 15L15 5" class="bar" />
@@ -26,7 +26,7 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
       </template>
     </svg>
     <div>
-      <h3 :class="finding.severity">
+      <h3 class="text-t3" :class="finding.severity">
         <span class="visually-hidden">{{ word[finding.severity] }}: </span>{{ settings.say(finding.said.message) }}
       </h3>
       <p>{{ settings.say(finding.said.because) }}</p>
@@ -61,9 +61,6 @@ const word = { stop: 'Stop', warn: 'Look', note: 'Note' } as const
 .card.warn {
   border-left-color: var(--warn);
 }
-h3 {
-  font-size: var(--t3);
-}
 h3.note {
   color: var(--ink);
 }
@@ -76,10 +73,6 @@ p {
 .remedy {
   color: var(--ink);
   font-weight: 600;
-}
-svg {
-  flex: none;
-  margin-top: 1px;
 }
 .fill {
   fill: var(--stop);

@@ -8,7 +8,7 @@ const show = defineModel<boolean>('show', { required: true })
 
 <template>
   <n-modal v-model:show="show" preset="card" title="Keys and signs" style="max-width: 720px" :bordered="false">
-    <div class="cols">
+    <div class="flex gap-6 flex-wrap">
       <section>
         <h3>Go to</h3>
         <dl>
@@ -47,11 +47,6 @@ const show = defineModel<boolean>('show', { required: true })
 </template>
 
 <style scoped>
-.cols {
-  display: flex;
-  gap: var(--s6);
-  flex-wrap: wrap;
-}
 dl {
   display: grid;
   grid-template-columns: auto 1fr;

@@ -20,10 +20,10 @@ useKeys(
 
 <template>
   <div class="page">
-    <car-strip class="top" @help="help = true"
+    <car-strip class="top bold-b-ink" @help="help = true"
       ><strong class="head">{{ title }}</strong> <span class="soft">{{ says }}</span></car-strip
     >
-    <main><slot /></main>
+    <main class="overflow-auto bg-sheet px-5 pt-3 pb-6"><slot /></main>
     <help-sheet v-if="help" v-model:show="help" />
     <find-palette v-if="palette" v-model:show="palette" :build="null" />
   </div>
@@ -34,13 +34,5 @@ useKeys(
   display: grid;
   grid-template-rows: 56px minmax(0, 1fr);
   height: 100%;
-}
-.top {
-  border-bottom: 2px solid var(--ink);
-}
-main {
-  overflow: auto;
-  background: var(--sheet);
-  padding: var(--s3) var(--s5) var(--s6);
 }
 </style>

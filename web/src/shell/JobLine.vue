@@ -21,7 +21,7 @@ const route = useRoute()
       <span class="no num">{{ s.number }}</span>
       <span class="name">
         <strong class="head" :class="{ clear: s.state === 'cleared' && route.name !== s.id }">{{ s.title }}</strong>
-        <small>{{ reportWords(s, stations) }}</small>
+        <small class="text-t1 text-soft lt-wide:hidden">{{ reportWords(s, stations) }}</small>
       </span>
       <state-mark :state="s.state" :dashed="rehearsal" :on-ink="route.name === s.id" />
     </router-link>
@@ -71,10 +71,6 @@ const route = useRoute()
 .name strong {
   font-size: var(--t4);
 }
-.name small {
-  font-size: var(--t1);
-  color: var(--soft);
-}
 .here {
   background: var(--ink) !important;
   color: var(--onInk) !important;
@@ -115,9 +111,6 @@ const route = useRoute()
   }
   .name strong {
     font-size: var(--t3);
-  }
-  .name small {
-    display: none;
   }
   .foot {
     border: 0;

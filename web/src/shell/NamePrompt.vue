@@ -13,7 +13,7 @@ function go(): void {
 
 <template>
   <n-modal :show="builds.unnamed.length > 0" preset="card" title="Who is working?" style="max-width: 460px" @close="builds.dropUnnamed()">
-    <form class="ask" @submit.prevent="go">
+    <form class="ask grid gap-3" @submit.prevent="go">
       <label for="who"
         >Your name stands beside what you measure and see, in the logbook and on the sheet. It is kept in this browser.</label
       >
@@ -24,10 +24,3 @@ function go(): void {
     </form>
   </n-modal>
 </template>
-
-<style scoped>
-.ask {
-  display: grid;
-  gap: var(--s3);
-}
-</style>

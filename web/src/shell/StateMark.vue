@@ -6,7 +6,14 @@ defineProps<{ state: StationState; size?: number; onInk?: boolean; dashed?: bool
 </script>
 
 <template>
-  <svg :width="size ?? 18" :height="size ?? 18" viewBox="0 0 18 18" aria-hidden="true" :class="[state, { onInk, dashed }]">
+  <svg
+    class="fill-ink stroke-none flex-none"
+    :width="size ?? 18"
+    :height="size ?? 18"
+    viewBox="0 0 18 18"
+    aria-hidden="true"
+    :class="[state, { onInk, dashed }]"
+  >
     <template v-if="state === 'cleared'">
       <circle cx="9" cy="9" :r="dashed ? 5 : 8.5" />
       <circle v-if="dashed" class="ring" cx="9" cy="9" r="7.7" />
@@ -24,11 +31,6 @@ defineProps<{ state: StationState; size?: number; onInk?: boolean; dashed?: bool
 </template>
 
 <style scoped>
-svg {
-  fill: var(--ink);
-  stroke: none;
-  flex: none;
-}
 .onInk {
   fill: var(--onInk);
 }

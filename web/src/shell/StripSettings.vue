@@ -15,7 +15,7 @@ const me = useMe()
     <template #trigger
       ><button class="chip" data-testid="settings">{{ words }}</button></template
     >
-    <div class="settings">
+    <div class="settings grid gap-2 p-1">
       <template v-if="me.signer">
         <span class="head">{{ me.signer.name }}, {{ me.role }}</span>
         <router-link to="/people">People, tablets, sign out</router-link>
@@ -42,11 +42,3 @@ const me = useMe()
     </div>
   </n-popover>
 </template>
-
-<style scoped>
-.settings {
-  display: grid;
-  gap: var(--s2);
-  padding: var(--s1);
-}
-</style>

@@ -10,13 +10,13 @@ const settings = useSettings()
 
 <template>
   <div class="row">
-    <span class="label">{{ number.label }}</span>
-    <span class="value num">{{ settings.format(number.value, number.dimension) }}</span>
+    <span class="label font-400 flex-1 text-soft text-t2 leading-[1.2]">{{ number.label }}</span>
+    <span class="value num text-t4 whitespace-nowrap">{{ settings.format(number.value, number.dimension) }}</span>
     <n-popover trigger="click" placement="left" style="max-width: 380px">
       <template #trigger>
-        <button class="plain why" :aria-label="`Why: ${number.label}`">why</button>
+        <button class="plain why text-data underline min-h-30px py-0 px-1" :aria-label="`Why: ${number.label}`">why</button>
       </template>
-      <p class="formula">{{ number.formula }}</p>
+      <p class="formula mx-0 mt-0 mb-2 font-600">{{ number.formula }}</p>
       <table>
         <tbody>
           <tr v-for="input in number.inputs" :key="input.name">
@@ -26,7 +26,7 @@ const settings = useSettings()
         </tbody>
       </table>
       <p v-if="number.assumed.length" class="warn">Assumed, not measured: {{ number.assumed.map(settings.say).join(', ') }}.</p>
-      <p class="soft source">{{ number.source }}</p>
+      <p class="soft source text-t1 mx-0 mt-2 mb-0">{{ number.source }}</p>
     </n-popover>
   </div>
 </template>
@@ -39,30 +39,5 @@ const settings = useSettings()
   padding: var(--s1) 0;
   border-bottom: 1px dotted var(--hair);
   min-height: 36px;
-}
-.label {
-  font-weight: 400;
-  flex: 1;
-  color: var(--soft);
-  font-size: var(--t2);
-  line-height: 1.2;
-}
-.value {
-  font-size: var(--t4);
-  white-space: nowrap;
-}
-.why {
-  color: var(--data);
-  text-decoration: underline;
-  min-height: 30px;
-  padding: 0 var(--s1);
-}
-.formula {
-  margin: 0 0 var(--s2);
-  font-weight: 600;
-}
-.source {
-  font-size: var(--t1);
-  margin: var(--s2) 0 0;
 }
 </style>

@@ -38,33 +38,33 @@ const stopOf = (b: BoardEntry) => b.stations.find((s) => s.state === 'blocked')?
 
 <template>
   <house-page title="Board" says="every car, where it stands, what it waits for">
-    <p v-if="me.me?.access === 'open'" class="open soft" data-testid="open-house">
+    <p v-if="me.me?.access === 'open'" class="open soft m-0" data-testid="open-house">
       Open on this machine alone: whoever sits here is everybody.
       <router-link to="/people">Make the first owner</router-link> to sign in by name and to let tablets in.
     </p>
     <p v-if="error" class="stop" role="alert">{{ error.message }} <button class="plain again" @click="load">Try again</button></p>
     <p v-if="!builds && !error" class="soft">Reading the builds …</p>
     <template v-if="builds">
-      <p v-if="!builds.length" class="empty">No cars yet. Open the first build below; the survey asks what it needs.</p>
+      <p v-if="!builds.length" class="empty text-t4">No cars yet. Open the first build below; the survey asks what it needs.</p>
       <article v-for="b in builds" :key="b.id" class="car" data-testid="build">
         <router-link class="who" :to="{ name: b.next.station, params: { id: b.id } }">
-          <h2>{{ b.title }}</h2>
+          <h2 class="text-t5">{{ b.title }}</h2>
           <span class="soft">{{ [b.car.year, b.car.body].filter(Boolean).join(' ') }}</span>
-          <span v-if="b.car.owner" class="soft owner">{{ b.car.owner }}</span>
+          <span v-if="b.car.owner" class="soft owner block text-t2">{{ b.car.owner }}</span>
         </router-link>
-        <ol class="marks" :aria-label="`${b.title}, stations`">
-          <li v-for="s in b.stations" :key="s.id">
+        <ol class="marks flex list-none m-0 p-0 relative" :aria-label="`${b.title}, stations`">
+          <li v-for="s in b.stations" :key="s.id" class="flex-1 relative">
             <router-link :to="{ name: s.id, params: { id: b.id } }" :title="s.stops.join('; ')">
               <state-mark :state="s.state" :size="24" />
-              <strong class="head">{{ s.title }}</strong>
-              <small>{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
+              <strong class="head text-t3">{{ s.title }}</strong>
+              <small class="text-soft text-t1">{{ s.state === 'blocked' ? 'stop' : s.state }}</small>
             </router-link>
           </li>
         </ol>
         <router-link class="next" :to="routeTo(b.next.where, b.id)">
-          <small v-if="stopOf(b)" class="stop">Stopped: {{ stopOf(b) }}</small>
-          <small v-else class="soft">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
-          <span class="head">{{ settings.say(b.next.said) }}</span>
+          <small v-if="stopOf(b)" class="stop block text-t2">Stopped: {{ stopOf(b) }}</small>
+          <small v-else class="soft block text-t2">Next, at {{ b.stations.find((s) => s.id === b.next.station)?.title }}</small>
+          <span class="head text-t4">{{ settings.say(b.next.said) }}</span>
         </router-link>
         <p v-if="b.temporary" class="held" data-testid="temporary">
           For the time being: {{ b.temporary }}
@@ -89,20 +89,6 @@ a {
   color: inherit;
   text-decoration: none;
 }
-.who h2 {
-  font-size: var(--t5);
-}
-.owner {
-  display: block;
-  font-size: var(--t2);
-}
-.marks {
-  display: flex;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  position: relative;
-}
 .marks::before {
   content: '';
   position: absolute;
@@ -110,10 +96,6 @@ a {
   right: 8%;
   top: 19px;
   border-top: 1px solid var(--soft);
-}
-.marks li {
-  flex: 1;
-  position: relative;
 }
 .marks a {
   display: flex;
@@ -131,24 +113,10 @@ a {
   background: var(--sheet);
   margin-bottom: var(--s1);
 }
-.marks strong {
-  font-size: var(--t3);
-}
-.marks small {
-  color: var(--soft);
-  font-size: var(--t1);
-}
 .next {
   border-left: 5px solid var(--ink);
   padding: var(--s2) var(--s3);
   min-height: 64px;
-}
-.next small {
-  display: block;
-  font-size: var(--t2);
-}
-.next .head {
-  font-size: var(--t4);
 }
 .next:hover {
   background: var(--wash);
@@ -164,15 +132,9 @@ a {
   padding: var(--s2) var(--s1);
   text-decoration: underline;
 }
-.open {
-  margin: 0;
-}
 .open a,
 .again {
   text-decoration: underline;
-}
-.empty {
-  font-size: var(--t4);
 }
 @media (max-width: 1000px) {
   .car {

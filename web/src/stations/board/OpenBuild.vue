@@ -35,29 +35,25 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <form class="new" @submit.prevent="add">
-    <label for="new-title" class="head">Open a build</label>
-    <input id="new-title" v-model="title" placeholder="what the car is called" maxlength="120" aria-label="Title of the new build" />
-    <select v-if="builds.length" v-model="like" aria-label="Begin from a like car">
-      <option value="">from nothing</option>
-      <option v-for="b in builds" :key="b.id" :value="b.id">like {{ b.title }}</option>
+  <form class="new flex gap-3 items-center pt-5 max-w-900px" @submit.prevent="add">
+    <label for="new-title" class="head text-t4 whitespace-nowrap">Open a build</label>
+    <input
+      id="new-title"
+      v-model="title"
+      class="flex-1"
+      placeholder="what the car is called"
+      maxlength="120"
+      aria-label="Title of the new build"
+    />
+    <select v-if="builds.length" v-model="like" class="max-w-240px" aria-label="Begin from a like car">
+      <option class="bg-sheet" value="">from nothing</option>
+      <option v-for="b in builds" :key="b.id" class="bg-sheet" :value="b.id">like {{ b.title }}</option>
     </select>
     <button type="submit" class="press" :disabled="adding || !title.trim()">Open</button>
   </form>
 </template>
 
 <style scoped>
-.new {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  padding-top: var(--s5);
-  max-width: 900px;
-}
-.new label {
-  font-size: var(--t4);
-  white-space: nowrap;
-}
 input,
 select,
 .press {
@@ -68,15 +64,6 @@ select,
   background: var(--sheet);
   color: var(--ink);
   font: var(--t3) var(--text);
-}
-input {
-  flex: 1;
-}
-select {
-  max-width: 240px;
-}
-option {
-  background: var(--sheet);
 }
 input::placeholder {
   color: var(--soft);

@@ -54,7 +54,12 @@ function keep(): void {
         {{ balance.even ? 'They breathe alike' : `${(100 * balance.spread).toFixed(0)} % from their mean` }}
       </p>
       <ol class="throttles">
-        <li v-for="(f, i) in flows" :key="i" :data-testid="`throttle-${i + 1}`">
+        <li
+          v-for="(f, i) in flows"
+          :key="i"
+          class="grid grid-cols-[28px_minmax(160px,420px)_90px_auto] gap-3 items-center min-h-44px text-t3"
+          :data-testid="`throttle-${i + 1}`"
+        >
           <span class="num">{{ i + 1 }}</span>
           <span class="bar-box"
             ><span class="fill" :style="{ width: `${(100 * f) / most}%` }" /><span
@@ -106,14 +111,6 @@ function keep(): void {
 .throttles {
   list-style: none;
   padding: 0;
-}
-.throttles li {
-  display: grid;
-  grid-template-columns: 28px minmax(160px, 420px) 90px auto;
-  gap: var(--s3);
-  align-items: center;
-  min-height: 44px;
-  font-size: var(--t3);
 }
 .bar-box {
   position: relative;

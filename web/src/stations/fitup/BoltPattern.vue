@@ -50,15 +50,20 @@ function down(i: number): void {
       :width="reach.x * 1.88"
       :height="reach.y * 1.88"
       :rx="size"
-      class="flange"
+      class="flange fill-wash stroke-soft"
       :stroke-width="size * 0.1"
     />
-    <polyline :points="way" class="way" :stroke-width="size * 0.12" :stroke-dasharray="`${size * 0.3} ${size * 0.3}`" />
+    <polyline
+      :points="way"
+      class="way fill-none stroke-data"
+      :stroke-width="size * 0.12"
+      :stroke-dasharray="`${size * 0.3} ${size * 0.3}`"
+    />
     <g
       v-for="(b, i) in bolts"
       :key="i"
       :transform="`translate(${b.xMm} ${b.yMm})`"
-      class="bolt"
+      class="bolt cursor-grab"
       :tabindex="still ? undefined : 0"
       :role="still ? undefined : 'button'"
       :aria-label="still ? undefined : `Bolt ${i + 1}, number ${place.get(i)} in the order, moved by arrow keys`"
@@ -66,8 +71,10 @@ function down(i: number): void {
       @pointerdown.prevent="down(i)"
       @keydown="nudge($event, i)"
     >
-      <circle :r="size * 0.95" :stroke-width="size * 0.12" />
-      <text text-anchor="middle" :y="size * 0.42" :style="{ fontSize: `${size * 1.25}px` }">{{ place.get(i) }}</text>
+      <circle class="fill-sheet stroke-ink" :r="size * 0.95" :stroke-width="size * 0.12" />
+      <text class="fill-ink font-700" text-anchor="middle" :y="size * 0.42" :style="{ fontSize: `${size * 1.25}px` }">
+        {{ place.get(i) }}
+      </text>
     </g>
   </svg>
 </template>
@@ -79,24 +86,5 @@ function down(i: number): void {
   max-height: 420px;
   touch-action: none;
   font-family: var(--head);
-}
-.flange {
-  fill: var(--wash);
-  stroke: var(--soft);
-}
-.way {
-  fill: none;
-  stroke: var(--data);
-}
-.bolt {
-  cursor: grab;
-}
-.bolt circle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-}
-.bolt text {
-  fill: var(--ink);
-  font-weight: 700;
 }
 </style>

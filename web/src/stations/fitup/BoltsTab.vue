@@ -50,7 +50,7 @@ function keep(): void {
       label="Joint"
       @update:model-value="(id) => (picked = id ?? null)"
     />
-    <div class="two">
+    <div class="two grid grid-cols-[minmax(300px,1.2fr)_minmax(280px,1fr)] gap-5">
       <div>
         <bolt-pattern v-if="bolts.length" :bolts="bolts" :label="`Order of the bolts, ${jointWords[joint]}`" @move="moved" @done="keep" />
         <p v-else class="empty">Tell how many bolts there are and where: the order follows.</p>
@@ -58,7 +58,7 @@ function keep(): void {
           <n-button size="large" @click="change(`joints.${joint}.at`, undefined)">Places by the pattern again</n-button>
         </div>
         <template v-if="torque">
-          <p class="big" data-testid="joint-torque">
+          <p class="head-t4" data-testid="joint-torque">
             {{ torque.passesNm.map((t) => settings.format(t, 'torque', 0)).join(', then ') }}
           </p>
           <p>
@@ -78,14 +78,6 @@ function keep(): void {
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(300px, 1.2fr) minmax(280px, 1fr);
-  gap: var(--s5);
-}
-.big {
-  font: 600 var(--t4) var(--head);
-}
 @media (max-width: 900px) {
   .two {
     grid-template-columns: 1fr;

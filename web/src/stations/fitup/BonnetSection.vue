@@ -32,51 +32,42 @@ const X = 230
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} 440`" role="img" aria-label="What stands on the flange, under the bonnet">
-    <line x1="40" :x2="X * 2 - 40" :y1="BASE" :y2="BASE" class="flange" />
+  <svg class="block w-full max-h-460px" :viewBox="`0 0 ${W} 440`" role="img" aria-label="What stands on the flange, under the bonnet">
+    <line x1="40" :x2="X * 2 - 40" :y1="BASE" :y2="BASE" class="flange stroke-ink stroke-6" />
     <g v-for="p in parts" :key="p.part" :data-at="p.part">
       <rect
         :x="X - p.width / 2"
         :y="p.y"
         :width="p.width"
         :height="Math.max(2, p.height)"
-        class="part"
+        class="part fill-wash stroke-soft stroke-dash-[5_4]"
         :class="{ told: p.told, picked: picked === p.part, dropped: p.heightMm < 0 }"
       />
-      <line :x1="X + p.width / 2" :x2="X + 180" :y1="y(p.topMm - p.heightMm / 2)" :y2="p.wordsY - 8" class="lead" />
-      <text :x="X + 186" :y="p.wordsY">{{ p.label }}</text>
+      <line :x1="X + p.width / 2" :x2="X + 180" :y1="y(p.topMm - p.heightMm / 2)" :y2="p.wordsY - 8" class="stroke-hair" />
+      <text class="head-t4 fill-ink" :x="X + 186" :y="p.wordsY">{{ p.label }}</text>
     </g>
-    <line v-for="e in ends" :key="e" :x1="X - 170" :x2="X + 170" :y1="y(e)" :y2="y(e)" class="spread" />
+    <line v-for="e in ends" :key="e" :x1="X - 170" :x2="X + 170" :y1="y(e)" :y2="y(e)" class="stroke-data stroke-dash-[4_4]" />
     <template v-if="stack.freeMm !== null">
-      <rect :x="40" :y="y(stack.freeMm)" :width="X * 2 - 80" :height="y(stack.freeMm - stack.liftMm) - y(stack.freeMm)" class="lift" />
-      <path :d="`M40 ${y(stack.freeMm) + 4} Q${X} ${y(stack.freeMm) - 8} ${X * 2 - 40} ${y(stack.freeMm) + 4}`" class="bonnet" />
-      <text :x="X * 2 - 30" :y="y(stack.freeMm) + 4">bonnet</text>
-      <text :x="X * 2 - 30" :y="y(stack.freeMm - stack.liftMm) + 4" class="soft-text">engine’s lift</text>
+      <rect
+        :x="40"
+        :y="y(stack.freeMm)"
+        :width="X * 2 - 80"
+        :height="y(stack.freeMm - stack.liftMm) - y(stack.freeMm)"
+        class="lift fill-warn opacity-22"
+      />
+      <path
+        :d="`M40 ${y(stack.freeMm) + 4} Q${X} ${y(stack.freeMm) - 8} ${X * 2 - 40} ${y(stack.freeMm) + 4}`"
+        class="bonnet fill-none stroke-ink stroke-6"
+      />
+      <text class="head-t4 fill-ink" :x="X * 2 - 30" :y="y(stack.freeMm) + 4">bonnet</text>
+      <text :x="X * 2 - 30" :y="y(stack.freeMm - stack.liftMm) + 4" class="soft-text head-t4 fill-ink">engine’s lift</text>
     </template>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-height: 460px;
-}
-text {
-  font: 600 var(--t4) var(--head);
-  fill: var(--ink);
-}
 .soft-text {
   fill: var(--soft);
-}
-.flange {
-  stroke: var(--ink);
-  stroke-width: 6;
-}
-.part {
-  fill: var(--wash);
-  stroke: var(--soft);
-  stroke-dasharray: 5 4;
 }
 .part.told {
   stroke: var(--ink);
@@ -89,21 +80,5 @@ text {
 }
 .part.dropped {
   fill: none;
-}
-.lead {
-  stroke: var(--hair);
-}
-.lift {
-  fill: var(--warn);
-  opacity: 0.22;
-}
-.bonnet {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 6;
-}
-.spread {
-  stroke: var(--data);
-  stroke-dasharray: 4 4;
 }
 </style>

@@ -17,11 +17,11 @@ const usual = computed(() => stack.value.rows.filter((r) => !r.told).map((r) => 
 
 <template>
   <section class="pad">
-    <div class="two">
+    <div class="two grid grid-cols-[minmax(300px,1.2fr)_minmax(260px,1fr)] gap-5">
       <bonnet-section :stack="stack" :picked="landing.at.value" />
       <div>
         <p
-          class="big"
+          class="head-t5"
           :class="{ stop: (stack.leftMm ?? 0) < 0, warn: stack.leftMm !== null && stack.leftMm >= 0 && stack.worstMm! < 0 }"
           data-testid="bonnet-left"
         >
@@ -43,24 +43,13 @@ const usual = computed(() => stack.value.rows.filter((r) => !r.told).map((r) => 
     </div>
     <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
     <div v-for="p in parts" :key="p.part" :data-at="`choices.fitup.stack.${p.part}`">
-      <h3>{{ p.label }}</h3>
+      <h3 class="capitalize">{{ p.label }}</h3>
       <div class="fields"><fact-field v-for="f in p.fields" :key="f.path" :field="f" /></div>
     </div>
   </section>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(300px, 1.2fr) minmax(260px, 1fr);
-  gap: var(--s5);
-}
-.big {
-  font: 600 var(--t5) var(--head);
-}
-h3 {
-  text-transform: capitalize;
-}
 @media (max-width: 900px) {
   .two {
     grid-template-columns: 1fr;

@@ -32,14 +32,16 @@ const mergeMm = computed(() => sensor.value.mergeMm ?? c.value.facts.exhaust?.me
     >
       <h2>Bench cards, {{ builds.current!.title }}</h2>
       <article v-for="(card, i) in cards" :key="card.id" class="card" data-testid="printed-card">
-        <h3>{{ i + 1 }}. {{ card.title }} <span class="box" :class="{ ticked: card.done }" aria-hidden="true" /></h3>
+        <h3 class="flex justify-between m-0">
+          {{ i + 1 }}. {{ card.title }} <span class="box" :class="{ ticked: card.done }" aria-hidden="true" />
+        </h3>
         <p>{{ settings.say(card.does) }}</p>
-        <p class="small">
+        <p class="text-t1">
           Why: {{ card.why }}.<template v-if="card.tools.length"> With: {{ card.tools.join(', ') }}.</template
           ><template v-if="card.torque"> Torque: {{ card.torque }}.</template> Done when: {{ settings.say(card.doneWhen) }}.
         </p>
-        <p v-for="text in card.cautions" :key="text" class="small strong">{{ text }}</p>
-        <div class="drawing">
+        <p v-for="text in card.cautions" :key="text" class="text-t1 font-600">{{ text }}</p>
+        <div class="drawing max-w-120mm">
           <bolt-pattern v-if="card.room === 'bolts' && bolts(card.of).length" :bolts="bolts(card.of)" :label="card.title" still />
           <port-map v-else-if="card.room === 'ports'" :map="vacuumMap(c)" :picked="null" still />
           <linkage-drawing v-else-if="card.id === 'linkage'" :linkage="linkageOf(c)" :pedal="0.3" still />
@@ -66,19 +68,8 @@ const mergeMm = computed(() => sensor.value.mergeMm ?? c.value.facts.exhaust?.me
   border-top: 2px solid #14202c;
   padding: 3mm 0;
 }
-h3 {
-  display: flex;
-  justify-content: space-between;
-  margin: 0;
-}
 p {
   margin: 1mm 0;
-}
-.small {
-  font-size: var(--t1);
-}
-.strong {
-  font-weight: 600;
 }
 .box {
   width: 6mm;
@@ -87,9 +78,6 @@ p {
 }
 .box.ticked {
   background: #14202c;
-}
-.drawing {
-  max-width: 120mm;
 }
 .drawing :deep(.pattern) {
   max-width: 70mm;

@@ -63,7 +63,7 @@ const opened = [
 <template>
   <section class="pad">
     <p class="soft" data-testid="cards-done">{{ cards.filter((x) => x.done).length }} of {{ cards.length }} done</p>
-    <ol class="cards">
+    <ol class="cards list-none p-0">
       <li v-for="(card, i) in cards" :key="card.id" :data-at="card.reads ?? card.id" :class="{ next: card.id === next, done: card.done }">
         <button
           class="head-row"
@@ -71,13 +71,13 @@ const opened = [
           :data-testid="`card-${card.id}`"
           @click="open = open === card.id ? null : card.id"
         >
-          <span class="num">{{ i + 1 }}</span>
+          <span class="num min-w-28px text-soft">{{ i + 1 }}</span>
           <strong>{{ card.title }}</strong>
           <span class="state" :class="card.done ? 'clear' : 'soft'">{{ card.done ? 'done' : card.id === next ? 'next' : '' }}</span>
         </button>
         <div v-if="open === card.id" class="body">
-          <p class="does">{{ settings.say(card.does) }}</p>
-          <dl>
+          <p class="text-t4 leading-[1.3] max-w-62ch">{{ settings.say(card.does) }}</p>
+          <dl class="grid grid-cols-[max-content_1fr] gap-y-1 gap-x-4">
             <dt>Why</dt>
             <dd>{{ card.why }}</dd>
             <template v-if="card.tools.length"
@@ -117,7 +117,7 @@ const opened = [
       </li>
     </ol>
     <details>
-      <summary>Something was opened again</summary>
+      <summary class="min-h-44px cursor-pointer">Something was opened again</summary>
       <p class="measure">What was proved on it ends there, and is asked for anew.</p>
       <div v-for="[kind, words] in opened" :key="kind">
         <h3>{{ words }}</h3>
@@ -130,10 +130,6 @@ const opened = [
 </template>
 
 <style scoped>
-.cards {
-  list-style: none;
-  padding: 0;
-}
 .cards > li {
   border-left: 4px solid var(--hair);
   padding-left: var(--s3);
@@ -157,23 +153,9 @@ const opened = [
   cursor: pointer;
   justify-content: flex-start;
 }
-.head-row .num {
-  min-width: 28px;
-  color: var(--soft);
-}
 .state {
   margin-left: auto;
   font-family: var(--head);
-}
-.does {
-  font-size: var(--t4);
-  line-height: 1.3;
-  max-width: 62ch;
-}
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: var(--s1) var(--s4);
 }
 dt {
   color: var(--soft);
@@ -181,9 +163,5 @@ dt {
 dd {
   margin: 0;
   font-size: var(--t3);
-}
-summary {
-  min-height: 44px;
-  cursor: pointer;
 }
 </style>

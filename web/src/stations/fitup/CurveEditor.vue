@@ -36,17 +36,18 @@ function nudge(event: KeyboardEvent, i: number): void {
 </script>
 
 <template>
-  <svg ref="svg" :viewBox="`0 0 ${W} ${H}`" role="group" aria-label="Plate over pedal">
-    <line :x1="x(0)" :y1="y(0)" :x2="x(100)" :y2="y(100)" class="straight" />
+  <svg ref="svg" class="block w-full max-w-520px touch-none" :viewBox="`0 0 ${W} ${H}`" role="group" aria-label="Plate over pedal">
+    <line :x1="x(0)" :y1="y(0)" :x2="x(100)" :y2="y(100)" class="stroke-hair stroke-dash-[5_5]" />
     <g v-for="t in [0, 25, 50, 75, 100]" :key="t">
-      <line :x1="x(0)" :x2="x(100)" :y1="y(t)" :y2="y(t)" class="grid" />
-      <text :x="x(0) - 6" :y="y(t) + 5" text-anchor="end">{{ t }}</text>
-      <text :x="x(t)" :y="H - 12" text-anchor="middle">{{ t }}</text>
+      <line :x1="x(0)" :x2="x(100)" :y1="y(t)" :y2="y(t)" class="stroke-hair" />
+      <text class="head-t2 fill-soft" :x="x(0) - 6" :y="y(t) + 5" text-anchor="end">{{ t }}</text>
+      <text class="head-t2 fill-soft" :x="x(t)" :y="H - 12" text-anchor="middle">{{ t }}</text>
     </g>
     <path :d="path" class="pen" />
     <circle
       v-for="(p, i) in points"
       :key="p.pedalPct"
+      class="fill-sheet stroke-ink stroke-3 cursor-ns-resize"
       :cx="x(p.pedalPct)"
       :cy="y(p.platePct)"
       r="11"
@@ -60,29 +61,3 @@ function nudge(event: KeyboardEvent, i: number): void {
     />
   </svg>
 </template>
-
-<style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 520px;
-  touch-action: none;
-}
-text {
-  font: 600 var(--t2) var(--head);
-  fill: var(--soft);
-}
-.grid,
-.straight {
-  stroke: var(--hair);
-}
-.straight {
-  stroke-dasharray: 5 5;
-}
-circle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 3;
-  cursor: ns-resize;
-}
-</style>

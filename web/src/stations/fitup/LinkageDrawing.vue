@@ -63,16 +63,22 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
 </script>
 
 <template>
-  <svg ref="svg" viewBox="0 0 720 520" class="linkage" :role="still ? 'img' : 'group'" aria-label="Linkage from pedal to plate">
-    <line x1="20" x2="300" y1="508" y2="508" class="ground" />
-    <text x="24" y="30" class="words">pedal</text>
-    <text x="540" y="30" class="words">throttle</text>
-    <line :x1="guide.x" :x2="guide.x" y1="40" y2="120" class="panel" />
+  <svg
+    ref="svg"
+    viewBox="0 0 720 520"
+    class="linkage block w-full max-h-440px touch-none"
+    :role="still ? 'img' : 'group'"
+    aria-label="Linkage from pedal to plate"
+  >
+    <line x1="20" x2="300" y1="508" y2="508" class="stroke-soft stroke-3" />
+    <text x="24" y="30" class="words fill-ink head-t5">pedal</text>
+    <text x="540" y="30" class="words fill-ink head-t5">throttle</text>
+    <line :x1="guide.x" :x2="guide.x" y1="40" y2="120" class="stroke-soft stroke-3" />
     <polyline :points="`${arm.x},${arm.y} ${P.x},${P.y} ${pad.x},${pad.y}`" class="bar" />
-    <line :x1="pad.x - 14" :y1="pad.y + 10" :x2="pad.x + 22" :y2="pad.y - 10" class="pad-mark" />
+    <line :x1="pad.x - 14" :y1="pad.y + 10" :x2="pad.x + 22" :y2="pad.y - 10" class="stroke-ink stroke-14 stroke-cap-round" />
     <circle :cx="P.x" :cy="P.y" r="7" class="pivot" />
     <template v-if="linkage.kind === 'rod'">
-      <path :d="`M${arm.x} ${arm.y} L${bell.x} ${bell.y - linkage.rod.inMm * 1.6}`" class="cable" />
+      <path :d="`M${arm.x} ${arm.y} L${bell.x} ${bell.y - linkage.rod.inMm * 1.6}`" class="fill-none stroke-data stroke-4" />
       <polyline :points="`${bell.x},${bell.y - linkage.rod.inMm * 1.6} ${bell.x},${bell.y} ${crank.x},${crank.y}`" class="bar" />
       <line :x1="crank.x" :y1="crank.y" :x2="lever.x" :y2="lever.y" class="bar thin" />
       <circle :cx="bell.x" :cy="bell.y" r="7" class="pivot" />
@@ -80,16 +86,16 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
     <template v-else>
       <path
         :d="`M${arm.x} ${arm.y} L${guide.x} ${guide.y} C${guide.x + 150} ${guide.y} ${T.x - 220} ${lever.y} ${lever.x} ${lever.y}`"
-        class="cable"
+        class="fill-none stroke-data stroke-4"
       />
-      <circle v-if="linkage.cam !== 'lever'" :cx="T.x" :cy="T.y" :r="radius" class="cam" />
+      <circle v-if="linkage.cam !== 'lever'" :cx="T.x" :cy="T.y" :r="radius" class="cam fill-wash stroke-soft" />
     </template>
     <line :x1="T.x" :y1="T.y" :x2="lever.x" :y2="lever.y" class="bar" :class="{ locked }" />
     <circle :cx="T.x" :cy="T.y" r="7" class="pivot" />
-    <rect :x="BORE.x - BORE.half - 8" :y="BORE.y - 80" width="8" height="160" class="wall" />
-    <rect :x="BORE.x + BORE.half" :y="BORE.y - 80" width="8" height="160" class="wall" />
-    <line v-bind="plateEnds" class="plate" />
-    <text :x="BORE.x" :y="BORE.y + 112" text-anchor="middle" class="words">
+    <rect :x="BORE.x - BORE.half - 8" :y="BORE.y - 80" width="8" height="160" class="fill-soft" />
+    <rect :x="BORE.x + BORE.half" :y="BORE.y - 80" width="8" height="160" class="fill-soft" />
+    <line v-bind="plateEnds" class="plate stroke-ink stroke-7 stroke-cap-round" />
+    <text :x="BORE.x" :y="BORE.y + 112" text-anchor="middle" class="words fill-ink head-t5">
       {{ locked ? 'it locks' : `plate ${pose.plateDeg!.toFixed(0)}°` }}
     </text>
     <circle
@@ -122,16 +128,6 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
 </template>
 
 <style scoped>
-.linkage {
-  display: block;
-  width: 100%;
-  max-height: 440px;
-  touch-action: none;
-}
-.words {
-  fill: var(--ink);
-  font: 600 var(--t5) var(--head);
-}
 .bar {
   fill: none;
   stroke: var(--ink);
@@ -145,20 +141,6 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
 .bar.locked {
   stroke: var(--stop);
 }
-.pad-mark {
-  stroke: var(--ink);
-  stroke-width: 14;
-  stroke-linecap: round;
-}
-.cable {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 4;
-}
-.cam {
-  fill: var(--wash);
-  stroke: var(--soft);
-}
 .pivot,
 .handle {
   fill: var(--sheet);
@@ -168,18 +150,5 @@ function nudge(event: KeyboardEvent, what: 'arm' | 'lever'): void {
 .handle {
   stroke: var(--data);
   cursor: grab;
-}
-.ground,
-.panel {
-  stroke: var(--soft);
-  stroke-width: 3;
-}
-.wall {
-  fill: var(--soft);
-}
-.plate {
-  stroke: var(--ink);
-  stroke-width: 7;
-  stroke-linecap: round;
 }
 </style>

@@ -46,20 +46,21 @@ function take(id: string): void {
 
 <template>
   <section class="pad">
-    <div class="two">
+    <div class="two grid grid-cols-[minmax(300px,1.1fr)_minmax(280px,1fr)] gap-5">
       <linkage-drawing :linkage="linkage" :pedal="pedalPct / 100" @arm="holdArm" @lever="holdLever" @done="keep" />
       <div>
         <pedal-air :points="curve.points" :at="pedalPct / 100" />
-        <label class="slide"
+        <label class="block max-w-560px"
           >Pedal {{ pedalPct }} %<input
             v-model.number="pedalPct"
+            class="w-full min-h-44px"
             type="range"
             min="0"
             max="100"
             aria-label="Pedal, %"
             data-testid="pedal-slider"
         /></label>
-        <p class="big" data-testid="tip-in">
+        <p class="head-t4" data-testid="tip-in">
           {{
             curve.locksAt === null
               ? `First tenth: ${percent(curve.tipInAir)} of the air`
@@ -74,8 +75,8 @@ function take(id: string): void {
       </div>
     </div>
     <h2>If it jumps</h2>
-    <div class="scroll">
-      <table class="remedies" data-testid="remedies">
+    <div class="overflow-x-auto">
+      <table class="remedies border-collapse" data-testid="remedies">
         <thead>
           <tr>
             <th>Change</th>
@@ -106,28 +107,6 @@ function take(id: string): void {
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(300px, 1.1fr) minmax(280px, 1fr);
-  gap: var(--s5);
-}
-.big {
-  font: 600 var(--t4) var(--head);
-}
-.slide {
-  display: block;
-  max-width: 560px;
-}
-.slide input {
-  width: 100%;
-  min-height: 44px;
-}
-.scroll {
-  overflow-x: auto;
-}
-.remedies {
-  border-collapse: collapse;
-}
 .remedies th,
 .remedies td {
   text-align: left;

@@ -25,45 +25,26 @@ const ticks = [0, 0.25, 0.5, 0.75, 1]
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Air and plate over the pedal">
-    <rect :x="x(0)" :y="y(1)" :width="x(0.1) - x(0)" :height="y(0) - y(1)" class="first" />
+  <svg class="block w-full max-w-560px" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Air and plate over the pedal">
+    <rect :x="x(0)" :y="y(1)" :width="x(0.1) - x(0)" :height="y(0) - y(1)" class="first fill-wash" />
     <g v-for="t in ticks" :key="t">
-      <line :x1="x(0)" :x2="x(1)" :y1="y(t)" :y2="y(t)" class="grid" />
+      <line :x1="x(0)" :x2="x(1)" :y1="y(t)" :y2="y(t)" class="stroke-hair" />
       <text :x="x(0) - 6" :y="y(t) + 5" text-anchor="end">{{ 100 * t }}</text>
       <text :x="x(t)" :y="H - 8" text-anchor="middle">{{ 100 * t }}</text>
     </g>
-    <path v-if="beside" :d="beside" class="beside" />
-    <path :d="plate" class="plate" />
-    <path :d="air" class="air" />
-    <line v-if="at !== undefined" :x1="x(at)" :x2="x(at)" :y1="y(1)" :y2="y(0)" class="now" />
-    <text :x="x(1)" :y="y(0) - 36" text-anchor="end" class="air-text">air, % of full</text>
+    <path v-if="beside" :d="beside" class="beside fill-none stroke-soft stroke-2.5" />
+    <path :d="plate" class="plate fill-none stroke-soft stroke-2.5" />
+    <path :d="air" class="air fill-none stroke-soft stroke-2.5" />
+    <line v-if="at !== undefined" :x1="x(at)" :x2="x(at)" :y1="y(1)" :y2="y(0)" class="now stroke-ink" />
+    <text :x="x(1)" :y="y(0) - 36" text-anchor="end" class="fill-data">air, % of full</text>
     <text :x="x(1)" :y="y(0) - 10" text-anchor="end">plate, % of 90°</text>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 560px;
-}
 text {
   font: 600 var(--t3) var(--head);
   fill: var(--soft);
-}
-.air-text {
-  fill: var(--data);
-}
-.grid {
-  stroke: var(--hair);
-}
-.first {
-  fill: var(--wash);
-}
-path {
-  fill: none;
-  stroke: var(--soft);
-  stroke-width: 2.5;
 }
 .air {
   stroke: var(--data);
@@ -72,8 +53,5 @@ path {
 .beside {
   stroke: var(--ink);
   stroke-dasharray: 6 5;
-}
-.now {
-  stroke: var(--ink);
 }
 </style>

@@ -83,7 +83,7 @@ const fields = [quantity('choices.fitup.pedal.defaultPct', 'percent', 'springs h
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
     <template v-if="sweep && verdict">
       <track-trace :sweep="sweep" />
-      <p class="big" :class="verdict.wrong.length ? 'stop' : 'clear'" data-testid="tracks-verdict">
+      <p class="head-t4" :class="verdict.wrong.length ? 'stop' : 'clear'" data-testid="tracks-verdict">
         {{ verdict.wrong.length ? verdict.wrong.join('; ') : 'Sound' }}
       </p>
       <p>{{ tracksSay(verdict) }}</p>
@@ -93,7 +93,7 @@ const fields = [quantity('choices.fitup.pedal.defaultPct', 'percent', 'springs h
       <li v-for="r in record('fitup.tracks')" :key="r.id">{{ said('fitup.tracks', r.value) }}</li>
     </ul>
     <h2>How the plate follows the pedal</h2>
-    <div class="two">
+    <div class="two grid grid-cols-[1fr_1fr] gap-5">
       <div>
         <curve-editor :points="points" @move="move" @done="kept" />
         <div class="act">
@@ -114,14 +114,6 @@ const fields = [quantity('choices.fitup.pedal.defaultPct', 'percent', 'springs h
 </template>
 
 <style scoped>
-.big {
-  font: 600 var(--t4) var(--head);
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: var(--s5);
-}
 @media (max-width: 900px) {
   .two {
     grid-template-columns: 1fr;

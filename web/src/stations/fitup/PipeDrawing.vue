@@ -62,25 +62,31 @@ function nudge(event: KeyboardEvent, what: 'move' | 'turn'): void {
 </script>
 
 <template>
-  <svg ref="svg" viewBox="0 0 760 430" :role="still ? 'img' : 'group'" aria-label="Exhaust sensor on the pipe">
-    <rect :x="LEFT" :y="Y - 20" :width="RIGHT - LEFT" height="40" class="pipe" />
+  <svg
+    ref="svg"
+    class="block w-full max-w-820px touch-none"
+    viewBox="0 0 760 430"
+    :role="still ? 'img' : 'group'"
+    aria-label="Exhaust sensor on the pipe"
+  >
+    <rect :x="LEFT" :y="Y - 20" :width="RIGHT - LEFT" height="40" class="pipe fill-wash stroke-soft stroke-2" />
     <rect
       v-if="stretch"
       :x="x(stretch.fromMm)"
       :y="Y - 20"
       :width="Math.max(2, x(stretch.toMm) - x(stretch.fromMm))"
       height="40"
-      class="good"
+      class="fill-clear opacity-30"
     />
     <text :x="LEFT" :y="Y + 48">port</text>
     <text :x="RIGHT" :y="Y + 48" text-anchor="end">open end</text>
     <template v-if="mergeMm !== null">
-      <line :x1="x(mergeMm)" :x2="x(mergeMm)" :y1="Y - 34" :y2="Y + 30" class="merge" />
+      <line :x1="x(mergeMm)" :x2="x(mergeMm)" :y1="Y - 34" :y2="Y + 30" class="stroke-ink stroke-4" />
       <text :x="x(mergeMm)" :y="Y + 72" text-anchor="middle">branches merge</text>
     </template>
     <g
       v-if="fromPortMm !== null"
-      class="sensor"
+      class="sensor cursor-grab"
       :tabindex="still ? undefined : 0"
       :role="still ? undefined : 'slider'"
       :aria-label="still ? undefined : 'Sensor along the pipe'"
@@ -89,20 +95,20 @@ function nudge(event: KeyboardEvent, what: 'move' | 'turn'): void {
       @pointerdown.prevent="slide()"
       @keydown="nudge($event, 'move')"
     >
-      <rect :x="x(fromPortMm) - 10" :y="Y - 64" width="20" height="52" rx="3" />
+      <rect class="fill-data" :x="x(fromPortMm) - 10" :y="Y - 64" width="20" height="52" rx="3" />
       <text :x="x(fromPortMm)" :y="Y - 74" text-anchor="middle">{{ settings.format(fromPortMm, 'length', 0) }}</text>
     </g>
-    <path :d="arc" class="good" />
-    <circle :cx="C.x" :cy="C.y" :r="C.r" class="pipe" />
-    <line :x1="C.x - 110" :x2="C.x + 175" :y1="C.y" :y2="C.y" class="level" />
-    <text :x="C.x + 180" :y="C.y + 6" class="soft-text">level</text>
+    <path :d="arc" class="fill-clear opacity-30" />
+    <circle :cx="C.x" :cy="C.y" :r="C.r" class="pipe fill-wash stroke-soft stroke-2" />
+    <line :x1="C.x - 110" :x2="C.x + 175" :y1="C.y" :y2="C.y" class="level stroke-soft stroke-dash-[6_5]" />
+    <text :x="C.x + 180" :y="C.y + 6" class="fill-soft">level</text>
     <line
       v-if="upDeg !== null"
       :x1="root.x"
       :y1="root.y"
       :x2="tip.x"
       :y2="tip.y"
-      class="stem"
+      class="stroke-data stroke-20 stroke-cap-round cursor-grab"
       :tabindex="still ? undefined : 0"
       :role="still ? undefined : 'slider'"
       :aria-label="still ? undefined : 'Sensor turned up'"
@@ -112,51 +118,13 @@ function nudge(event: KeyboardEvent, what: 'move' | 'turn'): void {
       @keydown="nudge($event, 'turn')"
     />
     <text v-if="upDeg !== null" :x="C.x + 180" :y="C.y - 60">{{ upDeg }}° {{ upDeg >= 0 ? 'over' : 'under' }} level</text>
-    <text :x="C.x" :y="C.y + 92" text-anchor="middle" class="soft-text">cut through, seen along the pipe</text>
+    <text :x="C.x" :y="C.y + 92" text-anchor="middle" class="fill-soft">cut through, seen along the pipe</text>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 820px;
-  touch-action: none;
-}
 text {
   font: 600 var(--t3) var(--head);
   fill: var(--ink);
-}
-.soft-text {
-  fill: var(--soft);
-}
-.pipe {
-  fill: var(--wash);
-  stroke: var(--soft);
-  stroke-width: 2;
-}
-.good {
-  fill: var(--clear);
-  opacity: 0.3;
-}
-.merge {
-  stroke: var(--ink);
-  stroke-width: 4;
-}
-.level {
-  stroke: var(--soft);
-  stroke-dasharray: 6 5;
-}
-.sensor {
-  cursor: grab;
-}
-.sensor rect {
-  fill: var(--data);
-}
-.stem {
-  stroke: var(--data);
-  stroke-width: 20;
-  stroke-linecap: round;
-  cursor: grab;
 }
 </style>

@@ -87,7 +87,7 @@ function tapPort(id: string): void {
       @pointerdown.prevent="down(x.id)"
       @keydown.enter="emit('pick', picked === x.id ? null : x.id)"
     >
-      <rect x="10" :y="x.at.y - 22" width="200" height="44" />
+      <rect class="fill-sheet stroke-hair" x="10" :y="x.at.y - 22" width="200" height="44" />
       <text x="22" :y="x.at.y + 6">{{ x.name }}</text>
       <circle :cx="x.at.x" :cy="x.at.y" r="9" />
       <title>{{ x.why }}</title>
@@ -106,7 +106,7 @@ function tapPort(id: string): void {
     >
       <rect :x="p.at.x - 24" :y="p.at.y - 22" :width="W - p.at.x + 20" height="44" class="touch" />
       <circle :cx="p.at.x" :cy="p.at.y" :r="(p.boreMm ?? 4) > 7 ? 14 : 9" />
-      <line v-if="p.capped" :x1="p.at.x - 12" :x2="p.at.x + 12" :y1="p.at.y - 12" :y2="p.at.y + 12" />
+      <line v-if="p.capped" class="stroke-ink stroke-3" :x1="p.at.x - 12" :x2="p.at.x + 12" :y1="p.at.y - 12" :y2="p.at.y + 12" />
       <text :x="BODY.x + BODY.width + 12" :y="p.at.y + 6">{{ p.name }}</text>
       <title>{{ p.name }}</title>
     </g>
@@ -152,10 +152,6 @@ text {
   stroke: var(--data);
   opacity: 1;
 }
-.consumer rect {
-  fill: var(--sheet);
-  stroke: var(--hair);
-}
 .consumer circle,
 .port circle {
   fill: var(--sheet);
@@ -185,9 +181,5 @@ text {
 .port.open circle {
   stroke: var(--warn);
   stroke-width: 4;
-}
-.port line {
-  stroke: var(--ink);
-  stroke-width: 3;
 }
 </style>

@@ -39,7 +39,7 @@ function keep(): void {
       @turn="turn"
       @done="keep"
     />
-    <p class="big" data-testid="sensor-stretch">
+    <p class="head-t4" data-testid="sensor-stretch">
       {{
         stretch
           ? `It may sit from ${settings.format(stretch.fromMm, 'length', 0)} to ${settings.format(stretch.toMm, 'length', 0)} from the port`
@@ -57,9 +57,3 @@ function keep(): void {
     <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
   </section>
 </template>
-
-<style scoped>
-.big {
-  font: 600 var(--t4) var(--head);
-}
-</style>

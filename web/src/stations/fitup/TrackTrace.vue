@@ -26,39 +26,13 @@ const two = computed(() => line(props.sweep.twoV))
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Both tracks over time">
+  <svg class="block w-full max-w-680px" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Both tracks over time">
     <g v-for="v in [0, 1, 2, 3, 4, 5]" :key="v">
-      <line x1="34" :x2="W - 10" :y1="y(v)" :y2="y(v)" class="grid" />
-      <text x="28" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
+      <line x1="34" :x2="W - 10" :y1="y(v)" :y2="y(v)" class="stroke-hair" />
+      <text class="head-t2 fill-soft" x="28" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
     </g>
-    <path :d="one" class="one" />
-    <path :d="two" class="two" />
-    <text :x="W - 10" :y="H - 4" text-anchor="end">V, over {{ end.toFixed(0) }} s; track two dashed</text>
+    <path :d="one" class="one fill-none stroke-2 stroke-ink" />
+    <path :d="two" class="two fill-none stroke-2 stroke-data stroke-dash-[6_3]" />
+    <text class="head-t2 fill-soft" :x="W - 10" :y="H - 4" text-anchor="end">V, over {{ end.toFixed(0) }} s; track two dashed</text>
   </svg>
 </template>
-
-<style scoped>
-svg {
-  display: block;
-  width: 100%;
-  max-width: 680px;
-}
-text {
-  font: 600 var(--t2) var(--head);
-  fill: var(--soft);
-}
-.grid {
-  stroke: var(--hair);
-}
-path {
-  fill: none;
-  stroke-width: 2;
-}
-.one {
-  stroke: var(--ink);
-}
-.two {
-  stroke: var(--data);
-  stroke-dasharray: 6 3;
-}
-</style>

@@ -15,20 +15,15 @@ const tried = computed(() =>
 </script>
 
 <template>
-  <div class="bores" role="group" aria-label="Usual sizes">
+  <div class="bores flex flex-wrap mt-2" role="group" aria-label="Usual sizes">
     <button v-for="b in tried" :key="b.size" :class="{ on: Math.abs(b.boreMm - line.boreMm) < 0.05 }" @click="emit('take', b.boreMm)">
-      <strong class="head">{{ b.size.replace(/^(hard|hose) /, '') }}</strong>
+      <strong class="head block text-t3">{{ b.size.replace(/^(hard|hose) /, '') }}</strong>
       <small>{{ settings.format(b.dropKpa, 'pressure', 2) }}</small>
     </button>
   </div>
 </template>
 
 <style scoped>
-.bores {
-  display: flex;
-  flex-wrap: wrap;
-  margin-top: var(--s2);
-}
 button {
   min-height: 44px;
   border: 1px solid var(--soft);
@@ -40,10 +35,6 @@ button {
 }
 small {
   font: 500 var(--t1) var(--head);
-}
-strong {
-  display: block;
-  font-size: var(--t3);
 }
 .on {
   background: var(--ink);

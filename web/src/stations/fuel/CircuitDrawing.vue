@@ -101,11 +101,18 @@ function onKey(event: KeyboardEvent, p: Placed): void {
 </script>
 
 <template>
-  <svg ref="svg" :class="{ still }" :viewBox="`0 0 ${sheet.width} ${sheet.height}`" role="group" aria-label="Fuel circuit">
+  <svg
+    ref="svg"
+    class="w-full block [touch-action:pan-y]"
+    :class="{ still }"
+    :viewBox="`0 0 ${sheet.width} ${sheet.height}`"
+    role="group"
+    aria-label="Fuel circuit"
+  >
     <g
       v-for="v in sheet.vessels"
       :key="v.id"
-      class="thing vessel"
+      class="thing vessel cursor-pointer"
       :class="{ on: selected === v.id }"
       role="button"
       :tabindex="still ? -1 : 0"
@@ -113,27 +120,27 @@ function onKey(event: KeyboardEvent, p: Placed): void {
       @click="emit('select', v.id)"
       @keydown.enter="emit('select', v.id)"
     >
-      <rect :x="v.x" :y="v.y" :width="v.w" :height="v.h" />
-      <path :d="`M${v.x} ${v.y + v.h * 0.45}q${v.w / 4} -5 ${v.w / 2} 0t${v.w / 2} 0`" class="level" />
+      <rect class="fill-paper stroke-ink stroke-2" :x="v.x" :y="v.y" :width="v.w" :height="v.h" />
+      <path :d="`M${v.x} ${v.y + v.h * 0.45}q${v.w / 4} -5 ${v.w / 2} 0t${v.w / 2} 0`" class="fill-none stroke-data stroke-1.5" />
       <text :x="v.x + v.w / 2" :y="v.y + v.h * 0.45 + 24" text-anchor="middle">{{ v.label }}</text>
     </g>
     <template v-for="pipe in sheet.pipes" :key="pipe.section">
       <path v-for="(piece, i) in pieces(pipe)" :key="i" :d="piece.d" class="pipe" :style="{ stroke: ink(piece.kpa) }" />
     </template>
     <g v-for="l in flowLabels" :key="l.section">
-      <text :x="l.x" :y="l.y" text-anchor="middle" class="flow">
+      <text :x="l.x" :y="l.y" text-anchor="middle" class="head-t3 fill-soft">
         {{ l.back ? '← ' : '' }}{{ l.section }} {{ l.text }}{{ l.back ? '' : ' →' }}
       </text>
     </g>
     <g v-for="n in notes" :key="n.text">
-      <path :d="n.d" class="signal" />
+      <path :d="n.d" class="signal fill-none stroke-ink stroke-dash-[3_3]" />
       <text :x="n.x" :y="n.y" :text-anchor="n.end ? 'end' : 'start'" class="note">{{ n.text }}</text>
     </g>
     <template v-for="pipe in sheet.pipes" :key="`${pipe.section}-items`">
       <g
         v-for="p in pipe.items"
         :key="p.key"
-        class="thing"
+        class="thing cursor-pointer"
         :class="{ on: selected === p.key }"
         :transform="`translate(${xOf(p)} ${p.y})`"
         role="button"
@@ -155,7 +162,7 @@ function onKey(event: KeyboardEvent, p: Placed): void {
     <g
       v-for="p in sheet.equipment"
       :key="p.key"
-      class="thing"
+      class="thing cursor-pointer"
       :class="{ on: selected === p.key }"
       :transform="`translate(${p.x} ${p.y})`"
       role="button"
@@ -177,18 +184,10 @@ function onKey(event: KeyboardEvent, p: Placed): void {
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  display: block;
-  touch-action: pan-y;
-}
 .pipe {
   fill: none;
   stroke-width: 7;
   stroke-linejoin: round;
-}
-.thing {
-  cursor: pointer;
 }
 .still .thing {
   pointer-events: none;
@@ -201,15 +200,6 @@ svg {
 .thing .kpa {
   font-size: var(--t3);
   fill: var(--data);
-}
-.flow {
-  font: 600 var(--t3) var(--head);
-  fill: var(--soft);
-}
-.signal {
-  fill: none;
-  stroke: var(--ink);
-  stroke-dasharray: 3 3;
 }
 .note {
   font: 500 var(--t1) var(--head);
@@ -226,17 +216,7 @@ svg {
   stroke: var(--ink);
   stroke-width: 2;
 }
-.vessel rect {
-  fill: var(--paper);
-  stroke: var(--ink);
-  stroke-width: 2;
-}
 .vessel.on rect {
   fill: var(--wash);
-}
-.level {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 1.5;
 }
 </style>

@@ -27,9 +27,9 @@ const yes = [
   <section v-if="element" class="boxed" :aria-label="`${elementLabel(element)}, ${section}`">
     <div class="head-row">
       <h2>
-        {{ elementLabel(element) }} <small class="soft">{{ section }}, {{ element.id }}</small>
+        {{ elementLabel(element) }} <small class="soft text-t2 font-500">{{ section }}, {{ element.id }}</small>
       </h2>
-      <span v-if="branch" class="num reading">
+      <span v-if="branch" class="num reading text-t3 text-data">
         {{ settings.format(branch.flowLph, 'pumpFlow') }}, takes {{ settings.format(branch.dropKpa, 'pressure', 2)
         }}<template v-if="branch.velocityMS !== null">, {{ settings.format(branch.velocityMS, 'velocity') }}</template>
       </span>
@@ -194,7 +194,7 @@ const yes = [
       <n-button size="small" @click="add('fitting')">Fitting</n-button>
       <n-button size="small" @click="add('filter')">Filter</n-button>
       <n-button size="small" @click="add('check-valve')">Check valve</n-button>
-      <span class="gap"></span>
+      <span class="flex-1"></span>
       <n-button size="small" :disabled="index === 0" @click="shift(-1)">Earlier</n-button>
       <n-button size="small" :disabled="index === list.length - 1" @click="shift(1)">Later</n-button>
       <n-button size="small" @click="remove">Take out</n-button>
@@ -203,18 +203,7 @@ const yes = [
 </template>
 
 <style scoped>
-h2 small {
-  font-size: var(--t2);
-  font-weight: 500;
-}
-.reading {
-  font-size: var(--t3);
-  color: var(--data);
-}
 .wide {
   grid-column: span 2;
-}
-.gap {
-  flex: 1;
 }
 </style>

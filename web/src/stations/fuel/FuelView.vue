@@ -98,7 +98,7 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
         drawing.
       </p>
       <template v-else>
-        <room-tabs v-model="stateId" class="states" label="State" :tabs="fuelStates" />
+        <room-tabs v-model="stateId" class="states border-0 mx-0 mt-3 mb-1" label="State" :tabs="fuelStates" />
         <circuit-drawing
           :fuel="fuel"
           :solution="solution"
@@ -106,7 +106,7 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
           @select="(k) => (selected = selected === k ? null : k)"
           @move="move"
         />
-        <div v-if="!fuel.pump" class="choose">
+        <div v-if="!fuel.pump" class="flex flex-wrap gap-3 items-center my-2 mx-0">
           <strong>Which pump?</strong>
           <n-button v-for="g in genericPumps" :key="g.id" @click="builds.change('choices.fuel.pump', g.spec)">{{ g.label }}</n-button>
           <span class="soft">stand-ins; tap the pump to type its sheet</span>
@@ -123,7 +123,7 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
           <h2>{{ panel.title }}</h2>
           <div class="fields"><fact-field v-for="f in panel.fields" :key="f.path" :field="f" /></div>
         </section>
-        <p v-else class="soft hint">
+        <p v-else class="soft text-t1 mx-0 mt-2px mb-3">
           Tap a thing to change it; drag it along its line, or ← → on it, to reorder. Pressures stand behind each thing.
         </p>
         <pump-editor v-if="selected === 'pump'" which="pump" />
@@ -132,7 +132,7 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
           <pump-chart-view :chart="chart" :state="stateId" />
           <section aria-label="Cut-offs">
             <h2>Cut-offs and closures</h2>
-            <div class="cuts"><fact-field v-for="f in safetyFields" :key="f.path" :field="f" /></div>
+            <div class="grid gap-2"><fact-field v-for="f in safetyFields" :key="f.path" :field="f" /></div>
           </section>
         </div>
         <what-if v-if="design" :design="design" :state="stateId" />
@@ -142,24 +142,9 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
 </template>
 
 <style scoped>
-.states {
-  border: 0;
-  margin: var(--s3) 0 var(--s1);
-}
 .states button {
   border: 1px solid var(--soft);
   margin-right: -3px;
-}
-.choose {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3);
-  align-items: center;
-  margin: var(--s2) 0;
-}
-.hint {
-  font-size: var(--t1);
-  margin: 2px 0 var(--s3);
 }
 .lower {
   display: grid;
@@ -167,10 +152,6 @@ const panel = computed(() => (selected.value ? (panels[selected.value] ?? null) 
   gap: var(--s5);
   align-items: start;
   margin: var(--s3) 0 var(--s4);
-}
-.cuts {
-  display: grid;
-  gap: var(--s2);
 }
 @media (max-width: 700px) {
   .lower {

@@ -27,7 +27,7 @@ const dots = computed(() => {
   <g
     v-for="d in dots"
     :key="d.joint.id"
-    class="joint"
+    class="joint cursor-pointer"
     :class="[d.state, { on: selected === d.joint.id }]"
     :transform="`translate(${d.x} ${d.y})`"
     role="button"
@@ -40,28 +40,15 @@ const dots = computed(() => {
     @keydown.space.prevent="emit('tap', d.joint.id)"
   >
     <rect x="-15" y="-24" width="30" height="48" class="hit" />
-    <circle r="11" />
-    <path v-if="d.state === 'dry'" d="M-5 0l4 4 6-8" />
-    <path v-else-if="d.state === 'wet'" d="M-5 -5l10 10M5 -5l-10 10" />
+    <circle class="fill-sheet stroke-ink stroke-2.5" r="11" />
+    <path v-if="d.state === 'dry'" class="fill-none stroke-sheet stroke-2.5" d="M-5 0l4 4 6-8" />
+    <path v-else-if="d.state === 'wet'" class="fill-none stroke-sheet stroke-2.5" d="M-5 -5l10 10M5 -5l-10 10" />
   </g>
 </template>
 
 <style scoped>
-.joint {
-  cursor: pointer;
-}
 .hit {
   fill: transparent;
-}
-circle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 2.5;
-}
-path {
-  fill: none;
-  stroke: var(--sheet);
-  stroke-width: 2.5;
 }
 .dry circle {
   fill: var(--clear);

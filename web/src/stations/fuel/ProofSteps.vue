@@ -146,10 +146,10 @@ const expectedA = computed(() =>
     <li v-if="due.length" data-at="fuel.recheck">
       <h2>Fall due</h2>
       <div v-for="d in due" :key="d.when" class="row">
-        <span class="due"
+        <span class="due max-w-full min-w-250px self-center"
           >{{ d.label }} <small class="soft">{{ d.dueAt }}</small></span
         >
-        <entry-form kind="fuel.recheck" :given="{ when: d.when }" />
+        <entry-form class="max-w-full" kind="fuel.recheck" :given="{ when: d.when }" />
       </div>
     </li>
   </ol>
@@ -189,14 +189,7 @@ h2 small {
   font: 500 var(--t2) var(--text);
   margin-left: var(--s2);
 }
-.row > * {
-  max-width: 100%;
-}
 .seen {
   margin: var(--s1) 0;
-}
-.due {
-  min-width: 250px;
-  align-self: center;
 }
 </style>

@@ -28,16 +28,17 @@ const hereCurve = computed(() => props.chart.curves.find((c) => c.state === prop
 <template>
   <figure>
     <svg
+      class="w-full"
       :viewBox="`0 0 ${W} ${H}`"
       role="img"
       :aria-label="`Pump curve and demand. ${title(state)} works at ${settings.format(here.flowLph, 'pumpFlow')} and ${settings.format(here.riseKpa, 'pressure')}.`"
     >
       <g v-for="t in x.ticks(5)" :key="`x${t}`">
-        <path :d="`M${x(t)} 8V${H - 34}`" class="grid" />
+        <path :d="`M${x(t)} 8V${H - 34}`" class="gridline" />
         <text :x="x(t)" :y="H - 18" text-anchor="middle">{{ t }}</text>
       </g>
       <g v-for="t in y.ticks(5)" :key="`y${t}`">
-        <path :d="`M48 ${y(t)}H${W - 10}`" class="grid" />
+        <path :d="`M48 ${y(t)}H${W - 10}`" class="gridline" />
         <text x="42" :y="y(t) + 5" text-anchor="end">{{ t }}</text>
       </g>
       <text :x="W - 10" :y="H - 3" text-anchor="end">flow, {{ flowUnit.id }}</text>
@@ -46,7 +47,7 @@ const hereCurve = computed(() => props.chart.curves.find((c) => c.state === prop
       <path :d="path(chart.demand)!" class="demand" />
       <path :d="`M${px(here.useLph)} ${H - 34}V${py(here.riseKpa)}`" class="use" />
       <g v-for="w in chart.working" :key="w.state" :transform="`translate(${px(w.flowLph)} ${py(w.riseKpa)})`">
-        <circle :r="w.state === state ? 8 : 4.5" :class="{ on: w.state === state }" />
+        <circle class="fill-soft" :r="w.state === state ? 8 : 4.5" :class="{ on: w.state === state }" />
       </g>
     </svg>
     <figcaption>
@@ -57,10 +58,7 @@ const hereCurve = computed(() => props.chart.curves.find((c) => c.state === prop
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-}
-.grid {
+.gridline {
   stroke: var(--hair);
   opacity: 0.6;
 }
@@ -83,9 +81,6 @@ svg {
 .use {
   stroke: var(--ink);
   stroke-width: 1.2;
-}
-circle {
-  fill: var(--soft);
 }
 circle.on {
   fill: var(--sheet);

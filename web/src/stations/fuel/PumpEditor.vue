@@ -86,7 +86,7 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
       <n-button v-for="g in choices" :key="g.id" size="small" @click="put(g.spec)">{{ g.label }}</n-button>
     </div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
-    <div v-if="spec" class="curves">
+    <div v-if="spec" class="curves flex flex-wrap gap-5 items-start">
       <div v-for="(curve, c) in spec.curves" :key="c">
         <quantity-field
           label="Rated at, at the pump"
@@ -153,12 +153,6 @@ const shown = (metric: number | undefined, unit: { scale: number; offset?: numbe
   gap: var(--s2);
   align-items: center;
   margin: var(--s2) 0 var(--s3);
-}
-.curves {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s5);
-  align-items: start;
 }
 td :deep(.cell) {
   width: 84px;

@@ -98,7 +98,7 @@ function clear(): void {
     </div>
     <div class="both">
       <div class="sliders">
-        <label v-for="s in sliders" :key="s.key">
+        <label v-for="s in sliders" :key="s.key" class="grid grid-cols-[128px_minmax(0,1fr)_74px] gap-3 items-center min-h-44px text-t2">
           <span>{{ s.label }}</span>
           <input
             type="range"
@@ -109,7 +109,7 @@ function clear(): void {
             :aria-label="s.label"
             @input="asked[s.key] = Number(($event.target as HTMLInputElement).value)"
           />
-          <strong class="num" :class="{ asked: asked[s.key] !== undefined }">{{
+          <strong class="num text-t3 text-right" :class="{ asked: asked[s.key] !== undefined }">{{
             asked[s.key] !== undefined ? s.show(asked[s.key]!) : s.from === null ? 'as drawn' : s.show(s.from)
           }}</strong>
         </label>
@@ -138,18 +138,6 @@ function clear(): void {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: var(--s5);
-}
-.sliders label {
-  display: grid;
-  grid-template-columns: 128px minmax(0, 1fr) 74px;
-  gap: var(--s3);
-  align-items: center;
-  min-height: 44px;
-  font-size: var(--t2);
-}
-.sliders strong {
-  font-size: var(--t3);
-  text-align: right;
 }
 .asked {
   color: var(--data);

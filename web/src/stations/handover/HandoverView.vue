@@ -43,7 +43,7 @@ const print = () => window.print()
         <h1>{{ builds.current.title }}</h1>
         <p>Conversion report, {{ today }}. Made from what was entered, measured and computed; nothing else.</p>
       </header>
-      <section v-for="s in sections" :key="s.id" :class="s.id">
+      <section v-for="s in sections" :key="s.id" class="mb-4" :class="s.id">
         <h2>{{ s.title }}</h2>
         <p v-if="!s.lines.length">{{ s.empty }}</p>
         <ul v-else-if="s.lines.every((l) => l.label === '')">
@@ -53,7 +53,7 @@ const print = () => window.print()
           <tbody>
             <tr v-for="(l, i) in s.lines" :key="i">
               <th scope="row">{{ l.label }}</th>
-              <td>
+              <td class="py-2px px-0">
                 <strong>{{ settings.say(l.text) }}</strong>
                 <span v-if="l.note" class="note">{{ settings.say(l.note) }}</span>
               </td>
@@ -61,13 +61,13 @@ const print = () => window.print()
           </tbody>
         </table>
       </section>
-      <section v-for="table in tune ? tableNames : []" :key="table" class="grid">
+      <section v-for="table in tune ? tableNames : []" :key="table" class="sheets mb-4">
         <h2>{{ tableSpecs[table].label }}, version {{ tune!.number }}</h2>
         <table>
           <tbody>
             <tr v-for="j in tune!.document.axes.mapKpa.length" :key="j">
               <th scope="row">{{ tune!.document.axes.mapKpa[tune!.document.axes.mapKpa.length - j] }}</th>
-              <td v-for="(rpm, i) in tune!.document.axes.rpm" :key="rpm">
+              <td v-for="(rpm, i) in tune!.document.axes.rpm" :key="rpm" class="py-2px px-0">
                 {{
                   tune!.document.tables[table][(tune!.document.axes.mapKpa.length - j) * tune!.document.axes.rpm.length + i].toFixed(
                     table === 'lambdaTarget' ? 2 : 0,
@@ -83,7 +83,7 @@ const print = () => window.print()
         </table>
         <p class="note">rpm across, manifold pressure kPa up</p>
       </section>
-      <footer>
+      <footer class="flex gap-3 items-end mt-6">
         <template v-if="signed"
           ><strong>Received by {{ signed.value.name }}</strong
           >, {{ signed.takenAt.slice(0, 10) }}</template
@@ -95,7 +95,7 @@ const print = () => window.print()
       This sheet counts what the bench showed. Nothing is signed in rehearsal: go to the car in the strip above.
     </p>
     <template v-else>
-      <section class="after" data-at="handover.after">
+      <section class="after mb-4" data-at="handover.after">
         <h2>As it drives now</h2>
         <p class="soft">The same driver, the same marks as before, the same starts: only what is filled is compared.</p>
         <entry-form kind="handover.after" />
@@ -115,9 +115,6 @@ header {
   border-bottom: 3px solid #14202c;
   margin-bottom: var(--s4);
 }
-section {
-  margin-bottom: var(--s4);
-}
 h2 {
   border-bottom: 1px solid #b9b09c;
   padding-bottom: 2px;
@@ -131,11 +128,8 @@ th {
   color: #566270;
   padding: 2px var(--s3) 2px 0;
 }
-td {
-  padding: 2px 0;
-}
-.grid th,
-.grid td {
+.sheets th,
+.sheets td {
   width: auto;
   text-align: right;
   padding: 0 var(--s1);
@@ -145,12 +139,6 @@ td {
   display: block;
   color: #566270;
   font-size: var(--t1);
-}
-footer {
-  display: flex;
-  gap: var(--s3);
-  align-items: end;
-  margin-top: var(--s6);
 }
 .rule {
   flex: 1;

@@ -38,7 +38,12 @@ const over = computed(() => props.air.totalMm2 - props.air.neededMm2)
 
 <template>
   <figure class="air" data-testid="air-bar">
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Idle air: ${words} mm²; wanted ${air.neededMm2.toFixed(1)} mm²`">
+    <svg
+      class="w-full block"
+      :viewBox="`0 0 ${W} ${H}`"
+      role="img"
+      :aria-label="`Idle air: ${words} mm²; wanted ${air.neededMm2.toFixed(1)} mm²`"
+    >
       <defs>
         <pattern id="leak-hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="7" height="7" class="leak-ground" />
@@ -75,10 +80,6 @@ const over = computed(() => props.air.totalMm2 - props.air.neededMm2)
 .air {
   margin: var(--s2) 0;
   max-width: 900px;
-}
-svg {
-  width: 100%;
-  display: block;
 }
 .plate {
   fill: var(--soft);

@@ -71,11 +71,11 @@ async function learnZero(): Promise<void> {
     <p v-if="plateDeg !== null" data-testid="plate-beyond">
       The plates stand about {{ settings.format(plateDeg, 'angle', 1) }} beyond shut, by their bores at Fit-up.
     </p>
-    <p v-if="coldC !== null" class="wait" role="status">
+    <p v-if="coldC !== null" class="text-t4" role="status">
       Let it warm up: {{ settings.format(coldC, 'temperature') }} now, {{ settings.format(WARM_C, 'temperature') }} before anything is
       turned.
     </p>
-    <p v-else-if="swings" class="wait warn" role="status">
+    <p v-else-if="swings" class="warn text-t4" role="status">
       The speed swings: mend that first, under Controller. Then the valve tells how far to turn.
     </p>
     <div v-else-if="advice || worse" class="next" data-testid="screw-advice">
@@ -110,7 +110,9 @@ async function learnZero(): Promise<void> {
       <n-button v-if="hands && running" size="large" data-testid="block" @click="block(!blocked)">{{
         blocked ? 'Free the port' : 'Block the valve’s port'
       }}</n-button>
-      <label v-if="now && blocked" class="tick"><input v-model="shut" type="checkbox" /> the screw is all the way shut</label>
+      <label v-if="now && blocked" class="tick flex gap-2 items-center min-h-44px"
+        ><input v-model="shut" type="checkbox" /> the screw is all the way shut</label
+      >
     </div>
     <p v-if="plate" class="big" data-testid="plate">
       {{ now!.rpm.toFixed(0) }} of {{ plate.wantedRpm.toFixed(0) }} rpm on the plate alone:
@@ -120,11 +122,11 @@ async function learnZero(): Promise<void> {
     <h2>Type a look from the display</h2>
     <entry-form kind="idle.point" :start="{ valve: 'works', screw: 'as-set' }" />
     <details>
-      <summary>Another turn, or another screw</summary>
+      <summary class="min-h-44px cursor-pointer">Another turn, or another screw</summary>
       <entry-form kind="idle.screw" />
     </details>
     <details class="soft">
-      <summary>With the valve out of play</summary>
+      <summary class="min-h-44px cursor-pointer">With the valve out of play</summary>
       <p class="measure">
         Block the valve’s port, or command it shut. Set the screw so that the warm engine runs on the plate alone at 85 % of its target
         <template v-if="targetRpm">({{ screwByPlate(targetRpm, targetRpm).wantedRpm.toFixed(0) }} rpm)</template>. Free the port, learn the
@@ -151,18 +153,5 @@ async function learnZero(): Promise<void> {
 }
 .big {
   font: 600 var(--t5) / 1.1 var(--head);
-}
-.wait {
-  font-size: var(--t4);
-}
-.tick {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
-}
-summary {
-  min-height: 44px;
-  cursor: pointer;
 }
 </style>

@@ -110,7 +110,7 @@ async function store(): Promise<void> {
 <template>
   <section class="pad">
     <template v-if="tune">
-      <p v-if="ofMixture !== null" class="big">
+      <p v-if="ofMixture !== null" class="head-t4">
         The mixture drives the swing: {{ parameterSpecs.loopGainPctS.label.toLowerCase() }} {{ parameters!.loopGainPctS }} to
         {{ ofMixture }}
         {{ parameterSpecs.loopGainPctS.unit }}
@@ -127,12 +127,13 @@ async function store(): Promise<void> {
           ]"
         />
         <p v-if="sparkDeg === null" class="soft">Idle spark is worked out too once the air was parted, under Air.</p>
-        <p class="margins">
+        <p class="flex flex-wrap gap-y-2 gap-x-5 items-baseline">
           <span
-            ><strong class="num">{{ phaseMarginDeg(controller!, plant).toFixed(0) }}°</strong> phase margin with the tune in the car</span
+            ><strong class="num text-t5">{{ phaseMarginDeg(controller!, plant).toFixed(0) }}°</strong> phase margin with the tune in the
+            car</span
           >
           <span :class="{ clear: margin! >= LEAST_MARGIN_DEG, stop: margin! < LEAST_MARGIN_DEG }"
-            ><strong class="num">{{ margin!.toFixed(0) }}°</strong> as set below, {{ LEAST_MARGIN_DEG }}° at least</span
+            ><strong class="num text-t5">{{ margin!.toFixed(0) }}°</strong> as set below, {{ LEAST_MARGIN_DEG }}° at least</span
           >
         </p>
       </template>
@@ -188,18 +189,3 @@ async function store(): Promise<void> {
     <p v-else class="empty">No tune is in the car: the controller is part of it.</p>
   </section>
 </template>
-
-<style scoped>
-.big {
-  font: 600 var(--t4) var(--head);
-}
-.margins {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s2) var(--s5);
-  align-items: baseline;
-}
-.margins strong {
-  font-size: var(--t5);
-}
-</style>

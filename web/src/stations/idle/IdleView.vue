@@ -61,7 +61,7 @@ const wait = computed(() => {
 </script>
 
 <template>
-  <div v-if="builds.current && builds.context" class="idle">
+  <div v-if="builds.current && builds.context" class="flex flex-col min-h-full">
     <div class="station-head">
       <h1>Idle</h1>
       <device-pick v-if="live.state === 'up'" />
@@ -97,11 +97,3 @@ const wait = computed(() => {
     </stop-bar>
   </div>
 </template>
-
-<style scoped>
-.idle {
-  display: flex;
-  flex-direction: column;
-  min-height: 100%;
-}
-</style>

@@ -35,21 +35,15 @@ const tests = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.leak
     </p>
     <h2>A hose clamped</h2>
     <entry-form kind="idle.hose" />
-    <ul v-if="hoses.length" class="entries">
+    <ul v-if="hoses.length" class="entries pl-4">
       <li v-for="r in hoses" :key="r.id">{{ entryWords('idle.hose', r.value, settings.units) }} <entry-standing :reading-id="r.id" /></li>
     </ul>
     <h2>All of it</h2>
     <entry-form kind="idle.leak-test" />
-    <ul v-if="tests.length" class="entries">
+    <ul v-if="tests.length" class="entries pl-4">
       <li v-for="r in tests" :key="r.id">
         {{ entryWords('idle.leak-test', r.value, settings.units) }} <entry-standing :reading-id="r.id" />
       </li>
     </ul>
   </section>
 </template>
-
-<style scoped>
-.entries {
-  padding-left: var(--s4);
-}
-</style>

@@ -69,7 +69,7 @@ const noted = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.load
     </div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
     <div v-if="drop" class="act">
-      <strong class="big">{{ drop.seen.dropRpm.toFixed(0) }} rpm</strong>
+      <strong class="head-t5">{{ drop.seen.dropRpm.toFixed(0) }} rpm</strong>
       <span
         >from {{ drop.seen.beforeRpm.toFixed(0) }} rpm,
         {{ drop.seen.backS === null ? 'not back within the look' : `back after ${drop.seen.backS.toFixed(1)} s` }} at
@@ -79,17 +79,8 @@ const noted = computed(() => readingsOf(builds.saved?.readings ?? [], 'idle.load
     </div>
     <h2>Or typed from the display</h2>
     <entry-form kind="idle.load" />
-    <ul v-if="noted.length" class="entries">
+    <ul v-if="noted.length" class="entries pl-4">
       <li v-for="r in noted" :key="r.id">{{ entryWords('idle.load', r.value, settings.units) }} <entry-standing :reading-id="r.id" /></li>
     </ul>
   </section>
 </template>
-
-<style scoped>
-.big {
-  font: 600 var(--t5) var(--head);
-}
-.entries {
-  padding-left: var(--s4);
-}
-</style>

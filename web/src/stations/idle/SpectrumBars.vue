@@ -20,7 +20,7 @@ const ticks = [5, 2, 1, 0.5]
 </script>
 
 <template>
-  <figure v-if="bars.length">
+  <figure v-if="bars.length" class="mx-0 mt-2 mb-0">
     <figcaption class="head">
       Swing by period
       <small class="soft"
@@ -29,25 +29,23 @@ const ticks = [5, 2, 1, 0.5]
         ></small
       >
     </figcaption>
-    <svg :viewBox="`0 0 ${W} ${H + 20}`" role="img" aria-label="Spectrum of the speed">
-      <rect v-for="b in bars" :key="b.x" :x="b.x" :y="H - b.height" width="14" :height="b.height" :class="{ out: b.out }" />
+    <svg class="w-full max-h-120px block" :viewBox="`0 0 ${W} ${H + 20}`" role="img" aria-label="Spectrum of the speed">
+      <rect
+        v-for="b in bars"
+        :key="b.x"
+        class="fill-soft"
+        :x="b.x"
+        :y="H - b.height"
+        width="14"
+        :height="b.height"
+        :class="{ out: b.out }"
+      />
       <text v-for="t in ticks" :key="t" :x="(1 / t / (last + 0.1)) * W" :y="H + 17">{{ t }} s</text>
     </svg>
   </figure>
 </template>
 
 <style scoped>
-figure {
-  margin: var(--s2) 0 0;
-}
-svg {
-  width: 100%;
-  max-height: 120px;
-  display: block;
-}
-rect {
-  fill: var(--soft);
-}
 .out {
   fill: var(--data);
 }

@@ -21,35 +21,27 @@ const path = computed(() => {
 </script>
 
 <template>
-  <figure>
+  <figure class="m-0 line-t-hair line-b-hair">
     <figcaption class="head">
       {{ label }} <small class="soft">{{ scale.low.toFixed(0) }} to {{ scale.high.toFixed(0) }} rpm, {{ span.toFixed(0) }} s</small>
     </figcaption>
-    <svg :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none" role="img" :aria-label="`${label}: speed over ${span.toFixed(0)} s`">
-      <line v-if="targetRpm" x1="0" :x2="W" :y1="y(targetRpm)" :y2="y(targetRpm)" vector-effect="non-scaling-stroke" />
-      <path :d="path" vector-effect="non-scaling-stroke" />
+    <svg
+      class="w-full h-110px block"
+      :viewBox="`0 0 ${W} ${H}`"
+      preserveAspectRatio="none"
+      role="img"
+      :aria-label="`${label}: speed over ${span.toFixed(0)} s`"
+    >
+      <line
+        v-if="targetRpm"
+        class="stroke-soft stroke-dash-[6_5]"
+        x1="0"
+        :x2="W"
+        :y1="y(targetRpm)"
+        :y2="y(targetRpm)"
+        vector-effect="non-scaling-stroke"
+      />
+      <path class="fill-none stroke-data stroke-1.6" :d="path" vector-effect="non-scaling-stroke" />
     </svg>
   </figure>
 </template>
-
-<style scoped>
-figure {
-  margin: 0;
-  border-top: 1px solid var(--hair);
-  border-bottom: 1px solid var(--hair);
-}
-svg {
-  width: 100%;
-  height: 110px;
-  display: block;
-}
-path {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 1.6;
-}
-line {
-  stroke: var(--soft);
-  stroke-dasharray: 6 5;
-}
-</style>

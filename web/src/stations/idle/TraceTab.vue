@@ -99,7 +99,7 @@ const looks = computed(() => {
 
     <h2>From a log</h2>
     <div class="act">
-      <select v-model="logId" aria-label="Log to judge" data-testid="idle-log" @change="open">
+      <select v-model="logId" class="min-w-220px" aria-label="Log to judge" data-testid="idle-log" @change="open">
         <option value="">a log of this car</option>
         <option v-for="l in builds.current!.logs" :key="l.id" :value="l.id">{{ l.name }}</option>
       </select>
@@ -115,9 +115,3 @@ const looks = computed(() => {
     </template>
   </section>
 </template>
-
-<style scoped>
-select {
-  min-width: 220px;
-}
-</style>

@@ -21,7 +21,7 @@ const sure = computed(() => {
       <span v-if="verdict.valveMeanPct !== null" class="num">valve {{ verdict.valveMeanPct.toFixed(0) }} %</span>
     </p>
     <p class="measure">{{ verdict.next }}</p>
-    <ul v-if="verdict.causes.length">
+    <ul v-if="verdict.causes.length" class="pl-4 my-1 mx-0">
       <li v-for="cause in verdict.causes" :key="cause.cause">
         <strong>{{ (100 * cause.likelihood).toFixed(0) }} %: {{ idleCauseWords[cause.cause] }}.</strong>
         <span class="soft"> {{ cause.test }}</span>
@@ -59,10 +59,6 @@ const sure = computed(() => {
   text-transform: uppercase;
 }
 p {
-  margin: var(--s1) 0;
-}
-ul {
-  padding-left: var(--s4);
   margin: var(--s1) 0;
 }
 </style>

@@ -12,13 +12,18 @@ function picked(event: Event): void {
 </script>
 
 <template>
-  <div class="bring" :class="{ compact: logs.length > 0 }">
+  <div class="bring grid grid-cols-[1fr_1fr] gap-4 mb-3 items-center" :class="{ compact: logs.length > 0 }">
     <label class="drop"
-      ><input type="file" accept=".csv,.txt,.tsv,.log,text/*" data-testid="log-file" @change="picked" /><strong class="head"
-        >Drop a log here</strong
-      ><span class="soft">or tap to choose; CSV in any dialect, {{ MAX_LOG_MB }} MB at most</span></label
+      ><input
+        class="absolute opacity-0 w-1px"
+        type="file"
+        accept=".csv,.txt,.tsv,.log,text/*"
+        data-testid="log-file"
+        @change="picked"
+      /><strong class="head text-t4 block">Drop a log here</strong
+      ><span class="soft text-t1">or tap to choose; CSV in any dialect, {{ MAX_LOG_MB }} MB at most</span></label
     >
-    <div v-if="logs.length" class="which">
+    <div v-if="logs.length" class="which flex gap-2 min-w-0">
       <n-select v-model:value="chosen" :options="logs" aria-label="Log" @update:value="emit('solve')" />
       <n-button :disabled="busy" @click="emit('solve')">Solve again</n-button>
     </div>
@@ -26,24 +31,12 @@ function picked(event: Event): void {
       <n-button dashed size="large" :loading="driving" :disabled="busy" data-testid="bench-drive" @click="emit('drive')"
         >Bench: drive 20 minutes</n-button
       >
-      <small class="soft">the simulated car on the tune now in it, town, road and hills</small>
+      <small class="soft block leading-[1.25] mt-1">the simulated car on the tune now in it, town, road and hills</small>
     </div>
   </div>
 </template>
 
 <style scoped>
-.bench small {
-  display: block;
-  line-height: 1.25;
-  margin-top: var(--s1);
-}
-.bring {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: var(--s4);
-  margin-bottom: var(--s3);
-  align-items: center;
-}
 .compact {
   grid-template-columns: auto minmax(0, 1fr) auto;
   gap: var(--s3);
@@ -70,23 +63,6 @@ function picked(event: Event): void {
 }
 .drop:focus-within {
   outline: 3px solid var(--data);
-}
-.drop input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.drop strong {
-  font-size: var(--t4);
-  display: block;
-}
-.drop span {
-  font-size: var(--t1);
-}
-.which {
-  display: flex;
-  gap: var(--s2);
-  min-width: 0;
 }
 .which :first-child {
   flex: 1;

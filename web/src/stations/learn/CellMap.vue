@@ -41,6 +41,7 @@ function label(c: LearnCell): string {
 
 <template>
   <svg
+    class="w-full"
     :viewBox="`0 0 ${X0 + nr * W + 4} ${height + 24}`"
     role="group"
     :aria-label="`Map of cells, engine speed across, ${loadWords[by ?? 'pressure'].name} up`"
@@ -48,7 +49,7 @@ function label(c: LearnCell): string {
     <g
       v-for="c in result.cells"
       :key="c.j * nr + c.i"
-      class="cell"
+      class="cell cursor-pointer"
       :class="[c.state, { on: selected === c }]"
       tabindex="0"
       role="button"
@@ -56,7 +57,7 @@ function label(c: LearnCell): string {
       @click="selected = c"
       @keydown.enter="selected = c"
     >
-      <rect :x="x(c) + 1" :y="y(c) + 1" :width="W - 2" :height="H - 2" />
+      <rect class="fill-paper" :x="x(c) + 1" :y="y(c) + 1" :width="W - 2" :height="H - 2" />
       <path
         v-if="c.state === 'passed-through' && !label(c)"
         :d="`M${x(c) + 13} ${y(c) + H - 9}L${x(c) + W - 13} ${y(c) + 9}`"
@@ -67,32 +68,32 @@ function label(c: LearnCell): string {
         :d="`M${x(c) + 3} ${y(c) + H - 3}L${x(c) + 12} ${y(c) + H - 12}M${x(c) + W - 12} ${y(c) + 12}L${x(c) + W - 3} ${y(c) + 3}`"
         class="bar"
       />
-      <text :x="x(c) + W / 2" :y="y(c) + H / 2 + 6" text-anchor="middle">{{ label(c) }}</text>
+      <text class="head-t3 fill-ink pointer-events-none" :x="x(c) + W / 2" :y="y(c) + H / 2 + 6" text-anchor="middle">{{ label(c) }}</text>
     </g>
-    <text v-for="(m, j) in result.mapKpa" :key="`m${m}`" :x="X0 - 6" :y="height - j * H - H / 2 + 6" text-anchor="end" class="axis">
+    <text
+      v-for="(m, j) in result.mapKpa"
+      :key="`m${m}`"
+      :x="X0 - 6"
+      :y="height - j * H - H / 2 + 6"
+      text-anchor="end"
+      class="axis head-t3 fill-ink pointer-events-none"
+    >
       {{ m }}
     </text>
-    <text v-for="(r, i) in result.rpm" :key="`r${r}`" :x="X0 + i * W + W / 2" :y="height + 18" text-anchor="middle" class="axis">
+    <text
+      v-for="(r, i) in result.rpm"
+      :key="`r${r}`"
+      :x="X0 + i * W + W / 2"
+      :y="height + 18"
+      text-anchor="middle"
+      class="axis head-t3 fill-ink pointer-events-none"
+    >
       {{ r }}
     </text>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-}
-.cell {
-  cursor: pointer;
-}
-rect {
-  fill: var(--paper);
-}
-text {
-  font: 600 var(--t3) var(--head);
-  fill: var(--ink);
-  pointer-events: none;
-}
 .axis {
   fill: var(--soft);
   font-weight: 500;

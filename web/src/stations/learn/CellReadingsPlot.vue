@@ -30,38 +30,27 @@ const dots = computed(() => {
 </script>
 
 <template>
-  <figure v-if="read" data-testid="cell-readings">
+  <figure v-if="read" class="mx-0 mt-0 mb-2" data-testid="cell-readings">
     <figcaption>
       {{ read.seconds.toFixed(1) }} s in this log: lambda {{ read.lambda.toFixed(3) }} where {{ read.target.toFixed(3) }} was wanted; single
       readings scatter by {{ read.spreadPct.toFixed(1) }} %.
     </figcaption>
     <svg
+      class="w-full"
       :viewBox="`0 0 ${W} ${H}`"
       role="img"
       :aria-label="`${read.points.length} readings, fuel still to be added, within ${most.toFixed(0)} percent`"
     >
-      <line :x1="LEFT" :x2="W" :y1="y(0)" :y2="y(0)" />
+      <line class="stroke-soft" :x1="LEFT" :x2="W" :y1="y(0)" :y2="y(0)" />
       <text :x="LEFT - 8" :y="y(0) + 6" text-anchor="end">0</text>
       <text :x="LEFT - 8" :y="20" text-anchor="end">+{{ most.toFixed(0) }} %</text>
       <text :x="LEFT - 8" :y="H - 6" text-anchor="end">−{{ most.toFixed(0) }} %</text>
-      <circle v-for="(d, k) in dots" :key="k" :cx="d.x" :cy="d.y" r="3" />
+      <circle v-for="(d, k) in dots" :key="k" class="fill-data" :cx="d.x" :cy="d.y" r="3" />
     </svg>
   </figure>
 </template>
 
 <style scoped>
-figure {
-  margin: 0 0 var(--s2);
-}
-svg {
-  width: 100%;
-}
-line {
-  stroke: var(--soft);
-}
-circle {
-  fill: var(--data);
-}
 text {
   font: 500 var(--t3) var(--head);
   fill: var(--soft);

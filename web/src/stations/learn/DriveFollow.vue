@@ -67,7 +67,7 @@ watch(words, speak, { immediate: true })
         aria-valuemin="0"
         aria-valuemax="100"
       >
-        <span :style="{ width: `${100 * legShare}%` }"></span>
+        <span class="block h-full bg-ink" :style="{ width: `${100 * legShare}%` }"></span>
       </div>
       <p class="stands" :class="{ counts: heard && counting && !cold }" data-testid="counting">
         {{ counting && heard && !cold ? '●' : '○' }} {{ stands }}<span v-if="now" class="soft">&ensp;{{ now }}</span>
@@ -76,8 +76,8 @@ watch(words, speak, { immediate: true })
         <template v-if="after">Then: {{ settings.say(legSays(after)) }}</template>
       </p>
       <felt-buttons />
-      <div class="foot">
-        <span class="num whole" data-testid="whole">{{ Math.round(100 * share) }} % of the drive</span>
+      <div class="flex flex-wrap gap-3 items-center">
+        <span class="num text-t5 mr-auto" data-testid="whole">{{ Math.round(100 * share) }} % of the drive</span>
         <n-button v-if="leg" size="large" data-testid="skip" @click="skip">Not here: later</n-button>
         <n-button size="large" :type="aloud ? 'primary' : 'default'" :aria-pressed="aloud" @click="aloud = !aloud">Read out</n-button>
         <n-button size="large" :type="alone ? 'primary' : 'default'" :aria-pressed="alone" data-testid="alone" @click="alone = !alone"
@@ -123,11 +123,6 @@ watch(words, speak, { immediate: true })
   height: 34px;
   border: 3px solid var(--ink);
 }
-.bar span {
-  display: block;
-  height: 100%;
-  background: var(--ink);
-}
 .stands {
   font: 600 var(--t5) / 1.2 var(--head);
 }
@@ -138,15 +133,5 @@ watch(words, speak, { immediate: true })
   font: 500 var(--t5) / 1.2 var(--head);
   color: var(--soft);
   flex: 1;
-}
-.foot {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3);
-  align-items: center;
-}
-.whole {
-  font-size: var(--t5);
-  margin-right: auto;
 }
 </style>

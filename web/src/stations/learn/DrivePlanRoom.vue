@@ -40,7 +40,7 @@ const shown = (i: { value: number; dimension: string | null }): string =>
         <div class="fields"><fact-field v-for="p in missing" :key="p" :field="fieldOf(p)" /></div>
       </div>
       <template v-else>
-        <div class="head">
+        <div class="head mx-0 mt-3 mb-2">
           <h2 v-if="plan.legs.length" data-testid="plan-says">
             {{ plan.legs.length }} legs in {{ minutes(plan.totalS) }}: {{ plan.provenUsePct.toFixed(0) }} % of the driving is proven now,
             {{ plan.afterUsePct.toFixed(0) }} % after them
@@ -53,7 +53,7 @@ const shown = (i: { value: number; dimension: string | null }): string =>
             again; driving them once more tells nothing new.
           </p>
         </div>
-        <div class="row">
+        <div class="row grid grid-cols-[1fr_1fr_auto_auto] gap-3 items-end mb-3">
           <fact-field v-for="f in limits" :key="f.path" :field="f" />
           <n-button type="primary" size="large" :disabled="!plan.legs.length" data-testid="follow" @click="following = true"
             >Follow it in the car</n-button
@@ -68,9 +68,9 @@ const shown = (i: { value: number; dimension: string | null }): string =>
             >Bench: drive this plan</n-button
           >
         </div>
-        <div class="two">
+        <div class="two grid grid-cols-[minmax(300px,5fr)_7fr] gap-5">
           <div>
-            <p class="soft small">
+            <p class="soft text-t1 m-0">
               <template v-if="plan.topAssumed"
                 >Taken while you have not said: {{ settings.format(plan.topKmh, 'speed') }}, no climb. </template
               >The law and the road decide before the plan does. A climb loads the engine at a steady speed.
@@ -92,9 +92,9 @@ const shown = (i: { value: number; dimension: string | null }): string =>
           <div>
             <plan-map :plan="plan" :lit="lit" />
             <p class="soft key">
-              <span class="box road"></span>on this drive <span class="box clear"></span>proven <span class="box data"></span>correct first
-              <span class="box dyno"></span>dynamometer; blank: seldom used. rpm across, {{ loadWords[plan.by].name }}
-              {{ loadWords[plan.by].unit }} up.
+              <span class="box road"></span>on this drive <span class="box clear bg-clear"></span>proven
+              <span class="box data"></span>correct first <span class="box dyno"></span>dynamometer; blank: seldom used. rpm across,
+              {{ loadWords[plan.by].name }} {{ loadWords[plan.by].unit }} up.
             </p>
             <h3>Left for a dynamometer</h3>
             <p data-testid="dyno-day">
@@ -139,21 +139,6 @@ const shown = (i: { value: number; dimension: string | null }): string =>
 </template>
 
 <style scoped>
-.head {
-  margin: var(--s3) 0 var(--s2);
-}
-.row {
-  display: grid;
-  grid-template-columns: 1fr 1fr auto auto;
-  gap: var(--s3);
-  align-items: end;
-  margin-bottom: var(--s3);
-}
-.two {
-  display: grid;
-  grid-template-columns: minmax(300px, 5fr) 7fr;
-  gap: var(--s5);
-}
 .legs {
   counter-reset: leg;
   list-style: none;
@@ -174,10 +159,6 @@ const shown = (i: { value: number; dimension: string | null }): string =>
   content: counter(leg);
   font: 600 var(--t3) var(--head);
 }
-.small {
-  font-size: var(--t1);
-  margin: 0;
-}
 .box {
   display: inline-block;
   width: 15px;
@@ -188,9 +169,6 @@ const shown = (i: { value: number; dimension: string | null }): string =>
 .box.road {
   background: color-mix(in srgb, var(--ink) 16%, var(--sheet));
   margin-left: 0;
-}
-.box.clear {
-  background: var(--clear);
 }
 .box.data {
   background: color-mix(in srgb, var(--data) 38%, var(--sheet));

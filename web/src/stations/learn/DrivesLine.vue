@@ -35,14 +35,19 @@ const last = computed(() => drives.value.length - 1)
 
 <template>
   <figure v-if="drives.length > (itself ? 0 : 1)" data-testid="drives-line">
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${drives.length} drives: ${left(last)?.toFixed(1)} % rms left after the last`">
-      <line :x1="LEFT" :x2="W - 90" :y1="y(CONVERGED_RMS_PCT)" :y2="y(CONVERGED_RMS_PCT)" class="limit" />
+    <svg
+      class="w-full max-w-760px"
+      :viewBox="`0 0 ${W} ${H}`"
+      role="img"
+      :aria-label="`${drives.length} drives: ${left(last)?.toFixed(1)} % rms left after the last`"
+    >
+      <line :x1="LEFT" :x2="W - 90" :y1="y(CONVERGED_RMS_PCT)" :y2="y(CONVERGED_RMS_PCT)" class="stroke-clear stroke-1.5" />
       <text :x="LEFT - 6" :y="y(CONVERGED_RMS_PCT) + 5" text-anchor="end">{{ CONVERGED_RMS_PCT }} %</text>
       <text :x="LEFT - 6" :y="y(0) + 5" text-anchor="end">0</text>
-      <polyline :points="line(left)" class="left" />
-      <polyline :points="line(moved)" class="moved" />
+      <polyline :points="line(left)" class="left fill-none stroke-ink stroke-2.5" />
+      <polyline :points="line(moved)" class="moved fill-none stroke-ink stroke-2.5" />
       <g v-for="(d, i) in drives" :key="d.id">
-        <circle :cx="x(i)" :cy="y(left(i) ?? 0)" r="5" :class="there(i) ? 'ok' : 'not'" />
+        <circle class="stroke-ink stroke-2" :cx="x(i)" :cy="y(left(i) ?? 0)" r="5" :class="there(i) ? 'ok' : 'not'" />
         <text :x="x(i)" :y="H - 6" text-anchor="middle">{{ under(i) }}</text>
       </g>
       <text :x="x(last) + 12" :y="y(left(last) ?? 0) + 5" class="svg-text">left {{ left(last)?.toFixed(1) }} %</text>
@@ -67,26 +72,9 @@ const last = computed(() => drives.value.length - 1)
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  max-width: 760px;
-}
-polyline {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 2.5;
-}
 .moved {
   stroke: var(--soft);
   stroke-dasharray: 6 4;
-}
-.limit {
-  stroke: var(--clear);
-  stroke-width: 1.5;
-}
-circle {
-  stroke: var(--ink);
-  stroke-width: 2;
 }
 .ok {
   fill: var(--clear);

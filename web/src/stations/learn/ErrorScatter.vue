@@ -60,6 +60,7 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
     <option-row v-model="over" :options="options" label="Over" firm />
     <figure v-if="read && ends">
       <svg
+        class="w-full"
         :viewBox="`0 0 ${W} ${H}`"
         role="img"
         :aria-label="`Fuel still to be added over ${channelSpecs[over].label}, ${read.points.length} rows`"
@@ -68,7 +69,7 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
         <text v-for="s in [1, 0, -1]" :key="s" :x="LEFT - 8" :y="y(s * frame.most) + 6" text-anchor="end">
           {{ s > 0 ? '+' : '' }}{{ (s * frame.most).toFixed(0) }} %
         </text>
-        <circle v-for="(p, k) in read.points" :key="k" :cx="x(p.x)" :cy="y(p.errorPct)" r="2" />
+        <circle v-for="(p, k) in read.points" :key="k" class="fill-soft" :cx="x(p.x)" :cy="y(p.errorPct)" r="2" />
         <path :d="line" class="pen" />
         <text :x="LEFT" :y="H - 6">{{ shown(frame.low) }}</text>
         <text :x="W - 12" :y="H - 6" text-anchor="end">{{ shown(frame.high) }}</text>
@@ -80,12 +81,3 @@ const ends = computed(() => (read.value ? ([read.value.means[0], read.value.mean
     <p v-else class="soft">No row of this log was used.</p>
   </details>
 </template>
-
-<style scoped>
-svg {
-  width: 100%;
-}
-circle {
-  fill: var(--soft);
-}
-</style>

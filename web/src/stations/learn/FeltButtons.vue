@@ -32,21 +32,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey))
 </script>
 
 <template>
-  <div class="felt" role="group" aria-label="What was felt">
+  <div class="felt flex flex-wrap gap-3 items-center" role="group" aria-label="What was felt">
     <button v-for="([id, words], k) in kinds" :key="id" :data-testid="`felt-${id}`" @click="mark(id)">
-      <small>{{ k + 1 }}</small> {{ words }}
+      <small class="text-soft">{{ k + 1 }}</small> {{ words }}
     </button>
     <span class="kept" role="status" data-testid="felt-said">{{ said }}</span>
   </div>
 </template>
 
 <style scoped>
-.felt {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3);
-  align-items: center;
-}
 button {
   min-height: 64px;
   padding: 0 var(--s4);
@@ -62,8 +56,5 @@ button:hover {
 /* read from the other seat */
 .kept {
   font: 600 var(--t4) var(--head);
-}
-button small {
-  color: var(--soft);
 }
 </style>

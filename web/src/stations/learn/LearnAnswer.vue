@@ -65,27 +65,27 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 <template>
   <log-diagnosis :result="result" :log-id="solved.logId" @tested="emit('tested')" />
   <settled-line v-if="learning" :result="result" />
-  <room-tabs v-model="tab" class="rooms" label="What the log shows" :tabs="tabs" />
-  <p v-if="tab === 'nearest'" class="soft legend">
+  <room-tabs v-model="tab" class="mt-4" label="What the log shows" :tabs="tabs" />
+  <p v-if="tab === 'nearest'" class="soft my-2 mx-0 text-t2">
     What averaging into the nearest cell would give; it smears.<template v-if="nearestGap !== null">
       It differs from the solve by {{ nearestGap.toFixed(2) }} % rms here.</template
     >
   </p>
-  <p v-else-if="tab === 'change'" class="legend soft">
+  <p v-else-if="tab === 'change'" class="soft my-2 mx-0 text-t2">
     VE, %, that a new version gains or loses at each cell. Tap one for its old and new value, and why.
   </p>
-  <p v-else class="legend soft">
+  <p v-else class="soft my-2 mx-0 text-t2">
     <span class="key proven"></span>proven {{ count('proven') }} <span class="key needs"></span>needs correction
     {{ count('needs-correction') }} <span class="key thin"></span>thin {{ count('thin')
     }}{{ tab === 'coverage' ? ', seconds missing' : '' }}
-    <template v-if="count('unsafe')"><span class="key unsafe"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
+    <template v-if="count('unsafe')"><span class="key bg-stop"></span>unsafe {{ count('unsafe') }}</template> ╱ passed through
     {{ count('passed-through') }}
   </p>
-  <n-radio-group v-if="result.runner" v-model:value="asked" class="by" aria-label="Which table">
+  <n-radio-group v-if="result.runner" v-model:value="asked" class="by mb-2" aria-label="Which table">
     <n-radio-button v-for="(words, load) in loadWords" :key="load" :value="load">{{ words.table }}</n-radio-button>
   </n-radio-group>
   <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" :changes="changesHere" data-testid="cell-map" />
-  <p class="cellsay" aria-live="polite">
+  <p class="cellsay min-h-24px mx-0 mt-2px mb-2" aria-live="polite">
     <template v-if="selected"
       ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} {{ loadWords[by].unit }}: {{ cellWords[selected.state] }}</strong
       >.
@@ -112,7 +112,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     >
   </p>
   <cell-readings-plot v-if="selected && selected.seconds > 0" :at="{ i: selected.i, j: selected.j, by }" :readings="solved.readings" />
-  <ul class="verdicts">
+  <ul class="verdicts mx-0 mt-0 mb-2 pl-5">
     <li v-for="v in result.verdicts" :key="v.code" :class="{ stop: v.code.startsWith('unsafe') }">{{ v.message }}</li>
   </ul>
   <time-strip
@@ -123,7 +123,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     label="Engine speed"
   />
   <router-link v-if="solved.strip" :to="{ query: { tab: 'look' } }">Look at this log closely</router-link>
-  <p class="soft sums" data-testid="totals">
+  <p class="soft text-t1" data-testid="totals">
     <template v-if="solved.with"
       >Solved together with {{ solved.with }} earlier {{ solved.with === 1 ? 'log' : 'logs' }} of this version. </template
     >{{ result.totals.used }} of {{ result.totals.samples }} rows used<template v-if="result.totals.provenTimePct !== null"
@@ -136,13 +136,6 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 </template>
 
 <style scoped>
-.rooms {
-  margin-top: var(--s4);
-}
-.legend {
-  margin: var(--s2) 0;
-  font-size: var(--t2);
-}
 .key {
   display: inline-block;
   width: 15px;
@@ -159,22 +152,5 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
 }
 .key.thin {
   border: 1.5px dashed var(--ink);
-}
-.key.unsafe {
-  background: var(--stop);
-}
-.by {
-  margin-bottom: var(--s2);
-}
-.cellsay {
-  min-height: 24px;
-  margin: 2px 0 var(--s2);
-}
-.verdicts {
-  margin: 0 0 var(--s2);
-  padding-left: var(--s5);
-}
-.sums {
-  font-size: var(--t1);
 }
 </style>

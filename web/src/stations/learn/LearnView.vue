@@ -88,11 +88,11 @@ onMounted(() => void solve())
 </script>
 
 <template>
-  <div class="learn" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
+  <div class="learn min-h-full" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <station-head title="Learn" line="Where is the mixture proven, and what should be driven next?" />
     <caution-strip station="learn" />
     <p v-if="problem" class="stop" role="alert" data-testid="log-problem">{{ problem }}</p>
-    <div v-if="doubts.length" class="doubt" role="alert" data-testid="log-doubt">
+    <div v-if="doubts.length" class="bold-a-warn py-2 px-3 mb-3" role="alert" data-testid="log-doubt">
       <strong>Is this log of another car?</strong> <span v-for="(d, i) in doubts" :key="i">{{ settings.say(d) }} </span>
       <n-button data-testid="log-mine" @click="mine">It was driven with this car</n-button>
     </div>
@@ -133,7 +133,7 @@ onMounted(() => void solve())
         <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template
         >.
       </p>
-      <div v-if="state.at === 'solving'" class="working" role="status">
+      <div v-if="state.at === 'solving'" class="grid grid-cols-[1fr_auto_auto] gap-4 items-center my-3 mx-0" role="status">
         <n-progress aria-label="How far it is" type="line" :percentage="Math.round(state.share * 100)" :show-indicator="false" />
         <span>solving {{ Math.round(state.share * 100) }} %</span>
         <n-button size="small" @click="cancel">Cancel</n-button>
@@ -151,7 +151,7 @@ onMounted(() => void solve())
         <drives-line />
         <one-change />
         <mend-constant v-if="itself" :solved="state.solved" />
-        <div v-if="!itself" class="accept">
+        <div v-if="!itself" class="accept flex gap-4 items-center flex-wrap">
           <template v-if="!state.proposed">
             <n-button
               type="primary"
@@ -190,29 +190,8 @@ onMounted(() => void solve())
 </template>
 
 <style scoped>
-.doubt {
-  border: 2px solid var(--warn);
-  padding: var(--s2) var(--s3);
-  margin-bottom: var(--s3);
-}
-.learn {
-  min-height: 100%;
-}
 .over {
   outline: 4px dashed var(--data);
   outline-offset: -4px;
-}
-.working {
-  display: grid;
-  grid-template-columns: 1fr auto auto;
-  gap: var(--s4);
-  align-items: center;
-  margin: var(--s3) 0;
-}
-.accept {
-  display: flex;
-  gap: var(--s4);
-  align-items: center;
-  flex-wrap: wrap;
 }
 </style>

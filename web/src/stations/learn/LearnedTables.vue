@@ -119,7 +119,7 @@ const label = (t: (typeof tables.value)[number]): string => `${t.takenAt.slice(0
       Moved by {{ moved.rmsPct.toFixed(1) }} % rms, most at {{ moved.most.rpm }} rpm, {{ moved.most.mapKpa }} kPa:
       {{ moved.most.pct > 0 ? '+' : '' }}{{ moved.most.pct.toFixed(1) }} %.
     </p>
-    <div class="grid">
+    <div class="overflow-x-auto">
       <table v-if="at(second)">
         <caption class="visually-hidden">
           Learned values, per cent of fuel; in brackets how far they moved
@@ -147,9 +147,6 @@ const label = (t: (typeof tables.value)[number]): string => `${t.takenAt.slice(0
 </template>
 
 <style scoped>
-.grid {
-  overflow-x: auto;
-}
 td,
 th {
   padding-right: var(--s2);

@@ -42,7 +42,7 @@ function record(isIt: boolean): void {
     </p>
     <template v-else>
       <p><strong>Test it:</strong> {{ first.test }}</p>
-      <div class="answer">
+      <div class="answer flex gap-3 flex-wrap items-center">
         <n-input
           v-model:value="seen"
           placeholder="What the test showed"
@@ -60,8 +60,8 @@ function record(isIt: boolean): void {
   </section>
   <details v-if="others.length" class="others">
     <summary>{{ result.sound ? 'Sound by this log. What else it could be' : 'What else it could be' }}</summary>
-    <ul>
-      <li v-for="s in others" :key="s.cause">
+    <ul class="list-none p-0">
+      <li v-for="s in others" :key="s.cause" class="grid grid-cols-[80px_1fr] gap-3 items-center mb-2">
         <span class="bar" :style="{ '--share': s.likelihood }" aria-hidden="true"></span>
         <span
           ><strong>{{ share(s.likelihood) }}</strong> {{ causes[s.cause].is }}.
@@ -76,25 +76,8 @@ function record(isIt: boolean): void {
 .unsound {
   border-color: var(--stop);
 }
-.answer {
-  display: flex;
-  gap: var(--s3);
-  flex-wrap: wrap;
-  align-items: center;
-}
 .answer > :first-child {
   flex: 1 1 280px;
-}
-.others ul {
-  list-style: none;
-  padding: 0;
-}
-.others li {
-  display: grid;
-  grid-template-columns: 80px 1fr;
-  gap: var(--s3);
-  align-items: center;
-  margin-bottom: var(--s2);
 }
 .bar {
   height: 12px;

@@ -168,7 +168,7 @@ const readings = computed(() => {
             <n-button v-for="m in log.marks" :key="m" size="small" @click="lead(m)">{{ clock(m) }}</n-button>
           </template>
         </div>
-        <dl class="readings">
+        <dl class="readings grid grid-cols-[repeat(auto-fill,minmax(170px,1fr))] gap-y-2 gap-x-4">
           <div v-for="r in readings" :key="r.channel">
             <dt>{{ r.label }}</dt>
             <dd class="num">{{ r.value }}</dd>
@@ -186,10 +186,5 @@ const readings = computed(() => {
 .chip[aria-pressed='true'] {
   background: var(--ink);
   color: var(--onInk);
-}
-.readings {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
-  gap: var(--s2) var(--s4);
 }
 </style>

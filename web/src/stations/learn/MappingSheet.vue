@@ -121,7 +121,7 @@ const dialect = computed(() => {
                     .join('   ')
                 }}
               </td>
-              <td class="pick">
+              <td class="w-240px">
                 <n-select
                   :value="row.channel"
                   :options="channelOptions"
@@ -133,7 +133,7 @@ const dialect = computed(() => {
                   @update:value="setChannel(row, $event)"
                 />
               </td>
-              <td class="unit">
+              <td class="unit w-130px">
                 <n-select
                   v-if="row.channel"
                   :value="row.unit"
@@ -146,7 +146,7 @@ const dialect = computed(() => {
             </tr>
             <tr v-if="row.asked" class="asked">
               <td colspan="4">
-                <div class="ask">
+                <div class="ask flex gap-3 items-center justify-between pb-2">
                   <span class="warn">{{ row.asked }}.</span>
                   <n-button size="small" type="primary" :data-testid="`right-${row.channel}`" @click="row.asked = null"
                     >It is {{ row.unit }}</n-button
@@ -159,7 +159,7 @@ const dialect = computed(() => {
       </table>
     </div>
     <div class="foot">
-      <label v-if="tunes.length" class="driven"
+      <label v-if="tunes.length" class="driven min-w-240px font-600"
         ><span>Driven on</span
         ><n-select v-model:value="tuneId" :options="[...tunes]" clearable placeholder="not known" aria-label="Driven on"
       /></label>
@@ -199,25 +199,8 @@ td.num {
   white-space: pre;
   font-size: var(--t2);
 }
-.pick {
-  width: 240px;
-}
-.unit {
-  width: 130px;
-}
-.ask {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  justify-content: space-between;
-  padding-bottom: var(--s2);
-}
 tr.first td {
   border-bottom: 0;
-}
-.driven {
-  min-width: 240px;
-  font-weight: 600;
 }
 .foot {
   position: sticky;

@@ -35,40 +35,53 @@ const legs = computed(() =>
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${X0 + nr * W + 4} ${height + FOOT}`" role="img" :aria-label="`The plan on the map: ${plan.legs.length} legs`">
+  <svg
+    class="w-full"
+    :viewBox="`0 0 ${X0 + nr * W + 4} ${height + FOOT}`"
+    role="img"
+    :aria-label="`The plan on the map: ${plan.legs.length} legs`"
+  >
     <defs>
       <marker id="leg-tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="6" markerHeight="6" orient="auto">
         <path d="M0 0L8 4L0 8z" class="tip" />
       </marker>
     </defs>
     <g v-for="c in cells" :key="c.c" :class="c.where">
-      <rect :x="X0 + (c.c % nr) * W + 1" :y="height - (Math.floor(c.c / nr) + 1) * H + 1" :width="W - 2" :height="H - 2">
+      <rect class="fill-paper" :x="X0 + (c.c % nr) * W + 1" :y="height - (Math.floor(c.c / nr) + 1) * H + 1" :width="W - 2" :height="H - 2">
         <title>
           {{ c.rpm }} rpm, {{ c.load }} {{ loadWords[plan.by].unit }}: {{ words[c.where] }}; {{ c.usePct.toFixed(1) }} % of the driving
         </title>
       </rect>
     </g>
     <g v-for="l in legs" :key="l.i" class="leg" :class="{ lit: lit === l.i }">
-      <line v-if="l.run" :x1="l.x1" :y1="l.y" :x2="l.x2" :y2="l.y" marker-end="url(#leg-tip)" />
-      <circle :cx="l.x1" :cy="l.y" r="16" />
-      <text :x="l.x1" :y="l.y + 8" text-anchor="middle">{{ l.i + 1 }}</text>
+      <line v-if="l.run" class="stroke-ink stroke-3" :x1="l.x1" :y1="l.y" :x2="l.x2" :y2="l.y" marker-end="url(#leg-tip)" />
+      <circle class="fill-ink" :cx="l.x1" :cy="l.y" r="16" />
+      <text class="head-t4 fill-sheet" :x="l.x1" :y="l.y + 8" text-anchor="middle">{{ l.i + 1 }}</text>
     </g>
-    <text v-for="(m, j) in plan.axis" :key="`m${m}`" :x="X0 - 8" :y="height - j * H - H / 2 + 9" text-anchor="end" class="axis">
+    <text
+      v-for="(m, j) in plan.axis"
+      :key="`m${m}`"
+      :x="X0 - 8"
+      :y="height - j * H - H / 2 + 9"
+      text-anchor="end"
+      class="axis head-t4 fill-sheet"
+    >
       {{ m }}
     </text>
-    <text v-for="(r, i) in plan.rpm" :key="`r${r}`" :x="X0 + i * W + W / 2" :y="height + 27" text-anchor="middle" class="axis">
+    <text
+      v-for="(r, i) in plan.rpm"
+      :key="`r${r}`"
+      :x="X0 + i * W + W / 2"
+      :y="height + 27"
+      text-anchor="middle"
+      class="axis head-t4 fill-sheet"
+    >
       {{ i % 2 ? '' : r }}
     </text>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-}
-rect {
-  fill: var(--paper);
-}
 .proven rect,
 .driven rect {
   fill: var(--clear);
@@ -84,20 +97,9 @@ rect {
   stroke: var(--ink);
   stroke-dasharray: 2 4;
 }
-text {
-  font: 600 var(--t4) var(--head);
-  fill: var(--sheet);
-}
 .axis {
   fill: var(--soft);
   font-weight: 500;
-}
-circle {
-  fill: var(--ink);
-}
-line {
-  stroke: var(--ink);
-  stroke-width: 3;
 }
 .tip {
   fill: var(--ink);

@@ -18,14 +18,7 @@ const numbers = computed(() => {
 </script>
 
 <template>
-  <p class="settled head" :class="standing.settled ? 'clear' : 'warn'" role="status" data-testid="settled">
+  <p class="settled head text-t4 mx-0 mt-3 mb-0" :class="standing.settled ? 'clear' : 'warn'" role="status" data-testid="settled">
     {{ standing.settled ? 'Settled by this log' : `Not settled: ${because.join('; ')}` }}. {{ numbers }}.
   </p>
 </template>
-
-<style scoped>
-.settled {
-  font-size: var(--t4);
-  margin: var(--s3) 0 0;
-}
-</style>

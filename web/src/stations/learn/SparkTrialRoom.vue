@@ -51,7 +51,7 @@ async function take(): Promise<void> {
         <p v-if="problem" class="alarm" role="alert" data-testid="trial-problem">{{ problem }}</p>
         <template v-if="here.trial.nextDeg !== null">
           <div class="act">
-            <span class="now num" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</span>
+            <span class="now num text-t5 my-1 mx-0" data-testid="trial-next">Hold {{ here.trial.nextDeg }}°</span>
             <n-button
               dashed
               size="large"
@@ -65,7 +65,7 @@ async function take(): Promise<void> {
           <p class="because" data-testid="trial-because">{{ here.trial.because }}.</p>
         </template>
         <template v-else>
-          <p class="now num" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
+          <p class="now num text-t5 my-1 mx-0" :class="here.trial.state === 'known' ? 'clear' : 'stop'" data-testid="trial-end">
             {{ ends[here.trial.state as 'known'] }}<template v-if="here.trial.resultDeg !== null">: {{ here.trial.resultDeg }}°</template>
           </p>
           <p class="because">
@@ -121,10 +121,6 @@ async function take(): Promise<void> {
 </template>
 
 <style scoped>
-.now {
-  font-size: var(--t5);
-  margin: var(--s1) 0;
-}
 .because::first-letter {
   text-transform: uppercase;
 }

@@ -92,6 +92,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
     </p>
     <figure v-if="judged.steps.length >= LEAST_STEPS">
       <svg
+        class="w-full"
         :viewBox="`0 0 ${W} ${H}`"
         role="img"
         :aria-label="`Fuel missing over ${judged.steps.length} steps, and what was given for them`"
@@ -161,9 +162,3 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
     </div>
   </details>
 </template>
-
-<style scoped>
-svg {
-  width: 100%;
-}
-</style>

@@ -66,9 +66,9 @@ function press(event: PointerEvent): void {
 </script>
 
 <template>
-  <figure>
+  <figure class="grid grid-cols-[110px_1fr] m-0 items-center line-t-hair">
     <figcaption>
-      <strong class="head">{{ label }}</strong><small class="soft"
+      <strong class="head">{{ label }}</strong><small class="soft block"
         >{{ range.low.toFixed(0) }} to {{ range.high.toFixed(0) }}, {{ (durationS / 60).toFixed(0) }} min</small
       >
     </figcaption>
@@ -76,6 +76,7 @@ function press(event: PointerEvent): void {
       <seen-part v-if="seen" :seen="seen" :duration-s="durationS" />
       <svg
         ref="drawing"
+        class="block relative w-full h-72px"
         :viewBox="`0 0 ${W} ${fates ? H + LANE : H}`"
         preserveAspectRatio="none"
         role="img"
@@ -86,7 +87,7 @@ function press(event: PointerEvent): void {
         @pointerup="held = false"
         @pointercancel="held = false"
       >
-        <path :d="path" vector-effect="non-scaling-stroke" />
+        <path class="pointer-events-none stroke-data stroke-1.4 fill-none" :d="path" vector-effect="non-scaling-stroke" />
         <rect v-for="s in stretches" :key="s.from" :x="at(s.from)" :width="at(s.to) - at(s.from)" :y="H" :height="LANE" :class="s.fate" />
       </svg>
     </div>
@@ -97,22 +98,6 @@ function press(event: PointerEvent): void {
 </template>
 
 <style scoped>
-figure {
-  display: grid;
-  grid-template-columns: 110px 1fr;
-  margin: 0;
-  align-items: center;
-  border-top: 1px solid var(--hair);
-}
-small {
-  display: block;
-}
-svg {
-  display: block;
-  position: relative;
-  width: 100%;
-  height: 72px;
-}
 .key {
   grid-column: 2;
   margin: 2px 0 0;
@@ -153,11 +138,5 @@ svg {
 .other {
   fill: var(--warn);
   background: var(--warn);
-}
-path {
-  pointer-events: none;
-  stroke: var(--data);
-  stroke-width: 1.4;
-  fill: none;
 }
 </style>

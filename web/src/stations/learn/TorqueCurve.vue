@@ -52,92 +52,50 @@ const shares = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Torque over advance, ${trial.used.length} holds`">
+  <svg class="w-full max-w-720px" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Torque over advance, ${trial.used.length} holds`">
     <clipPath id="torque-field"><rect :x="LEFT" y="4" :width="W - LEFT" :height="H - FOOT - 4" /></clipPath>
-    <line v-for="t in ticks" :key="t" :x1="x(t)" :x2="x(t)" :y1="H - FOOT" :y2="H - FOOT + 6" class="grid" />
+    <line v-for="t in ticks" :key="t" :x1="x(t)" :x2="x(t)" :y1="H - FOOT" :y2="H - FOOT + 6" class="stroke-hair" />
     <text v-for="t in ticks" :key="`t${t}`" :x="x(t)" :y="H - FOOT + 24" text-anchor="middle">{{ t }}°</text>
     <template v-if="drawn">
       <g v-for="s in shares" :key="s">
-        <line :x1="LEFT" :x2="W" :y1="y(s)" :y2="y(s)" class="grid" />
+        <line :x1="LEFT" :x2="W" :y1="y(s)" :y2="y(s)" class="stroke-hair" />
         <text :x="LEFT - 8" :y="y(s) + 6" text-anchor="end">{{ Math.round(100 * s) }} %</text>
       </g>
       <g clip-path="url(#torque-field)">
-        <path :d="band" class="band" />
-        <path :d="path((r) => r.share)" class="curve" />
+        <path :d="band" class="band fill-wash" />
+        <path :d="path((r) => r.share)" class="curve fill-none stroke-data stroke-3" />
       </g>
     </template>
     <g v-if="trial.knockDeg !== null" class="knock">
-      <line :x1="x(trial.knockDeg)" :x2="x(trial.knockDeg)" y1="4" :y2="H - FOOT" />
-      <text :x="x(trial.knockDeg) - 6" y="20" text-anchor="end">knock</text>
+      <line class="stroke-stop stroke-3" :x1="x(trial.knockDeg)" :x2="x(trial.knockDeg)" y1="4" :y2="H - FOOT" />
+      <text class="fill-stop" :x="x(trial.knockDeg) - 6" y="20" text-anchor="end">knock</text>
     </g>
     <g class="map">
-      <line :x1="x(mapDeg)" :x2="x(mapDeg)" :y1="H - FOOT - 60" :y2="H - FOOT" />
+      <line class="stroke-soft stroke-2 stroke-dash-[6_5]" :x1="x(mapDeg)" :x2="x(mapDeg)" :y1="H - FOOT - 60" :y2="H - FOOT" />
       <text :x="x(mapDeg) + 6" :y="H - FOOT - 48">map {{ mapDeg.toFixed(0) }}°</text>
     </g>
     <g v-if="trial.resultDeg !== null" class="result">
-      <line :x1="x(trial.resultDeg)" :x2="x(trial.resultDeg)" y1="4" :y2="H - FOOT" />
-      <text :x="x(trial.resultDeg) + 6" :y="H - FOOT - 14">{{ trial.resultDeg }}°</text>
+      <line class="stroke-clear stroke-3" :x1="x(trial.resultDeg)" :x2="x(trial.resultDeg)" y1="4" :y2="H - FOOT" />
+      <text class="text-t4 fill-clear" :x="x(trial.resultDeg) + 6" :y="H - FOOT - 14">{{ trial.resultDeg }}°</text>
     </g>
     <g v-if="trial.nextDeg !== null" class="next">
-      <line :x1="x(trial.nextDeg)" :x2="x(trial.nextDeg)" y1="26" :y2="H - FOOT" />
-      <text :x="x(trial.nextDeg)" y="20" text-anchor="middle">next {{ trial.nextDeg }}°</text>
+      <line class="stroke-soft stroke-2 stroke-dash-[6_5]" :x1="x(trial.nextDeg)" :x2="x(trial.nextDeg)" y1="26" :y2="H - FOOT" />
+      <text class="fill-data" :x="x(trial.nextDeg)" y="20" text-anchor="middle">next {{ trial.nextDeg }}°</text>
     </g>
     <g v-for="(d, k) in drawn?.dots ?? []" :key="`d${k}`" class="hold" :class="{ knocked: d.knock }">
-      <circle :cx="x(d.advanceDegBtdc)" :cy="y(d.share)" r="7" />
+      <circle class="fill-ink" :cx="x(d.advanceDegBtdc)" :cy="y(d.share)" r="7" />
     </g>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  max-width: 720px;
-}
 text {
   font: 600 var(--t2) var(--head);
-}
-.grid {
-  stroke: var(--hair);
-}
-.band {
-  fill: var(--wash);
-}
-.curve {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 3;
-}
-.hold circle {
-  fill: var(--ink);
 }
 .hold.knocked circle {
   fill: var(--stop);
 }
-.map line,
-.next line {
-  stroke: var(--soft);
-  stroke-width: 2;
-  stroke-dasharray: 6 5;
-}
 .next line {
   stroke: var(--data);
-}
-.next text {
-  fill: var(--data);
-}
-.result line {
-  stroke: var(--clear);
-  stroke-width: 3;
-}
-.result text {
-  font-size: var(--t4);
-  fill: var(--clear);
-}
-.knock line {
-  stroke: var(--stop);
-  stroke-width: 3;
-}
-.knock text {
-  fill: var(--stop);
 }
 </style>

@@ -35,10 +35,10 @@ const words = { holds: 'begun', known: 'found', knock: 'stopped by knock', scatt
       </caption>
       <tbody>
         <tr v-for="row in rows" :key="row.mapKpa">
-          <th scope="row">{{ row.mapKpa }} kPa<small v-if="row.dyno"> brake</small></th>
+          <th class="py-0 px-2 text-right border-0" scope="row">{{ row.mapKpa }} kPa<small v-if="row.dyno"> brake</small></th>
           <td v-for="c in row.cells" :key="c.i">
             <button
-              class="plain"
+              class="plain min-w-44px min-h-44px w-full text-center head-t3"
               :class="[c.trial?.state, { on: picked?.i === c.i && picked.j === row.j }]"
               :aria-pressed="picked?.i === c.i && picked.j === row.j"
               :aria-label="`${c.rpm} rpm, ${row.mapKpa} kPa: ${c.deg.toFixed(0)}°${c.trial ? `, ${words[c.trial.state]}` : ''}`"
@@ -49,7 +49,7 @@ const words = { holds: 'begun', known: 'found', knock: 'stopped by knock', scatt
           </td>
         </tr>
         <tr>
-          <th scope="row">rpm</th>
+          <th class="py-0 px-2 text-right border-0" scope="row">rpm</th>
           <td v-for="(rpm, i) in tune.axes.rpm" :key="rpm" class="axis">{{ i % 2 ? '' : rpm }}</td>
         </tr>
       </tbody>
@@ -68,22 +68,10 @@ th {
   text-align: center;
   white-space: nowrap;
 }
-th {
-  padding: 0 var(--s2);
-  text-align: right;
-  border: 0;
-}
 .axis {
   border: 0;
   font-size: var(--t1);
   color: var(--soft);
-}
-button {
-  min-width: 44px;
-  min-height: 44px;
-  width: 100%;
-  text-align: center;
-  font: 600 var(--t3) var(--head);
 }
 button:hover {
   background: var(--wash);

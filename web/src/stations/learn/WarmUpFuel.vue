@@ -78,6 +78,7 @@ const ticks = computed(() => [0, 20, 40, 60, 80].filter((c) => c >= fromC.value 
     </p>
     <figure v-if="bands.length">
       <svg
+        class="w-full"
         :viewBox="`0 0 ${W} ${H}`"
         role="img"
         aria-label="Fuel for a cold engine over coolant: given, wanted, and the curve that is offered"
@@ -89,7 +90,7 @@ const ticks = computed(() => [0, 20, 40, 60, 80].filter((c) => c >= fromC.value 
         <polyline v-if="next" :points="line(next)" class="pen" />
         <g v-for="b in bands" :key="b.fromC" :class="b.says">
           <line :x1="x(middle(b))" :x2="x(middle(b))" :y1="y(b.givenPct)" :y2="y(b.wantedPct)" class="pen-axis" />
-          <circle :cx="x(middle(b))" :cy="y(b.wantedPct)" r="8" />
+          <circle class="fill-clear" :cx="x(middle(b))" :cy="y(b.wantedPct)" r="8" />
         </g>
       </svg>
       <figcaption>
@@ -146,12 +147,6 @@ const ticks = computed(() => [0, 20, 40, 60, 80].filter((c) => c >= fromC.value 
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-}
-circle {
-  fill: var(--clear);
-}
 .lean circle,
 .rich circle {
   fill: var(--warn);

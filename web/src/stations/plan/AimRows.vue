@@ -10,15 +10,17 @@ const matters = ['does not matter', 'matters a little', 'matters', 'matters much
 <template>
   <tr v-for="(aim, i) in judged[0].aims" :key="aim.id">
     <th scope="row">
-      {{ aim.title }}<small class="soft">{{ matters[aim.weight] }}{{ aim.own ? ', as you say' : '' }}</small>
+      {{ aim.title }}<small class="soft block font-400 text-t1">{{ matters[aim.weight] }}{{ aim.own ? ', as you say' : '' }}</small>
     </th>
-    <td v-for="j in judged" :key="j.route" :class="{ taken: taken === j.route }">
+    <td v-for="j in judged" :key="j.route" class="line-b-hair p-2 align-top text-t2" :class="{ taken: taken === j.route }">
       {{ near[j.aims[i].nearness] }}<template v-if="j.aims[i].hours">, counts {{ j.aims[i].hours.toFixed(0) }} h</template>
     </td>
   </tr>
   <tr>
     <th scope="row">Falls short by</th>
-    <td v-for="j in judged" :key="j.route" class="num all" :class="{ taken: taken === j.route }">{{ j.aimHours.toFixed(0) }} h</td>
+    <td v-for="j in judged" :key="j.route" class="num all line-b-hair p-2 align-top text-t2" :class="{ taken: taken === j.route }">
+      {{ j.aimHours.toFixed(0) }} h
+    </td>
   </tr>
 </template>
 
@@ -30,17 +32,6 @@ th {
   font-weight: 600;
   font-size: var(--t2);
   border-bottom: 1px solid var(--hair);
-}
-th small {
-  display: block;
-  font-weight: 400;
-  font-size: var(--t1);
-}
-td {
-  border-bottom: 1px solid var(--hair);
-  padding: var(--s2);
-  vertical-align: top;
-  font-size: var(--t2);
 }
 .all {
   font-size: var(--t4);

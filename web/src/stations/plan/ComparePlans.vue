@@ -24,10 +24,10 @@ const extras = [
 
 <template>
   <details class="compare">
-    <summary><h2>Compare two plans</h2></summary>
-    <div class="two">
-      <fieldset v-for="(v, i) in pair" :key="i">
-        <legend class="head">{{ i === 0 ? 'From' : 'To' }}: {{ fits[judged[i].fit] }}</legend>
+    <summary><h2 class="inline-block mt-2">Compare two plans</h2></summary>
+    <div class="two grid grid-cols-[1fr_1fr] gap-5">
+      <fieldset v-for="(v, i) in pair" :key="i" class="border-0 p-0 m-0 min-w-0">
+        <legend class="head text-t3">{{ i === 0 ? 'From' : 'To' }}: {{ fits[judged[i].fit] }}</legend>
         <option-row
           :model-value="v.route"
           :options="routes"
@@ -65,24 +65,6 @@ const extras = [
   border-bottom: 1px solid var(--hair);
   padding: var(--s1) 0 var(--s3);
   margin: var(--s3) 0;
-}
-summary h2 {
-  display: inline-block;
-  margin-top: var(--s2);
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: var(--s5);
-}
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
-  min-width: 0;
-}
-legend {
-  font-size: var(--t3);
 }
 .pairs {
   display: grid;

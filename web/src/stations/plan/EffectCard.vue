@@ -12,7 +12,7 @@ const emit = defineEmits<{ take: []; leave: [] }>()
   <section class="boxed effect" aria-live="polite" data-testid="effect">
     <h2>{{ proposal.title }} would change</h2>
     <effect-list :effect="proposal.effect" />
-    <div class="row">
+    <div class="row flex gap-3 mt-2">
       <n-button type="primary" data-testid="take" @click="emit('take')">Take it</n-button>
       <n-button @click="emit('leave')">Leave it</n-button>
     </div>
@@ -25,10 +25,5 @@ const emit = defineEmits<{ take: []; leave: [] }>()
   bottom: 0;
   z-index: 2;
   background: var(--sheet);
-}
-.row {
-  display: flex;
-  gap: var(--s3);
-  margin-top: var(--s2);
 }
 </style>

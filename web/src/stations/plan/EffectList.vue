@@ -8,7 +8,7 @@ const span = (h: { low: number; high: number }) => `${h.low.toFixed(0)}–${h.hi
 </script>
 
 <template>
-  <p>
+  <p class="my-1 mx-0">
     Parts <strong class="num">{{ effect.cost.before.toFixed(0) }} → {{ effect.cost.after.toFixed(0) }}</strong> ({{
       signed(effect.cost.after - effect.cost.before)
     }}), hours
@@ -18,11 +18,5 @@ const span = (h: { low: number; high: number }) => `${h.low.toFixed(0)}–${h.hi
     <li v-for="f in effect.appears" :key="`${f.station}${f.id}`" :class="f.severity">appears: {{ f.message }}</li>
     <li v-for="f in effect.clears" :key="`${f.station}${f.id}`" class="clear">goes: {{ f.message }}</li>
   </ul>
-  <p v-else class="soft">No finding appears or goes.</p>
+  <p v-else class="soft my-1 mx-0">No finding appears or goes.</p>
 </template>
-
-<style scoped>
-p {
-  margin: var(--s1) 0;
-}
-</style>

@@ -13,7 +13,7 @@ const title: Record<Fit | 'open', string> = {
 </script>
 
 <template>
-  <svg class="fit-mark" :class="fit" width="16" height="16" viewBox="0 0 16 16" role="img" :aria-label="title[fit]">
+  <svg class="fit-mark flex-none" :class="fit" width="16" height="16" viewBox="0 0 16 16" role="img" :aria-label="title[fit]">
     <path v-if="fit === 'fits'" d="M2 8.5L6.5 13L14 3.5" />
     <path v-else-if="fit === 'work'" d="M8 2L14.5 14H1.5Z" />
     <path v-else-if="fit === 'limit'" d="M2 8H14" />
@@ -23,9 +23,6 @@ const title: Record<Fit | 'open', string> = {
 </template>
 
 <style scoped>
-svg {
-  flex: none;
-}
 path,
 circle {
   fill: none;

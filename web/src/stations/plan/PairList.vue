@@ -13,33 +13,14 @@ const pairs = computed(() => builds.context!.contributed('pairs'))
 <template>
   <section v-if="pairs.length" aria-label="What must go together">
     <h2>What must go together</h2>
-    <ul>
-      <li v-for="p in pairs" :key="p.id">
+    <ul class="list-none my-2 mx-0 p-0">
+      <li v-for="p in pairs" :key="p.id" class="flex gap-3 items-center py-2 px-0 dots-b-hair">
         <fit-mark :fit="p.fit" />
         <span
-          ><strong class="head">{{ p.label }}</strong
+          ><strong class="head block text-t3">{{ p.label }}</strong
           ><small class="soft">{{ settings.say(p.text) }}</small></span
         >
       </li>
     </ul>
   </section>
 </template>
-
-<style scoped>
-ul {
-  list-style: none;
-  margin: var(--s2) 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  padding: var(--s2) 0;
-  border-bottom: 1px dotted var(--hair);
-}
-li strong {
-  display: block;
-  font-size: var(--t3);
-}
-</style>

@@ -62,7 +62,7 @@ async function bring(): Promise<void> {
 
 <template>
   <div class="bar">
-    <p>
+    <p class="m-0">
       <strong class="num big">{{ cost.total.toFixed(0) }}</strong>{{ money }} in all,
       <strong class="num big">{{ cost.toBuy.toFixed(0) }}</strong> still to buy
       <span class="soft">({{ parts.length }} lines; made-up prices until you enter yours)</span>
@@ -99,7 +99,7 @@ async function bring(): Promise<void> {
     <tbody>
       <tr v-for="p in parts" :key="p.id" :class="p.status">
         <td>
-          <strong class="head">{{ p.name }}</strong> <small>{{ settings.say(p.said) }}</small>
+          <strong class="head text-t3">{{ p.name }}</strong> <small class="block text-soft text-t1">{{ settings.say(p.said) }}</small>
         </td>
         <td>{{ p.used }}</td>
         <td class="r">
@@ -125,14 +125,14 @@ async function bring(): Promise<void> {
             :aria-label="`Status, ${p.name}`"
             @change="builds.change(path(p, 'status'), ($event.target as HTMLSelectElement).value)"
           >
-            <option v-for="s in PartStatus.options" :key="s" :value="s">{{ words[s] }}</option>
+            <option v-for="s in PartStatus.options" :key="s" class="bg-sheet" :value="s">{{ words[s] }}</option>
           </select>
         </td>
         <td>
           <input
             v-if="p.status === 'ordered'"
             type="date"
-            class="date"
+            class="w-138px text-t2"
             :value="p.arrives ?? ''"
             :aria-label="`Arrives, ${p.name}`"
             @change="builds.change(path(p, 'arrives'), ($event.target as HTMLInputElement).value || undefined)"
@@ -155,9 +155,6 @@ async function bring(): Promise<void> {
 </template>
 
 <style scoped>
-.bar p {
-  margin: 0;
-}
 .big {
   font-size: var(--t5);
 }
@@ -170,14 +167,6 @@ td {
   padding: var(--s1) var(--s2) var(--s1) 0;
   font-size: var(--t2);
   line-height: 1.2;
-}
-td strong {
-  font-size: var(--t3);
-}
-small {
-  display: block;
-  color: var(--soft);
-  font-size: var(--t1);
 }
 .r {
   text-align: right;
@@ -192,16 +181,9 @@ select {
   font: 600 var(--t3) var(--head);
   padding: 0 var(--s2);
 }
-option {
-  background: var(--sheet);
-}
 td .cell {
   width: 76px;
   text-align: right;
-}
-td .date {
-  width: 138px;
-  font-size: var(--t2);
 }
 .have td,
 .fitted td {

@@ -31,7 +31,7 @@ const tab = useRouteQuery('tab', 'route')
   <div v-if="builds.current && builds.context">
     <station-head title="Plan" line="What suits this car, what it takes, and when it is done." />
     <room-tabs v-model="tab" label="Plan" :tabs="tabs" />
-    <div class="pane">
+    <div class="py-4 px-0">
       <route-table v-if="tab === 'route'" />
       <size-table v-else-if="tab === 'sizes'" />
       <ways-table v-else-if="tab === 'ways'" />
@@ -44,9 +44,3 @@ const tab = useRouteQuery('tab', 'route')
     <caution-strip station="plan" />
   </div>
 </template>
-
-<style scoped>
-.pane {
-  padding: var(--s4) 0 var(--s4);
-}
-</style>

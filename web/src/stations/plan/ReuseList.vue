@@ -14,13 +14,13 @@ const rows = computed(() => reusable(builds.context!))
 </script>
 
 <template>
-  <section aria-label="What can stay">
+  <section class="my-4 mx-0" aria-label="What can stay">
     <h2>What can stay</h2>
     <table>
       <tbody>
         <tr v-for="r in rows" :key="r.id">
-          <th scope="row">{{ r.label }}</th>
-          <td class="verdict"><fit-mark :fit="mark[r.verdict]" /> {{ words[r.verdict] }}</td>
+          <th class="font-600" scope="row">{{ r.label }}</th>
+          <td class="verdict whitespace-nowrap"><fit-mark :fit="mark[r.verdict]" /> {{ words[r.verdict] }}</td>
           <td>{{ settings.say(r.why) }}</td>
         </tr>
       </tbody>
@@ -29,20 +29,11 @@ const rows = computed(() => reusable(builds.context!))
 </template>
 
 <style scoped>
-section {
-  margin: var(--s4) 0;
-}
 th,
 td {
   text-align: left;
   padding: var(--s2) var(--s3) var(--s2) 0;
   border-bottom: 1px solid var(--hair);
   font-size: var(--t2);
-}
-th {
-  font-weight: 600;
-}
-.verdict {
-  white-space: nowrap;
 }
 </style>

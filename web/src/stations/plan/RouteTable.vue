@@ -68,20 +68,20 @@ const onOff = [
     </div>
     <p class="advice">
       <template v-if="advice.best">
-        <strong class="head"
+        <strong class="head text-t4"
           >{{ routeTitles[advice.best.route] }}{{ advice.best.timingControl ? ' with' : ' without' }} timing control</strong
         >
         is the least that fits.
       </template>
-      <strong v-else class="head">{{ settings.say(advice.reasons[0]) }}</strong>
+      <strong v-else class="head text-t4">{{ settings.say(advice.reasons[0]) }}</strong>
     </p>
   </div>
   <div class="scroll">
     <table class="routes">
       <thead>
         <tr>
-          <th></th>
-          <th v-for="j in judged" :key="j.route" scope="col" :class="{ taken: plan.route === j.route }">
+          <th class="bold-b-ink p-2"></th>
+          <th v-for="j in judged" :key="j.route" class="bold-b-ink p-2" scope="col" :class="{ taken: plan.route === j.route }">
             <span class="head title">{{ routeTitles[j.route] }}</span>
             <span class="fit"><fit-mark :fit="j.fit" /> {{ words[j.fit] }}</span>
             <n-button v-if="plan.route !== j.route" size="small" :data-testid="`look-${j.route}`" @click="proposeRoute(j.route)">
@@ -160,9 +160,6 @@ const onOff = [
   margin: 0;
   font-size: var(--t3);
 }
-.advice .head {
-  font-size: var(--t4);
-}
 .scroll {
   overflow-x: auto;
 }
@@ -181,10 +178,6 @@ th {
   padding: var(--s2) var(--s2) var(--s2) 0;
   font-weight: 600;
   font-size: var(--t2);
-}
-thead th {
-  border-bottom: 2px solid var(--ink);
-  padding: var(--s2);
 }
 .title {
   display: block;

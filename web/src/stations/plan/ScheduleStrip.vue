@@ -64,7 +64,7 @@ const says = (t: ScheduledTask) =>
   <p v-if="schedule.problem" class="stop" role="alert">{{ schedule.problem }}</p>
   <template v-if="plan">
     <div class="bar">
-      <p>
+      <p class="m-0">
         <strong class="num big">{{ plan.hours.low.toFixed(0) }}–{{ plan.hours.high.toFixed(0) }} h</strong> of work, done between
         <strong class="num big" data-testid="end">{{ short(plan.end.low) }} and {{ format(parseISO(plan.end.high), 'd MMM yyyy') }}</strong>
         <span v-if="plan.assumed.length" class="soft"> (taken: {{ plan.assumed.join(', ') }})</span>
@@ -72,7 +72,13 @@ const says = (t: ScheduledTask) =>
       <a class="ics" :href="`/api/builds/${builds.current!.id}/schedule.ics?today=${today}`" download>Calendar file</a>
     </div>
     <div class="strip">
-      <svg :width="232 + span * dayPx" :height="34 + plan.tasks.length * ROW" role="group" aria-label="Tasks over the days">
+      <svg
+        class="block [touch-action:pan-x_pan-y]"
+        :width="232 + span * dayPx"
+        :height="34 + plan.tasks.length * ROW"
+        role="group"
+        aria-label="Tasks over the days"
+      >
         <g v-for="w in weeks" :key="w" :transform="`translate(${232 + x(w)} 0)`">
           <path :d="`M0 20V${34 + plan.tasks.length * ROW}`" class="week" />
           <text v-if="dayPx > 5" x="3" y="14" class="day">{{ short(w) }}</text>
@@ -84,7 +90,7 @@ const says = (t: ScheduledTask) =>
           </text>
           <path :d="`M0 ${ROW}H${232 + span * dayPx}`" class="rule" />
           <g
-            class="task"
+            class="task cursor-grab touch-none"
             :class="[t.kind, { done: t.done, critical: t.critical, on: open === t.id }]"
             :transform="`translate(${232 + barOf(t).x + (drag.id.value === t.id ? drag.days.value * dayPx : 0)} 4)`"
             role="button"
@@ -113,9 +119,6 @@ const says = (t: ScheduledTask) =>
 </template>
 
 <style scoped>
-.bar p {
-  margin: 0;
-}
 .big {
   font-size: var(--t4);
 }
@@ -132,10 +135,6 @@ const says = (t: ScheduledTask) =>
 .strip {
   overflow-x: auto;
   margin-top: var(--s2);
-}
-svg {
-  display: block;
-  touch-action: pan-x pan-y;
 }
 .name,
 .day {
@@ -159,10 +158,6 @@ svg {
 .today {
   stroke: var(--stop);
   stroke-width: 2;
-}
-.task {
-  cursor: grab;
-  touch-action: none;
 }
 .bar-body {
   fill: var(--sheet);

@@ -29,10 +29,12 @@ function keep(): void {
 
 <template>
   <p v-if="!sizes.length" class="soft">Enter displacement or power in Survey: every size comes from them.</p>
-  <div v-for="s in sizes" :key="s.id" class="size">
+  <div v-for="s in sizes" :key="s.id" class="size grid grid-cols-[minmax(0,460px)_auto_minmax(0,1fr)] gap-y-1 gap-x-4 items-center">
     <working-number :number="s" class="number" />
     <span v-if="s.stock && !s.reason" class="stock">buy {{ settings.say(s.stock) }}</span>
-    <span v-if="s.reason" class="reason">own figure, {{ s.reason }}; computed {{ settings.format(s.computed, s.dimension) }}</span>
+    <span v-if="s.reason" class="reason col-span-full order-1 text-t2"
+      >own figure, {{ s.reason }}; computed {{ settings.format(s.computed, s.dimension) }}</span
+    >
     <div class="tools">
       <n-button v-if="open.id !== s.sizeId" size="small" @click="begin(s)">Own figure</n-button>
       <n-button v-if="s.reason" size="small" @click="builds.change(path(s.sizeId), undefined)">Take the computed one</n-button>
@@ -52,18 +54,12 @@ function keep(): void {
         >Keep</n-button
       >
       <n-button @click="open.id = null">Leave</n-button>
-      <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+      <p v-if="problem" class="stop col-span-full m-0" role="alert">{{ problem }}</p>
     </form>
   </div>
 </template>
 
 <style scoped>
-.size {
-  display: grid;
-  grid-template-columns: minmax(0, 460px) auto minmax(0, 1fr);
-  gap: var(--s1) var(--s4);
-  align-items: center;
-}
 .number {
   grid-column: 1;
   grid-row: 1;
@@ -72,11 +68,6 @@ function keep(): void {
   font: 600 var(--t3) var(--head);
   grid-column: 3;
   grid-row: 1;
-}
-.reason {
-  grid-column: 1 / -1;
-  order: 1;
-  font-size: var(--t2);
 }
 .tools {
   grid-column: 2;
@@ -92,10 +83,6 @@ function keep(): void {
   gap: var(--s3);
   align-items: end;
   padding: var(--s2) 0 var(--s4);
-}
-.own p {
-  grid-column: 1 / -1;
-  margin: 0;
 }
 @media (max-width: 700px) {
   .own {

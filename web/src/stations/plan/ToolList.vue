@@ -17,10 +17,10 @@ const options = toolStatuses.map((value) => ({ value, label: words[value] }))
   <p v-else>
     <strong class="num big">{{ tools.length - open }}</strong> of {{ tools.length }} at hand.
   </p>
-  <ul>
+  <ul class="list-none my-3 mx-0 p-0">
     <li v-for="t in tools" :key="t.id" :class="{ there: t.status === 'have' }">
       <span>
-        <strong class="head">{{ t.name }}</strong>
+        <strong class="head block text-t3">{{ t.name }}</strong>
         <small class="soft">{{ t.used }}; {{ t.how }}{{ t.status ? '' : `; usually to ${words[t.advice]}` }}</small>
       </span>
       <option-row
@@ -37,11 +37,6 @@ const options = toolStatuses.map((value) => ({ value, label: words[value] }))
 .big {
   font-size: var(--t5);
 }
-ul {
-  list-style: none;
-  margin: var(--s3) 0;
-  padding: 0;
-}
 li {
   display: flex;
   flex-wrap: wrap;
@@ -53,10 +48,6 @@ li {
 }
 li span {
   flex: 1 1 260px;
-}
-li strong {
-  display: block;
-  font-size: var(--t3);
 }
 .there strong {
   color: var(--soft);

@@ -35,14 +35,14 @@ const fields = [
 </script>
 
 <template>
-  <div class="match">
+  <div class="match grid grid-cols-[240px_minmax(0,1fr)] gap-5">
     <section aria-label="What this car needs">
       <h2>This car needs</h2>
-      <ul>
-        <li v-for="f in needed" :key="f.id">
+      <ul class="list-none my-2 mx-0 p-0">
+        <li v-for="f in needed" :key="f.id" class="flex gap-3 items-center py-2 px-0 dots-b-hair">
           <fit-mark :fit="f.answer === undefined ? 'open' : f.answer ? 'fits' : 'no'" />
           <span
-            ><strong class="head">{{ f.label }}</strong
+            ><strong class="head block text-t3">{{ f.label }}</strong
             ><small class="soft"
               >{{ f.why }}{{ f.answer === undefined ? '; the sheet has not been asked' : f.answer ? '' : '; missing' }}</small
             ></span
@@ -59,27 +59,6 @@ const fields = [
 </template>
 
 <style scoped>
-.match {
-  display: grid;
-  grid-template-columns: 240px minmax(0, 1fr);
-  gap: var(--s5);
-}
-ul {
-  list-style: none;
-  margin: var(--s2) 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  padding: var(--s2) 0;
-  border-bottom: 1px dotted var(--hair);
-}
-li strong {
-  display: block;
-  font-size: var(--t3);
-}
 @media (max-width: 700px) {
   .match {
     grid-template-columns: 1fr;

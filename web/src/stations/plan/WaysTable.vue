@@ -26,10 +26,10 @@ function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
 </script>
 
 <template>
-  <p class="soft">Good people do these differently. The standard is taken until you choose; the reason stands beside it.</p>
+  <p class="soft m-0 text-t1">Good people do these differently. The standard is taken until you choose; the reason stands beside it.</p>
   <article v-for="{ way, key, chosen, standard } in list" :key="way.id">
     <h3>{{ way.question }}</h3>
-    <div class="options" role="radiogroup" :aria-label="way.question">
+    <div class="options flex" role="radiogroup" :aria-label="way.question">
       <button
         v-for="o in way.options"
         :key="o.key"
@@ -38,11 +38,11 @@ function take(way: Way, key: 'a' | 'b' | 'c', isOn: boolean): void {
         :class="{ on: chosen && key === o.key, standard: !chosen && key === o.key }"
         @click="take(way, o.key, chosen && key === o.key)"
       >
-        <strong class="head">{{ o.title }}</strong>
+        <strong class="head block text-t3">{{ o.title }}</strong>
         <small>{{ o.says }}{{ o.key === standard ? ' · standard' : '' }}</small>
       </button>
     </div>
-    <p class="soft">{{ way.why }}</p>
+    <p class="soft m-0 text-t1">{{ way.why }}</p>
   </article>
   <effect-card v-if="proposal" :proposal="proposal" @take="takeIt" @leave="leave" />
 </template>
@@ -56,9 +56,6 @@ article {
   border-bottom: 1px solid var(--hair);
   padding: var(--s2) 0;
 }
-.options {
-  display: flex;
-}
 button {
   flex: 1;
   min-height: 60px;
@@ -70,10 +67,6 @@ button {
   color: var(--ink);
   cursor: pointer;
 }
-button strong {
-  display: block;
-  font-size: var(--t3);
-}
 small {
   font: var(--t1)/1.2 var(--text);
 }
@@ -83,10 +76,6 @@ small {
 .on {
   background: var(--ink);
   color: var(--onInk);
-}
-p {
-  margin: 0;
-  font-size: var(--t1);
 }
 @media (max-width: 700px) {
   article {

@@ -53,7 +53,14 @@ function key(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <svg ref="svg" viewBox="0 0 340 340" @pointermove="move" @pointerup="drop" @pointercancel="drop">
+  <svg
+    ref="svg"
+    class="w-full touch-none overflow-visible"
+    viewBox="0 0 340 340"
+    @pointermove="move"
+    @pointerup="drop"
+    @pointercancel="drop"
+  >
     <g
       class="cap"
       role="slider"
@@ -92,19 +99,14 @@ function key(event: KeyboardEvent): void {
     />
     <path :d="ringSector(C, C, 0, 34, rotor + 165, rotor + 195)" class="rotor" />
     <circle :cx="C" :cy="C" r="12" class="hub" />
-    <g :transform="rotation === 'clockwise' ? undefined : `translate(${2 * C} 0) scale(-1 1)`" class="turn">
-      <path :d="`M${at(C, C, 52, 50)} A52 52 0 0 1 ${at(C, C, 52, 120)}`" />
-      <path :d="`M${at(C, C, 45, 112)} L${at(C, C, 52, 122)} L${at(C, C, 59, 111)}`" />
+    <g :transform="rotation === 'clockwise' ? undefined : `translate(${2 * C} 0) scale(-1 1)`">
+      <path class="fill-none stroke-soft stroke-2" :d="`M${at(C, C, 52, 50)} A52 52 0 0 1 ${at(C, C, 52, 120)}`" />
+      <path class="fill-none stroke-soft stroke-2" :d="`M${at(C, C, 45, 112)} L${at(C, C, 52, 122)} L${at(C, C, 59, 111)}`" />
     </g>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  touch-action: none;
-  overflow: visible;
-}
 .body {
   fill: var(--paper);
   stroke: var(--ink);
@@ -141,11 +143,6 @@ svg {
   fill: var(--sheet);
   stroke: var(--ink);
   stroke-width: 1.5;
-}
-.turn path {
-  fill: none;
-  stroke: var(--soft);
-  stroke-width: 2;
 }
 .svg-text {
   font-size: var(--t4);

@@ -56,37 +56,48 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit, on)
 </script>
 
 <template>
-  <svg ref="svg" viewBox="0 0 380 380" @pointermove="move" @pointerup="drop" @pointercancel="drop">
-    <circle :cx="C" :cy="C" :r="R" class="rim" />
-    <path :d="ringSector(C, C, R - 44, R - 26, on(maxAdvanceDeg), on(minAdvanceDeg))" class="swept" />
-    <path v-if="dwellDeg !== null" :d="ringSector(C, C, R - 24, R - 17, on(advanceDeg + dwellDeg), on(advanceDeg))" class="dwell" />
+  <svg
+    ref="svg"
+    class="w-full touch-none overflow-visible"
+    viewBox="0 0 380 380"
+    @pointermove="move"
+    @pointerup="drop"
+    @pointercancel="drop"
+  >
+    <circle :cx="C" :cy="C" :r="R" class="stroke-ink stroke-1.5 fill-paper" />
+    <path :d="ringSector(C, C, R - 44, R - 26, on(maxAdvanceDeg), on(minAdvanceDeg))" class="fill-data opacity-30" />
+    <path
+      v-if="dwellDeg !== null"
+      :d="ringSector(C, C, R - 24, R - 17, on(advanceDeg + dwellDeg), on(advanceDeg))"
+      class="fill-warn opacity-60"
+    />
     <path
       v-if="referenceDeg !== null && slackDeg > 0"
       :d="ringSector(C, C, R, R + 7, on(referenceDeg + slackDeg / 2), on(referenceDeg - slackDeg / 2))"
-      class="slack"
+      class="fill-warn opacity-60"
     />
-    <line v-for="d in otherPulses" :key="`p${d}`" v-bind="ends(d, R - 8, R + 6)" class="other" />
+    <line v-for="d in otherPulses" :key="`p${d}`" v-bind="ends(d, R - 8, R + 6)" class="other stroke-soft stroke-2" />
     <g v-for="t in ticks" :key="t.d">
-      <line v-bind="ends(t.d, R, R - (t.long ? 13 : 7))" class="tick" />
+      <line v-bind="ends(t.d, R, R - (t.long ? 13 : 7))" class="tick stroke-ink" />
     </g>
     <text v-for="d in labels" :key="d" :x="at(C, C, R - 58, on(d))[0]" :y="at(C, C, R - 58, on(d))[1] + 6" text-anchor="middle" class="deg">
       {{ d }}
     </text>
-    <line :x1="C" :y1="C - 34" :x2="C" :y2="C - R - 12" class="tdc" />
+    <line :x1="C" :y1="C - 34" :x2="C" :y2="C - R - 12" class="stroke-ink stroke-1.5" />
     <text :x="C + 6" :y="C - R - 8" class="svg-text">top centre 1</text>
-    <circle :cx="C" :cy="C" r="28" class="hub" />
+    <circle :cx="C" :cy="C" r="28" class="stroke-ink stroke-1.5 fill-sheet" />
     <path
       d="M178 178 a17 17 0 0 1 24 0 l-1 -8 M202 178 l-8 1"
-      class="turn"
+      class="turn fill-none stroke-ink stroke-1.8"
       :transform="anticlockwise ? `translate(${2 * C} 0) scale(-1 1)` : undefined"
     />
     <g v-if="syncShown !== null">
-      <line v-bind="ends(syncShown, R - 8, R + 10)" class="sync" />
+      <line v-bind="ends(syncShown, R - 8, R + 10)" class="sync stroke-data stroke-5" />
       <text
         :x="Math.min(330, Math.max(46, at(C, C, R + 16, on(syncShown))[0]))"
         :y="at(C, C, R + 14, on(syncShown))[1] + 14"
         text-anchor="middle"
-        class="svg-text data"
+        class="svg-text data fill-data"
       >
         cam {{ camSyncDeg?.toFixed(0) }}
       </text>
@@ -105,7 +116,7 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit, on)
       @keydown="key('pulse', $event)"
     >
       <line v-bind="ends(referenceDeg, 30, R + 8)" class="grab" />
-      <line v-bind="ends(referenceDeg, 30, R + 8)" class="pulse" />
+      <line v-bind="ends(referenceDeg, 30, R + 8)" class="pulse fill-sheet stroke-ink stroke-3" />
       <text
         :x="at(C, C, R + 14, on(referenceDeg))[0]"
         :y="at(C, C, R + 14, on(referenceDeg))[1] + 4"
@@ -128,13 +139,13 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit, on)
       @keydown="key('spark', $event)"
     >
       <line v-bind="ends(advanceDeg, 30, R + 4)" class="grab" />
-      <line v-bind="ends(advanceDeg, 30, R + 4)" class="spark" />
-      <circle v-if="sparking" :cx="ends(advanceDeg, 0, R - 4).x2" :cy="ends(advanceDeg, 0, R - 4).y2" r="13" class="flash" />
+      <line v-bind="ends(advanceDeg, 30, R + 4)" class="spark stroke-stop stroke-4" />
+      <circle v-if="sparking" :cx="ends(advanceDeg, 0, R - 4).x2" :cy="ends(advanceDeg, 0, R - 4).y2" r="13" class="fill-stop" />
       <text
         :x="at(C, C, R + 20, on(advanceDeg))[0] + (anticlockwise ? 10 : -10)"
         :y="at(C, C, R + 16, on(advanceDeg))[1]"
         text-anchor="end"
-        class="svg-text stop"
+        class="svg-text stop fill-stop"
       >
         spark {{ advanceDeg }}
       </text>
@@ -151,70 +162,17 @@ const { move, grab, drop, key } = useDialDrag(svg, C, props, emit, on)
       @pointerdown="grab('crank', $event)"
       @keydown="key('crank', $event)"
     >
-      <line :x1="C" :y1="C" :x2="pin[0]" :y2="pin[1]" class="arm" />
+      <line :x1="C" :y1="C" :x2="pin[0]" :y2="pin[1]" class="stroke-soft stroke-2 stroke-dash-[3_5]" />
       <circle :cx="pin[0]" :cy="pin[1]" r="20" class="grab" fill="transparent" />
-      <circle :cx="pin[0]" :cy="pin[1]" r="9" class="pin" :class="{ pulsing }" />
+      <circle :cx="pin[0]" :cy="pin[1]" r="9" class="pin fill-sheet stroke-ink stroke-3" :class="{ pulsing }" />
     </g>
   </svg>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  touch-action: none;
-  overflow: visible;
-}
-.rim,
-.tdc,
-.hub {
-  stroke: var(--ink);
-  stroke-width: 1.5;
-}
-.rim {
-  fill: var(--paper);
-}
-.hub {
-  fill: var(--sheet);
-}
-.swept {
-  fill: var(--data);
-  opacity: 0.3;
-}
 .deg {
   font: 500 var(--t2) var(--head);
   fill: var(--soft);
-}
-.turn {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 1.8;
-}
-.spark {
-  stroke: var(--stop);
-  stroke-width: 4;
-}
-.dwell,
-.slack {
-  fill: var(--warn);
-  opacity: 0.6;
-}
-.other {
-  stroke: var(--soft);
-  stroke-width: 2;
-}
-.arm {
-  stroke: var(--soft);
-  stroke-width: 2;
-  stroke-dasharray: 3 5;
-}
-.tick {
-  stroke: var(--ink);
-}
-.pulse,
-.pin {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 3;
 }
 .pulsing {
   fill: var(--ink);
@@ -232,18 +190,7 @@ svg {
 .hand:focus-visible .spark {
   stroke: var(--data);
 }
-.sync {
-  stroke: var(--data);
-  stroke-width: 5;
-}
 .svg-text {
   font-size: var(--t3);
-}
-text.stop,
-.flash {
-  fill: var(--stop);
-}
-text.data {
-  fill: var(--data);
 }
 </style>

@@ -48,10 +48,10 @@ function edit(key: 'points' | 'load', list: Points, i: number, field: string, te
 </script>
 
 <template>
-  <div class="own">
+  <div class="own flex flex-wrap gap-y-3 gap-x-6">
     <div v-for="l in lists" :key="l.key">
       <h2>{{ l.title }}</h2>
-      <div v-for="(p, i) in l.list" :key="i" class="point">
+      <div v-for="(p, i) in l.list" :key="i" class="point flex gap-2 items-center mb-1">
         <cell-input
           :value="p[l.x]"
           :label="`${l.title}, point ${i + 1}, ${l.unit}`"
@@ -106,17 +106,6 @@ function edit(key: 'points' | 'load', list: Points, i: number, field: string, te
 </template>
 
 <style scoped>
-.own {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3) var(--s6);
-}
-.point {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-  margin-bottom: var(--s1);
-}
 .point :deep(input) {
   width: 84px;
 }

@@ -96,14 +96,22 @@ const fields = [
       distributor, as they were read.
     </p>
     <template v-else>
-      <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Advance over engine speed, old and planned">
+      <svg class="w-full max-h-300px" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Advance over engine speed, old and planned">
         <g v-for="t in y.ticks(5)" :key="`y${t}`">
-          <path :d="`M44 ${y(t)}H${W - 12}`" class="grid" />
+          <path :d="`M44 ${y(t)}H${W - 12}`" class="gridline" />
           <text x="38" :y="y(t) + 5" text-anchor="end">{{ t }}°</text>
         </g>
         <text v-for="t in x.ticks(6)" :key="`x${t}`" :x="x(t)" :y="H - 10" text-anchor="middle">{{ t }}</text>
-        <path v-for="l in lines" :key="l.id" :d="l.d" :class="l.cls" class="line" />
-        <circle v-for="(p, i) in light" :key="i" :cx="x(p.rpm)" :cy="y(p.observedDeg)" r="5" :class="{ can: p.vacuumCan }" />
+        <path v-for="l in lines" :key="l.id" :d="l.d" :class="l.cls" class="line fill-none stroke-2.5" />
+        <circle
+          v-for="(p, i) in light"
+          :key="i"
+          class="fill-sheet stroke-ink stroke-2"
+          :cx="x(p.rpm)"
+          :cy="y(p.observedDeg)"
+          r="5"
+          :class="{ can: p.vacuumCan }"
+        />
       </svg>
       <p class="soft">
         Grey: the old distributor, dashed at half load. Blue: the planned map. Rings: the light before it went, filled with the can on.
@@ -146,16 +154,8 @@ const fields = [
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  max-height: 300px;
-}
-.grid {
+.gridline {
   stroke: var(--hair);
-}
-.line {
-  fill: none;
-  stroke-width: 2.5;
 }
 .old {
   stroke: var(--soft);
@@ -165,11 +165,6 @@ svg {
 }
 .part {
   stroke-dasharray: 7 5;
-}
-circle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 2;
 }
 .can {
   fill: var(--ink);

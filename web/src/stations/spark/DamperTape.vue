@@ -23,7 +23,7 @@ function save(): void {
 </script>
 
 <template>
-  <section class="tape" aria-label="Timing tape">
+  <section class="tape mt-4" aria-label="Timing tape">
     <div class="head-row">
       <h2>Timing tape, true size</h2>
       <n-button size="small" @click="save">SVG out</n-button>
@@ -54,9 +54,6 @@ function save(): void {
 </template>
 
 <style scoped>
-.tape {
-  margin-top: var(--s4);
-}
 .paper {
   overflow-x: auto;
   background: #fff;

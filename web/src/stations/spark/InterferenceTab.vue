@@ -60,17 +60,17 @@ async function look(id: string, name: string): Promise<void> {
       </button>
     </div>
     <h2>Suspects, in order</h2>
-    <ol>
+    <ol class="list-none p-0 mx-0 mt-2 mb-4">
       <li v-for="s in suspects" :key="s.id" :class="[s.state, { next: next?.id === s.id }]">
         <span class="what"
-          ><strong class="head">{{ s.title }}</strong> <small class="soft">{{ s.prove }}</small><small
+          ><strong class="head text-t3 block">{{ s.title }}</strong> <small class="soft block text-t1">{{ s.prove }}</small><small
             v-if="s.state === 'found'"
-            class="cure"
+            class="cure block text-t1"
             >{{ s.cure }}</small
           ></span
         >
         <span class="state"
-          >{{ words[s.state] }}<small class="soft">{{ s.because }}</small></span
+          >{{ words[s.state] }}<small class="soft block text-t1">{{ s.because }}</small></span
         >
         <n-button
           size="small"
@@ -145,11 +145,6 @@ async function look(id: string, name: string): Promise<void> {
   background: var(--ink);
   color: var(--onInk);
 }
-ol {
-  list-style: none;
-  padding: 0;
-  margin: var(--s2) 0 var(--s4);
-}
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 110px auto auto auto;
@@ -168,14 +163,6 @@ li {
 }
 .next {
   background: var(--wash);
-}
-.what strong {
-  font-size: var(--t3);
-  display: block;
-}
-small {
-  display: block;
-  font-size: var(--t1);
 }
 .cure {
   font-weight: 600;

@@ -122,7 +122,7 @@ async function benchLeads(): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="a in angles" :key="a.cylinder">
-            <td class="num">{{ a.cylinder }}</td>
+            <td class="num text-t4">{{ a.cylinder }}</td>
             <td>
               <cell-input
                 :value="typed[a.cylinder]?.lengthMm ?? leadOf(a.cylinder)?.lengthMm ?? ''"
@@ -139,7 +139,7 @@ async function benchLeads(): Promise<void> {
                 @commit="(t) => measured(a.cylinder, 'ohm', t)"
               />
             </td>
-            <td class="num">{{ perMetre(a.cylinder) }}</td>
+            <td class="num text-t4">{{ perMetre(a.cylinder) }}</td>
           </tr>
         </tbody>
       </table>
@@ -150,11 +150,11 @@ async function benchLeads(): Promise<void> {
       </div>
       <ol class="tags" aria-label="Tags for leads and coils">
         <li v-for="(a, k) in angles" :key="a.cylinder">
-          <strong class="num">{{ a.cylinder }}</strong>
-          <small>{{
+          <strong class="num block text-t5 leading-none">{{ a.cylinder }}</strong>
+          <small class="block">{{
             distributor ? `tower ${k + 1} in rotation` : `coil ${channels.find((ch) => ch.cylinder === a.cylinder)?.channel}`
           }}</small>
-          <small v-if="leadOf(a.cylinder)">{{ leadOf(a.cylinder)!.lengthMm.toFixed(0) }} mm</small>
+          <small v-if="leadOf(a.cylinder)" class="block">{{ leadOf(a.cylinder)!.lengthMm.toFixed(0) }} mm</small>
         </li>
       </ol>
     </template>
@@ -193,14 +193,8 @@ async function benchLeads(): Promise<void> {
 .leads td {
   padding: 2px var(--s4) 2px 0;
 }
-.leads td.num {
-  font-size: var(--t4);
-}
 .leads :deep(input) {
   width: 120px;
-}
-.tags small {
-  display: block;
 }
 .swap,
 .tags-head {
@@ -222,10 +216,5 @@ async function benchLeads(): Promise<void> {
   margin: 0 -1px -1px 0;
   text-align: center;
   min-width: 110px;
-}
-.tags strong {
-  display: block;
-  font-size: var(--t5);
-  line-height: 1;
 }
 </style>

@@ -15,7 +15,7 @@ const burn = computed(() => burnClearance(c.value))
 </script>
 
 <template>
-  <div class="below">
+  <div class="below grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-y-3 gap-x-6 mt-4">
     <div>
       <h2>In line where?</h2>
       <table>
@@ -59,12 +59,6 @@ const burn = computed(() => burnClearance(c.value))
 </template>
 
 <style scoped>
-.below {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: var(--s3) var(--s6);
-  margin-top: var(--s4);
-}
 @media (max-width: 800px) {
   .below {
     grid-template-columns: 1fr;

@@ -83,15 +83,15 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
 </script>
 
 <template>
-  <section class="phase">
+  <section class="phase flex-1 flex flex-col">
     <p v-if="!spark.trigger || spark.trigger === 'speed-signal'" class="soft pad">
       The unit does not time the spark here, so there is no pulse to place. Choose another way at Trigger to see the dial.
     </p>
     <template v-else>
-      <p class="story" aria-live="polite">{{ story }}</p>
+      <p class="story mx-0 mt-2 mb-0 text-t3 leading-[1.3] min-h-47px" aria-live="polite">{{ story }}</p>
       <div class="drawings" :class="{ alone: !distributor }">
         <div>
-          <h3>Crank, seen from the front</h3>
+          <h3 class="mb-4">Crank, seen from the front</h3>
           <crank-dial
             v-model:advance-deg="advance"
             :reference-deg="controlsTiming(c) ? reference : null"
@@ -108,13 +108,13 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
             @settled="settle"
           />
         </div>
-        <div v-if="distributor && !facts.ignition?.rotation" class="side" data-testid="ask-rotation">
-          <h3>Distributor, seen from above</h3>
+        <div v-if="distributor && !facts.ignition?.rotation" class="self-center" data-testid="ask-rotation">
+          <h3 class="mb-4">Distributor, seen from above</h3>
           <p>Which way the rotor turns is not known, and nothing of the cap can be drawn without it. Cap off, starter touched, look.</p>
           <fact-field :field="fieldOf('ignition.rotation')" />
         </div>
         <div v-else-if="distributor && firingOrder">
-          <h3>Distributor, seen from above</h3>
+          <h3 class="mb-4">Distributor, seen from above</h3>
           <cap-drawing
             :align-deg-btdc="align"
             :firing-order="firingOrder"
@@ -129,30 +129,32 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
             @update:align-deg-btdc="draftAlign = $event"
             @settled="settle"
           />
-          <p class="say" data-testid="offset">at {{ advance }}°: {{ offsetWords }}, in line at {{ align }}°</p>
+          <p class="say text-center text-soft mx-0 mt-1 mb-0" data-testid="offset">
+            at {{ advance }}°: {{ offsetWords }}, in line at {{ align }}°
+          </p>
         </div>
-        <div v-else-if="sync" class="side">
-          <p class="figure num">{{ sync.positionDegBtdc.toFixed(0) }}°</p>
+        <div v-else-if="sync" class="self-center">
+          <p class="num text-t6 m-0 leading-none">{{ sync.positionDegBtdc.toFixed(0) }}°</p>
           <p>
             cam sync pulse, crank degrees before number one’s top centre; {{ sync.marginDeg.toFixed(0) }}° clear of the crank pulses on both
             sides.
           </p>
         </div>
-        <div v-else-if="spark.trigger === 'crank-cam'" class="side soft">
+        <div v-else-if="spark.trigger === 'crank-cam'" class="soft self-center">
           <p>Choose the place of the cam sync pulse at Trigger to see it on the dial.</p>
         </div>
       </div>
-      <div class="bars">
+      <div class="bars grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-y-0 gap-x-5 line-t-hair mt-2">
         <div class="bar">
           <h3 id="advance-name">Spark advance</h3>
-          <output class="num">{{ advance.toFixed(0) }} <small>°BTDC</small></output>
+          <output class="num text-t5 ml-auto">{{ advance.toFixed(0) }} <small class="text-t2">°BTDC</small></output>
           <input v-model.number="advance" type="range" min="-10" max="60" step="1" aria-label="Spark advance, degrees before top centre" />
         </div>
         <div class="bar play">
           <n-button :type="playing ? 'primary' : 'default'" @click="play">{{ playing ? 'Hold' : 'Turn the engine' }}</n-button>
           <n-button v-if="crank !== null" @click="back">Back</n-button>
-          <output class="num"
-            >{{ rpm }} <small>rpm, {{ SLOWED }} × slower</small></output
+          <output class="num text-t5 ml-auto"
+            >{{ rpm }} <small class="text-t2">rpm, {{ SLOWED }} × slower</small></output
           >
           <input v-model.number="rpm" type="range" min="200" :max="topRpm" step="50" aria-label="Engine speed, rpm" />
         </div>
@@ -169,17 +171,6 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
 </template>
 
 <style scoped>
-.phase {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-}
-.story {
-  margin: var(--s2) 0 0;
-  font-size: var(--t3);
-  line-height: 1.3;
-  min-height: 47px;
-}
 .drawings {
   display: grid;
   grid-template-columns: 1.1fr 1fr;
@@ -190,37 +181,14 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
 .drawings.alone {
   grid-template-columns: 1.25fr 1fr;
 }
-.drawings h3 {
-  margin-bottom: var(--s4);
-}
 .drawings svg {
   max-height: min(272px, 38vh);
-}
-.say {
-  text-align: center;
-  color: var(--soft);
-  margin: var(--s1) 0 0;
-}
-.side {
-  align-self: center;
-}
-.figure {
-  font-size: var(--t6);
-  margin: 0;
-  line-height: 1;
 }
 .margins {
   display: flex;
   flex-wrap: wrap;
   gap: var(--s1) var(--s5);
   margin: var(--s2) 0 0;
-}
-.bars {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 0 var(--s5);
-  border-top: 1px solid var(--hair);
-  margin-top: var(--s2);
 }
 .bar input {
   flex: 1 0 100%;
@@ -229,13 +197,6 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
 }
 .play input {
   accent-color: var(--ink);
-}
-.bar output {
-  font-size: var(--t5);
-  margin-left: auto;
-}
-.bar output small {
-  font-size: var(--t2);
 }
 @media (max-width: 800px) {
   .bars {

@@ -16,9 +16,10 @@ function slide(k: 0 | 1, event: Event): void {
 
 <template>
   <div class="cursors">
-    <label v-for="k in [0, 1] as const" :key="k"
+    <label v-for="k in [0, 1] as const" :key="k" class="flex gap-3 items-center min-h-44px font-600"
       >{{ 'AB'[k] }}
       <input
+        class="flex-1"
         type="range"
         min="0"
         :max="record.seconds"
@@ -28,10 +29,10 @@ function slide(k: 0 | 1, event: Event): void {
         @input="slide(k, $event)"
       />
     </label>
-    <p class="read" data-testid="cursors">
-      A to B <strong class="num">{{ (apart * 1000).toFixed(2) }} ms</strong>
+    <p class="col-span-full m-0" data-testid="cursors">
+      A to B <strong class="num text-t4">{{ (apart * 1000).toFixed(2) }} ms</strong>
       <template v-if="rpm !== null">
-        = <strong class="num">{{ delayDeg(rpm, apart * 1e6).toFixed(1) }}°</strong> at {{ rpm.toFixed(0) }} rpm</template
+        = <strong class="num text-t4">{{ delayDeg(rpm, apart * 1e6).toFixed(1) }}°</strong> at {{ rpm.toFixed(0) }} rpm</template
       >
       <template v-for="(t, k) in record.traces" :key="t.id">
         · {{ t.id }} {{ values[0][k]?.toFixed(2) }} → {{ values[1][k]?.toFixed(2) }} {{ t.unit }}</template
@@ -46,22 +47,5 @@ function slide(k: 0 | 1, event: Event): void {
   grid-template-columns: 1fr 1fr;
   gap: 0 var(--s5);
   margin: var(--s1) 0 var(--s2);
-}
-.cursors label {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  min-height: 44px;
-  font-weight: 600;
-}
-.cursors input {
-  flex: 1;
-}
-.read {
-  grid-column: 1 / -1;
-  margin: 0;
-}
-.read .num {
-  font-size: var(--t4);
 }
 </style>

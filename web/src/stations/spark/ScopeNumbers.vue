@@ -7,7 +7,7 @@ const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unk
 </script>
 
 <template>
-  <dl>
+  <dl class="flex flex-wrap gap-y-1 gap-x-5 m-0">
     <div>
       <dt>Speed by the pulses</dt>
       <dd class="num">{{ verdict.rpm === null ? '–' : `${verdict.rpm.toFixed(0)} rpm` }}</dd>
@@ -41,12 +41,6 @@ const polarityWords = { right: 'as set up', reversed: 'the wrong way round', unk
 </template>
 
 <style scoped>
-dl {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s1) var(--s5);
-  margin: 0;
-}
 dd {
   font-size: var(--t5);
 }

@@ -121,7 +121,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
       <n-button size="large" type="primary" :loading="busy" :disabled="rpm === undefined || seconds === undefined" @click="take"
         >Bench: record</n-button
       >
-      <label class="file"
+      <label class="file text-t2 font-600 grid gap-2"
         >Open a file from a scope <input type="file" accept=".csv,.txt,.tsv,text/csv" data-testid="scope-file" @change="open"
       /></label>
     </div>
@@ -132,7 +132,7 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
       the probe off the coil: hundreds of volts.
     </p>
     <template v-else>
-      <div class="row tools">
+      <div class="row tools items-center">
         <option-row
           v-model="axis"
           firm
@@ -185,17 +185,8 @@ const kept = computed(() => c.value.readings.filter((r) => r.kind === 'spark.sco
 </template>
 
 <style scoped>
-.tools {
-  align-items: center;
-}
 .row :deep(.field) {
   width: 150px;
-}
-.file {
-  font-size: var(--t2);
-  font-weight: 600;
-  display: grid;
-  gap: var(--s2);
 }
 .verdict {
   display: flex;

@@ -32,7 +32,7 @@ const tab = useRouteQuery('tab', builds.current?.choices.spark?.trigger ? 'steps
 </script>
 
 <template>
-  <div v-if="builds.current && builds.context" class="spark">
+  <div v-if="builds.current && builds.context" class="spark flex flex-col min-h-full">
     <station-head title="Spark" line="When does the pulse come, and which terminal is the rotor under?" />
     <caution-strip station="spark" />
     <room-tabs v-model="tab" label="Spark" :tabs="tabs" />
@@ -48,11 +48,3 @@ const tab = useRouteQuery('tab', builds.current?.choices.spark?.trigger ? 'steps
     <interference-tab v-else />
   </div>
 </template>
-
-<style scoped>
-.spark {
-  display: flex;
-  flex-direction: column;
-  min-height: 100%;
-}
-</style>

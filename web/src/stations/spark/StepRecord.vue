@@ -34,23 +34,11 @@ async function take(): Promise<void> {
 </script>
 
 <template>
-  <div class="record">
+  <div class="record flex flex-wrap gap-3 items-end">
     <entry-form :kind="kind" :given="given" :start="start" />
     <n-button v-if="instrument" size="large" dashed class="bench" :loading="taking" :data-testid="`bench-${kind}`" @click="take"
       >Bench: {{ instrument.title }}</n-button
     >
-    <small v-if="instrument" class="soft acc">{{ instrument.accuracy }}, {{ instrument.minutes }} min</small>
+    <small v-if="instrument" class="soft self-center">{{ instrument.accuracy }}, {{ instrument.minutes }} min</small>
   </div>
 </template>
-
-<style scoped>
-.record {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s3);
-  align-items: end;
-}
-.acc {
-  align-self: center;
-}
-</style>

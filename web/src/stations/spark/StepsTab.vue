@@ -48,7 +48,7 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
         <strong class="head">{{ triggerWays[c.spark.trigger].title }}</strong>
         <span class="soft">{{ done }} of {{ steps.length }} done; what another way shares stays done.</span>
       </p>
-      <ol>
+      <ol class="list-none mx-0 mt-0 mb-4 p-0">
         <li
           v-for="(s, i) in steps"
           :key="s.id"
@@ -64,7 +64,7 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
             <span class="seen" :class="s.state === 'wrong' ? 'stop' : 'soft'">{{ seen(s) }}</span>
           </button>
           <div v-if="isOpen(s)" class="body">
-            <p>
+            <p class="mx-0 mt-0 mb-2 max-w-78ch">
               {{ s.how }} <span class="soft">With: {{ s.tool }}.</span>
             </p>
             <step-record v-if="s.kind" :key="s.id" :kind="s.kind" :step="s.id" />
@@ -94,11 +94,6 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
 .head-line strong {
   font-size: var(--t4);
   margin-right: var(--s3);
-}
-ol {
-  list-style: none;
-  margin: 0 0 var(--s4);
-  padding: 0;
 }
 li {
   border-bottom: 1px dotted var(--hair);
@@ -144,10 +139,6 @@ li {
 }
 .body {
   padding: 0 var(--s3) var(--s3) 54px;
-}
-.body p {
-  margin: 0 0 var(--s2);
-  max-width: 78ch;
 }
 .go {
   margin-top: var(--s2);

@@ -117,24 +117,30 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
 <template>
   <section class="pad">
     <div class="fields"><fact-field v-for="f in fields" :key="f.path" :field="f" /></div>
-    <p v-if="ppr !== null" class="big">
-      <strong class="num">{{ ppr }}</strong> pulses a turn,
+    <p v-if="ppr !== null">
+      <strong class="num text-t5">{{ ppr }}</strong> pulses a turn,
       {{ tachFrequency.run({ rpm: speed, pulsesPerRev: ppr }).frequencyHz.toFixed(1) }} Hz at {{ speed }} rpm<template v-if="ratio !== null"
-        >; it shows <strong class="num" :class="{ warn: Math.abs(ratio - 1) > 0.001 }">{{ (100 * ratio).toFixed(0) }} %</strong> of the
-        speed</template
+        >; it shows <strong class="num text-t5" :class="{ warn: Math.abs(ratio - 1) > 0.001 }">{{ (100 * ratio).toFixed(0) }} %</strong> of
+        the speed</template
       >.
     </p>
     <p v-if="adapter" :class="adapter.stop ? 'stop' : adapter.needed ? 'warn' : 'clear'">
       {{ adapter.needed ? `Between them: ${adapter.needed}.` : 'Source and tachometer go together as they are.' }}
     </p>
-    <div class="strip">
-      <svg viewBox="0 0 100 16" preserveAspectRatio="none" role="img" :aria-label="`The needle shows ${needle.toFixed(0)} rpm`">
+    <div class="strip mx-0 mt-3 mb-4">
+      <svg
+        class="w-full h-54px bg-paper line-a-hair"
+        viewBox="0 0 100 16"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="`The needle shows ${needle.toFixed(0)} rpm`"
+      >
         <path v-for="k in full / 1000 + 1" :key="k" :d="`M${at((k - 1) * 1000)} 16v-6`" class="tick" />
         <path v-if="tach.redlineRpm" :d="`M${at(tach.redlineRpm)} 4H100`" class="red" />
         <path v-if="tach.shiftRpm" :d="`M${at(tach.shiftRpm)} 8v8`" class="red" />
         <path :d="`M${at(needle)} 0v16`" class="needle" />
       </svg>
-      <div class="scale num">
+      <div class="num flex justify-between text-t3">
         <span v-for="k in full / 1000 + 1" :key="k">{{ k - 1 }}</span>
       </div>
       <label
@@ -200,18 +206,6 @@ const at = (rpm: number) => (100 * Math.min(rpm, full.value)) / full.value
 </template>
 
 <style scoped>
-.big .num {
-  font-size: var(--t5);
-}
-.strip {
-  margin: var(--s3) 0 var(--s4);
-}
-svg {
-  width: 100%;
-  height: 54px;
-  background: var(--paper);
-  border: 1px solid var(--hair);
-}
 .tick,
 .needle,
 .red {
@@ -225,11 +219,6 @@ svg {
 .red {
   stroke: var(--stop);
   stroke-width: 3;
-}
-.scale {
-  display: flex;
-  justify-content: space-between;
-  font-size: var(--t3);
 }
 .strip label {
   display: flex;

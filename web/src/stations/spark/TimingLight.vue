@@ -125,7 +125,7 @@ const series = computed(() => [
       fix is offered before. Prove them at Steps.
     </p>
     <p v-if="correction !== 0" class="soft">Every reading is corrected by the stored {{ correction.toFixed(1) }}° of the zero mark.</p>
-    <div class="two">
+    <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-4">
       <div>
         <table class="readings">
           <thead>
@@ -138,9 +138,9 @@ const series = computed(() => [
           </thead>
           <tbody>
             <tr v-for="r in now" :key="r.id">
-              <td class="num">{{ r.value.rpm }}</td>
-              <td class="num">{{ r.value.commandedDeg }}°</td>
-              <td class="num">
+              <td class="num text-t3">{{ r.value.rpm }}</td>
+              <td class="num text-t3">{{ r.value.commandedDeg }}°</td>
+              <td class="num text-t3">
                 <component :is="leftOut.has(r.id) ? 's' : 'span'">{{ r.value.observedDeg }}°</component>
               </td>
               <td class="soft">
@@ -159,16 +159,18 @@ const series = computed(() => [
       </div>
       <line-chart v-if="points.length" type="line" height="230" :options="options" :series="series" />
     </div>
-    <section v-if="verdict" class="verdict" aria-live="polite">
+    <section v-if="verdict" class="verdict line-t-ink mt-3 pt-3" aria-live="polite">
       <p v-if="verdict.mistake" class="stop">{{ verdict.mistake.message }}</p>
       <template v-else>
-        <div class="figures">
+        <div class="figures flex gap-6">
           <div>
-            <span class="num">{{ (Math.round(verdict.referenceErrorDeg * 10) / 10 || 0).toFixed(1) }}°</span
+            <span class="num text-t5 block leading-none">{{ (Math.round(verdict.referenceErrorDeg * 10) / 10 || 0).toFixed(1) }}°</span
             ><small>reference error ± {{ verdict.referenceErrorSeDeg.toFixed(1) }}°</small>
           </div>
           <div>
-            <span class="num">{{ verdict.delayErrorUs === null ? '–' : `${verdict.delayErrorUs.toFixed(0)} µs` }}</span><small>{{
+            <span class="num text-t5 block leading-none">{{
+              verdict.delayErrorUs === null ? '–' : `${verdict.delayErrorUs.toFixed(0)} µs`
+            }}</span><small>{{
               verdict.delayErrorSeUs === null ? 'delay needs a second speed' : `delay error ± ${verdict.delayErrorSeUs.toFixed(0)} µs`
             }}</small>
           </div>
@@ -176,8 +178,8 @@ const series = computed(() => [
         <p v-for="s in verdict.suspects" :key="s" class="warn">{{ s }}</p>
         <template v-if="!missing.length">
           <div v-for="(fix, i) in offered" :key="fix.id" class="fix">
-            <p>
-              <strong>{{ fix.title }}</strong> <span class="soft">{{ fix.detail }}</span>
+            <p class="m-0">
+              <strong class="text-t3">{{ fix.title }}</strong> <span class="soft">{{ fix.detail }}</span>
               <span v-if="delayFix" class="soft"> {{ delayFix.title }} with it.</span>
             </p>
             <n-button :type="i ? 'default' : 'primary'" size="large" @click="apply(fix.id)">{{ verbs[fix.id] }}</n-button>
@@ -189,9 +191,9 @@ const series = computed(() => [
         </p>
       </template>
     </section>
-    <details v-if="fits.length" class="fits">
+    <details v-if="fits.length" class="fits mt-3">
       <summary>{{ fits.length }} fit{{ fits.length > 1 ? 's' : '' }} before this one</summary>
-      <p v-for="f in fits" :key="f.id">
+      <p v-for="f in fits" :key="f.id" class="my-2px mx-0">
         <span class="soft">{{ f.takenAt.slice(0, 16).replace('T', ' ') }}, {{ f.who }}:</span> {{ entryWords('spark.fit', f.value) }}
       </p>
     </details>
@@ -199,28 +201,6 @@ const series = computed(() => [
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
-  gap: var(--s4);
-}
-td.num {
-  font-size: var(--t3);
-}
-.verdict {
-  border-top: 1px solid var(--ink);
-  margin-top: var(--s3);
-  padding-top: var(--s3);
-}
-.figures {
-  display: flex;
-  gap: var(--s6);
-}
-.figures .num {
-  font-size: var(--t5);
-  display: block;
-  line-height: 1;
-}
 .fix {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
@@ -229,21 +209,9 @@ td.num {
   border-bottom: 1px dotted var(--hair);
   padding: var(--s2) 0;
 }
-.fix p {
-  margin: 0;
-}
-.fix strong {
-  font-size: var(--t3);
-}
 .proofs {
   border-left: 5px solid var(--warn);
   padding: var(--s1) 0 var(--s1) var(--s3);
   margin: 0 0 var(--s3);
-}
-.fits {
-  margin-top: var(--s3);
-}
-.fits p {
-  margin: 2px 0;
 }
 </style>

@@ -65,11 +65,11 @@ const tape = computed(() => {
 
 <template>
   <section class="pad">
-    <p v-if="use" class="use">
+    <p v-if="use" class="use mx-0 mt-0 mb-3">
       The ignition now fitted, as a speed signal: <strong>{{ useWords[use.signal[0]] }}</strong> ({{ use.signal[1] }}); for timing control:
       <strong>{{ useWords[use.control[0]] }}</strong> ({{ use.control[1] }}).
     </p>
-    <div class="ways" role="radiogroup" aria-label="How the unit sees the crank">
+    <div class="ways grid grid-cols-[repeat(3,minmax(0,1fr))] gap-2 mb-4" role="radiogroup" aria-label="How the unit sees the crank">
       <button
         v-for="[id, t] in ways"
         :key="id"
@@ -78,7 +78,7 @@ const tape = computed(() => {
         :class="{ on: spark.trigger === id }"
         @click="builds.change('choices.spark.trigger', id)"
       >
-        <strong class="head">{{ t.title }}</strong><span>{{ t.text }}</span>
+        <strong class="head text-t3">{{ t.title }}</strong><span>{{ t.text }}</span>
       </button>
     </div>
     <template v-if="spark.trigger">
@@ -151,12 +151,6 @@ const tape = computed(() => {
 </template>
 
 <style scoped>
-.ways {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: var(--s2);
-  margin-bottom: var(--s4);
-}
 .ways button {
   text-align: left;
   background: var(--sheet);
@@ -171,15 +165,9 @@ const tape = computed(() => {
   flex-direction: column;
   min-height: 80px;
 }
-.ways strong {
-  font-size: var(--t3);
-}
 .on {
   background: var(--ink) !important;
   color: var(--onInk) !important;
-}
-.use {
-  margin: 0 0 var(--s3);
 }
 .say {
   margin: var(--s2) 0;

@@ -42,7 +42,7 @@ async function open(to: boolean | undefined): Promise<void> {
     title="Hands on the bench car"
     :note="`instruments, screw, valve, brake, lever${minutes ? `; ${minutes} min spent measuring` : ''}`"
   >
-    <div class="grid">
+    <div class="hands grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-2 my-2 mx-0">
       <button v-for="id in carInstrumentIds" :key="id" type="button" :data-testid="`instrument-${id}`" @click="connect(id)">
         <strong>{{ carInstruments[id].title }}</strong>
         <small class="soft">{{ carInstruments[id].accuracy }}, {{ carInstruments[id].minutes }} min</small>
@@ -90,7 +90,7 @@ async function open(to: boolean | undefined): Promise<void> {
         ]"
         @update:model-value="open"
       />
-      <label class="brake"
+      <label class="flex gap-2 items-center min-h-44px"
         >brake
         <input v-model.number="brakeNm" type="range" min="0" max="200" step="5" aria-label="Brake, Nm" @change="say('load', { brakeNm })" />
         {{ brakeNm }} Nm</label
@@ -100,13 +100,7 @@ async function open(to: boolean | undefined): Promise<void> {
 </template>
 
 <style scoped>
-.grid {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
-  gap: var(--s2);
-  margin: var(--s2) 0;
-}
-.grid button {
+.hands button {
   display: grid;
   text-align: left;
   background: var(--sheet);
@@ -116,11 +110,5 @@ async function open(to: boolean | undefined): Promise<void> {
   padding: var(--s1) var(--s3);
   cursor: pointer;
   font: inherit;
-}
-.brake {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
 }
 </style>

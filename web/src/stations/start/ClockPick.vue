@@ -8,21 +8,13 @@ const { say } = useStartDesk()
 </script>
 
 <template>
-  <div v-if="live.device !== 'line'" class="clock" role="group" aria-label="Clock">
-    <span class="soft">clock</span>
+  <div v-if="live.device !== 'line'" class="clock flex items-center" role="group" aria-label="Clock">
+    <span class="soft mr-2 text-t1">clock</span>
     <button v-for="r in [1, 5, 20]" :key="r" :class="{ on: live.rate === r }" @click="say('clock', { rate: r })">×{{ r }}</button>
   </div>
 </template>
 
 <style scoped>
-.clock {
-  display: flex;
-  align-items: center;
-}
-.clock span {
-  margin-right: var(--s2);
-  font-size: var(--t1);
-}
 .clock button {
   border: 1px solid var(--soft);
   background: var(--sheet);

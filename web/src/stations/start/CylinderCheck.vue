@@ -39,7 +39,7 @@ function record(): void {
 
 <template>
   <section>
-    <h3>Does every cylinder work?</h3>
+    <h3 class="mx-0 mt-4 mb-2">Does every cylinder work?</h3>
     <option-row
       v-model="how"
       firm
@@ -79,9 +79,6 @@ function record(): void {
 </template>
 
 <style scoped>
-h3 {
-  margin: var(--s4) 0 var(--s2);
-}
 .act .n-button {
   min-width: 44px;
 }

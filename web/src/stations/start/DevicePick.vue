@@ -20,7 +20,7 @@ async function play(): Promise<void> {
 </script>
 
 <template>
-  <div class="device">
+  <div class="device flex flex-wrap gap-y-1 gap-x-3 items-center">
     <template v-if="live.device === 'bench' && builds.view === 'car'">
       <strong class="mark">CAR</strong>
       <span>no logger: type in what its display shows</span>
@@ -39,9 +39,9 @@ async function play(): Promise<void> {
             : `${live.name}: it only tells, act at the car`
     }}</span>
     <n-button v-if="live.device !== 'bench'" size="small" data-testid="use-bench" @click="useBench">Use the bench</n-button>
-    <label v-if="logs.length && live.device !== 'line' && builds.view === 'rehearsal'" class="log"
+    <label v-if="logs.length && live.device !== 'line' && builds.view === 'rehearsal'" class="log flex gap-2 items-center"
       ><span class="soft">or play</span>
-      <select v-model="picked" aria-label="Log to play" @change="play">
+      <select v-model="picked" class="w-130px" aria-label="Log to play" @change="play">
         <option value="">a log</option>
         <option v-for="l in logs" :key="l.id" :value="l.id">{{ l.name }}</option>
       </select></label
@@ -50,24 +50,10 @@ async function play(): Promise<void> {
 </template>
 
 <style scoped>
-.device {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s1) var(--s3);
-  align-items: center;
-}
 .mark {
   border: 1px solid var(--data);
   color: var(--data);
   padding: 0 var(--s2);
   letter-spacing: 0.08em;
-}
-.log {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-}
-select {
-  width: 130px;
 }
 </style>

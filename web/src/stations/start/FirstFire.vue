@@ -64,11 +64,11 @@ function record(): void {
 
 <template>
   <section v-if="seen && branch && branch.id !== 'runs'" class="fire" aria-live="polite" data-testid="first-fire">
-    <p class="seen soft">
+    <p class="seen soft mx-0 mt-0 mb-2">
       Seen: {{ seen.seconds.toFixed(1) }} s at <strong class="num">{{ seen.rpm.toFixed(0) }} rpm</strong>, pulse
       {{ told(seen.pulseMs, 1) }} ms, {{ told(seen.pressureKpa, 0) }} kPa, {{ told(seen.batteryV, 1) }} V lowest.
     </p>
-    <div class="asked">
+    <div class="asked flex flex-wrap gap-y-2 gap-x-4 items-center mb-3">
       <option-row
         v-model="heard"
         label="Heard"
@@ -103,15 +103,15 @@ function record(): void {
     </div>
     <p v-if="refused" class="stop" role="alert">{{ refused }}</p>
     <button v-if="branch.pumpOff" class="off" @click="emit('off')">Pump and key off now</button>
-    <h2 :class="{ stop: branch.pumpOff }" data-testid="branch">{{ branch.title }}</h2>
+    <h2 class="text-t5" :class="{ stop: branch.pumpOff }" data-testid="branch">{{ branch.title }}</h2>
     <p>{{ settings.say(branch.because) }}</p>
     <p v-if="branch.next" data-testid="next-test">
       <strong>Next, {{ branch.next.minutes }} min:</strong> {{ branch.next.text }}.
       <span class="soft">It tells the likeliest causes apart most cheaply.</span>
     </p>
-    <ol>
+    <ol class="mx-0 mt-0 mb-2 pl-5">
       <li v-for="l in branch.look" :key="l.text" :data-testid="`cause-${l.cause}`">
-        {{ l.text }}, <span class="minutes">{{ l.minutes }} min</span>{{ ' '
+        {{ l.text }}, <span class="whitespace-nowrap text-soft">{{ l.minutes }} min</span>{{ ' '
         }}<router-link v-if="l.station !== 'start'" :to="{ name: l.station, params: { id: builds.current!.id } }">go there</router-link>
       </li>
     </ol>
@@ -126,25 +126,8 @@ function record(): void {
   padding: var(--s3) var(--s4);
   margin: var(--s3) 0;
 }
-.seen {
-  margin: 0 0 var(--s2);
-}
-.asked {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s2) var(--s4);
-  align-items: center;
-  margin-bottom: var(--s3);
-}
-h2 {
-  font-size: var(--t5);
-}
 p {
   margin: 2px 0 var(--s2);
-}
-ol {
-  margin: 0 0 var(--s2);
-  padding-left: var(--s5);
 }
 .off {
   width: 100%;
@@ -155,9 +138,5 @@ ol {
   font: 700 var(--t5) var(--head);
   cursor: pointer;
   margin-bottom: var(--s2);
-}
-.minutes {
-  white-space: nowrap;
-  color: var(--soft);
 }
 </style>

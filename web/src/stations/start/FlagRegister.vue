@@ -13,14 +13,16 @@ const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
 </script>
 
 <template>
-  <section v-if="register.length" class="flags" aria-label="Fault flags of the unit">
+  <section v-if="register.length" class="line-t-hair py-2 px-0" aria-label="Fault flags of the unit">
     <strong class="head">Flags of the unit</strong>
-    <ul>
+    <ul class="list-none m-0 p-0">
       <li v-for="e in register" :key="e.flag" :class="{ open: e.clearedBy === null }">
         <div>
-          <strong>{{ flagTitle(e.flag) }}</strong>
+          <strong class="mr-2">{{ flagTitle(e.flag) }}</strong>
           <span class="soft">{{ e.times === 1 ? 'seen once' : `seen ${e.times} times` }}, last {{ day(e.lastAt) }}</span>
-          <p v-if="faultFlagKinds[e.flag]">{{ settings.say(faultFlagKinds[e.flag].means) }} {{ faultFlagKinds[e.flag].look }}</p>
+          <p v-if="faultFlagKinds[e.flag]" class="m-0">
+            {{ settings.say(faultFlagKinds[e.flag].means) }} {{ faultFlagKinds[e.flag].look }}
+          </p>
         </div>
         <span v-if="e.clearedBy !== null" class="clear">cleared by {{ e.clearedBy }}</span>
         <entry-form v-else kind="start.flag" :given="{ flag: e.flag }" :needs="['clearedBy']" :each="e.flag" />
@@ -30,15 +32,6 @@ const day = (iso: string) => iso.slice(0, 16).replace('T', ' ')
 </template>
 
 <style scoped>
-.flags {
-  border-top: 1px solid var(--hair);
-  padding: var(--s2) 0;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
 li {
   display: flex;
   justify-content: space-between;
@@ -50,12 +43,6 @@ li {
 }
 li.open {
   border-left-color: var(--warn);
-}
-p {
-  margin: 0;
-}
-li strong {
-  margin-right: var(--s2);
 }
 .by {
   width: 190px;

@@ -33,14 +33,14 @@ function record(): void {
 </script>
 
 <template>
-  <section v-if="count" class="injectors" aria-label="Injectors">
-    <strong class="head">Injectors</strong>
+  <section v-if="count" class="injectors line-t-hair py-2 px-0" aria-label="Injectors">
+    <strong class="head text-t3 mr-3">Injectors</strong>
     <span class="soft"
       >{{ recorded === null ? 'listen to each' : recorded.length ? `silent: ${recorded.join(', ')}` : 'all click' }}; primed
       {{ live.primes }} times{{ live.primes >= MANY_PRIMES ? ': the intake is wet, clear it first' : '' }}</span
     >
     <div class="act">
-      <span v-for="n in all" :key="n" class="one">
+      <span v-for="n in all" :key="n" class="one flex gap-2">
         <n-button v-if="hands" dashed :disabled="!on || running" :data-testid="`click-${n}`" @click="open(n)">Open {{ n }}</n-button>
         <option-row
           v-model="heard[n]"
@@ -63,18 +63,3 @@ function record(): void {
     </div>
   </section>
 </template>
-
-<style scoped>
-.injectors {
-  border-top: 1px solid var(--hair);
-  padding: var(--s2) 0;
-}
-.injectors strong {
-  font-size: var(--t3);
-  margin-right: var(--s3);
-}
-.one {
-  display: flex;
-  gap: var(--s2);
-}
-</style>

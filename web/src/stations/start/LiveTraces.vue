@@ -45,34 +45,20 @@ const paths = computed(() => {
 
 <template>
   <div class="traces" role="img" :aria-label="`Traces of the last ${seconds} seconds`">
-    <div v-for="p in paths" :key="p.key" class="strip">
+    <div v-for="p in paths" :key="p.key" class="strip grid grid-cols-[76px_1fr] line-t-hair items-center">
       <span class="head"
         >{{ p.label }}<small class="soft">{{ p.min }} to {{ p.max }}</small></span
       >
-      <svg :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none"><path :d="p.d" vector-effect="non-scaling-stroke" /></svg>
+      <svg class="w-full h-52px block" :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none">
+        <path class="fill-none stroke-data stroke-1.6" :d="p.d" vector-effect="non-scaling-stroke" />
+      </svg>
     </div>
   </div>
 </template>
 
 <style scoped>
-.strip {
-  display: grid;
-  grid-template-columns: 76px 1fr;
-  border-top: 1px solid var(--hair);
-  align-items: center;
-}
 .head small {
   display: block;
   font: var(--t1) var(--text);
-}
-svg {
-  width: 100%;
-  height: 52px;
-  display: block;
-}
-path {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 1.6;
 }
 </style>

@@ -24,7 +24,9 @@ async function readGauge(): Promise<void> {
       <template v-if="hands">
         <n-button v-if="!on" size="large" :disabled="busy" @click="say('key', { on: true })">Key on</n-button>
         <n-button type="primary" size="large" :disabled="busy || !on" data-testid="prime" @click="prime">Prime</n-button>
-        <span class="gauge num">{{ settings.format(live.frame?.fuelPressureKpa ?? undefined, 'pressure') }}</span>
+        <span class="gauge num text-t5 leading-none min-w-120px">{{
+          settings.format(live.frame?.fuelPressureKpa ?? undefined, 'pressure')
+        }}</span>
         <n-button dashed size="large" :disabled="!on" data-testid="bench-gauge" @click="readGauge">Bench: read the gauge</n-button>
       </template>
       <entry-form
@@ -36,11 +38,3 @@ async function readGauge(): Promise<void> {
     </div>
   </div>
 </template>
-
-<style scoped>
-.gauge {
-  font-size: var(--t5);
-  line-height: 1;
-  min-width: 120px;
-}
-</style>

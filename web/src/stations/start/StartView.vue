@@ -85,7 +85,7 @@ const knocking = computed(
 </script>
 
 <template>
-  <div class="start">
+  <div class="start flex flex-col min-h-full">
     <div class="station-head">
       <h1>First start</h1>
       <device-pick v-if="live.state === 'up'" />
@@ -94,7 +94,9 @@ const knocking = computed(
         {{ live.state === 'lost' ? 'link lost, trying again; if an engine runs, use the key' : 'connecting to the bench' }}
       </p>
       <n-button v-if="live.state === 'refused'" size="small" @click="live.again()">Try again</n-button>
-      <n-button v-if="!flooded" class="flooded" data-testid="flooded" @click="builds.record('start.flooded', {})">It flooded</n-button>
+      <n-button v-if="!flooded" class="flooded ml-auto" data-testid="flooded" @click="builds.record('start.flooded', {})"
+        >It flooded</n-button
+      >
     </div>
 
     <caution-strip station="start" />
@@ -120,10 +122,10 @@ const knocking = computed(
       </ul>
     </div>
 
-    <section class="step">
-      <ul v-if="step === 'gates'" class="gates">
-        <li v-for="g in gates['key-on']" :key="g.id" :class="{ met: g.met }">
-          <strong>{{ g.met ? 'met' : 'open' }}</strong> {{ g.label }}: {{ settings.say(g.why) }}
+    <section class="step min-h-112px">
+      <ul v-if="step === 'gates'" class="gates list-none p-0">
+        <li v-for="g in gates['key-on']" :key="g.id" class="py-1 px-0" :class="{ met: g.met }">
+          <strong class="text-warn inline-block w-44px">{{ g.met ? 'met' : 'open' }}</strong> {{ g.label }}: {{ settings.say(g.why) }}
           <router-link v-if="!g.met" :to="{ name: g.station, params: { id: build.id } }">go there</router-link>
         </li>
       </ul>
@@ -152,43 +154,16 @@ const knocking = computed(
 
     <stop-bar @stop="stopAll">
       <clock-pick />
-      <span class="num state">{{ !on ? 'key off' : live.frame?.pumpOn ? 'pump runs' : 'pump off' }}</span>
+      <span class="num state text-t4 min-w-86px">{{ !on ? 'key off' : live.frame?.pumpOn ? 'pump runs' : 'pump off' }}</span>
     </stop-bar>
   </div>
 </template>
 
 <style scoped>
-.start {
-  display: flex;
-  flex-direction: column;
-  min-height: 100%;
-}
-.flooded {
-  margin-left: auto;
-}
-.step {
-  min-height: 112px;
-}
 .step p {
   margin: 2px 0 var(--s2);
 }
-.gates {
-  list-style: none;
-  padding: 0;
-}
-.gates li {
-  padding: var(--s1) 0;
-}
-.gates strong {
-  color: var(--warn);
-  display: inline-block;
-  width: 44px;
-}
 .gates .met strong {
   color: var(--clear);
-}
-.state {
-  font-size: var(--t4);
-  min-width: 86px;
 }
 </style>

@@ -8,7 +8,8 @@ const emit = defineEmits<{ pick: [id: string] }>()
   <ol class="steps" aria-label="Steps">
     <li v-for="(s, i) in steps" :key="s.id">
       <button :class="{ here: here === s.id, done: s.done }" :aria-current="here === s.id ? 'step' : undefined" @click="emit('pick', s.id)">
-        <span class="num">{{ i + 1 }}</span>{{ s.title }}<small>{{ s.done ? 'done' : s.id === active ? 'now' : '' }}</small>
+        <span class="num block text-t3">{{ i + 1 }}</span>{{ s.title
+        }}<small class="block text-soft min-h-15px text-t1">{{ s.done ? 'done' : s.id === active ? 'now' : '' }}</small>
       </button>
     </li>
   </ol>
@@ -34,16 +35,6 @@ const emit = defineEmits<{ pick: [id: string] }>()
   font: 600 var(--t2)/1.1 var(--head);
   cursor: pointer;
   padding: var(--s1) var(--s2);
-}
-.steps .num {
-  display: block;
-  font-size: var(--t3);
-}
-.steps small {
-  display: block;
-  color: var(--soft);
-  min-height: 15px;
-  font-size: var(--t1);
 }
 .steps .done {
   color: var(--clear);

@@ -9,10 +9,11 @@ const pct = ref(0)
 </script>
 
 <template>
-  <label class="slider"
+  <label class="flex gap-2 items-center min-h-44px"
     >Throttle
     <input
       v-model.number="pct"
+      class="w-150px"
       type="range"
       min="0"
       :max="max"
@@ -23,15 +24,3 @@ const pct = ref(0)
     {{ pct }} %</label
   >
 </template>
-
-<style scoped>
-.slider {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
-}
-input {
-  width: 150px;
-}
-</style>

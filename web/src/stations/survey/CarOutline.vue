@@ -17,7 +17,7 @@ const zones = [
 </script>
 
 <template>
-  <svg viewBox="0 0 260 584" role="group" aria-label="The car from above; choose a zone">
+  <svg class="w-full max-h-full block" viewBox="0 0 260 584" role="group" aria-label="The car from above; choose a zone">
     <path
       class="body"
       d="M70 22 Q130 4 190 22 Q208 40 210 110 L212 270 L210 440 Q208 508 190 520 Q130 534 70 520 Q52 508 50 440 L48 270 L50 110 Q52 40 70 22Z"
@@ -33,7 +33,7 @@ const zones = [
     <g
       v-for="z in zones"
       :key="z.id"
-      class="zone"
+      class="zone cursor-pointer"
       :class="{ on: selected === z.id, lacks: missing[z.id] }"
       role="button"
       tabindex="0"
@@ -45,6 +45,7 @@ const zones = [
     >
       <rect :x="z.x" :y="z.y" :width="z.w" :height="z.h" />
       <text
+        class="head-t3 fill-ink pointer-events-none"
         :x="z.x + z.w / 2"
         :y="z.y + z.h / 2 + (missing[z.id] || known[z.id] ? -2 : 6)"
         text-anchor="middle"
@@ -53,7 +54,7 @@ const zones = [
         {{ z.title }}
       </text>
       <text
-        class="small"
+        class="small head-t3 fill-ink pointer-events-none"
         :x="z.x + z.w / 2"
         :y="z.y + z.h / 2 + 15"
         text-anchor="middle"
@@ -66,11 +67,6 @@ const zones = [
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  max-height: 100%;
-  display: block;
-}
 .body {
   fill: var(--paper);
   stroke: var(--ink);
@@ -87,17 +83,9 @@ svg {
   fill: var(--soft);
   font: var(--t1) var(--text);
 }
-.zone {
-  cursor: pointer;
-}
 .zone rect {
   fill: var(--sheet);
   stroke: var(--soft);
-}
-.zone text {
-  font: 600 var(--t3) var(--head);
-  fill: var(--ink);
-  pointer-events: none;
 }
 .zone .small {
   font: var(--t1) var(--text);

@@ -17,17 +17,11 @@ function looked(): void {
 
 <template>
   <section v-if="like && open.length" class="boxed" aria-label="Taken over from a like car">
-    <p v-if="here.length">
+    <p v-if="here.length" class="m-0">
       Taken over from {{ like.title }}, not looked at on this car: <strong>{{ here.map((p) => factAt(p).label).join(', ') }}</strong>.
       Change what differs; then
       <n-button size="small" type="primary" data-testid="looked" @click="looked">the rest here is as it says</n-button>
     </p>
-    <p v-else class="soft">Still to be looked at in other zones, as taken over from {{ like.title }}: {{ open.length }}.</p>
+    <p v-else class="soft m-0">Still to be looked at in other zones, as taken over from {{ like.title }}: {{ open.length }}.</p>
   </section>
 </template>
-
-<style scoped>
-p {
-  margin: 0;
-}
-</style>

@@ -89,7 +89,7 @@ const headline = computed(() =>
 <template>
   <div v-if="builds.current" class="survey">
     <station-head title="Survey" :line="headline" />
-    <nav v-if="wants.length" class="wants" aria-label="What the stations still want">
+    <nav v-if="wants.length" class="wants flex flex-wrap gap-2 mb-3" aria-label="What the stations still want">
       <button
         v-for="w in wants"
         :key="w.id"
@@ -97,10 +97,13 @@ const headline = computed(() =>
         :aria-pressed="asked === w.id"
         @click="ask(w.id)"
       >
-        {{ w.title }} <small>{{ w.id === 'survey' ? `needs ${w.facts.length}` : `would like ${w.facts.length}` }}</small>
+        {{ w.title }}
+        <small class="text-t2 font-500 text-soft">{{
+          w.id === 'survey' ? `needs ${w.facts.length}` : `would like ${w.facts.length}`
+        }}</small>
       </button>
     </nav>
-    <div class="sheet">
+    <div class="sheet grid grid-cols-[232px_minmax(0,1fr)] gap-5 items-start">
       <car-outline class="outline" :selected="asked ? '' : selected" :missing="missingByZone" :known="knownByZone" @select="open" />
       <section v-if="asked" :aria-label="`What ${asked} wants`">
         <h2>{{ asked === 'survey' ? 'Needed before anything else' : 'Would sharpen the sums; not known is an answer' }}</h2>
@@ -114,12 +117,12 @@ const headline = computed(() =>
         <details
           v-for="(g, i) in zone.groups"
           :key="g.id"
-          class="group"
+          class="group line-b-hair"
           :open="isOpen(g, i === 0)"
           @toggle="folded[g.id] = !($event.target as HTMLDetailsElement).open"
         >
-          <summary>
-            <h2>{{ g.title }}</h2>
+          <summary class="flex items-center justify-between min-h-48px cursor-pointer">
+            <h2 class="flex-1">{{ g.title }}</h2>
             <span class="soft">{{ count(g) }}</span>
           </summary>
           <div class="fields">
@@ -128,7 +131,7 @@ const headline = computed(() =>
           <old-timing v-if="g.id === 'curve'" />
         </details>
         <file-shelf :key="zone.id" :item="zone.id" :title="zone.title" />
-        <form class="note" @submit.prevent="addNote">
+        <form class="note flex gap-2 line-t-hair pt-3" @submit.prevent="addNote">
           <n-input
             v-model:value="note"
             type="textarea"
@@ -139,7 +142,7 @@ const headline = computed(() =>
           />
           <n-button attr-type="submit" :disabled="!note.trim()">Write down</n-button>
         </form>
-        <p class="soft small">
+        <p class="soft text-t1">
           {{
             settings.person
               ? `Written down as ${settings.person}.`
@@ -153,21 +156,9 @@ const headline = computed(() =>
 </template>
 
 <style scoped>
-.sheet {
-  display: grid;
-  grid-template-columns: 232px minmax(0, 1fr);
-  gap: var(--s5);
-  align-items: start;
-}
 .outline {
   position: sticky;
   top: 0;
-}
-.wants {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s2);
-  margin-bottom: var(--s3);
 }
 .wants button {
   min-height: 44px;
@@ -177,11 +168,6 @@ const headline = computed(() =>
   color: var(--ink);
   font: 600 var(--t3) var(--head);
   cursor: pointer;
-}
-.wants small {
-  font-size: var(--t2);
-  font-weight: 500;
-  color: var(--soft);
 }
 .wants .hard {
   border: 2px dashed var(--warn);
@@ -193,16 +179,6 @@ const headline = computed(() =>
 .wants .on small {
   color: var(--onInk);
 }
-.group {
-  border-bottom: 1px solid var(--hair);
-}
-summary {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  min-height: 48px;
-  cursor: pointer;
-}
 summary::before {
   content: '+';
   font: 600 var(--t4) var(--head);
@@ -210,18 +186,6 @@ summary::before {
 }
 [open] > summary::before {
   content: '–';
-}
-summary h2 {
-  flex: 1;
-}
-.note {
-  display: flex;
-  gap: var(--s2);
-  border-top: 1px solid var(--hair);
-  padding-top: var(--s3);
-}
-.small {
-  font-size: var(--t1);
 }
 @media (max-width: 700px) {
   .sheet {

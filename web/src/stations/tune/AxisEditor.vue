@@ -25,7 +25,7 @@ const changed = computed(() => JSON.stringify(read.value.axes) !== JSON.stringif
 </script>
 
 <template>
-  <details class="axes">
+  <details class="axes line-t-hair py-2 px-0">
     <summary>
       <strong class="head">Axes</strong>
       <span class="soft">{{ tune.axes.rpm.length }} × {{ tune.axes.mapKpa.length }} breakpoints, 8 to 24 each</span>
@@ -48,10 +48,6 @@ const changed = computed(() => JSON.stringify(read.value.axes) !== JSON.stringif
 </template>
 
 <style scoped>
-.axes {
-  border-top: 1px solid var(--hair);
-  padding: var(--s2) 0;
-}
 label {
   display: grid;
   font-weight: 600;

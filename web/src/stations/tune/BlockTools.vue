@@ -27,11 +27,11 @@ const steepest = computed(() => {
 </script>
 
 <template>
-  <div class="act tools">
+  <div class="act tools gap-2">
     <n-input
       v-model:value="amount"
       placeholder="number"
-      class="amount"
+      class="amount w-84px"
       :input-props="{ inputmode: 'decimal', 'aria-label': 'Number for the block' }"
     />
     <n-button @click="withAmount(editor.set)">Set</n-button>
@@ -52,11 +52,5 @@ const steepest = computed(() => {
 <style scoped>
 .tools :deep(.n-button) {
   --n-padding: 0 11px !important;
-}
-.tools {
-  gap: var(--s2);
-}
-.amount {
-  width: 84px;
 }
 </style>

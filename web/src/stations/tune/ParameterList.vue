@@ -45,13 +45,13 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
   <div>
     <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
     <section v-for="g in groups" :key="g.id">
-      <h2>{{ g.title }}</h2>
+      <h2 class="mx-0 mt-4 mb-1">{{ g.title }}</h2>
       <div v-for="key in g.keys" :key="key" class="line" :class="{ changed: changed(key) }" :data-at="key">
         <span class="label"
-          >{{ parameterSpecs[key].label }} <small class="soft">{{ provenance[key] ?? '' }}</small></span
+          >{{ parameterSpecs[key].label }} <small class="soft block">{{ provenance[key] ?? '' }}</small></span
         >
-        <span v-if="parameterSpecs[key].over" class="curve">
-          <span v-for="(p, row) in curveOf(key)" :key="row" class="point">
+        <span v-if="parameterSpecs[key].over" class="curve flex flex-wrap gap-y-1 gap-x-4 items-center">
+          <span v-for="(p, row) in curveOf(key)" :key="row" class="point inline-flex gap-1 items-center">
             <cell-input
               :value="p[0]"
               :label="`${parameterSpecs[key].label}, point ${row + 1}, ${parameterSpecs[key].over}`"
@@ -68,7 +68,7 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
           </span>
           <small class="soft">{{ parameterSpecs[key].unit }}</small>
         </span>
-        <span v-else class="single">
+        <span v-else class="inline-flex gap-1 items-center">
           <cell-input :value="parameters[key] as number" :label="parameterSpecs[key].label" numeric @commit="(t) => put(key, t)" />
           <small class="soft">{{ parameterSpecs[key].unit }}</small>
           <n-button v-if="offered(key) !== null" type="primary" data-testid="take-offer" @click="takeOffer(key)"
@@ -81,9 +81,6 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
 </template>
 
 <style scoped>
-h2 {
-  margin: var(--s4) 0 var(--s1);
-}
 .line {
   display: grid;
   grid-template-columns: 220px minmax(0, 1fr);
@@ -95,21 +92,6 @@ h2 {
 .changed {
   border-left: 5px solid var(--data);
   padding-left: var(--s1);
-}
-.label small {
-  display: block;
-}
-.curve {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--s1) var(--s4);
-  align-items: center;
-}
-.point,
-.single {
-  display: inline-flex;
-  gap: var(--s1);
-  align-items: center;
 }
 .line :deep(input) {
   width: 74px;

@@ -24,8 +24,12 @@ function toggle(id: string, on: boolean): void {
     <p v-if="!differences.length">Nothing would change.</p>
     <template v-else>
       <p class="soft">Pick what to take; everything else stays as it is. It becomes a new version.</p>
-      <ul>
-        <li v-for="d in differences" :key="d.id">
+      <ul class="list-none p-0 mx-0 mt-0 mb-3">
+        <li
+          v-for="d in differences"
+          :key="d.id"
+          class="grid grid-cols-[260px_minmax(0,1fr)_auto] gap-3 items-center dots-b-hair min-h-40px"
+        >
           <n-checkbox :checked="picked.has(d.id)" :label="d.label" @update:checked="(on: boolean) => toggle(d.id, on)" />
           <span>{{ d.from }} → {{ d.to }}</span>
           <small v-if="own(d.id)" class="warn">learned or edited here</small>
@@ -45,19 +49,6 @@ function toggle(id: string, on: boolean): void {
   border-left: 6px solid var(--data);
   padding: var(--s3) var(--s4);
   margin-bottom: var(--s3);
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0 0 var(--s3);
-}
-li {
-  display: grid;
-  grid-template-columns: 260px minmax(0, 1fr) auto;
-  gap: var(--s3);
-  align-items: center;
-  border-bottom: 1px dotted var(--hair);
-  min-height: 40px;
 }
 .again > button {
   margin-right: var(--s2);

@@ -14,40 +14,29 @@ const line = computed(() => props.x.map((v, k) => `${k ? 'L' : 'M'}${px(v).toFix
 
 <template>
   <figure>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="caption">
-      <path :d="`M34 ${H - 22}H${W - 10}M34 ${H - 22}V12`" class="axis" />
+    <svg class="w-full" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="caption">
+      <path :d="`M34 ${H - 22}H${W - 10}M34 ${H - 22}V12`" class="axis stroke-soft fill-none" />
       <text x="30" :y="py(high) + 5" text-anchor="end">{{ high.toFixed(decimals > 1 ? 2 : 0) }}</text>
       <text x="30" :y="py(low) + 5" text-anchor="end">{{ low.toFixed(decimals > 1 ? 2 : 0) }}</text>
       <text x="34" :y="H - 6">{{ x[0] }}</text>
       <text :x="W - 10" :y="H - 6" text-anchor="end">{{ x[x.length - 1] }}</text>
-      <path :d="line" class="line" />
-      <circle v-for="(v, k) in x" :key="v" :cx="px(v)" :cy="py(y[k])" :r="k === marked ? 6 : 3" :class="{ marked: k === marked }" />
+      <path :d="line" class="line stroke-data stroke-2 fill-none" />
+      <circle
+        v-for="(v, k) in x"
+        :key="v"
+        class="fill-data"
+        :cx="px(v)"
+        :cy="py(y[k])"
+        :r="k === marked ? 6 : 3"
+        :class="{ marked: k === marked }"
+      />
     </svg>
-    <figcaption class="soft">{{ caption }}</figcaption>
+    <figcaption class="soft text-t1 pl-6">{{ caption }}</figcaption>
   </figure>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-}
-.axis {
-  stroke: var(--soft);
-  fill: none;
-}
-.line {
-  stroke: var(--data);
-  stroke-width: 2;
-  fill: none;
-}
-circle {
-  fill: var(--data);
-}
 .marked {
   fill: var(--stop);
-}
-figcaption {
-  font-size: var(--t1);
-  padding-left: var(--s6);
 }
 </style>

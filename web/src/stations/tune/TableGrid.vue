@@ -111,6 +111,7 @@ function paste(event: ClipboardEvent): void {
           <td
             v-for="(speed, i) in axes.rpm"
             :key="speed"
+            class="head-t3 text-center h-34px line-a-sheet cursor-cell p-0"
             :data-i="i"
             :data-j="row.j"
             :class="{
@@ -131,7 +132,7 @@ function paste(event: ClipboardEvent): void {
         </tr>
       </tbody>
     </table>
-    <p class="soft">
+    <p class="soft mx-0 mt-1 mb-0 text-t1 pl-6">
       rpm across, {{ rowsAre ?? 'manifold pressure kPa' }} up{{ compare ? '; a number is the change from the other version' : '' }}
     </p>
   </div>
@@ -160,23 +161,10 @@ tbody th:first-child {
   width: 42px;
   text-align: right;
 }
-td {
-  font: 600 var(--t3) var(--head);
-  text-align: center;
-  height: 34px;
-  border: 1px solid var(--sheet);
-  cursor: cell;
-  padding: 0;
-}
 .in {
   box-shadow: inset 0 0 0 2px var(--ink);
 }
 .anchor {
   box-shadow: inset 0 0 0 3px var(--stop);
-}
-p {
-  margin: var(--s1) 0 0;
-  font-size: var(--t1);
-  padding-left: var(--s6);
 }
 </style>

@@ -55,6 +55,7 @@ function key(event: KeyboardEvent): void {
 
 <template>
   <svg
+    class="w-full max-h-300px [touch-action:pan-y] cursor-grab bg-sheet"
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
     tabindex="0"
@@ -65,26 +66,8 @@ function key(event: KeyboardEvent): void {
     @pointercancel="from = null"
     @keydown="key"
   >
-    <path :d="lines" class="mesh" />
+    <path :d="lines" class="mesh fill-none stroke-data stroke-1.1" />
     <text v-for="c in corners" :key="c.text" :x="c.at[0]" :y="c.at[1] + 20" text-anchor="middle">{{ c.text }}</text>
-    <circle :cx="point[0]" :cy="point[1]" r="6" class="mark" />
+    <circle :cx="point[0]" :cy="point[1]" r="6" class="fill-stop" />
   </svg>
 </template>
-
-<style scoped>
-svg {
-  width: 100%;
-  max-height: 300px;
-  touch-action: pan-y;
-  cursor: grab;
-  background: var(--sheet);
-}
-.mesh {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 1.1;
-}
-.mark {
-  fill: var(--stop);
-}
-</style>

@@ -65,7 +65,7 @@ async function loadJson(event: Event): Promise<void> {
 </script>
 
 <template>
-  <span class="io">
+  <span class="inline-flex flex-wrap gap-2 items-center">
     <n-button size="small" @click="saveCsv">CSV out</n-button>
     <label class="csv">CSV in<input type="file" accept=".csv,text/csv" data-testid="csv-in" @change="loadCsv" /></label>
     <n-button size="small" @click="saveJson">JSON out</n-button>
@@ -73,12 +73,3 @@ async function loadJson(event: Event): Promise<void> {
     <label class="csv">JSON in<input type="file" accept=".json,application/json" data-testid="json-in" @change="loadJson" /></label>
   </span>
 </template>
-
-<style scoped>
-.io {
-  display: inline-flex;
-  flex-wrap: wrap;
-  gap: var(--s2);
-  align-items: center;
-}
-</style>

@@ -25,7 +25,7 @@ function allTheSame(): void {
 
 <template>
   <div class="act">
-    <n-select v-model:value="chosen" :options="options" aria-label="Tune version" class="pick" />
+    <n-select v-model:value="chosen" :options="options" aria-label="Tune version" class="flex-1 min-w-200px" />
     <n-button v-if="tune && status === 'draft'" :disabled="edited || busy" @click="setStatus('ready')">Mark ready</n-button>
     <n-button v-if="tune && status !== 'in-car'" type="primary" :disabled="edited || busy" @click="put">Put in the car</n-button>
     <n-button :disabled="!tune" @click="computeAgain">Set up again</n-button>
@@ -44,10 +44,3 @@ function allTheSame(): void {
     </div>
   </n-modal>
 </template>
-
-<style scoped>
-.pick {
-  flex: 1;
-  min-width: 200px;
-}
-</style>

@@ -136,14 +136,14 @@ const room = computed({
       <n-spin v-if="!tune && !error" description="reading the tune" />
       <setup-again v-if="again && tune" :have="tune.document" :fresh="again" @take="takeSetup" @close="again = null" />
       <template v-if="tune && tables && slice && parameters">
-        <div class="tabs-line">
+        <div class="tabs-line flex items-center gap-3 mb-3">
           <room-tabs v-model="room" label="Tables and parameters" :tabs="rooms" />
           <n-select
             v-model:value="compareWith"
             clearable
             :options="options.filter((o) => o.value !== chosen)"
             placeholder="compare with"
-            class="compare"
+            class="compare w-180px"
             size="small"
             aria-label="Compare with another version"
           />
@@ -182,7 +182,7 @@ const room = computed({
           <n-button type="primary" :loading="busy" @click="saveEdit">Save as new version</n-button>
           <n-button @click="forget">Drop the edits</n-button>
         </div>
-        <div v-if="page === 'tables'" class="slices">
+        <div v-if="page === 'tables'" class="grid grid-cols-[1fr_1fr] gap-5 my-3 mx-0">
           <slice-chart v-bind="slice.row" :decimals="spec.decimals" />
           <slice-chart v-bind="slice.column" :decimals="spec.decimals" />
         </div>
@@ -198,7 +198,7 @@ const room = computed({
         <div class="files">
           <tune-files :tune="tune" :table="table" :busy="doing" @stored="chosen = $event.id" @problem="error = $event" />
           <n-checkbox v-model:checked="following" label="Follow the engine" />
-          <span class="soft">{{ tune.document.provenance[table] }}</span>
+          <span class="soft flex-1 text-t1">{{ tune.document.provenance[table] }}</span>
         </div>
       </template>
     </template>
@@ -214,33 +214,14 @@ const room = computed({
   flex-wrap: wrap;
   margin-bottom: var(--s3);
 }
-.tabs-line {
-  display: flex;
-  align-items: center;
-  gap: var(--s3);
-  margin-bottom: var(--s3);
-}
 .tabs-line .tabs {
   flex: 1;
   margin: 0;
-}
-.compare {
-  width: 180px;
-}
-.slices {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: var(--s5);
-  margin: var(--s3) 0;
 }
 .unsaved {
   border-left: 5px solid var(--warn);
   padding: var(--s2) var(--s3);
   background: var(--paper);
   margin-top: var(--s2);
-}
-.files .soft {
-  flex: 1;
-  font-size: var(--t1);
 }
 </style>

@@ -72,7 +72,7 @@ const sideWords = { down: 'rounded down', up: 'rounded up', nearest: 'rounded to
     </div>
     <p v-if="!now" class="clear big">Every value was read in the unit and is what was meant.</p>
     <div v-else class="two">
-      <nav aria-label="Questions">
+      <nav class="lt-wide:max-h-40vh lt-wide:order-2" aria-label="Questions">
         <template v-for="g in groups" :key="g.id">
           <span class="caps">{{ g.title }}</span>
           <button
@@ -215,10 +215,6 @@ nav {
 @media (max-width: 1000px) {
   .two {
     grid-template-columns: 1fr;
-  }
-  nav {
-    max-height: 40vh;
-    order: 2;
   }
 }
 </style>

@@ -59,7 +59,7 @@ async function pack(): Promise<void> {
         <option v-for="l in logs" :key="l.id" :value="l.id">{{ l.name }}</option>
       </select></label
     >
-    <label class="owner"><input v-model="owner" type="checkbox" /> with the owner’s name</label>
+    <label class="owner inline-flex gap-2 items-center min-h-44px"><input v-model="owner" type="checkbox" /> with the owner’s name</label>
     <n-button type="primary" size="large" data-testid="make-packet" @click="pack">Make the packet</n-button>
   </div>
   <h2>What they answered</h2>
@@ -77,11 +77,5 @@ async function pack(): Promise<void> {
 label {
   display: block;
   margin-bottom: var(--s2);
-}
-.owner {
-  display: inline-flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
 }
 </style>

@@ -73,7 +73,7 @@ const units = (q: Question): string[] => (isNumber(q) ? unitsFor(q.dimension).ma
               inputmode="decimal"
               :placeholder="String(item.step)"
               :aria-label="`${item.words}, step`"
-              class="step"
+              class="step w-90px"
               @change="(v: string) => setStep(item, v)"
             />
           </td>
@@ -82,9 +82,3 @@ const units = (q: Question): string[] => (isNumber(q) ? unitsFor(q.dimension).ma
     </table>
   </details>
 </template>
-
-<style scoped>
-.step {
-  width: 90px;
-}
-</style>

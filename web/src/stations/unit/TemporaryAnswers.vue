@@ -40,7 +40,7 @@ function set(id: TemporaryId, stands: boolean): void {
             <n-input
               v-else-if="r.needs"
               v-model:value="typed[r.id]"
-              class="value"
+              class="value max-w-140px"
               inputmode="decimal"
               :placeholder="r.needs === 'rpm' ? 'rpm' : '° BTDC'"
               :input-props="{ 'aria-label': `${r.label}, ${r.needs}` }"
@@ -64,9 +64,3 @@ function set(id: TemporaryId, stands: boolean): void {
     </table>
   </section>
 </template>
-
-<style scoped>
-.value {
-  max-width: 140px;
-}
-</style>

@@ -88,7 +88,9 @@ async function compare(event: Event): Promise<void> {
   </p>
   <div class="act">
     <label class="csv">Keep a file of the unit<input type="file" data-testid="unit-file" :disabled="busy" @change="keepSettings" /></label>
-    <label class="foreign"><input v-model="foreign" type="checkbox" /> it is of another car</label>
+    <label class="foreign inline-flex gap-2 items-center min-h-44px"
+      ><input v-model="foreign" type="checkbox" /> it is of another car</label
+    >
   </div>
   <p v-if="!kept.length" class="soft">None kept yet.</p>
   <table v-else>
@@ -142,12 +144,3 @@ async function compare(event: Event): Promise<void> {
   <h2>Set back, or changed</h2>
   <entry-form kind="unit.reset" />
 </template>
-
-<style scoped>
-.foreign {
-  display: inline-flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
-}
-</style>

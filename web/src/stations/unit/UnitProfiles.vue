@@ -51,12 +51,12 @@ function take(): void {
 
 <template>
   <div class="row" data-testid="profiles">
-    <label v-if="options.length" class="wide"
+    <label v-if="options.length" class="min-w-220px"
       >Begin from a unit of the shop<n-select v-model:value="chosen" :options="options" placeholder="a profile" aria-label="Profile"
     /></label>
     <n-button v-if="options.length" size="large" :disabled="!chosen" @click="take">Take it</n-button>
     <n-button v-if="options.length" size="large" quaternary :disabled="!chosen" @click="forget">Forget it</n-button>
-    <label class="wide"
+    <label class="min-w-220px"
       >Keep this one as<n-input
         v-model:value="name"
         placeholder="a name of your own"
@@ -66,9 +66,3 @@ function take(): void {
     <span v-if="said" :class="said.bad ? 'stop' : 'clear'" role="status">{{ said.text }}</span>
   </div>
 </template>
-
-<style scoped>
-.wide {
-  min-width: 220px;
-}
-</style>

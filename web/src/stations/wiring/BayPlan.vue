@@ -87,11 +87,12 @@ const onMove = (): void => {
   >
     <g class="car" :stroke-width="size * 0.12">
       <path
+        class="fill-none stroke-soft"
         :d="`M${x(-0.2)} ${x(-0.2)} Q${x(-0.24)} 0 ${x(-0.2)} ${x(0.2)} L${x(-0.1)} ${x(0.31)} L${x(1.2)} ${x(0.31)} Q${x(1.3)} ${x(0.25)} ${x(1.3)} 0 Q${x(1.3)} ${x(-0.25)} ${x(1.2)} ${x(-0.31)} L${x(-0.1)} ${x(-0.31)} Z`"
       />
       <rect :x="x(-0.02)" :y="x(-0.09)" :width="x(0.24)" :height="x(0.18)" :rx="size" class="engine" />
-      <line :x1="x(0.3)" :x2="x(0.3)" :y1="x(-0.31)" :y2="x(0.31)" class="panel" />
-      <line :x1="x(0.9)" :x2="x(0.9)" :y1="x(-0.31)" :y2="x(0.31)" class="panel" />
+      <line :x1="x(0.3)" :x2="x(0.3)" :y1="x(-0.31)" :y2="x(0.31)" class="fill-none stroke-soft stroke-dash-[30_20]" />
+      <line :x1="x(0.9)" :x2="x(0.9)" :y1="x(-0.31)" :y2="x(0.31)" class="fill-none stroke-soft stroke-dash-[30_20]" />
     </g>
     <text :x="x(0.1)" :y="x(0.3)" :style="{ fontSize: `${size}px` }" class="zone">bay</text>
     <text :x="x(0.4)" :y="x(0.3)" :style="{ fontSize: `${size}px` }" class="zone">cabin</text>
@@ -171,14 +172,6 @@ const onMove = (): void => {
   width: 100%;
   touch-action: none;
   font-family: var(--head);
-}
-.car path,
-.car .panel {
-  fill: none;
-  stroke: var(--soft);
-}
-.car .panel {
-  stroke-dasharray: 30 20;
 }
 .engine {
   fill: var(--wash);

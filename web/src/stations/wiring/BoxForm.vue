@@ -26,17 +26,12 @@ function go(): void {
       v-for="(label, key) in labels"
       :key="key"
       v-model:value="typed[key]"
+      class="max-w-200px"
       size="large"
       :placeholder="label"
       :input-props="{ 'aria-label': label }"
     />
-    <n-button size="large" data-testid="box-add" @click="go">Add the box</n-button>
+    <n-button class="max-w-200px" size="large" data-testid="box-add" @click="go">Add the box</n-button>
   </div>
   <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
 </template>
-
-<style scoped>
-.row > * {
-  max-width: 200px;
-}
-</style>

@@ -67,8 +67,8 @@ const ground = pick(
 <template>
   <section class="pad">
     <div class="fields"><fact-field :field="loom" /><fact-field :field="ground" /></div>
-    <div class="scroll">
-      <table class="circuits">
+    <div class="overflow-x-auto">
+      <table class="circuits border-collapse w-full">
         <thead>
           <tr>
             <th>Circuit</th>
@@ -117,7 +117,7 @@ const ground = pick(
     </div>
     <template v-if="harness.leftOut.length">
       <h2>Left out</h2>
-      <ul class="plain">
+      <ul class="plain list-none p-0">
         <li v-for="x in harness.leftOut" :key="x.id">
           {{ x.name }}: {{ x.edit.leftOut }}
           <n-button size="small" @click="change(`circuits.${x.id}.leftOut`, undefined)">Take it in again</n-button>
@@ -137,13 +137,6 @@ const ground = pick(
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-.circuits {
-  border-collapse: collapse;
-  width: 100%;
-}
 th,
 td {
   text-align: left;
@@ -174,9 +167,5 @@ thead th {
 }
 .open {
   background: var(--wash);
-}
-.plain {
-  list-style: none;
-  padding: 0;
 }
 </style>

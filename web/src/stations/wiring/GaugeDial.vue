@@ -10,12 +10,12 @@ const of = (n: number): string => String(Number(n.toPrecision(3)))
 </script>
 
 <template>
-  <figure>
-    <svg viewBox="0 0 260 44" role="img" :aria-label="`Scale of ${gauge.name}`">
-      <line x1="20" x2="240" y1="30" y2="30" class="scale" />
-      <text x="20" y="18" text-anchor="middle">{{ gauge.low }}</text>
-      <text x="240" y="18" text-anchor="middle">{{ gauge.high }}</text>
-      <path v-for="m in marks" :key="m.signal" :d="`M${x(m.share)} 38 l-5 -16 h10 Z`" />
+  <figure class="m-0 max-w-460px">
+    <svg class="w-260px" viewBox="0 0 260 44" role="img" :aria-label="`Scale of ${gauge.name}`">
+      <line x1="20" x2="240" y1="30" y2="30" class="scale stroke-ink stroke-4" />
+      <text class="fill-ink" x="20" y="18" text-anchor="middle">{{ gauge.low }}</text>
+      <text class="fill-ink" x="240" y="18" text-anchor="middle">{{ gauge.high }}</text>
+      <path v-for="m in marks" :key="m.signal" class="fill-data" :d="`M${x(m.share)} 38 l-5 -16 h10 Z`" />
     </svg>
     <figcaption data-testid="gauge-marks">
       <strong>{{ gauge.name }}</strong>: with
@@ -26,23 +26,3 @@ const of = (n: number): string => String(Number(n.toPrecision(3)))
     </figcaption>
   </figure>
 </template>
-
-<style scoped>
-figure {
-  margin: 0;
-  max-width: 460px;
-}
-svg {
-  width: 260px;
-}
-.scale {
-  stroke: var(--ink);
-  stroke-width: 4;
-}
-path {
-  fill: var(--data);
-}
-text {
-  fill: var(--ink);
-}
-</style>

@@ -14,8 +14,14 @@ const on = computed(() => new Set(props.harness.wires.find((w) => w.circuit.id =
 <template>
   <h2>The harness as a tree</h2>
   <ol class="tree" data-testid="harness-tree">
-    <li v-for="r in rows" :key="r.id" :style="{ paddingLeft: `${r.depth * 18}px` }" :class="{ on: on.has(r.id) }">
-      <span class="bar" :style="{ height: `${2 + (10 * r.wires) / most}px` }" />
+    <li
+      v-for="r in rows"
+      :key="r.id"
+      class="flex gap-3 items-center min-h-30px break-inside-avoid"
+      :style="{ paddingLeft: `${r.depth * 18}px` }"
+      :class="{ on: on.has(r.id) }"
+    >
+      <span class="bar w-28px bg-ink flex-none" :style="{ height: `${2 + (10 * r.wires) / most}px` }" />
       <strong>{{ r.label }}</strong>
       <span class="num">{{ r.depth ? settings.format(r.lengthMm / 1000, 'distance') : '' }}</span>
       <span class="soft">{{ r.wires ? `${r.wires} ${r.wires === 1 ? 'wire' : 'wires'}` : '' }}</span>
@@ -28,18 +34,6 @@ const on = computed(() => new Set(props.harness.wires.find((w) => w.circuit.id =
   list-style: none;
   padding: 0;
   columns: 2 420px;
-}
-li {
-  display: flex;
-  gap: var(--s3);
-  align-items: center;
-  min-height: 30px;
-  break-inside: avoid;
-}
-.bar {
-  width: 28px;
-  background: var(--ink);
-  flex: none;
 }
 .on strong {
   color: var(--data);

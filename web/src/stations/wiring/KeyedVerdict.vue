@@ -15,8 +15,8 @@ const verdict = computed(() => (last.value ? keyedVerdict(last.value.value) : nu
     <strong class="big" :class="verdict.kind === 'good' ? 'clear' : verdict.kind === 'unknown' ? '' : 'warn'"
       >{{ last!.value.wire }}: {{ verdict.title }}</strong
     >
-    <p>{{ settings.say(verdict.because) }}</p>
-    <p v-if="verdict.next">
+    <p class="my-1 mx-0">{{ settings.say(verdict.because) }}</p>
+    <p v-if="verdict.next" class="my-1 mx-0">
       <strong>Next: {{ verdict.next }}</strong>
     </p>
   </div>
@@ -25,8 +25,5 @@ const verdict = computed(() => (last.value ? keyedVerdict(last.value.value) : nu
 <style scoped>
 .big {
   font: 600 var(--t4) / 1.2 var(--head);
-}
-p {
-  margin: var(--s1) 0;
 }
 </style>

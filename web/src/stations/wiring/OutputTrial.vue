@@ -70,15 +70,24 @@ function stop(): void {
 </script>
 
 <template>
-  <figure>
+  <figure class="m-0">
     <svg
+      class="w-260px"
       :viewBox="`0 0 ${W} ${H}`"
       role="img"
       :aria-label="on.length ? `on from ${on[0].from} to ${on.at(-1)!.to} s of the trial` : 'never on'"
       data-testid="output-trial"
     >
-      <rect v-for="s in on" :key="s.from" :x="x(s.from)" y="0" :width="Math.max(1, x(s.to) - x(s.from))" :height="H" class="on" />
-      <path :d="path" />
+      <rect
+        v-for="s in on"
+        :key="s.from"
+        :x="x(s.from)"
+        y="0"
+        :width="Math.max(1, x(s.to) - x(s.from))"
+        :height="H"
+        class="on fill-wash stroke-ink"
+      />
+      <path class="fill-none stroke-data stroke-2.5" :d="path" />
     </svg>
     <figcaption class="soft">
       <template v-if="share !== null">
@@ -97,21 +106,3 @@ function stop(): void {
     </figcaption>
   </figure>
 </template>
-
-<style scoped>
-figure {
-  margin: 0;
-}
-svg {
-  width: 260px;
-}
-.on {
-  fill: var(--wash);
-  stroke: var(--ink);
-}
-path {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 2.5;
-}
-</style>

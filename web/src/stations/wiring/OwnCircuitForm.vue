@@ -37,7 +37,7 @@ function add(): void {
 
 <template>
   <details>
-    <summary>A circuit of your own</summary>
+    <summary class="min-h-44px cursor-pointer">A circuit of your own</summary>
     <div class="fields">
       <div class="field">
         <label for="own-name">Name</label><n-input v-model:value="typed.name" size="large" :input-props="{ id: 'own-name' }" />
@@ -63,10 +63,6 @@ function add(): void {
 </template>
 
 <style scoped>
-summary {
-  min-height: 44px;
-  cursor: pointer;
-}
 .field {
   display: flex;
   flex-direction: column;

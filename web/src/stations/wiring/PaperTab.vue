@@ -63,7 +63,7 @@ function saveSvg(): void {
     >
       <section v-if="sheet === 'cut'" data-testid="cut-list">
         <h2>Cut list</h2>
-        <table>
+        <table class="border-collapse w-full">
           <thead>
             <tr>
               <th>Wire</th>
@@ -97,7 +97,7 @@ function saveSvg(): void {
       <template v-else-if="sheet === 'pins'">
         <section v-for="k in connectors" :key="k.place" data-testid="pin-out">
           <h2>{{ k.label }}</h2>
-          <table>
+          <table class="border-collapse w-full">
             <tbody>
               <tr v-for="p in k.pins" :key="p.pin + p.circuit">
                 <th scope="row">{{ p.pin }}</th>
@@ -113,15 +113,15 @@ function saveSvg(): void {
         <h2>Labels</h2>
         <p>Printed at true size each strip is 60 mm long and wraps round the wire; check the bar: it must measure 50 mm.</p>
         <div class="check" />
-        <div class="labels">
+        <div class="labels grid grid-cols-[repeat(auto-fill,62mm)] gap-2mm">
           <div v-for="l in labels" :key="l.circuit + l.end" class="label" data-testid="label">
             <span>{{ l.text }}</span><span>{{ l.text }}</span>
           </div>
         </div>
       </section>
-      <section v-else-if="sheet === 'fuses'" class="card">
+      <section v-else-if="sheet === 'fuses'" class="card max-w-120mm">
         <h2>Fuses, {{ builds.current!.title }}</h2>
-        <table>
+        <table class="border-collapse w-full">
           <tbody>
             <tr v-for="f in fuses" :key="f.circuit" data-testid="fuse-line">
               <th scope="row">{{ settings.format(f.fuseA, 'current', 1) }}</th>
@@ -148,10 +148,6 @@ function saveSvg(): void {
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
 td:nth-child(2),
 td:nth-child(3) {
   white-space: nowrap;
@@ -175,11 +171,6 @@ p {
   background: #14202c;
   margin: 3mm 0;
 }
-.labels {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, 62mm);
-  gap: 2mm;
-}
 .label {
   width: 60mm;
   min-height: 12mm;
@@ -199,8 +190,5 @@ p {
   .scaled {
     width: var(--drawn);
   }
-}
-.card {
-  max-width: 120mm;
 }
 </style>

@@ -9,16 +9,16 @@ const trigger = computed(() => instead.value?.trigger ?? null)
 </script>
 
 <template>
-  <figure v-if="instead" data-testid="relay-scheme">
-    <svg viewBox="0 0 620 150" role="img" aria-label="Relay from the battery, triggered by a keyed wire">
-      <g class="line">
+  <figure v-if="instead" class="my-3 mx-0" data-testid="relay-scheme">
+    <svg class="w-full max-w-620px head-t1" viewBox="0 0 620 150" role="img" aria-label="Relay from the battery, triggered by a keyed wire">
+      <g class="line stroke-ink stroke-2.5 fill-none">
         <path d="M70 40 H190 M230 40 H330 M390 40 H520" />
         <path d="M70 115 H330 M390 115 H520" />
         <path d="M360 52 V100" stroke-dasharray="4 5" />
       </g>
-      <rect x="190" y="30" width="40" height="20" class="box" />
-      <rect x="330" y="100" width="60" height="30" class="box" />
-      <path d="M330 40 L384 26" class="line" />
+      <rect x="190" y="30" width="40" height="20" class="box fill-sheet stroke-ink stroke-2" />
+      <rect x="330" y="100" width="60" height="30" class="box fill-sheet stroke-ink stroke-2" />
+      <path d="M330 40 L384 26" class="line stroke-ink stroke-2.5 fill-none" />
       <circle cx="330" cy="40" r="4" />
       <circle cx="390" cy="40" r="4" />
       <text x="4" y="36">battery</text>
@@ -42,26 +42,8 @@ const trigger = computed(() => instead.value?.trigger ?? null)
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  max-width: 620px;
-  font: 600 var(--t1) var(--head);
-}
-.line {
-  stroke: var(--ink);
-  stroke-width: 2.5;
-  fill: none;
-}
-.box {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 2;
-}
 text,
 circle {
   fill: var(--ink);
-}
-figure {
-  margin: var(--s3) 0;
 }
 </style>

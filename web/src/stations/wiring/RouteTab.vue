@@ -51,7 +51,7 @@ const near = computed(() => harness.value.wires.filter((w) => w.run.near.length)
 <template>
   <section class="pad">
     <div class="bar">
-      <label class="circuit"
+      <label class="circuit flex gap-2 items-center"
         >Circuit
         <select v-model="picked" data-testid="pick-circuit" :disabled="drawn !== null">
           <option :value="null">all of them</option>
@@ -107,7 +107,7 @@ const near = computed(() => harness.value.wires.filter((w) => w.run.near.length)
     </div>
     <h2>Holes</h2>
     <div class="act">
-      <label v-for="id in holes" :key="id" class="tick" :data-at="id">
+      <label v-for="id in holes" :key="id" class="tick flex gap-2 items-center min-h-44px" :data-at="id">
         <input
           type="checkbox"
           :checked="wiring.grommets?.[id] === true"
@@ -125,18 +125,7 @@ const near = computed(() => harness.value.wires.filter((w) => w.run.near.length)
 </template>
 
 <style scoped>
-.circuit {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-}
 .big {
   font: 600 var(--t5) / 1.1 var(--head);
-}
-.tick {
-  display: flex;
-  gap: var(--s2);
-  align-items: center;
-  min-height: 44px;
 }
 </style>

@@ -28,10 +28,10 @@ const words = { thermistor: 'by the law of a thermistor', line: 'by straight pie
 </script>
 
 <template>
-  <figure>
-    <svg viewBox="0 0 360 130" role="img" :aria-label="`Curve of ${sender.name}`">
-      <path :d="path" class="curve" />
-      <circle v-for="p in sender.points" :key="p.signal" :cx="axes.x(p.signal)" :cy="axes.y(p.value)" r="5">
+  <figure class="m-0">
+    <svg class="w-340px" viewBox="0 0 360 130" role="img" :aria-label="`Curve of ${sender.name}`">
+      <path :d="path" class="curve fill-none stroke-data stroke-3" />
+      <circle v-for="p in sender.points" :key="p.signal" class="fill-ink" :cx="axes.x(p.signal)" :cy="axes.y(p.value)" r="5">
         <title>{{ p.signal }}: {{ p.value }}</title>
       </circle>
     </svg>
@@ -41,20 +41,3 @@ const words = { thermistor: 'by the law of a thermistor', line: 'by straight pie
     </figcaption>
   </figure>
 </template>
-
-<style scoped>
-svg {
-  width: 340px;
-}
-.curve {
-  fill: none;
-  stroke: var(--data);
-  stroke-width: 3;
-}
-circle {
-  fill: var(--ink);
-}
-figure {
-  margin: 0;
-}
-</style>

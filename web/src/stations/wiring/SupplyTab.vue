@@ -22,13 +22,13 @@ const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `$
 
 <template>
   <section class="pad">
-    <div class="states">
+    <div class="grid grid-cols-[repeat(auto-fit,minmax(170px,1fr))] gap-4">
       <article v-for="s in supply" :key="s.state" :data-testid="`supply-${s.state}`">
         <h3>{{ titles[s.state] }}</h3>
         <strong class="big">{{ volt(s.nodes.plus) }}</strong>
-        <div class="bars" aria-hidden="true">
-          <span :style="{ width: `${(100 * s.loadA) / most}%` }" class="load" />
-          <span :style="{ width: `${(100 * s.chargingA) / most}%` }" class="given" />
+        <div aria-hidden="true">
+          <span :style="{ width: `${(100 * s.loadA) / most}%` }" class="load block h-9px my-1 mx-0 bg-ink" />
+          <span :style="{ width: `${(100 * s.chargingA) / most}%` }" class="block h-9px my-1 mx-0 bg-data" />
         </div>
         <p>
           {{ settings.format(s.loadA, 'current') }} drawn{{ s.state === 'cranking' ? ' beside the starter' : '' }},
@@ -43,18 +43,18 @@ const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `$
       <p v-for="s in supply" :key="s.state">{{ titles[s.state] }}: {{ s.assumed.join('; ') }}.</p>
     </details>
     <h2>Volts that arrive</h2>
-    <div class="scroll">
-      <table>
+    <div class="overflow-x-auto">
+      <table class="border-collapse w-full">
         <thead>
           <tr>
             <th>At</th>
-            <th v-for="s in supply" :key="s.state" class="n">{{ titles[s.state] }}</th>
+            <th v-for="s in supply" :key="s.state" class="text-right">{{ titles[s.state] }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="l in loads" :key="l.id">
             <th scope="row">{{ l.name }}</th>
-            <td v-for="(x, i) in l.by" :key="i" class="n">{{ x ? volt(x.volt) : '' }}</td>
+            <td v-for="(x, i) in l.by" :key="i" class="text-right">{{ x ? volt(x.volt) : '' }}</td>
           </tr>
         </tbody>
       </table>
@@ -69,11 +69,6 @@ const minutes = (m: number): string => (m > 600 ? `${Math.round(m / 60)} h` : `$
 </template>
 
 <style scoped>
-.states {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(170px, 1fr));
-  gap: var(--s4);
-}
 article {
   border-top: 3px solid var(--ink);
   padding-top: var(--s2);
@@ -84,32 +79,11 @@ p {
 .big {
   font: 600 var(--t5) / 1.1 var(--head);
 }
-.bars span {
-  display: block;
-  height: 9px;
-  margin: var(--s1) 0;
-}
-.load {
-  background: var(--ink);
-}
-.given {
-  background: var(--data);
-}
-.scroll {
-  overflow-x: auto;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
 th,
 td {
   text-align: left;
   font-weight: 400;
   padding: var(--s1) var(--s2);
   border-bottom: 1px solid var(--hair);
-}
-.n {
-  text-align: right;
 }
 </style>
