@@ -35,7 +35,6 @@ import {
   SENSOR_DRY_C,
   SENSOR_FROM_END_MM,
   SENSOR_FROM_PORT_MM,
-  SENSOR_MOST_C,
   SPRINGS,
   TIP_IN_AIR,
 } from './limits.ts'
@@ -390,13 +389,6 @@ const sensorRules: Rule[] = [
     check: (c) => {
       const gas = sensorGasC(c)
       if (!gas) return null
-      if (gas.full > SENSOR_MOST_C)
-        return finding(
-          'warn',
-          'The exhaust sensor gets too hot',
-          say`About ${degC(gas.full)} at full load there; ${degC(SENSOR_MOST_C)} is the most.`,
-          'Farther from the port, or a seat that stands it off the pipe.',
-        )
       return gas.idle < SENSOR_DRY_C
         ? finding(
             'note',

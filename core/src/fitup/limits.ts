@@ -39,8 +39,7 @@ export const LIFT_MM = 20
 export const SENSOR_FROM_PORT_MM = { least: 300, most: 900 } as const
 export const SENSOR_FROM_END_MM = 450
 export const SENSOR_DEG = { drains: 10, least: 0 } as const
-/** Gas at the sensor: what it stands at full load, and under which water stays in the pipe at idle, degC. */
-export const SENSOR_MOST_C = 850
+/** Gas at the sensor under which water stays in the pipe at idle, degC. */
 export const SENSOR_DRY_C = 120
 /** End float of a fuel rail between its seats, mm. */
 export const RAIL_FLOAT_MM = { least: 0.3, most: 1.5 } as const

@@ -59,6 +59,14 @@ describe('two tracks', () => {
     expect(spiky([250, 300, 350]).wrong[0]).toContain('worn spot')
     expect(spiky([250, 300, 350]).spikesPerMin).toBeCloseTo(18, 0)
   })
+  // span 3.2 V, of which the running mean of nine takes a ninth away: 2 % is 72 mV
+  it.each([
+    [0.07, 0],
+    [0.075, 1],
+  ])('three of %d V: a spike from 2 % of the way on', (spikeV, things) => {
+    const at = [250, 300, 350]
+    expect(judgeTracks(sweep(undefined, 0, (s, i) => 0.8 + 3.2 * s + (at.includes(i) ? spikeV : 0))).wrong).toHaveLength(things)
+  })
   it('a lost supply and a stuck plate are named', () => {
     expect(judgeTracks(sweep(() => 0.01)).wrong[0]).toContain('track two falls to nothing')
     expect(judgeTracks(sweep(() => 1)).wrong[0]).toContain('track two does not move')
