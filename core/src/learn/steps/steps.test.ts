@@ -15,11 +15,21 @@ interface Made {
   coolantC?: number
   fuelCut?: (sinceS: number) => number
   correctionPct?: (sinceS: number) => number
+  hz?: number
 }
 /** Twenty rows a second, a step each six seconds from 3 s on, from 15 %. */
-function made({ steps = 6, opensPct = 20, withinS = 0.3, heldS = 2.5, missing = () => 0, throttle = () => 0, ...more }: Made = {}) {
-  const n = steps * 120 + 80
-  const time = Array.from({ length: n }, (_, i) => i / 20)
+function made({
+  steps = 6,
+  opensPct = 20,
+  withinS = 0.3,
+  heldS = 2.5,
+  hz = 20,
+  missing = () => 0,
+  throttle = () => 0,
+  ...more
+}: Made = {}) {
+  const n = (steps * 6 + 4) * hz
+  const time = Array.from({ length: n }, (_, i) => i / hz)
   const since = (t: number) => (t < 3 ? t - 3 : ((t - 3) % 6) + 0)
   const number = (t: number) => Math.floor((t - 3) / 6)
   const open = (t: number) => {
@@ -65,6 +75,16 @@ describe('what is a step', () => {
     ['fuel was cut before', { fuelCut: (s: number) => (s > 5.2 ? 1 : 0) }, 1],
     ['fuel was cut in it', { fuelCut: (s: number) => (s > 0.8 && s < 1 ? 1 : 0) }, 0],
   ] as [string, Made, number][])('%s', (_, log, steps) => expect(stepsIn(made(log))).toHaveLength(steps))
+  it.each([
+    ['3.3 rows a second: four in the second before', 0.3, 1],
+    ['2.5 rows a second: three', 0.4, 0],
+  ])('%s', (_, stepS, steps) => expect(stepsIn(made({ steps: 1, hz: 1 / stepS }))).toHaveLength(steps))
+  it.each([
+    [0.45, 3],
+    [0.55, 2.9],
+  ])('a foot that opened by %d %% a row earlier: it began at %d s', (byPct, atS) =>
+    expect(stepsIn(made({ throttle: (t) => (t > 2.93 && t < 2.97 ? byPct : 0) }))[0].atS).toBeCloseTo(atS, 6),
+  )
   it('of a log without throttle or lambda there is none', () => {
     const { timeS, channels } = made()
     expect(stepsIn({ timeS, channels: { lambda: channels.lambda } })).toEqual([])
@@ -87,13 +107,21 @@ describe('what was missing', () => {
     expect(step.restPctS).toBeGreaterThan(1)
     expect(step).toMatchObject({ peakPct: expect.closeTo(8, 3), peakAtS: expect.closeTo(0.35, 1) })
   })
+  // rows from 1.6 to 2 s are nine: of four of them 8 % are 3.56 %
+  it.each([
+    [1.37, 1.58, 0],
+    [1.62, 1.82, 3.556],
+  ])('8 %% missing from %d to %d s: the map lacks %d %% more at the new place, read from 1.6 s on', (fromS, toS, apartPct) => {
+    const [step] = stepsIn(made({ missing: (s) => (s > fromS && s < toS ? 8 : 0) }))
+    expect(step.mapApartPct).toBeCloseTo(apartPct, 2)
+  })
   it('an error of the map before or after is none of the step', () => {
     const map = (s: number) => (s < 0.25 || s >= 3 ? 3 : -0.5)
     expect(Math.abs(judgeSteps(made({ missing: map })).missingPctS)).toBeLessThan(0.4)
   })
   // the map lacks 4 % less at 80 kPa than at 40: while the pressure rises, over a second, it goes from the one to the other
-  const risen = (to: number) => {
-    const log = made({ missing: (s) => (s < 0 || s > 2.5 ? 3 : 3 - 3.9 * Math.min(1, s)) })
+  const risen = (to: number, hz = 20) => {
+    const log = made({ hz, missing: (s) => (s < 0 || s > 2.5 ? 3 : 3 - 3.9 * Math.min(1, s)) })
     const since = (t: number) => (t < 3 ? t - 3 : (t - 3) % 6)
     const share = (s: number) => (s < 0 || s > 2.5 ? 0 : Math.min(1, s))
     return judgeSteps(
@@ -106,6 +134,7 @@ describe('what was missing', () => {
     expect(risen(43.2).missingPctS).toBeCloseTo(0, 1)
     // on the way 3.9 x (1 - t): 3.9 x 0.75^2 / 2 - 3.9 x 0.25^2 / 2, and half a row's jump of 3.9 between 0.2 and 0.25 s
     expect(risen(42.8).missingPctS).toBeCloseTo(1.097 - 0.122 + (0.05 * 3.9) / 2, 2)
+    expect(risen(42.8, 80).missingPctS).toBeCloseTo(1.097 - 0.122 + (0.0125 * 3.9) / 2, 2)
   })
   it('what the loop adds counts as missing', () => expect(judgeSteps(made({ correctionPct: lean(8) })).missingPctS).toBeCloseTo(4, 0))
 })
