@@ -7,7 +7,7 @@ import type { StoredReading } from '../kernel/entry.ts'
 import { wordsOf } from '../kernel/say.ts'
 import { startGates } from '../start/gates.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
-import { tableToCsv } from '../tune/csv.ts'
+import { tableFromCsv, tableToCsv } from '../tune/csv.ts'
 import { answerCard, answerMetric, answerShown, roundToStep } from './answers.ts'
 import type { UnitChoices } from './choices.ts'
 import { compareExport } from './export.ts'
@@ -316,6 +316,14 @@ describe('an export of the unit', () => {
     const off = compareExport(document, 've', other(0.2))
     expect(off.different).toBe(1)
     expect(off.worst).toContain(`${document.axes.rpm[0]} rpm, ${document.axes.mapKpa[0]} kPa`)
+    // written to a tenth: six hundredths off are the same cell
+    const written = tableToCsv(document, 've').split('\n')
+    const first = written[1].split(',')
+    const readBack = (by: number) =>
+      [written[0], [first[0], (Number(first[1]) + by).toFixed(4), ...first.slice(2)].join(','), ...written.slice(2)].join('\n')
+    const sent = { ...document, tables: { ...document.tables, ve: tableFromCsv(written.join('\n'), 've').cells } }
+    expect(compareExport(sent, 've', readBack(0.055)).different).toBe(0)
+    expect(compareExport(sent, 've', readBack(0.065)).different).toBe(1)
     const changed = { ...document, parameters: { ...document.parameters, revLimitRpm: 7000 } }
     expect(compareExport(document, 'document', JSON.stringify(changed))).toMatchObject({ different: 1, worst: 'Rev limit: 7000 rpm' })
   })
