@@ -136,15 +136,18 @@ async function inBrowser(name, spec) {
   })
 }
 
-/** The browser tests in two halves, about as long as each other; by hand and from cold one car is taken to its start, so not on one server. */
+/** The browser tests in parts about as long as each other; by hand and from cold one car is taken to its start, so not on one server. */
 const HALVES = [
   ['cold-start', 'faults', 'stop-bar', 'doors', 'what-to-drive', 'unit'],
-  ['access', 'whole-path', 'by-hand'],
+  ['access', 'whole-path'],
 ]
 /** Where people sign in nobody else may come in: a server and a database of its own. */
-const PEOPLE = 'people'
+const ALONE = ['people', 'by-hand']
 const inSpecs = (...specs) => inBrowser(`browser tests, ${specs.join(', ')}`, ['--grep-invert', '@screenshots', ...specs])
 const browserTests = () => HALVES.map((specs) => inSpecs(...specs))
+const oneByOne = async () => {
+  for (const spec of ALONE) await inSpecs(spec)
+}
 
 /** What the code itself tells, and the build that the tests of the server and the browser run. */
 async function checks() {
@@ -167,10 +170,10 @@ async function main() {
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
   if (only === 'e2e' && named.length) return inSpecs(...named)
-  if (only === 'e2e') return together(...browserTests(), inSpecs(PEOPLE))
+  if (only === 'e2e') return together(...browserTests(), oneByOne())
   // a bench and a browser wait for each other more than they work: three at a time
   await together(
-    serverTests().then(() => inSpecs(PEOPLE)),
+    serverTests().then(oneByOne),
     ...browserTests(),
   )
 }
