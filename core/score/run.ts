@@ -18,6 +18,7 @@ import {
   falselySettled,
   falselyUnsound,
   namedInTime,
+  POISONED_DRIVES,
   poisons,
   saidSettledAt,
   scoreSettled,
@@ -56,7 +57,6 @@ const SEEDS = {
   cold: 50,
 }
 const SOUND_FOR_EACH = 6
-const POISONED_DRIVES = 3
 
 type Job =
   | { kind: 'tune'; car: number; seed: number }

@@ -56,7 +56,7 @@ describe('a share with its interval', () => {
 
 describe('a unit that learns by itself', () => {
   it('says settled when what it delivers is right, and not before', () => {
-    const o = scoreSettled(settleCars[4], 1, null, 4)
+    const o = scoreSettled(settleCars[5], 1, null, 4)
     expect(o.foundBeside).toEqual([])
     expect(saidSettledAt(o)).not.toBeNull()
     expect(falselySettled(o)).toBe(false)

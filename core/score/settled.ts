@@ -13,7 +13,7 @@ import {
   type FaultId,
   outfitBench,
 } from '../src/bench/index.ts'
-import { unsoundCodes, heldNow, learnSetup, settledNow, solveWithSetup } from '../src/learn/index.ts'
+import { heldNow, joinLogs, latestTogether, learnSetup, settledNow, solveWithSetup, suspectOf, unsoundCodes } from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
@@ -24,16 +24,18 @@ const axesOf = ({ axes: { rpm } }: TuneDocument) => ({
   learnedRpm: Array.from({ length: 9 }, (_, i) => Math.round(500 + (i * (rpm.at(-1)! - 500)) / 8)),
   learnedMapKpa: [20, 30, 40, 50, 60, 72, 85, 100],
 })
-const DRIVE_MIN = 10
-const MOST_DRIVES = 8
+const DRIVE_MIN = 5
+const MOST_DRIVES = 80 / DRIVE_MIN
+const HALF_HOUR = 30 / DRIVE_MIN
+export const POISONED_DRIVES = HALF_HOUR
 
-/** What poisons learning, with its size and the verdicts that name it: more than one where a log alone cannot part them. */
+/** What poisons learning, with its size and what names it, verdicts or the first suspect: more than one where a log alone cannot part them. */
 export const poisons: readonly { fault: FaultId; size?: number; byLog: readonly string[]; beside: string | null }[] = [
   { fault: 'exhaust-leak', size: 30, byLog: ['lean-at-low-flow', 'learned-at-limit'], beside: 'exhaust' },
   { fault: 'lean-cylinder', size: 100, byLog: ['learned-at-limit', 'constant-to-mend', 'correction-saturated'], beside: 'cylinders' },
   { fault: 'sensor-cold', byLog: ['lean-at-low-flow', 'comes-and-goes'], beside: 'sensor' },
   { fault: 'pressure-low', size: 70, byLog: ['constant-to-mend', 'learned-at-limit', 'correction-saturated'], beside: 'pressure' },
-  { fault: 'purge', size: 60, byLog: ['comes-and-goes'], beside: null },
+  { fault: 'purge', size: 60, byLog: ['comes-and-goes', 'suspect purge'], beside: null },
   { fault: 'throttle-zero', size: 5, byLog: ['throttle-zero'], beside: null },
 ]
 
@@ -49,6 +51,8 @@ export interface SettledOutcome {
     codes: string[]
     trueRmsPct: number
     trueTwicePct: number
+    /** time in cells visited twice, of all */
+    twiceShare: number
   }[]
 }
 
@@ -84,7 +88,7 @@ interface Seen {
   need: number
 }
 
-/** Delivered error of what the unit holds now, over the cells of its tune that were driven; and over those that were visited twice. */
+/** Delivered error of what the unit holds now, over the cells of its tune that were driven so far; and over those that were visited twice. */
 function trueError(tune: TuneDocument, seen: readonly Seen[], held: (rpm: number, mapKpa: number) => number) {
   const { rpm, mapKpa } = tune.axes
   const cells = new Map<number, { sum: number; n: number; visits: number; last: number }>()
@@ -101,8 +105,10 @@ function trueError(tune: TuneDocument, seen: readonly Seen[], held: (rpm: number
     const n = list.reduce((a, c) => a + c.n, 0)
     return n ? 100 * Math.sqrt(list.reduce((a, c) => a + c.n * (c.sum / c.n) ** 2, 0) / n) : NaN
   }
+  const time = (list: { n: number }[]) => list.reduce((a, c) => a + c.n, 0)
   const driven = [...cells.values()].filter((c) => c.n >= 3 * FRAMES_PER_S)
-  return { all: rms(driven), twice: rms(driven.filter((c) => c.visits >= 2)) }
+  const twice = driven.filter((c) => c.visits >= 2)
+  return { all: rms(driven), twice: rms(twice), twiceShare: time(twice) / time([...cells.values()]) }
 }
 const FRAMES_PER_S = 20
 /** steady: under 6 kPa and 200 rpm in a second, for a second and a half */
@@ -119,12 +125,13 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: 20, ...axesOf(tune) } } }
   const build = buildOf({ ...told, choices: { ...told.choices, ...(bench ? { bench } : {}) } }, seed)
   const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), drives: [] }
+  const seen: Seen[] = []
+  const believed: ReturnType<typeof benchDrive>[] = []
   let learned: readonly number[] | undefined
   let before: (number | null)[] | undefined
   let was = { rpm: 0, mapKpa: 0 }
   let still = 0
   for (let k = 0; k < drives; k++) {
-    const seen: Seen[] = []
     const drive = benchDrive(build, tune, everydayDrive(DRIVE_MIN, seed * 31 + k), {
       coolantC: 80,
       learned,
@@ -141,18 +148,22 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
       },
     })
     learned = [...drive.learned.pct]
-    const result = solveWithSetup(drive, { ...learnSetup(told, tune), before })
+    const together = latestTogether([...believed, drive], () => 60 * DRIVE_MIN)
+    const result = solveWithSetup(joinLogs(together), { ...learnSetup(told, tune), before })
     before = heldNow(result, before)
     const said = settledNow(result)
+    const codes = result.verdicts.map((v) => v.code)
+    if (result.sound && !codes.some((code) => unsoundCodes.includes(code))) believed.push(drive)
     const error = trueError(tune, seen, (rpm, mapKpa) =>
       bilinear({ rpm: [...drive.learned.rpm], mapKpa: [...drive.learned.mapKpa] }, drive.learned.pct, rpm, mapKpa),
     )
     outcome.drives.push({
       said: said.settled,
       because: said.because,
-      codes: result.verdicts.map((v) => v.code),
+      codes: result.sound ? codes : [...codes, `suspect ${suspectOf(result)}`],
       trueRmsPct: error.all,
       trueTwicePct: error.twice,
+      twiceShare: error.twiceShare,
     })
   }
   return outcome
@@ -160,13 +171,15 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
 
 /** A pattern of poison said of a car that has none, once it has been driven for half an hour. */
 export const falselyUnsound = ({ drives }: SettledOutcome): boolean =>
-  drives.slice(2).some((d) => d.because.some((code) => unsoundCodes.includes(code)))
+  drives.slice(HALF_HOUR - 1).some((d) => d.because.some((code) => unsoundCodes.includes(code)))
 
 const STAYS_PCT = 2.5
 const FALSE_PCT = 3.3
-/** The first drive after which the delivered error in cells visited twice stays small, counted from 1; null: it never does. */
+/** Cells visited twice are most of the driving: from here on they can tell of it. */
+const MOSTLY = 0.8
+/** The first drive after which the delivered error in cells visited twice, most of all driving, stays small, counted from 1; null: it never does. */
 export function trulySettledAt({ drives }: SettledOutcome): number | null {
-  const last = drives.findLastIndex((d) => !(d.trueTwicePct < STAYS_PCT))
+  const last = drives.findLastIndex((d) => !(d.trueTwicePct < STAYS_PCT && d.twiceShare >= MOSTLY))
   return last + 1 < drives.length ? last + 2 : null
 }
 /** The drive at which the app says it first, by the log and with nothing found beside it. */

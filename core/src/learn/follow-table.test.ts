@@ -86,4 +86,11 @@ describe('a unit’s own table, followed through a log', () => {
     }
     expect(worst(followTable(log, axes).cells, held)).toBeLessThan(0.2)
   })
+  it('a table that was loaded anew between two drives is known to 0.2 % after two seconds at a place', () => {
+    const [a, b] = [learning(wander(), 120, { begin: 2 }).log, learning(() => [1600, 50], 2, { begin: 9 }).log]
+    const both = (k: 'rpm' | 'mapKpa' | 'learnedPct') => Float32Array.from([...a.channels[k], ...b.channels[k]])
+    const timeS = Float64Array.from([...a.timeS, ...b.timeS.map((t) => t + a.timeS.at(-1)! + 60)])
+    const { cells } = followTable({ timeS, channels: { rpm: both('rpm'), mapKpa: both('mapKpa'), learnedPct: both('learnedPct') } }, axes)
+    expect(Math.abs(cells[5] - 9)).toBeLessThan(0.2)
+  })
 })

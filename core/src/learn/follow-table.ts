@@ -13,6 +13,9 @@ const ROUGH_PCT = 2
 const READ_PCT = 0.6
 /** Learning moves what stands between four cells by so much in the root of a second, % */
 const LEARNS_PCT = 0.25
+/** Between two drives it may have been loaded anew: what is held is then known to this share of what it is known to beforehand. */
+const PAUSE_S = 30
+const ANEW_SHARE = 0.2
 /** rows nearer than this tell nothing new, s; and no more than so many are looked at */
 const EVERY_S = 0.1
 const MOST_ROWS = 20_000
@@ -45,7 +48,8 @@ export function followTable(
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
   const cells = new Float64Array(n)
-  const p = beforehand(axes)
+  const prior = beforehand(axes)
+  const p = prior.slice()
   const lastS = new Float64Array(n).fill(-Infinity)
   const atEnd = new Float64Array(n).fill(NaN)
   const before = new Float64Array(n).fill(NaN)
@@ -55,6 +59,7 @@ export function followTable(
   for (let i = 0; i < timeS.length; i++) {
     if (timeS[i] - then < stepS || !Number.isFinite(learnedPct![i]) || !(rpm![i] > axes.rpm[0] / 2) || !Number.isFinite(mapKpa![i]))
       continue
+    if (timeS[i] - then > PAUSE_S && then > -Infinity) for (let c = 0; c < p.length; c++) p[c] += ANEW_SHARE ** 2 * prior[c]
     const dt = Math.min(1, timeS[i] - then)
     then = timeS[i]
     const { index: x, fraction: u } = place(axes.rpm, rpm![i])

@@ -202,6 +202,44 @@ export function lackOfFit(g: GridSamples, r: Float64Array, weights: Float64Array
 }
 
 /**
+ * What a quantity is on the mean around each cell, by bilinear share and robust weights, where it was driven; and how well that is known. The
+ * readings themselves are averaged, so that neither a bend inside a cell nor a corner that was never reached counts.
+ * @param values at each sample, %
+ * @param factor how many successive samples carry the news of one
+ * @returns mean and standard error, %, by cell: noise over the samples, and what blocks of them differ by over the blocks
+ */
+export function meansAround(
+  g: GridSamples,
+  values: Float64Array,
+  { residuals: r, weights, sigma, factor }: { residuals: Float64Array; weights: Float64Array; sigma: number; factor: number },
+  nr: number,
+  n: number,
+): { mean: Float64Array; errorPct: Float64Array } {
+  const [sum, weight, count, blocksIn] = Array.from({ length: 4 }, () => new Float64Array(n))
+  const shares = (k: number, put: (cell: number, share: number) => void): void => {
+    const a = g.at[k]
+    put(a, (1 - g.u[k]) * (1 - g.v[k]))
+    put(a + 1, g.u[k] * (1 - g.v[k]))
+    put(a + nr, (1 - g.u[k]) * g.v[k])
+    put(a + nr + 1, g.u[k] * g.v[k])
+  }
+  for (let k = 0; k < g.n; k++)
+    shares(k, (cell, share) => {
+      const w = share * weights[k]
+      sum[cell] += w * g.stepS[k] * values[k]
+      weight[cell] += w * g.stepS[k]
+      count[cell] += w
+    })
+  for (const [from, to] of blocks(g, r, weights))
+    for (let k = from; k < to; k++) shares(k, (cell, share) => void (blocksIn[cell] += share / (to - from)))
+  const misfit = lackOfFit(g, r, weights, nr, n, sigma)
+  return {
+    mean: sum.map((s, c) => s / weight[c]),
+    errorPct: count.map((m, c) => Math.sqrt((sigma * sigma * factor) / m + misfit[c] ** 2 / Math.max(1, blocksIn[c]))),
+  }
+}
+
+/**
  * How much the solved surface bends at a cell, %, the larger of both directions. A bent need drawn with straight lines between cells is off
  * by an eighth of the bend at the middle; that belongs in the standard error, since the residuals of a well-fitted line do not show it.
  */

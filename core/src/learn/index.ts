@@ -30,7 +30,7 @@ export { logDoubtsSaid } from './other-car.ts'
 export { heldNow, learnReading, type LearnSetup, learnSetup, suspectOf } from './setup.ts'
 export { solveWithSetup, unloggedLoop } from './solve.ts'
 export { learn } from './station.ts'
-export { joinLogs, logsTogether } from './together.ts'
+export { joinLogs, latestTogether, logsTogether } from './together.ts'
 export {
   dynoOnly,
   heldShares,

@@ -145,10 +145,6 @@ const overHeld = (grid: GridSamples, heldPct: Float64Array) => ({
   heldPct,
   remainderPct: heldPct.map((held, k) => 100 * ((1 + grid.y[k] / 100) / (1 + held / 100) - 1)),
 })
-/** The surface of a fit at every sample. */
-export const atSamples = (grid: GridSamples, cells: Float64Array, nr: number): Float64Array =>
-  Float64Array.from({ length: grid.n }, (_, k) => at(grid, cells, nr, k))
-
 function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array): LearnedLayer {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length

@@ -29,6 +29,8 @@ export interface PatternSeen {
   /** whole need over the base at each sample of the grid, % */
   needPct: Float64Array
   options: LearnOptions
+  /** first row of the newest drive */
+  now: number
 }
 
 /**
@@ -128,15 +130,20 @@ function poisoned({ result }: PatternSeen): Verdict | null {
 }
 
 /** Learned as far as it may: it would go on if it could. */
-function atLimit({ samples, grid, options, result }: PatternSeen): Verdict | null {
+function atLimit({ samples, grid, options, now }: PatternSeen): Verdict | null {
   const limit = options.learnLimitPct
   if (!limit || grid.n === 0) return null
   let seconds = 0
-  for (let k = 0; k < grid.n; k++) if (Math.abs(samples.learnedPct![grid.row[k]]) > limit - NEAR_LIMIT_PCT) seconds += grid.stepS[k]
-  return seconds > AT_LIMIT_SHARE * result.totals.usedSeconds
+  let usedS = 0
+  for (let k = 0; k < grid.n; k++) {
+    if (grid.row[k] < now) continue
+    usedS += grid.stepS[k]
+    if (Math.abs(samples.learnedPct![grid.row[k]]) > limit - NEAR_LIMIT_PCT) seconds += grid.stepS[k]
+  }
+  return seconds > AT_LIMIT_SHARE * usedS
     ? {
         code: 'learned-at-limit',
-        message: `It stands at the limit of its learning (${limit} %) for ${((100 * seconds) / result.totals.usedSeconds).toFixed(0)} % of the time: that is no learning at all. Find what it has to make up for: flow, pressure, a cylinder that does not work, a leak.`,
+        message: `It stands at the limit of its learning (${limit} %) for ${((100 * seconds) / usedS).toFixed(0)} % of the time: that is no learning at all. Find what it has to make up for: flow, pressure, a cylinder that does not work, a leak.`,
       }
     : null
 }

@@ -49,7 +49,11 @@ export const LearnResult = z.object({
       .nullable()
       .optional()
       .describe('share of the used time in settled cells, where the unit learns by itself, %'),
-    remainderRmsPct: z.number().nullable().optional().describe('rms of what is left beyond what it has learned, weighted by used time, %'),
+    remainderRmsPct: z
+      .number()
+      .nullable()
+      .optional()
+      .describe('rms over the cells of what is left beyond what it has learned, weighted by used time, %'),
     movedRmsPct: z.number().nullable().optional().describe('rms of how far what is held moved between visits, weighted by used time, %'),
     noisePct: z.number().nullable(),
     autocorrelationFactor: z.number().nullable(),
@@ -73,6 +77,8 @@ export interface LearnOptions {
   learns?: Learns
   /** what it held at the cells after the drive before this one, %, on the same axes: a cell visited once is held against it */
   before?: readonly (number | null)[]
+  /** where several drives are solved as one: when the last begins, s; what a unit that learns by itself delivers now is seen from there on */
+  newestFromS?: number
   /** breakpoints of the unit's own learned cells, where they are known */
   learnedAxes?: Axes
   /** most that the unit may learn, % */

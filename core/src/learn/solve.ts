@@ -1,6 +1,6 @@
 import { diagnose, type Diagnosis, loopUnlogged } from '../diagnose/index.ts'
 import { CoreError, solveSpd } from '../kernel/index.ts'
-import type { LogData } from '../logfile/index.ts'
+import { type LogData, rowFrom } from '../logfile/index.ts'
 import { type Axes, checkAxis, lowerIndex, runnerShare } from '../tune/index.ts'
 import { cellState, TOUCHED_S } from './cell-state.ts'
 import {
@@ -11,13 +11,14 @@ import {
   DEFAULT_FACTOR,
   type GridSamples,
   lackOfFit,
+  meansAround,
   nearestMeans,
   placeOnGrid,
   type Placing,
   residuals,
   robustSigma,
 } from './grid-fit.ts'
-import { atSamples, type LearnedLayer, learnedLayer } from './learned-layer.ts'
+import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
 import {
   PROVEN_ERROR_PCT,
   PROVEN_SE_PCT,
@@ -35,7 +36,7 @@ import { judgeWhole } from './verdicts.ts'
 
 /** Solves with the setup of a build, see `learnSetup`. */
 export function solveWithSetup(
-  log: Pick<LogData, 'timeS' | 'channels'>,
+  log: Pick<LogData, 'timeS' | 'channels'> & { newestFromS?: number },
   setup: LearnSetup,
   onProgress?: (share: number) => void,
 ): LearnResult {
@@ -44,6 +45,7 @@ export function solveWithSetup(
     limits: { coolantMinC: setup.coolantMinC },
     learns: setup.learns,
     before: setup.before,
+    newestFromS: log.newestFromS,
     learnedAxes: setup.learnedAxes,
     learnLimitPct: setup.learnLimitPct,
     car: setup.car,
@@ -70,7 +72,7 @@ const SETTLED_PCT = 0.02
 /** a lean run belongs to the table that most of its fuel comes from */
 const MOSTLY = 0.5
 
-/** Seconds, per cell, in unbroken runs of half a second or more with lambda over target + 0.05 above 0.85 barometer. */
+/** Seconds, per cell, in unbroken runs of half a second or more with lambda over target + 0.05 above 0.85 barometer. @param from first row that counts */
 function unsafeSeconds(
   samples: Samples,
   timeS: Float64Array,
@@ -78,6 +80,7 @@ function unsafeSeconds(
   barometerKpa: number,
   limits: SampleLimits,
   { load, share }: Placing = { load: samples.causeMapKpa, share: () => 1 },
+  from = 0,
 ): Float64Array {
   const nr = axes.rpm.length
   const seconds = new Float64Array(nr * axes.mapKpa.length)
@@ -89,7 +92,7 @@ function unsafeSeconds(
     samples.causeMapKpa[i] > UNSAFE_BAROMETER_SHARE * barometerKpa &&
     samples.overTarget[i] > UNSAFE_OVER_LAMBDA &&
     samples.overTarget[i] < limits.lambdaMax
-  for (let i = 0; i < samples.fate.length;) {
+  for (let i = from; i < samples.fate.length;) {
     if (!lean(i)) {
       i++
       continue
@@ -243,60 +246,59 @@ function judgeCells(
 const missingSeconds = (seconds: number, standardErrorPct: number): number =>
   Math.max(PROVEN_SECONDS - seconds, seconds * ((standardErrorPct / PROVEN_SE_PCT) ** 2 - 1), 0)
 
-/** What the unit had learned at each used sample, %. */
-const learnedOf = (samples: Samples, grid: GridSamples): Float64Array =>
-  Float64Array.from({ length: grid.n }, (_, k) => samples.learnedPct![grid.row[k]])
-/** What is left where the engine was, by the fitted surface and not by single readings, %. */
-function leftAtSamples(grid: GridSamples, fit: Fit, axes: Axes, layer: LearnedLayer): Float64Array {
-  const fitted = atSamples(grid, fit.cells, axes.rpm.length)
-  return layer.exact ? fitted.map((need, k) => 100 * ((1 + need / 100) / (1 + layer.heldPct[k] / 100) - 1)) : fitted
-}
-/** Means of it around each cell, by bilinear share: what the cell delivers where it was driven, %. */
-function meansAtCells(grid: GridSamples, left: Float64Array, axes: Axes): Float64Array {
-  const nr = axes.rpm.length
-  const n = nr * axes.mapKpa.length
-  const sum = new Float64Array(n)
-  const weight = new Float64Array(n)
-  for (let k = 0; k < grid.n; k++) {
-    const put = (cell: number, w: number) => {
-      sum[cell] += w * grid.stepS[k] * left[k]
-      weight[cell] += w * grid.stepS[k]
-    }
-    put(grid.at[k], (1 - grid.u[k]) * (1 - grid.v[k]))
-    put(grid.at[k] + 1, grid.u[k] * (1 - grid.v[k]))
-    put(grid.at[k] + nr, (1 - grid.u[k]) * grid.v[k])
-    put(grid.at[k] + nr + 1, grid.u[k] * grid.v[k])
-  }
-  return sum.map((s, c) => s / weight[c])
-}
+/** What a unit that learns by itself holds, and what is left beyond it; null: it does not, or the log does not tell. */
+const layerOf = (
+  samples: Samples,
+  grid: GridSamples,
+  axes: Axes,
+  log: Pick<LogData, 'timeS' | 'channels'>,
+  { learns, learnedAxes }: LearnOptions,
+): LearnedLayer | null =>
+  learns === 'itself' && samples.learnedPct
+    ? learnedLayer(
+        samples,
+        grid,
+        axes,
+        Float64Array.from({ length: grid.n }, (_, k) => samples.learnedPct![grid.row[k]]),
+        log,
+        learnedAxes,
+      )
+    : null
 /** Puts what is held now beside what is left, and says which cells have settled. */
-function putLayers(cells: LearnCell[], layer: LearnedLayer, delivered: Float64Array, before?: readonly (number | null)[]): void {
+function putLayers(
+  cells: LearnCell[],
+  layer: LearnedLayer,
+  delivered: ReturnType<typeof meansAround>,
+  before?: readonly (number | null)[],
+): void {
   cells.forEach((cell, c) => {
     const touched = cell.correctionPct !== null
     cell.learnedPct = touched ? layer.nowPct[c] : null
     cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
     const then = before?.length === cells.length ? before[c] : null
     cell.movedPct = Number.isFinite(layer.movedPct[c]) ? layer.movedPct[c] : then != null && touched ? layer.nowPct[c] - then : null
-    const told = cell.state !== 'unsafe' && cell.seconds >= PROVEN_SECONDS && (cell.standardErrorPct ?? Infinity) <= PROVEN_SE_PCT
+    const told = cell.state !== 'unsafe' && cell.seconds >= PROVEN_SECONDS && delivered.errorPct[c] <= PROVEN_SE_PCT
     cell.settled =
-      told && Math.abs(delivered[c]) <= PROVEN_ERROR_PCT && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
+      told && Math.abs(delivered.mean[c]) <= PROVEN_ERROR_PCT && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
   })
 }
-/** Share of the time in settled cells, and the rms of what is left where it was driven and of what moved, by used time. */
-function settledTotals(cells: readonly LearnCell[], grid: GridSamples, left: Float64Array) {
+/** Share of the time in settled cells, and the rms over the cells of what they deliver off and of how far they moved, by used time. */
+function settledTotals(cells: readonly LearnCell[], delivered: Float64Array) {
   const seconds = cells.reduce((sum, c) => sum + c.seconds, 0)
-  const moved = cells.filter((c) => c.movedPct != null && c.seconds > 0)
-  const movedS = moved.reduce((sum, c) => sum + c.seconds, 0)
-  let squares = 0
-  let time = 0
-  for (let k = 0; k < grid.n; k++) {
-    squares += grid.stepS[k] * left[k] ** 2
-    time += grid.stepS[k]
+  const rms = (of: (c: LearnCell, at: number) => number | null | undefined): number | null => {
+    let [squares, time] = [0, 0]
+    cells.forEach((c, at) => {
+      const value = of(c, at)
+      if (value == null || !(c.seconds > 0)) return
+      squares += c.seconds * value ** 2
+      time += c.seconds
+    })
+    return time > 0 ? Math.sqrt(squares / time) : null
   }
   return {
     settledTimePct: seconds > 0 ? (100 * cells.reduce((sum, c) => sum + (c.settled ? c.seconds : 0), 0)) / seconds : null,
-    remainderRmsPct: time > 0 ? Math.sqrt(squares / time) : null,
-    movedRmsPct: movedS > 0 ? Math.sqrt(moved.reduce((sum, c) => sum + c.seconds * c.movedPct! ** 2, 0) / movedS) : null,
+    remainderRmsPct: rms((c, at) => (c.seconds >= PROVEN_SECONDS ? delivered[at] : null)),
+    movedRmsPct: rms((c) => c.movedPct),
   }
 }
 
@@ -349,15 +351,14 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const byThrottle = throttlePlacing(samples, options.runner)
   const grid = placeOnGrid(samples, axes, byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) })
   const needPct = grid.y
-  const layer =
-    options.learns === 'itself' && samples.learnedPct
-      ? learnedLayer(samples, grid, axes, learnedOf(samples, grid), log, options.learnedAxes)
-      : null
+  const layer = layerOf(samples, grid, axes, log, options)
   // with the unit's own axes known the smooth need of the engine is fitted; else what is left, whose bends inside a cell are not known
   if (layer && !layer.exact) grid.y = layer.remainderPct
   // a unit that learns by itself has taken its constants up already: they are mended there
   if (seen?.mends.length && !layer) grid.y = withoutMends(log, samples, grid, seen)
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
+  // what a unit that learns by itself delivered drives ago it does not deliver now
+  const now = layer && options.newestFromS !== undefined ? rowFrom(log.timeS, options.newestFromS) : 0
   const unsafe = unsafeSeconds(
     samples,
     log.timeS,
@@ -365,6 +366,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     barometerKpa,
     limits,
     byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) },
+    now,
   )
   const cells = judgeCells(
     grid,
@@ -376,8 +378,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     layer?.exact ? layer.nowPct : null,
   )
   const runner = byThrottle && options.runner ? solveRunner(log, samples, axes, options, byThrottle, seen, barometerKpa, limits) : null
-  const left = layer ? leftAtSamples(grid, fit, axes, layer) : null
-  if (layer && left) putLayers(cells, layer, meansAtCells(grid, left, axes), options.before)
+  const delivered = layer && meansAround(grid, layer.remainderPct, fit, axes.rpm.length, cells.length)
+  if (layer && delivered) putLayers(cells, layer, delivered, options.before)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
   const result: LearnResult = {
     rpm: [...axes.rpm],
@@ -385,7 +387,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     cells,
     totals: {
       ...totalsOf(samples, [grid, ...(runner ? [runner.grid] : [])], fit, [...cells, ...(runner?.cells ?? [])]),
-      ...(left ? settledTotals(cells, grid, left) : {}),
+      ...(delivered ? settledTotals(cells, delivered.mean) : {}),
     },
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
@@ -394,8 +396,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     diagnosis: seen?.suspects ?? [],
     ...(seen?.mends.length && !layer ? { correctedFor: seen.correctedFor, mends: seen.mends } : {}),
   }
-  result.verdicts = judgeWhole(log, samples, result)
-  result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options }))
+  result.verdicts = judgeWhole(log, samples, result, now)
+  result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options, now }))
   if (!result.sound) believeNothing(result)
   progress(1)
   return result

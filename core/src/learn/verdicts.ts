@@ -26,8 +26,8 @@ function lineFit(x: number[], y: number[]): { slope: number; r2: number } {
   return sxx > 0 && syy > 0 ? { slope: sxy / sxx, r2: (sxy * sxy) / (sxx * syy) } : { slope: 0, r2: 0 }
 }
 
-/** What the whole pattern says, beyond single cells (handbook 07, step 7): some errors must not be learned into the table. */
-export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samples, result: LearnResult): Verdict[] {
+/** What the whole pattern says, beyond single cells (handbook 07, step 7): some errors must not be learned into the table. @param now row from which on the loop is looked at */
+export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samples, result: LearnResult, now = 0): Verdict[] {
   const verdicts: Verdict[] = []
   const solid = result.cells.filter((c) => c.state === 'proven' || c.state === 'needs-correction')
   if (result.totals.used === 0) {
@@ -81,14 +81,14 @@ export function judgeWhole(log: Pick<LogData, 'timeS' | 'channels'>, samples: Sa
   }
   const correction = log.channels.correctionPct
   if (correction) {
-    let most = 0
-    for (let i = 0; i < correction.length; i++) if (samples.fate[i] === 0) most = Math.max(most, Math.abs(correction[i]))
-    let at = 0
-    if (most >= 5) for (let i = 0; i < correction.length; i++) if (samples.fate[i] === 0 && Math.abs(correction[i]) > most - 0.15) at++
-    if (at > SATURATED_SHARE * result.totals.used)
+    let [most, at, used] = [0, 0, 0]
+    for (let i = now; i < correction.length; i++)
+      if (samples.fate[i] === 0) [most, used] = [Math.max(most, Math.abs(correction[i])), used + 1]
+    if (most >= 5) for (let i = now; i < correction.length; i++) if (samples.fate[i] === 0 && Math.abs(correction[i]) > most - 0.15) at++
+    if (at > SATURATED_SHARE * used)
       verdicts.push({
         code: 'correction-saturated',
-        message: `The closed loop stood at its limit (${most.toFixed(1)} %) in ${((100 * at) / result.totals.used).toFixed(0)} % of the used time. It wanted more than it was allowed.`,
+        message: `The closed loop stood at its limit (${most.toFixed(1)} %) in ${((100 * at) / used).toFixed(0)} % of the used time. It wanted more than it was allowed.`,
       })
   }
   const banks = banksApart(log, samples)

@@ -19,7 +19,7 @@ export async function lastLog(
   if (!last) return null
   return {
     logs: await LogStore.several(store, last.logIds),
-    setup: last.counts ? learnSetupOf(c, tune, last.logIds[0]) : null,
+    setup: last.counts ? learnSetupOf(c, tune, last.logIds.at(-1)!) : null,
   }
 }
 

@@ -82,10 +82,10 @@ const refusing = <T>(work: () => T): T | Refusal => {
   }
 }
 
-/** Logs as one; the first in the list is the latest, and the last of them stays unpacked. */
+/** Logs as one, oldest first; the last stays unpacked. */
 async function together(logs: readonly { id: string; channels: string[] }[]): Promise<Log> {
   const loaded: Log[] = []
-  for (const { id, channels } of logs) loaded.unshift((await load(id, channels)).log)
+  for (const { id, channels } of logs) loaded.push((await load(id, channels)).log)
   return joinLogs(loaded)
 }
 
@@ -100,7 +100,7 @@ const tasks = {
       return { ...preview, fingerprint: headerFingerprint(preview.dialect) }
     })
   },
-  /** @param logs the log that is asked about, last, and those that are solved with it: the last stays unpacked for the drawings */
+  /** @param logs oldest first; the last is the one asked about, and stays unpacked for the drawings */
   async solve(
     logs: { id: string; channels: string[] }[],
     setup: LearnSetup,

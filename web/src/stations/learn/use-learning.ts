@@ -169,14 +169,14 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     await trying(async () => {
       const together = logsTogether(builds.context!, logId)
       const logs = await Promise.all(together.map(async (id) => ({ id, channels: (await api(`/logs/${id}`, LogAnswer)).channels })))
-      const { channels } = logs[0]
+      const { channels } = logs.at(-1)!
       const build = builds.current!
       const tune = inCar.value ? await api(`/builds/${build.id}/tunes/${inCar.value.id}`, TuneAnswer) : null
       const onProgress = Comlink.proxy((share: number) => {
         if (state.value.at === 'solving') state.value = { at: 'solving', share }
       })
       const setup = learnSetupOf(builds.context!, tune?.document ?? null, logId)
-      const result = await worker.tasks().solve(logs.toReversed(), setup, onProgress)
+      const result = await worker.tasks().solve(logs, setup, onProgress)
       if ('refused' in result) throw new Error(result.refused.message)
       const strip = await worker.tasks().strip(logId, channels, 'rpm', 720, setup)
       if (strip && 'refused' in strip) throw new Error(strip.refused.message)
@@ -204,7 +204,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           scatter,
           channels,
           steps: () => worker.tasks().steps(logId, channels, setup),
-          warmUp: async () => (tune ? worker.tasks().warmUp(logs.toReversed(), setup, tune.document) : null),
+          warmUp: async () => (tune ? worker.tasks().warmUp(logs, setup, tune.document) : null),
         },
         proposed: null,
         accepting: false,
