@@ -7,14 +7,17 @@ import {
   converged,
   heldNow,
   joinLogs,
+  latestTogether,
   type LearnResult,
   learnReading,
   learnSetup,
   settledNow,
   solveWithSetup,
+  unsoundCodes,
 } from '../src/learn/index.ts'
 import { computeBaseTune } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
+import { ownCells } from './settled.ts'
 
 /** Six cars of the score, unlike each other, one with a throttle to each runner; with gears and tyres, which the score's own cars do not tell. */
 export const drivenCars = [0, 2, 4, 5, 7, 12].map((k): ScoreCar => {
@@ -61,9 +64,9 @@ const correctFirst = ({ cells, runner }: LearnResult): boolean =>
 /** Drives one car one way until learning has converged: a correction accepted after each drive, or the unit learning by itself. */
 export function scoreDriven(car: number, seed: number, way: Way, school: School): DrivenOutcome {
   const told = drivenCars[car]
-  const unit = school === 'itself' ? { learns: 'itself' as const, learnLimitPct: 25 } : { learns: 'nobody' as const }
+  let tune = computeBaseTune(told.facts, told.choices)
+  const unit = school === 'itself' ? { learns: 'itself' as const, learnLimitPct: 25, ...ownCells(tune) } : { learns: 'nobody' as const }
   const build: BuildData = buildOf({ ...told, choices: { ...told.choices, unit } }, seed)
-  let tune = computeBaseTune(build.facts, build.choices)
   let log: Log | undefined
   let logs: Log[] = []
   let result: LearnResult | null = null
@@ -82,11 +85,13 @@ export function scoreDriven(car: number, seed: number, way: Way, school: School)
     minutes += drive.timeS.at(-1)! / 60
     drives++
     learned = [...drive.learned.pct]
-    // logs of one tune are solved together, as the app does, unless the unit moves by itself
-    logs = school === 'itself' ? [drive] : [drive, ...logs]
-    log = joinLogs(logs)
+    // logs of one tune are solved together, as the app does
+    const together = school === 'itself' ? latestTogether([...logs, drive], ({ timeS }) => timeS.at(-1)! - timeS[0]) : [...logs, drive]
+    log = joinLogs(together)
     result = solveWithSetup(log, { ...learnSetup(build, tune), before })
     if (!result.sound) unsound++
+    const poisoned = result.verdicts.some((v) => unsoundCodes.includes(v.code))
+    if (school === 'tables' || (result.sound && !poisoned)) logs.push(drive)
     provenUsePct = planDrive(build, tune, result, { log }).provenUsePct
     if (school === 'itself') {
       before = heldNow(result, before)

@@ -19,8 +19,8 @@ import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
 /** Six cars of the score whose unit learns by itself, unlike each other. */
 export const settleCars = [0, 2, 4, 5, 7, 12].map((k) => scoreCars[k])
-/** cells of its own, as its sheet says */
-const axesOf = ({ axes: { rpm } }: TuneDocument) => ({
+/** Cells of a unit's own, as its sheet says. */
+export const ownCells = ({ axes: { rpm } }: TuneDocument) => ({
   learnedRpm: Array.from({ length: 9 }, (_, i) => Math.round(500 + (i * (rpm.at(-1)! - 500)) / 8)),
   learnedMapKpa: [20, 30, 40, 50, 60, 72, 85, 100],
 })
@@ -122,7 +122,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
     ? { faults: [{ id: poison.fault, ...(poison.size === undefined ? {} : { size: poison.size }) }] }
     : undefined
   const tune = computeBaseTune(car.facts, car.choices)
-  const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: 20, ...axesOf(tune) } } }
+  const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: 20, ...ownCells(tune) } } }
   const build = buildOf({ ...told, choices: { ...told.choices, ...(bench ? { bench } : {}) } }, seed)
   const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), drives: [] }
   const seen: Seen[] = []

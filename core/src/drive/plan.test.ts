@@ -226,10 +226,14 @@ describe('seconds that a cell wants', () => {
     ['thin, minutes: never more than 15 at once', { state: 'thin', missingSeconds: 200 }, 15],
     ['proven', { state: 'proven', missingSeconds: 0 }, 0],
     ['measured and off', { state: 'needs-correction', missingSeconds: 0 }, 0],
-    ['measured and off, the unit takes it up', { state: 'needs-correction', missingSeconds: 0, settled: false }, 7.8],
+    // T ln(r / 2 %) with T 30 s: 30 ln 1.5, 30 ln 1.25; no more than 20 s at once
+    ['measured and 3 % off, the unit takes it up', { state: 'needs-correction', missingSeconds: 0, settled: false, leftPct: -3 }, 12.164],
+    ['8 % off', { state: 'needs-correction', missingSeconds: 0, settled: false, leftPct: 8 }, 20],
+    ['settled, with 2.5 % left to learn', { state: 'proven', missingSeconds: 0, settled: true, leftPct: 2.5 }, 6.694],
+    ['settled, with what a trim finds', { state: 'proven', missingSeconds: 0, settled: true, leftPct: 1.9 }, 0],
     ['right, but it moved', { state: 'proven', missingSeconds: 0, settled: false }, 3.9],
     ['settled', { state: 'proven', missingSeconds: 0, settled: true }, 0],
-  ] as const)('%s', (_, seen, seconds) => expect(needSeconds(seen)).toBeCloseTo(seconds, 9))
+  ] as const)('%s', (_, seen, seconds) => expect(needSeconds(seen)).toBeCloseTo(seconds, 3))
 })
 
 it.each([

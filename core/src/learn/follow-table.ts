@@ -2,8 +2,8 @@ import { type Axes, place } from '../tune/index.ts'
 import type { LogData } from '../logfile/index.ts'
 
 /** A cell is visited while it has this share of a row; a new visit begins after so long elsewhere, s. */
-export const VISIT_SHARE = 0.3
-export const VISIT_GAP_S = 10
+const VISIT_SHARE = 0.3
+const VISIT_GAP_S = 10
 
 /** What a table may hold before anything was read of it: so much, alike over so many cells, and rough from cell to cell by so much, %. */
 const HOLDS_PCT = 10
@@ -16,9 +16,9 @@ const LEARNS_PCT = 0.25
 /** Between two drives it may have been loaded anew: what is held is then known to this share of what it is known to beforehand. */
 const PAUSE_S = 30
 const ANEW_SHARE = 0.2
-/** rows nearer than this tell nothing new, s; and no more than so many are looked at */
+/** rows nearer than this tell nothing new, s; and no more are looked at than come to so many steps of the sum */
 const EVERY_S = 0.1
-const MOST_ROWS = 20_000
+const MOST_STEPS = 2e8
 
 /** Covariance of the cells before anything was read. */
 function beforehand({ rpm, mapKpa }: Axes): Float64Array {
@@ -53,7 +53,7 @@ export function followTable(
   const lastS = new Float64Array(n).fill(-Infinity)
   const atEnd = new Float64Array(n).fill(NaN)
   const before = new Float64Array(n).fill(NaN)
-  const stepS = Math.max(EVERY_S, (timeS[timeS.length - 1] - timeS[0]) / MOST_ROWS)
+  const stepS = Math.max(EVERY_S, ((timeS[timeS.length - 1] - timeS[0]) * n * n) / MOST_STEPS)
   const gain = new Float64Array(n)
   let then = -Infinity
   for (let i = 0; i < timeS.length; i++) {
@@ -70,16 +70,21 @@ export function followTable(
     const norm = w[0] ** 2 + w[1] ** 2 + w[2] ** 2 + w[3] ** 2
     // it has learned since: what is read may have moved by so much, along its weights
     const moved = (LEARNS_PCT ** 2 * dt) / norm ** 2
-    for (let k = 0; k < 4; k++) for (let l = 0; l < 4; l++) p[near[k] * n + near[l]] += moved * w[k] * w[l]
+    // the covariance is the same both ways: half of it is kept, and `near` rises
+    for (let k = 0; k < 4; k++) for (let l = k; l < 4; l++) p[near[k] * n + near[l]] += moved * w[k] * w[l]
     let off = learnedPct![i]
     for (let k = 0; k < 4; k++) off -= w[k] * cells[near[k]]
-    for (let c = 0; c < n; c++)
-      gain[c] = w[0] * p[near[0] * n + c] + w[1] * p[near[1] * n + c] + w[2] * p[near[2] * n + c] + w[3] * p[near[3] * n + c]
+    gain.fill(0)
+    for (let k = 0; k < 4; k++) {
+      const at = near[k]
+      for (let c = 0; c < at; c++) gain[c] += w[k] * p[c * n + at]
+      for (let c = at; c < n; c++) gain[c] += w[k] * p[at * n + c]
+    }
     const spread = READ_PCT ** 2 + w[0] * gain[near[0]] + w[1] * gain[near[1]] + w[2] * gain[near[2]] + w[3] * gain[near[3]]
     for (let c = 0; c < n; c++) {
       const share = gain[c] / spread
       cells[c] += share * off
-      for (let d = 0; d < n; d++) p[c * n + d] -= share * gain[d]
+      for (let d = c; d < n; d++) p[c * n + d] -= share * gain[d]
     }
     for (let k = 0; k < 4; k++) {
       const c = near[k]

@@ -3,7 +3,7 @@ import { solveSpd } from '../kernel/index.ts'
 import { accumulate, addSmoothing, type GridSamples } from './grid-fit.ts'
 import type { LogData } from '../logfile/index.ts'
 import type { Samples } from '../samples/index.ts'
-import { followTable, VISIT_GAP_S, VISIT_SHARE } from './follow-table.ts'
+import { followTable } from './follow-table.ts'
 
 /**
  * What a unit has learned, beside what is still missing (handbook 10). Delivered fuel = base x (1 + learned) x (1 + trim), so that each sample
@@ -26,8 +26,6 @@ export interface LearnedLayer {
 /** Seconds at one place after which an older value of what is learned there counts a third. */
 const RECENT_S = 8
 const LEAST_WEIGHT = 1e-4
-/** Seconds at the end of a visit that tell what is held then. */
-const VISIT_END_S = 3
 /** Learned values that scatter less than this about their mean at a place stand still: each sample then knows its own, %. */
 const STILL_PCT = 1
 /** what a unit holds on axes of its own bends inside a cell of these */
@@ -61,33 +59,6 @@ function recentWeights(grid: GridSamples, cells: number): Float64Array {
     later[a] += grid.stepS[k]
   }
   return weights
-}
-
-interface Visit {
-  endS: number
-  /** what was held over the mean at the end of it, running over its last seconds, % */
-  end: number
-}
-/** Passages through each cell, with what was held there beyond the mean over the log, so that the place inside the cell falls out. */
-function visitsOf(grid: GridSamples, over: Float64Array, timeS: Float64Array, nr: number, n: number): Visit[][] {
-  const visits: Visit[][] = Array.from({ length: n }, () => [])
-  for (let k = 0; k < grid.n; k++) {
-    const { u, v } = { u: grid.u[k], v: grid.v[k] }
-    const t = timeS[grid.row[k]]
-    const shares = [(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v]
-    const near = [grid.at[k], grid.at[k] + 1, grid.at[k] + nr, grid.at[k] + nr + 1]
-    for (let i = 0; i < 4; i++) {
-      if (shares[i] < VISIT_SHARE) continue
-      const list = visits[near[i]]
-      const last = list.at(-1)
-      if (!last || t - last.endS > VISIT_GAP_S) list.push({ endS: t, end: over[k] })
-      else {
-        last.end += (over[k] - last.end) * Math.min(1, grid.stepS[k] / VISIT_END_S)
-        last.endS = t
-      }
-    }
-  }
-  return visits
 }
 
 /** The same samples on other axes, held at the edges as a unit holds them. */
@@ -138,14 +109,15 @@ export function learnedLayer(
       exact: true,
     }
   }
-  return layerOn(grid, axes, learnedPct, log.timeS)
+  // its cells are not known: those of the tune tell how far it moved, if not what it holds between them
+  return { ...layerOn(grid, axes, learnedPct), movedPct: followTable(log, axes).movedPct }
 }
 
 const overHeld = (grid: GridSamples, heldPct: Float64Array) => ({
   heldPct,
   remainderPct: heldPct.map((held, k) => 100 * ((1 + grid.y[k] / 100) / (1 + held / 100) - 1)),
 })
-function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS: Float64Array): LearnedLayer {
+function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array): Omit<LearnedLayer, 'movedPct'> {
   const nr = axes.rpm.length
   const n = nr * axes.mapKpa.length
   const mean = surface(grid, axes, learnedPct, new Float64Array(grid.n).fill(1), SMOOTHING)
@@ -165,11 +137,5 @@ function layerOn(grid: GridSamples, axes: Axes, learnedPct: Float64Array, timeS:
     const still = Math.sqrt(square[a] / count[a]) < STILL_PCT
     heldPct[k] = still ? learnedPct[k] + now - at(grid, mean, nr, k) : now
   }
-  const visits = visitsOf(grid, over, timeS, nr, n)
-  return {
-    nowPct,
-    ...overHeld(grid, heldPct),
-    exact: false,
-    movedPct: Float64Array.from(visits, (list) => (list.length < 2 ? NaN : list.at(-1)!.end - list.at(-2)!.end)),
-  }
+  return { nowPct, ...overHeld(grid, heldPct), exact: false }
 }

@@ -4,6 +4,10 @@ import type { LearnCell } from './result.ts'
 /** A unit that takes up a share 1/T of what is left each second leaves r exp(-t/T) after t seconds in a cell (first-order lag). */
 const USUAL_SETTLE_S = 30
 
+/** Steady seconds in a cell until so much left has become what a trim finds. @source first-order lag: t = T ln(r / r_end) */
+export const secondsToSettle = (leftPct: number, settleS = USUAL_SETTLE_S): number =>
+  Math.max(0, settleS * Math.log(Math.abs(leftPct) / SETTLED_TO_PCT))
+
 /**
  * Steady seconds still to be driven in a cell until a unit that learns by itself has taken up all but what a trim finds.
  * @param settleS time in which it takes up 63 % of what is left, s
@@ -17,6 +21,6 @@ export function settleTime(
   settleS = USUAL_SETTLE_S,
 ): { secondsHere: number; minutesLikeThis: number } | null {
   if (cell.correctionPct === null || cell.seconds <= 0 || usedSeconds <= 0) return null
-  const secondsHere = Math.max(0, settleS * Math.log(Math.abs(cell.correctionPct) / SETTLED_TO_PCT))
+  const secondsHere = secondsToSettle(cell.correctionPct, settleS)
   return { secondsHere, minutesLikeThis: (secondsHere * drivenS) / cell.seconds / 60 }
 }

@@ -277,6 +277,7 @@ function putLayers(
     cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
     const then = before?.length === cells.length ? before[c] : null
     cell.movedPct = Number.isFinite(layer.movedPct[c]) ? layer.movedPct[c] : then != null && touched ? layer.nowPct[c] - then : null
+    cell.leftPct = touched ? delivered.mean[c] : null
     const told = cell.state !== 'unsafe' && cell.seconds >= PROVEN_SECONDS && delivered.errorPct[c] <= PROVEN_SE_PCT
     cell.settled =
       told && Math.abs(delivered.mean[c]) <= PROVEN_ERROR_PCT && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
