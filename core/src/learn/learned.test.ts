@@ -70,6 +70,9 @@ describe('a unit that learns by itself', () => {
     for (const c of solid(r)) expect(Math.abs(c.correctionPct! - 5), `${c.rpm} ${c.mapKpa}`).toBeLessThan(1)
     expect(settledNow(r)).toMatchObject({ settled: false })
     expect(settledNow(r).because).toEqual(expect.arrayContaining(['time', 'remainder']))
+    const driven = r.cells.filter((c) => c.seconds > 3)
+    for (const c of driven) expect(Math.abs(c.leftPct! - 5), `${c.rpm} ${c.mapKpa}`).toBeLessThan(4 * c.leftErrorPct! + 0.5)
+    expect(new Set(driven.filter((c) => c.leftErrorPct! < 0.9).map((c) => c.state))).toEqual(new Set(['needs-correction']))
   })
   it('while it learns, what is left is judged by what it holds at the end, not by the mean', () => {
     // it goes from nothing to all of 8 % over the drive; the loop carries the rest

@@ -21,7 +21,11 @@ export const LearnCell = z.object({
   learnedPct: z.number().nullable().optional().describe('where the unit learns by itself: what it holds at this cell now, %'),
   neededBasePct: z.number().nullable().optional().describe('(1 + learned) (1 + remainder) - 1: what the base is off by, %'),
   movedPct: z.number().nullable().optional().describe('how far what is held moved since the visit before the last, %; null: visited once'),
-  leftPct: z.number().nullable().optional().describe('mean of what is left at the readings around this cell, %; null: none'),
+  leftPct: z
+    .number()
+    .optional()
+    .describe('where the unit learns by itself: mean of what is left at the readings around this cell, %; the state goes by it'),
+  leftErrorPct: z.number().optional().describe('its standard error, %'),
   settled: z.boolean().optional().describe('proven, visited twice, and moved by less than the limit'),
 })
 export type LearnCell = z.infer<typeof LearnCell>

@@ -20,7 +20,6 @@ import {
 } from './grid-fit.ts'
 import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
 import {
-  PROVEN_ERROR_PCT,
   PROVEN_SE_PCT,
   PROVEN_SECONDS,
   SETTLED_MOVED_PCT,
@@ -277,10 +276,15 @@ function putLayers(
     cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
     const then = before?.length === cells.length ? before[c] : null
     cell.movedPct = Number.isFinite(layer.movedPct[c]) ? layer.movedPct[c] : then != null && touched ? layer.nowPct[c] - then : null
-    cell.leftPct = touched ? delivered.mean[c] : null
-    const told = cell.state !== 'unsafe' && cell.seconds >= PROVEN_SECONDS && delivered.errorPct[c] <= PROVEN_SE_PCT
-    cell.settled =
-      told && Math.abs(delivered.mean[c]) <= PROVEN_ERROR_PCT && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
+    const [leftPct, leftErrorPct] = [delivered.mean[c], delivered.errorPct[c]]
+    if (touched) Object.assign(cell, { leftPct, leftErrorPct })
+    // it is judged by what it delivers where it was driven: its corner may lie where nobody drives
+    if (touched && cell.state !== 'unsafe') {
+      const seen = { seconds: cell.seconds, standardErrorPct: leftErrorPct, correctionPct: leftPct }
+      cell.state = cellState({ ...seen, unsafeSeconds: 0, loadShare: 0, passed: false })
+      cell.missingSeconds = cell.state === 'thin' ? missingSeconds(cell.seconds, leftErrorPct) : 0
+    }
+    cell.settled = cell.state === 'proven' && cell.movedPct !== null && Math.abs(cell.movedPct) < SETTLED_MOVED_PCT
   })
 }
 /** Share of the time in settled cells, and the rms over the cells of what they deliver off and of how far they moved, by used time. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cellWords, loadWords } from './cell-words.ts'
+import { cellWords, leftAt, loadWords } from './cell-words.ts'
 import { computed } from 'vue'
 import { type CellChange, learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
 import type { CellLayer } from './cell-words.ts'
@@ -31,11 +31,12 @@ function label(c: LearnCell): string {
   }
   if (props.show === 'table') return props.table ? signed(learnedAt(props.table, c.rpm, c.mapKpa)) : ''
   if (props.show === 'nearest') return c.nearestMeanPct === null ? '' : signed(c.nearestMeanPct)
-  if (c.correctionPct === null) return ''
+  const { pct } = leftAt(c)
+  if (pct === null) return ''
   if (props.show === 'learned') return c.learnedPct == null ? '' : signed(c.learnedPct)
   if (props.show === 'needed') return c.neededBasePct == null ? '' : signed(c.neededBasePct)
-  if (props.show === 'correction') return c.state === 'thin' ? `(${signed(c.correctionPct)})` : signed(c.correctionPct)
-  return c.state === 'thin' ? `${c.missingSeconds > 99 ? '99+' : Math.ceil(c.missingSeconds)} s` : signed(c.correctionPct)
+  if (props.show === 'correction') return c.state === 'thin' ? `(${signed(pct)})` : signed(pct)
+  return c.state === 'thin' ? `${c.missingSeconds > 99 ? '99+' : Math.ceil(c.missingSeconds)} s` : signed(pct)
 }
 </script>
 
@@ -53,7 +54,7 @@ function label(c: LearnCell): string {
       :class="[c.state, { on: selected === c }]"
       tabindex="0"
       role="button"
-      :aria-label="`${c.rpm} rpm, ${c.mapKpa} ${unit}: ${cellWords[c.state]}${c.correctionPct === null ? '' : `, ${signed(c.correctionPct)} percent`}`"
+      :aria-label="`${c.rpm} rpm, ${c.mapKpa} ${unit}: ${cellWords[c.state]}${leftAt(c).pct === null ? '' : `, ${signed(leftAt(c).pct!)} percent`}`"
       @click="selected = c"
       @keydown.enter="selected = c"
     >

@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 import { averagingGapPct, type CellChange, latest, type LearnCell, type LearnResult } from '@vectum/core'
 import RoomTabs from '../../kit/RoomTabs.vue'
 import { useBuild } from '../../stores/build.ts'
-import { type CellLayer, cellWords, changeWords, loadWords } from './cell-words.ts'
+import { type CellLayer, cellWords, changeWords, leftAt, loadWords } from './cell-words.ts'
 import CellReadingsPlot from './CellReadingsPlot.vue'
 import CellMap from './CellMap.vue'
 import LearnedCellWords from './LearnedCellWords.vue'
@@ -19,6 +19,7 @@ const props = defineProps<{ solved: Solved; changes?: readonly CellChange[] | nu
 const emit = defineEmits<{ tested: [] }>()
 const builds = useBuild()
 const selected = shallowRef<LearnCell | null>(null)
+const here = computed(() => selected.value && leftAt(selected.value))
 const result = computed(() => props.solved.result)
 const learning = computed(() => result.value.totals.settledTimePct !== undefined)
 /** the learned table that was brought last, laid over the cells of the tune */
@@ -95,9 +96,9 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
           {{ changeWords[changeOf(selected)!.how] }}. </template
         ><template v-else>VE stays as it is. </template></template
       >
-      <template v-if="selected.correctionPct !== null"
-        >{{ selected.correctionPct > 0 ? 'Add' : 'Take' }} {{ Math.abs(selected.correctionPct).toFixed(2) }} ±
-        {{ selected.standardErrorPct?.toFixed(2) }} % from {{ selected.seconds.toFixed(1) }} s. </template
+      <template v-if="here && here.pct !== null"
+        >{{ here.pct > 0 ? 'Add' : 'Take' }} {{ Math.abs(here.pct).toFixed(2) }} ± {{ here.errorPct?.toFixed(2) }} % from
+        {{ selected.seconds.toFixed(1) }} s. </template
       ><learned-cell-words
         v-if="selected.learnedPct != null"
         :cell="selected"

@@ -67,6 +67,12 @@ describe('the map has layers', () => {
         .text()
     expect([texts('correction'), texts('learned'), texts('needed')]).toEqual(['+0.5', '+12.0', '+12.6'])
   })
+  it('what is left is what was left where it was driven, not what its corner would want', () => {
+    const at = cell(0, 0, { correctionPct: -4, leftPct: 1.2, leftErrorPct: 0.2 })
+    const w = mount(CellMap, { props: { result: result({}, { cells: [at], rpm: [800], mapKpa: [30] }), show: 'correction' } })
+    expect(w.find('.cell text').text()).toBe('+1.2')
+    expect(w.find('.cell').attributes('aria-label')).toBe('800 rpm, 30 kPa: proven, +1.2 percent')
+  })
   it('and the unit’s own table over the same cells, read between its own: 4 between 2 and 6', () => {
     const table = { rpm: [600, 1000], mapKpa: [30, 60], learnedPct: [2, 6, 2, 6] }
     const one = result({}, { cells: [cell(0, 0)], rpm: [800], mapKpa: [30] })
