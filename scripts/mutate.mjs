@@ -21,7 +21,7 @@ function numbersOf(text) {
 const nameAt = (text, at) => /(\w+)[^\n]*$/.exec(text.slice(0, at).split('export const ').at(-1).split(/[ :=]/)[0])?.[1] ?? '?'
 /** A count of things goes by one, a measure by 15 %. */
 const changed = (value, way, name) => {
-  const count = Number.isInteger(value) && Math.abs(value) <= 6 && /(PRIMES|OUTPUT|DAYS|SECONDS|SPRINGS|STEPS|ROWS)/.test(name)
+  const count = Number.isInteger(value) && Math.abs(value) <= 6 && /(PRIMES|OUTPUT|DAYS|SECONDS|SPRINGS|STEPS|ROWS|LOOKS)/.test(name)
   return count ? value + way : Number((value * (1 + 0.15 * way)).toPrecision(6))
 }
 const passes = (...tests) =>

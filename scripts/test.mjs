@@ -172,10 +172,7 @@ async function main() {
   if (only === 'e2e' && named.length) return inSpecs(...named)
   if (only === 'e2e') return together(...browserTests(), oneByOne())
   // a bench and a browser wait for each other more than they work: three at a time
-  await together(
-    serverTests().then(oneByOne),
-    ...browserTests(),
-  )
+  await together(serverTests().then(oneByOne), ...browserTests())
 }
 
 for (const signal of ['SIGINT', 'SIGTERM'])

@@ -19,14 +19,7 @@ import {
   robustSigma,
 } from './grid-fit.ts'
 import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
-import {
-  PROVEN_SE_PCT,
-  PROVEN_SECONDS,
-  SETTLED_MOVED_PCT,
-  UNSAFE_BAROMETER_SHARE,
-  UNSAFE_OVER_LAMBDA,
-  UNSAFE_RUN_S,
-} from './limits.ts'
+import { PROVEN_SE_PCT, PROVEN_SECONDS, SETTLED_MOVED_PCT, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
 import type { LearnCell, LearnOptions, LearnResult, RunnerCell } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
 import { lambdaTargetOf, type LearnSetup } from './setup.ts'

@@ -150,6 +150,18 @@ describe('limits of a tune', () => {
   ])('a kink of twice %d %% over load', (step, severity) =>
     expect(found('ve-rough-load', (t) => (t.tables.ve[at(3, 3)] += step))).toBe(severity),
   )
+  it.each([
+    [10.9, null],
+    [11.1, 'warn'],
+  ])('of a table that a log has taught twice %d %%', (step, severity) =>
+    expect(found('ve-rough', (t) => ((t.provenance = { ve: 'learned from a log' }), (t.tables.ve[at(3, 3)] += step)))).toBe(severity),
+  )
+  it.each([
+    [29.9, null],
+    [30.1, 'warn'],
+  ])('under 0.3 of the barometer of 100 kPa no kink is felt: %d kPa', (kpa, severity) =>
+    expect(found('ve-rough', (t) => ((t.axes = { rpm, mapKpa: mapKpa.with(0, kpa) }), (t.tables.ve[at(3, 0)] += 7)))).toBe(severity),
+  )
   it('duty over 85 % warns, over 95 % stops', () => {
     // at 4100 rpm (0.82 of 5000): fuel a cycle / (6 openings x flow) + 0.9 ms; duty = 3 x pulse x rpm / 120000
     const rho = (100 * 1000 * 0.7 * 3e-3) / (287.05 * (25 + 0.3 * 60 + 273.15))
