@@ -1,8 +1,9 @@
 import type { FastifyInstance } from 'fastify'
 import { randomUUID } from 'node:crypto'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import WebSocket from 'ws'
 import { openDatabase } from '../src/db/data-source.ts'
+import { PersonEntity } from '../src/db/entities.ts'
 import { hashSecret, isSecret, newCode } from '../src/people/secrets.ts'
 import { PeopleStore } from '../src/people/store.ts'
 import { call, demoCar, freshDatabase, newBuild, startApp, wiringProofs } from './helpers.ts'
@@ -334,16 +335,37 @@ describe('how long a sign-in lasts', () => {
   const HOUR = 3_600_000
   let now = Date.parse('2026-05-04T08:00:00Z')
   let people: PeopleStore
+  let connection: Awaited<ReturnType<typeof openDatabase>>
   let end: () => Promise<void>
   let ada: string
   beforeAll(async () => {
-    const db = await openDatabase(await freshDatabase())
+    const db = (connection = await openDatabase(await freshDatabase()))
     people = new PeopleStore(db, () => now)
     end = () => (people.close(), db.destroy())
     ada = (await people.addFirst('Ada', SECRET)).id
   })
   afterAll(() => end())
   const standing = async (token: string) => (await people.whoIs(token, true)) !== null
+
+  it('a request that was read before its person left is not what the next one goes by', async () => {
+    const ben = await people.add('Ben', 'fitter')
+    const token = await people.signIn(ben.id, 'tablet')
+    const rows = connection.getRepository(PersonEntity)
+    const find = rows.findOneBy.bind(rows)
+    let leave = (): void => {}
+    const left = new Promise<void>((resolve) => (leave = resolve))
+    const slow = vi.spyOn(rows, 'findOneBy').mockImplementationOnce(async (where) => {
+      const row = await find(where)
+      await left
+      return row
+    })
+    const under = people.whoIs(token, false)
+    await vi.waitFor(() => expect(slow).toHaveBeenCalled())
+    await people.change(ben.id, { leaves: true })
+    leave()
+    await under
+    expect(await standing(token)).toBe(false)
+  })
 
   it('ends after 12 hours of rest, or 7 days in all', async () => {
     const rested = await people.signIn(ada, 'a screen')

@@ -41,6 +41,8 @@ export const personOf = (row: PersonRow): Member => ({
 export class PeopleStore {
   private anyone = { known: false, at: 0 }
   private readonly cache = new Map<string, { who: SignedIn; until: number }>()
+  /** counts what makes the cache untrue: an answer that was read before it is not kept after it */
+  private era = 0
   private readonly streams = new Map<string, Set<() => void>>()
   private readonly checker: ReturnType<typeof setInterval>
 
@@ -53,6 +55,11 @@ export class PeopleStore {
   }
   close(): void {
     clearInterval(this.checker)
+  }
+
+  private forget(): void {
+    this.era++
+    this.cache.clear()
   }
 
   private get people() {
@@ -133,7 +140,7 @@ export class PeopleStore {
       return next
     })
     if (change.leaves) await this.endAll(id)
-    this.cache.clear()
+    this.forget()
     return changed
   }
 
@@ -147,7 +154,7 @@ export class PeopleStore {
     await this.people.update({ id }, { secret: await hashSecret(secret) })
     await this.signIns.update({ id: keep }, { setsSecret: false })
     await this.signIns.delete({ personId: id, id: Not(keep) })
-    this.cache.clear()
+    this.forget()
     await this.endStreams()
   }
 
@@ -191,13 +198,13 @@ export class PeopleStore {
   }
   async signOut(signInId: string): Promise<void> {
     await this.signIns.delete({ id: signInId })
-    this.cache.clear()
+    this.forget()
     await this.endStreams()
   }
   private async endAll(personId: string): Promise<void> {
     await this.signIns.delete({ personId })
     await this.codes.delete({ personId })
-    this.cache.clear()
+    this.forget()
     await this.endStreams()
   }
 
@@ -208,6 +215,7 @@ export class PeopleStore {
   async whoIs(token: string, mayRotate: boolean): Promise<{ who: SignedIn; token?: string } | null> {
     const hash = hashToken(token)
     const held = this.cache.get(hash)
+    const { era } = this
     if (held && held.until > this.now()) return { who: held.who }
     const row = await this.signIns.findOne({ where: [{ tokenHash: hash }, { previousHash: hash }] })
     const now = this.now()
@@ -227,7 +235,7 @@ export class PeopleStore {
     const fresh = await this.renewed(row, hash, now, mayRotate)
     if (!fresh) {
       if (this.cache.size > 1000) this.cache.clear()
-      this.cache.set(hash, { who, until: now + CACHE_MS })
+      if (era === this.era) this.cache.set(hash, { who, until: now + CACHE_MS })
     }
     return fresh ? { who, token: fresh } : { who }
   }
