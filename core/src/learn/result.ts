@@ -25,6 +25,7 @@ export const LearnCell = z.object({
     .number()
     .optional()
     .describe('where the unit learns by itself: mean of what is left at the readings around this cell, %; the state goes by it'),
+  newestSeconds: z.number().optional().describe('of several drives solved as one: used seconds in the last, by bilinear share'),
   leftErrorPct: z.number().optional().describe('its standard error, %'),
   settled: z.boolean().optional().describe('proven, visited twice, and moved by less than the limit'),
 })

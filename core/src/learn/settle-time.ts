@@ -15,12 +15,12 @@ export const secondsToSettle = (leftPct: number, settleS = USUAL_SETTLE_S): numb
  * @source first-order lag: t = T ln(r / r_end)
  */
 export function settleTime(
-  cell: Pick<LearnCell, 'correctionPct' | 'seconds'>,
+  cell: Pick<LearnCell, 'correctionPct' | 'leftPct' | 'seconds'>,
   usedSeconds: number,
   drivenS: number,
   settleS = USUAL_SETTLE_S,
 ): { secondsHere: number; minutesLikeThis: number } | null {
   if (cell.correctionPct === null || cell.seconds <= 0 || usedSeconds <= 0) return null
-  const secondsHere = secondsToSettle(cell.correctionPct, settleS)
+  const secondsHere = secondsToSettle(cell.leftPct ?? cell.correctionPct, settleS)
   return { secondsHere, minutesLikeThis: (secondsHere * drivenS) / cell.seconds / 60 }
 }

@@ -6,7 +6,7 @@ import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
 import { mostOf } from './other-car.ts'
-import type { LearnResult } from './result.ts'
+import type { LearnCell, LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
 export interface LearnSetup {
@@ -90,9 +90,14 @@ export interface UnsafePlace {
 }
 /** Cells that read lean under high load now, and those that did before and that this log has not proven. */
 function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly UnsafePlace[]): UnsafePlace[] {
+  // what an earlier drive saw there was seen before it read lean: only the last one proves it
+  const standing = ({ state, seconds, newestSeconds = seconds }: Pick<LearnCell, 'state' | 'seconds' | 'newestSeconds'>) => ({
+    state,
+    proven: sound && state === 'proven' && newestSeconds >= PROVEN_SECONDS,
+  })
   const all = [
-    ...cells.map((c) => ({ place: { table: 've' as const, rpm: c.rpm, load: c.mapKpa }, state: c.state })),
-    ...(runner?.cells ?? []).map((c) => ({ place: { table: 'runner' as const, rpm: c.rpm, load: c.throttlePct }, state: c.state })),
+    ...cells.map((c) => ({ place: { table: 've' as const, rpm: c.rpm, load: c.mapKpa }, ...standing(c) })),
+    ...(runner?.cells ?? []).map((c) => ({ place: { table: 'runner' as const, rpm: c.rpm, load: c.throttlePct }, ...standing(c) })),
   ]
   /** the axes may have changed since: the cell that stands there now */
   const nowAt = (b: UnsafePlace) => {
@@ -102,7 +107,7 @@ function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly Unsaf
   const open = new Map(all.filter((a) => a.state === 'unsafe').map((a) => [JSON.stringify(a.place), a.place]))
   for (const b of before) {
     const now = nowAt(b)
-    if (now && !(sound && now.state === 'proven')) open.set(JSON.stringify(now.place), now.place)
+    if (now && !now.proven) open.set(JSON.stringify(now.place), now.place)
   }
   return [...open.values()]
 }

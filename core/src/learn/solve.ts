@@ -163,10 +163,11 @@ function solvePass(grid: GridSamples, axes: Axes, fit: Fit, withInverse: boolean
   fit.inverseDiagonal = solved.inverseDiagonal
 }
 
-/** Used seconds of each cell, shared out by the bilinear weights. */
-function secondsPerCell(grid: GridSamples, nr: number, n: number): Float64Array {
+/** Used seconds of each cell, shared out by the bilinear weights. @param from first row that counts */
+function secondsPerCell(grid: GridSamples, nr: number, n: number, from = 0): Float64Array {
   const seconds = new Float64Array(n)
   for (let k = 0; k < grid.n; k++) {
+    if (grid.row[k] < from) continue
     const a = grid.at[k]
     const s = grid.stepS[k] * grid.share[k]
     seconds[a] += (1 - grid.u[k]) * (1 - grid.v[k]) * s
@@ -378,6 +379,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const runner = byThrottle && options.runner ? solveRunner(log, samples, axes, options, byThrottle, seen, barometerKpa, limits) : null
   const delivered = layer && meansAround(grid, layer.remainderPct, fit, axes.rpm.length, cells.length)
   if (layer && delivered) putLayers(cells, layer, delivered, options.before)
+  if (now > 0) secondsPerCell(grid, axes.rpm.length, cells.length, now).forEach((seconds, c) => (cells[c].newestSeconds = seconds))
   const { lagS, cycles, pipe, events, fitted } = samples.delay
   const result: LearnResult = {
     rpm: [...axes.rpm],

@@ -98,6 +98,9 @@ describe('drives of a unit that learns by itself', () => {
     expect(mean((c) => c.learnedPct!)).toBeCloseTo(5, 0)
     expect(mean((c) => c.neededBasePct!)).toBeCloseTo(5, 0)
     expect(r.totals.remainderRmsPct).toBeLessThan(0.6)
+    // two drives alike in length: about half of the seconds are of the last
+    const seconds = (of: 'seconds' | 'newestSeconds') => r.cells.reduce((sum, c) => sum + c[of]!, 0)
+    expect(seconds('newestSeconds') / seconds('seconds')).toBeCloseTo(0.5, 1)
   })
   it('lean under load drives ago, and not in the last, is no unsafe cell now; in the last it is', () => {
     const lean = (_: number, map: number) => (map > 86 ? 12 : 0)

@@ -33,6 +33,12 @@ describe('a cell that read lean under high load', () => {
     ['unsafe', 1],
     ['proven', 0],
   ])('that the next log leaves %s stands for %d', (state, n) => expect(kept(result([cell(3000, 96, state)]), [lean]).unsafeCells).toBe(n))
+  it.each([
+    [2.9, 1],
+    [3, 0],
+  ])('of several drives solved as one the last proves it, driven there for 3 s: %d s leave %d', (newestSeconds, n) =>
+    expect(kept(result([{ ...cell(3000, 96, 'proven'), newestSeconds } as never]), [lean]).unsafeCells).toBe(n),
+  )
   it('is not cleared by a log that is not sound', () =>
     expect(kept(result([cell(3000, 96, 'proven')], { sound: false }), [lean]).unsafeCells).toBe(1))
   it('is found again on other axes, at the nearest cell', () =>

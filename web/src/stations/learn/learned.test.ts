@@ -88,6 +88,7 @@ describe('the map has layers', () => {
         .text()
         .replace(/\s+/g, ' ')
     expect(words({ correctionPct: 8 }, 30)).toContain('About 42 s more here until it is learned, 42 min of driving like this')
+    expect(words({ correctionPct: 8, leftPct: 1.2 }, 30)).not.toContain('more here')
     expect(words({})).toBe('It holds 12.0 %, the base needs 12.6 %; moved 0.2 % since the visit before.')
     expect(words({ movedPct: null })).toContain('visited once')
   })
