@@ -262,10 +262,12 @@ function putLayers(
   cells: LearnCell[],
   layer: LearnedLayer,
   delivered: ReturnType<typeof meansAround>,
+  newestSeconds: Float64Array,
   before?: readonly (number | null)[],
 ): void {
   cells.forEach((cell, c) => {
     const touched = cell.correctionPct !== null
+    cell.newestSeconds = newestSeconds[c]
     cell.learnedPct = touched ? layer.nowPct[c] : null
     cell.neededBasePct = touched ? 100 * ((1 + layer.nowPct[c] / 100) * (1 + cell.correctionPct! / 100) - 1) : null
     const then = before?.length === cells.length ? before[c] : null
@@ -378,8 +380,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   )
   const runner = byThrottle && options.runner ? solveRunner(log, samples, axes, options, byThrottle, seen, barometerKpa, limits) : null
   const delivered = layer && meansAround(grid, layer.remainderPct, fit, axes.rpm.length, cells.length)
-  if (layer && delivered) putLayers(cells, layer, delivered, options.before)
-  if (now > 0) secondsPerCell(grid, axes.rpm.length, cells.length, now).forEach((seconds, c) => (cells[c].newestSeconds = seconds))
+  if (layer && delivered) putLayers(cells, layer, delivered, secondsPerCell(grid, axes.rpm.length, cells.length, now), options.before)
   const { lagS, cycles, pipe, events, fitted } = samples.delay
   const result: LearnResult = {
     rpm: [...axes.rpm],
