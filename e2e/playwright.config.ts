@@ -16,6 +16,8 @@ export default defineConfig({
   preserveOutput: 'failures-only',
   use: {
     baseURL,
+    // what glides is drawn by the processor here, and costs a sixth of these tests; what a button is covered by is tried with it gliding
+    contextOptions: { reducedMotion: 'reduce' },
     viewport: { width: 1280, height: 800 },
     trace: 'off',
     actionTimeout: 40_000,

@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { rehearse, saved } from './hands.ts'
 
 const car = '/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c80002'
+test.use({ contextOptions: { reducedMotion: 'no-preference' } })
 /** Points of "Pump and key off" at which something else would take the tap. */
 const covered = (page: Page) =>
   page.getByTestId('off').evaluate((button) => {

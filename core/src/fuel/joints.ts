@@ -81,6 +81,11 @@ const isLook = (r: StoredReading): r is Look => r.kind === 'fuel.joint' || r.kin
  * settles what was wet before it, also when it has fallen since, and only proofs that stand make a joint dry.
  */
 export function leakState(c: Context): LeakState {
+  if (!seen.has(c)) seen.set(c, lookedThrough(c))
+  return seen.get(c)!
+}
+const seen = new WeakMap<Context, LeakState>()
+function lookedThrough(c: Context): LeakState {
   const joints = jointsOf(c.fuel)
   const dry = new Set<string>()
   const wet = new Map<string, string>()

@@ -11,8 +11,10 @@ export function frictionFactor(reynolds: number, relativeRoughness: number): num
   return reynolds < LAMINAR_END ? laminarFriction(reynolds) : turbulentFriction(reynolds, relativeRoughness)
 }
 export const laminarFriction = (reynolds: number): number => 64 / reynolds
-export const turbulentFriction = (reynolds: number, relativeRoughness: number): number =>
-  (-1.8 * Math.log10((relativeRoughness / 3.7) ** 1.11 + 6.9 / reynolds)) ** -2
+export function turbulentFriction(reynolds: number, relativeRoughness: number): number {
+  const root = -1.8 * Math.log10((relativeRoughness / 3.7) ** 1.11 + 6.9 / reynolds)
+  return 1 / (root * root)
+}
 
 /** Mean velocity, m/s, of a flow (L/h) in a round bore (mm). */
 export const velocityIn = (flowLph: number, boreMm: number): number => flowLph / 3.6e6 / ((Math.PI / 4) * (boreMm / 1000) ** 2)

@@ -21,33 +21,53 @@ export interface ElementFlow {
   reynolds: number | null
 }
 
-/**
- * Pressure an element takes at a flow, kPa; odd in the flow, rising with it, zero at rest.
- * @source lines: Darcy-Weisbach; fittings: loss coefficient times dynamic pressure; filters and valves: squared law through the sheet's point
- */
-function elementDropKpa(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): number {
+/** What elements in a row take at any flow, with all but the flow worked out: a squared law, valves that have to open, and pipes. */
+interface Loss {
+  kpaPerLph2: number
+  openingKpa: number
+  /** Reynolds number and pressure for each friction factor of one, per L/h and per its square */
+  pipes: { reynoldsPerLph: number; kpaPerLph2: number; relativeRoughness: number }[]
+}
+/** @source lines: Darcy-Weisbach; fittings: loss coefficient times dynamic pressure; filters and valves: squared law through the sheet's point */
+function lossOf(elements: readonly FuelElement[], fluid: Fluid, clogged: number): Loss {
+  const loss: Loss = { kpaPerLph2: 0, openingKpa: 0, pipes: [] }
+  for (const element of elements)
+    switch (element.kind) {
+      case 'line': {
+        const { boreMm } = element
+        const velocityMS = velocityIn(1, boreMm)
+        loss.pipes.push({
+          reynoldsPerLph: reynoldsOf(velocityMS, boreMm, fluid),
+          kpaPerLph2: (element.lengthM * fluid.densityKgM3 * velocityMS * velocityMS) / 2 / boreMm,
+          relativeRoughness: ROUGHNESS_UM[element.material] / 1000 / boreMm,
+        })
+        break
+      }
+      case 'fitting':
+        loss.kpaPerLph2 += (LOSS_K[element.fitting] * element.count * fluid.densityKgM3 * velocityIn(1, element.boreMm) ** 2) / 2000
+        break
+      case 'filter':
+        loss.kpaPerLph2 += (element.dropKpa * (element.micron < FINE_BELOW_MICRON ? clogged : 1)) / element.atLph ** 2
+        break
+      case 'check-valve':
+        loss.openingKpa += element.openingKpa
+        loss.kpaPerLph2 += element.dropKpa / element.atLph ** 2
+    }
+  return loss
+}
+/** Pressure they take at a flow, kPa; odd in the flow, rising with it, zero at rest. */
+function lossKpa({ kpaPerLph2, openingKpa, pipes }: Loss, flowLph: number): number {
   const q = Math.abs(flowLph)
   if (q < STILL_LPH) return 0
-  const sign = flowLph < 0 ? -1 : 1
-  switch (element.kind) {
-    case 'line': {
-      const velocityMS = velocityIn(q, element.boreMm)
-      const f = smoothFriction(reynoldsOf(velocityMS, element.boreMm, fluid), ROUGHNESS_UM[element.material] / 1000 / element.boreMm)
-      return (sign * f * element.lengthM * fluid.densityKgM3 * velocityMS * velocityMS) / 2 / element.boreMm
-    }
-    case 'fitting':
-      return (sign * LOSS_K[element.fitting] * element.count * fluid.densityKgM3 * velocityIn(q, element.boreMm) ** 2) / 2000
-    case 'filter':
-      return sign * element.dropKpa * (element.micron < FINE_BELOW_MICRON ? clogged : 1) * (q / element.atLph) ** 2
-    case 'check-valve':
-      return sign * (element.openingKpa * Math.min(1, q / CRACK_LPH) + element.dropKpa * (q / element.atLph) ** 2)
-  }
+  let kpa = openingKpa * Math.min(1, q / CRACK_LPH) + kpaPerLph2 * q * q
+  for (const pipe of pipes) kpa += smoothFriction(pipe.reynoldsPerLph * q, pipe.relativeRoughness) * pipe.kpaPerLph2 * q * q
+  return flowLph < 0 ? -kpa : kpa
 }
 const reynoldsOf = (velocityMS: number, boreMm: number, fluid: Fluid): number => (velocityMS * boreMm * 1000) / fluid.viscosityMm2S
 
-/** The same with velocity and Reynolds number, where a bore gives them. */
+/** What one element takes at a flow, with velocity and Reynolds number where a bore gives them. */
 export function elementFlow(element: FuelElement, flowLph: number, fluid: Fluid, clogged = 1): ElementFlow {
-  const dropKpa = elementDropKpa(element, flowLph, fluid, clogged)
+  const dropKpa = lossKpa(lossOf([element], fluid, clogged), flowLph)
   if (element.kind !== 'line' && element.kind !== 'fitting') return { dropKpa, velocityMS: null, reynolds: null }
   const velocityMS = velocityIn(Math.abs(flowLph), element.boreMm)
   return { dropKpa, velocityMS, reynolds: element.kind === 'line' ? reynoldsOf(velocityMS, element.boreMm, fluid) : null }
@@ -151,18 +171,12 @@ export interface CircuitSolution {
   lift: { flowLph: number; riseKpa: number; overflowLph: number; deficitLph: number; sumpKpa: number } | null
 }
 
-const sum = (elements: readonly FuelElement[], flowLph: number, fluid: Fluid, clogged: number): number => {
-  let total = 0
-  for (const element of elements) total += elementDropKpa(element, flowLph, fluid, clogged)
-  return total
-}
-
 /** Lift side of a sump: how much comes, how much runs back, and the pressure that leaves in the sump. */
 function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonNullable<CircuitSolution['lift']> {
   const { fluid } = state
   const headKpa = (fluid.densityKgM3 * G * (c.heights.fuelM - c.heights.sumpM)) / 1000
-  const lift = c.sections.lift ?? []
-  const overflow = c.sections.overflow ?? []
+  const lift = lossOf(c.sections.lift ?? [], fluid, c.clogged)
+  const overflow = lossOf(c.sections.overflow ?? [], fluid, c.clogged)
   if (!c.liftPump) return { flowLph: 0, riseKpa: 0, overflowLph: 0, deficitLph: drawnLph, sumpKpa: 0 }
   const pump = pumpOf(c.liftPump)
   // a diaphragm gives by its strokes: nothing while the engine stands
@@ -170,8 +184,8 @@ function solveLift(c: SolvableCircuit, state: FuelState, drawnLph: number): NonN
   const volts = c.liftPump.kind === 'electric' ? state.supplyV : c.liftPump.curves[0].voltageV
   // what comes beyond the draw leaves by the overflow, whose loss is the pressure in the sump; a sump that is not full stands at the air
   const sumpAt = (flowLph: number): number =>
-    flowLph > drawnLph ? Math.max(0, c.tankGaugeKpa - headKpa + sum(overflow, flowLph - drawnLph, fluid, c.clogged)) : 0
-  const riseNeeded = (flowLph: number) => sumpAt(flowLph) - c.tankGaugeKpa - headKpa + sum(lift, flowLph, fluid, c.clogged)
+    flowLph > drawnLph ? Math.max(0, c.tankGaugeKpa - headKpa + lossKpa(overflow, flowLph - drawnLph)) : 0
+  const riseNeeded = (flowLph: number) => sumpAt(flowLph) - c.tankGaugeKpa - headKpa + lossKpa(lift, flowLph)
   const flowAt = (rise: number) => strokes * pump.flowLph(rise, volts)
   const riseKpa = rootBetween((rise) => rise - riseNeeded(flowAt(rise)), -50, pump.stallKpa)
   const flowLph = flowAt(riseKpa)
@@ -221,7 +235,11 @@ function hydraulicsOf(c: SolvableCircuit, state: FuelState): Hydraulics {
   const pump = pumpOf(c.pump)
   const pumpA = pump.currentA(Math.max(0, targetKpa))
   const pumpV = state.supplyV - (pumpA ?? 0) * c.wireOhm
-  const loss = (section: SectionId, flowLph: number) => sum(c.sections[section] ?? [], flowLph, fluid, c.clogged)
+  const laid = new Map<SectionId, Loss>()
+  const loss = (section: SectionId, flowLph: number): number => {
+    if (!laid.has(section)) laid.set(section, lossOf(c.sections[section] ?? [], fluid, c.clogged))
+    return lossKpa(laid.get(section)!, flowLph)
+  }
   const toRegulator = returnless ? 'delivery' : 'feed'
   const inletKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - c.heights.pumpM) - loss('suction', flow)
   const backKpa = (flow: number) => sourceKpa + kpaPerM * (sourceM - regulatorM) + loss('return', flow)
@@ -389,7 +407,7 @@ export function riseNeededKpa(c: SolvableCircuit, state: FuelState, flowLph: num
   const sourceKpa = hasSump(c.layout) ? 0 : c.tankGaugeKpa
   const regulatorM = returnless ? c.heights.pumpM : c.heights.railM
   const losses =
-    sum(c.sections.suction ?? [], flowLph, fluid, c.clogged) +
-    sum((returnless ? c.sections.delivery : c.sections.feed) ?? [], flowLph, fluid, c.clogged)
+    lossKpa(lossOf(c.sections.suction ?? [], fluid, c.clogged), flowLph) +
+    lossKpa(lossOf((returnless ? c.sections.delivery : c.sections.feed) ?? [], fluid, c.clogged), flowLph)
   return c.regulator.setKpa + state.referenceKpa - sourceKpa - kpaPerM * (sourceM - regulatorM) + losses
 }

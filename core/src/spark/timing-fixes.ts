@@ -164,13 +164,17 @@ const signed = (value: number, decimals = 1): string => `${value > 0 ? '+' : ''}
 
 /** The speed at which one more reading leaves the least uncertainty, each of the two errors counted against what is good enough. */
 function nextSpeed(speeds: readonly number[], minRpm: number, maxRpm: number): number {
+  const lever = (rpm: number) => -delayDeg(rpm, 1)
+  const taken = speeds.map(lever)
+  const sum = taken.reduce((a, b) => a + b, 0)
+  const squares = taken.reduce((a, b) => a + b * b, 0)
+  const n = speeds.length + 1
   let best = { rpm: maxRpm, worth: Infinity }
   for (let rpm = Math.ceil(minRpm / 50) * 50; rpm <= maxRpm; rpm += 50) {
-    const x = [...speeds, rpm].map((v) => -delayDeg(v, 1))
-    const n = x.length
-    const mean = x.reduce((a, b) => a + b, 0) / n
-    const spread = x.reduce((a, v) => a + (v - mean) ** 2, 0)
-    if (spread === 0) continue
+    const x = lever(rpm)
+    const mean = (sum + x) / n
+    const spread = squares + x * x - n * mean ** 2
+    if (spread <= 1e-12 * squares) continue
     const referenceSe = LIGHT_SIGMA_DEG * Math.sqrt(1 / n + mean ** 2 / spread)
     const delaySe = LIGHT_SIGMA_DEG / Math.sqrt(spread)
     const worth = Math.max(referenceSe / GOOD_REFERENCE_SE_DEG, delaySe / GOOD_DELAY_SE_US)

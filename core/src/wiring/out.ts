@@ -33,7 +33,15 @@ export function connectorsOf({ wires, places }: Harness): Connector[] {
   return [...at.values()]
 }
 /** Plugs that must be seated, latched and tugged: places with pins, not eyelets under a bolt. */
-export const plugsOf = (h: Harness): Connector[] => connectorsOf(h).filter((k) => !isBolted(k.place))
+export function plugsOf(h: Harness): readonly Connector[] {
+  if (!plugs.has(h))
+    plugs.set(
+      h,
+      connectorsOf(h).filter((k) => !isBolted(k.place)),
+    )
+  return plugs.get(h)!
+}
+const plugs = new WeakMap<Harness, readonly Connector[]>()
 
 export interface FuseLine {
   circuit: string
