@@ -1,10 +1,11 @@
-import { type BenchChoices, benchDrive, everydayDrive, type FaultId } from '../src/bench/index.ts'
+import { type BenchChoices, benchDrive, benchFaults, everydayDrive, type FaultId } from '../src/bench/index.ts'
 import { type Cause, diagnose, type Diagnosis } from '../src/diagnose/index.ts'
 import { applyCorrection, learnSetup, solveWithSetup } from '../src/learn/index.ts'
 import type { LogData } from '../src/logfile/index.ts'
 import { defaultLimits, judgeSamples } from '../src/samples/index.ts'
 import { computeBaseTune, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
+import { leastSizes, mostOf, type Sized } from './least-size.ts'
 
 /** Six cars of the score, unlike each other. */
 export const diagnoseCars = [0, 2, 4, 5, 7, 12].map((k) => scoreCars[k])
@@ -23,6 +24,9 @@ export interface DiagnoseTrial {
   cause: Cause
   fault?: FaultId
   size?: number
+  /** its size is so many times the least that a test of likelihood ratios finds on this car */
+  sized?: Sized
+  times?: number
   /** a tune other than the base tune that is driven */
   drives?: (tune: TuneDocument) => TuneDocument
   /** what the log lacks */
@@ -41,40 +45,63 @@ const narrowLoop = (tune: TuneDocument): TuneDocument => ({
   parameters: { ...tune.parameters, loopAuthorityPct: 4 },
   tables: { ...tune.tables, ve: tune.tables.ve.map((v, c) => v * (c % 12 < 6 ? 0.9 : 1.02)) },
 })
-const of = (cause: Cause, fault: FaultId, ...sizes: number[]): DiagnoseTrial[] =>
-  sizes.length ? sizes.map((size) => ({ cause, fault, size })) : [{ cause, fault }]
+const of = (cause: Cause, fault: FaultId, size?: number): DiagnoseTrial => ({ cause, fault, ...(size === undefined ? {} : { size }) })
+const TIMES = [1.5, 3, 6] as const
+const LEAST_SEED = 1
 
+/** Faults of any size, each with a size that is clear to see. A thin pump wire and a clogged filter are not among them: on an everyday road they do nothing. */
+const sizedTrials: readonly (Sized & { cause: Cause })[] = [
+  { cause: 'sensor-slow', fault: 'sensor-lazy', none: 1, clear: 8, shows: 'moving-need' },
+  { cause: 'sensor-drift', fault: 'sensor-drifts', none: 0, clear: 1 },
+  { cause: 'sensor-drift', fault: 'sensor-drifts', none: 0, clear: -1 },
+  { cause: 'sensor-offset', fault: 'sensor-contaminated', none: 0, clear: 8 },
+  { cause: 'sensor-offset', fault: 'sensor-contaminated', none: 0, clear: -12 },
+  { cause: 'exhaust-leak', fault: 'exhaust-leak', none: 0, clear: 30 },
+  { cause: 'false-air', fault: 'runner-leak', none: 0, clear: 30 },
+  { cause: 'misfire', fault: 'lean-cylinder', none: 0, clear: 60 },
+  { cause: 'injector-flow', fault: 'injector-size', none: 100, clear: 85 },
+  { cause: 'injector-flow', fault: 'injector-size', none: 100, clear: 118 },
+  { cause: 'fuel-pressure', fault: 'pressure-low', none: 100, clear: 80 },
+  { cause: 'dead-time', fault: 'injectors-late', none: 0, clear: 0.4 },
+  { cause: 'dead-time', fault: 'injectors-late', none: 0, clear: -0.3 },
+  { cause: 'air-temperature', fault: 'air-sensor', none: 0, clear: 40 },
+  { cause: 'air-temperature', fault: 'air-sensor', none: 0, clear: -40 },
+  { cause: 'coolant-temperature', fault: 'coolant-sensor', none: 0, clear: -25 },
+  { cause: 'coolant-temperature', fault: 'coolant-sensor', none: 0, clear: 30 },
+  { cause: 'map-hose', fault: 'map-hose-pinched', none: 0, clear: 0.3, shows: 'moving-need' },
+  { cause: 'map-hose', fault: 'map-hose-leaks', none: 0, clear: 15 },
+  { cause: 'fuel-blend', fault: 'fuel-blend', none: 0, clear: 40 },
+  { cause: 'heat-soak', fault: 'air-sensor-soaked', none: 0, clear: 60 },
+  { cause: 'charge-model', fault: 'charge-warmed', none: 0, clear: 30 },
+  { cause: 'purge', fault: 'purge', none: 0, clear: 60 },
+]
 export const diagnoseTrials: readonly DiagnoseTrial[] = [
-  ...of('sensor-stuck', 'sensor-stuck', 100, 96),
-  ...of('sensor-slow', 'sensor-lazy', 4, 8, 16),
-  ...of('sensor-drift', 'sensor-drifts', 0.3, 0.6, -1.2),
-  ...of('sensor-offset', 'sensor-contaminated', 8, -12, 16),
-  ...of('sensor-cold', 'sensor-cold'),
-  ...of('exhaust-leak', 'exhaust-leak', 15, 30, 60),
-  ...of('false-air', 'runner-leak', 15, 30, 60),
-  ...of('misfire', 'lean-cylinder', 60, 100),
-  ...of('injector-flow', 'injector-size', 88, 78, 118),
-  ...of('fuel-pressure', 'pressure-low', 80),
-  ...of('fuel-pressure', 'pump-wiring', 1.5),
-  ...of('dead-time', 'injectors-late', 0.2, 0.4, -0.3),
-  ...of('air-temperature', 'air-sensor', 25, 50, -40),
-  ...of('coolant-temperature', 'coolant-sensor', -25, 30),
-  ...of('coolant-temperature', 'coolant-stuck', 40),
-  ...of('map-hose', 'map-hose-pinched', 0.3, 0.8),
-  ...of('map-hose', 'map-hose-leaks', 10, 25),
-  ...of('map-hose', 'map-ported'),
-  ...of('fuel-blend', 'fuel-blend', 30, 60),
-  ...of('heat-soak', 'air-sensor-soaked', 50, 100),
-  ...of('charge-model', 'charge-warmed', 20, 40),
-  ...of('purge', 'purge', 30, 60, 120),
+  ...sizedTrials.flatMap((sized) => TIMES.map((times): DiagnoseTrial => ({ cause: sized.cause, fault: sized.fault, sized, times }))),
+  of('sensor-stuck', 'sensor-stuck', 100),
+  of('sensor-stuck', 'sensor-stuck', 96),
+  of('sensor-cold', 'sensor-cold'),
+  of('coolant-temperature', 'coolant-stuck', 40),
+  of('map-hose', 'map-ported'),
   { cause: 'trim-pegged', drives: narrowLoop },
   { cause: 'learned-apart', fault: 'engine-breathes', size: 12, without: 'learnedPct' },
   { cause: 'no-trim-column', without: 'correctionPct' },
   { cause: 'other-tune', drives: leanerBy(12) },
   { cause: 'other-car', otherCar: true },
 ]
-export const trialName = ({ cause, fault, size }: DiagnoseTrial): string =>
-  `${cause}${fault ? `, ${fault}` : ''}${size === undefined ? '' : ` ${size}`}`
+/** Size of each trial on a car; undefined where it has none, null where the fault cannot be made so large. Tells the least sizes from development seeds. */
+export function trialSizes(car: ScoreCar): (number | null | undefined)[] {
+  const leastOf = leastSizes(car, LEAST_SEED, (seed) => correctedOnce(car, seed))
+  const least = new Map(sizedTrials.map((sized) => [sized as Sized, leastOf(sized)]))
+  return diagnoseTrials.map(({ sized, times, size }) => {
+    if (!sized) return size
+    const by = times! * least.get(sized)!
+    const { min } = benchFaults[sized.fault].size!
+    const made = sized.none + Math.sign(sized.clear - sized.none) * by
+    return by <= mostOf(sized) && made >= min ? made : null
+  })
+}
+export const trialName = ({ cause, fault, size, sized, times }: DiagnoseTrial): string =>
+  `${cause}${fault ? `, ${fault}` : ''}${sized ? ` ${sized.clear > sized.none ? 'up' : 'down'}, ${times} times` : size === undefined ? '' : ` ${size}`}`
 
 const noTelltales = ({ timeS, channels }: Log, keep: { learned: boolean }): Log => {
   const { fuelPressureKpa: _, enrichmentPct: __, learnedPct, ...kept } = channels
@@ -83,7 +110,7 @@ const noTelltales = ({ timeS, channels }: Log, keep: { learned: boolean }): Log 
 }
 const settledTunes = new Map<string, TuneDocument>()
 /** A tune as it is after one drive and its correction: that is when most faults come. The bench's truth is not looked at. */
-function correctedOnce(car: ScoreCar, seed: number): TuneDocument {
+export function correctedOnce(car: ScoreCar, seed: number): TuneDocument {
   const key = `${car.name} ${seed}`
   const known = settledTunes.get(key)
   if (known) return known
@@ -137,8 +164,8 @@ export function diagnosed({ car, tune, log }: Driven): Diagnosis {
     held: tune,
   })
 }
-export function scoreDiagnose(car: ScoreCar, seed: number, trial: number | null, first = false): DiagnoseOutcome {
-  const t = trial === null ? null : diagnoseTrials[trial]
+export function scoreDiagnose(car: ScoreCar, seed: number, trial: number | null, first = false, size?: number): DiagnoseOutcome {
+  const t = trial === null ? null : { ...diagnoseTrials[trial], ...(size === undefined ? {} : { size }) }
   try {
     const { sound, suspects, correctedFor } = diagnosed(driven(car, seed, t, first))
     return {

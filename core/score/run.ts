@@ -4,7 +4,7 @@ import { benchFaults } from '../src/bench/index.ts'
 import { FULL_LOAD_SPREAD } from '../src/bench/car.ts'
 import { type TuneOutcome, scoreBaseTune } from './base-tune.ts'
 import { scoreCars, unseenCars, variedCar } from './cars.ts'
-import { diagnoseCars, type DiagnoseOutcome, diagnoseTrials, scoreDiagnose, trialName } from './diagnose.ts'
+import { diagnoseCars, type DiagnoseOutcome, diagnoseTrials, scoreDiagnose, trialName, trialSizes } from './diagnose.ts'
 import { drivenCars, type DrivenOutcome, schools, scoreDriven, type School, type Way, ways } from './driven.ts'
 import { idleCars, type IdleOutcome, idleTables, idleTrials, scoreIdle } from './idle.ts'
 import { shareOf } from './interval.ts'
@@ -63,13 +63,15 @@ type Job =
   | { kind: 'good'; seed: number; learned: boolean }
   | { kind: 'start'; car: number; seed: number; trial: number | null }
   | { kind: 'settled'; car: number; seed: number; poison: number | null }
-  | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean }
+  | { kind: 'least'; car: number }
+  | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean; size?: number }
   | { kind: 'idle'; car: number; seed: number; trial: number | null }
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
   | { kind: 'trial'; car: number; seed: number }
   | { kind: 'steps'; car: number; seed: number }
   | { kind: 'cold'; car: number; seed: number }
 type Done = {
+  least?: { car: number; sizes: ReturnType<typeof trialSizes> }
   tune?: TuneOutcome
   good?: ReturnType<typeof goodTune>
   start?: StartOutcome | null
@@ -101,9 +103,10 @@ function work(job: Job): Done {
   if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
   if (job.kind === 'cold') return { cold: scoreWarmUp(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
+  if (job.kind === 'least') return { least: { car: job.car, sizes: trialSizes(diagnoseCars[job.car]) } }
   if (job.kind === 'diagnose') {
-    const { first } = job
-    return { diagnose: { ...scoreDiagnose(diagnoseCars[job.car], job.seed, job.trial, first), first } }
+    const { first, size } = job
+    return { diagnose: { ...scoreDiagnose(diagnoseCars[job.car], job.seed, job.trial, first, size), first } }
   }
   return { start: scoreStart(startCars()[job.car], job.seed, job.trial === null ? null : startTrials[job.trial]) }
 }
@@ -336,13 +339,18 @@ function drivenTable(all: DrivenOutcome[]): void {
   console.log(`\nDrives by plan of these sound cars that were called unsound: ${shareOf(unsound, drives)}.`)
 }
 
-function diagnoseTable(all: NonNullable<Done['diagnose']>[]): void {
+function diagnoseTable(all: NonNullable<Done['diagnose']>[], sizes: NonNullable<Done['least']>[]): void {
   console.log('\n### What a log is wrong by\n')
-  row('made wrong', 'cause or its group first', 'among the first three', 'called unsound')
-  rule(4)
-  const line = (name: string, list: typeof all) =>
+  row('made wrong', 'sizes', 'cause or its group first', 'among the first three', 'called unsound')
+  rule(5)
+  const sizesOf = (trial: number): string => {
+    const made = sizes.flatMap((s) => s.sizes[trial] ?? []).map((v) => Number(v.toPrecision(2)))
+    return made.length ? `${Math.min(...made)} to ${Math.max(...made)}` : ''
+  }
+  const line = (name: string, list: typeof all, made = '') =>
     row(
       name,
+      made,
       shareOf(list.filter((o) => o.place === 0).length, list.length),
       shareOf(list.filter((o) => o.place >= 0 && o.place < 3).length, list.length),
       shareOf(list.filter((o) => !o.sound).length, list.length),
@@ -352,9 +360,15 @@ function diagnoseTable(all: NonNullable<Done['diagnose']>[]): void {
     line(
       trialName(trial),
       ran.filter((o) => o.trial === k),
+      sizesOf(k),
     ),
   )
   const faulty = ran.filter((o) => o.trial !== null)
+  for (const times of [1.5, 3, 6])
+    line(
+      `**all with a size, ${times} times**`,
+      faulty.filter((o) => diagnoseTrials[o.trial!].times === times),
+    )
   line('**all**', faulty)
   for (const first of [true, false]) {
     const sound = ran.filter((o) => o.trial === null && o.first === first)
@@ -412,7 +426,17 @@ if (isMainThread) {
       ),
     ),
   ]
-  const jobs = all.filter((job) => only === null || job.kind === only)
+  const chosen = all.filter((job) => only === null || job.kind === only)
+  // how large a fault has to be is known before it is made
+  const sized = chosen.some((job) => job.kind === 'diagnose')
+    ? (await inThreads(diagnoseCars.map((_, car) => ({ kind: 'least', car }) as const))).flatMap((d) => d.least ?? [])
+    : []
+  const sizeOf = (car: number, trial: number) => sized.find((s) => s.car === car)!.sizes[trial]
+  const jobs = chosen.flatMap((job): Job[] => {
+    if (job.kind !== 'diagnose' || job.trial === null) return [job]
+    const size = sizeOf(job.car, job.trial)
+    return size === null ? [] : [size === undefined ? job : { ...job, size }]
+  })
   const done = await inThreads(jobs)
   console.log(`Seeds from ${first}; shares with 95 % intervals (Wilson).`)
   const wanted = (...kinds: Job['kind'][]) => only === null || kinds.some((k) => k === only)
@@ -424,7 +448,11 @@ if (isMainThread) {
   if (wanted('tune')) tuneTable(done.flatMap((d) => d.tune ?? []))
   if (wanted('good')) lintTable(done.flatMap((d) => d.good ?? []))
   if (wanted('start')) startTable(done.flatMap((d) => d.start ?? []))
-  if (wanted('diagnose')) diagnoseTable(done.flatMap((d) => d.diagnose ?? []))
+  if (wanted('diagnose'))
+    diagnoseTable(
+      done.flatMap((d) => d.diagnose ?? []),
+      sized,
+    )
   if (wanted('idle'))
     console.log(
       `\n${idleTables(

@@ -8,6 +8,7 @@ import { directSigns, noTrim, type Sign } from './direct.ts'
 import { logSum } from './field.ts'
 import { DECISIVE, LEAST_BLOCKS, UNSOUND_LIKELIHOOD, UNSOUND_LOG_BAYES } from './limits.ts'
 import type { Moment } from './shapes.ts'
+import { type Traces, tracesOf } from './traces.ts'
 import { tuneSigns } from './tune-signs.ts'
 import { type Candidate, type Fits, weighCauses } from './weigh.ts'
 
@@ -31,6 +32,8 @@ export interface Diagnosis {
   takenOutPct: (m: Moment) => number
   /** each of them with its size, in its own unit: %, ms of opening, share of the way from air to coolant */
   mends: { cause: Cause; size: number }[]
+  /** what the traces show besides the table, for the log after this one to be held against */
+  traces: Traces
 }
 
 /** Whether a log without a correction was driven with the loop at work: then what is left says nothing of the table, and the column is wanted. */
@@ -115,11 +118,10 @@ function alike(list: readonly Candidate[]): Candidate[] {
  */
 export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samples, car: DiagnosedCar): Diagnosis {
   const blocks = blocksOf(log, samples)
-  const direct: Sign[] = [
-    ...directSigns({ log, samples, blocks, barometerKpa: car.barometerKpa, firstDrive: car.known === undefined }, car.loopOpen === true),
-    ...tuneSigns(blocks, log.channels, car),
-    ...doubts(log, car),
-  ]
+  const { barometerKpa } = car
+  const traces = tracesOf(log, samples, barometerKpa)
+  const seen = { log, samples, blocks, barometerKpa, firstDrive: car.known === undefined, before: car.traces }
+  const direct: Sign[] = [...directSigns(seen, traces, car.loopOpen === true), ...tuneSigns(blocks, log.channels, car), ...doubts(log, car)]
   const fits: Fits = blocks.length >= LEAST_BLOCKS ? weighCauses(blocks, car) : { all: [], taken: [], changed: false }
   const list = withoutRuledOut(gathered(fits.all, direct), car.ruledOut ?? [])
   // where something is new, a sensor that a trace itself speaks against is no constant to be mended
@@ -154,6 +156,7 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
     correctedFor: taken.map((t) => t.shape.cause),
     takenOutPct: (m) => 100 * (taken.reduce((f, t) => f * (1 + (t.size * t.shape.at(m)) / 100), 1) - 1),
     mends: taken.map((t) => ({ cause: t.shape.cause, size: t.size })),
+    traces,
   }
 }
 

@@ -3,13 +3,14 @@ import type { LogData } from '../logfile/read.ts'
 import type { Samples } from '../samples/samples.ts'
 import type { Cause } from './causes.ts'
 import { directSigns, type Seen } from './direct.ts'
+import { tracesOf } from './traces.ts'
 
 /** Ten minutes of even running at 10 Hz, with one thing on either side of its limit. */
 const ROWS = 6000
 const column = (value: number | ((i: number) => number)) =>
   Float32Array.from({ length: ROWS }, (_, i) => (typeof value === 'number' ? value : value(i)))
 const delay = { lagS: 0.1, cycles: 1, pipe: 6000, events: 10, fitted: true }
-function told(cause: Cause, channels: Record<string, Float32Array>, more: Partial<typeof delay> = {}): number {
+function told(cause: Cause, channels: Record<string, Float32Array>, more: Partial<typeof delay> = {}, before?: Seen['before']): number {
   const even = {
     rpm: column(2000),
     mapKpa: column(50),
@@ -19,8 +20,13 @@ function told(cause: Cause, channels: Record<string, Float32Array>, more: Partia
   }
   const log = { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels: { ...even, ...channels } as LogData['channels'] }
   const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, ...more } } as unknown as Samples
-  const seen: Seen = { log, samples, blocks: [], barometerKpa: 100 }
-  return Math.max(0, ...directSigns(seen, false).flatMap((s) => (s.cause === cause ? [s.logBayes] : [])))
+  const seen: Seen = { log, samples, blocks: [], barometerKpa: 100, before }
+  return Math.max(
+    0,
+    ...directSigns(seen, tracesOf(seen.log, seen.samples, seen.barometerKpa), false).flatMap((s) =>
+      s.cause === cause ? [s.logBayes] : [],
+    ),
+  )
 }
 
 describe('a coolant gauge levels out where a thermostat holds, 70 to 106 °C', () => {
@@ -91,7 +97,7 @@ describe('a loop at its limit', () => {
     }
     const samples = { fate: new Uint8Array(ROWS), delay } as unknown as Samples
     const seen = { log, samples, blocks, barometerKpa: 100, firstDrive } as unknown as Seen
-    return directSigns(seen, false).find((s) => s.cause === 'trim-pegged')?.logBayes
+    return directSigns(seen, tracesOf(seen.log, seen.samples, seen.barometerKpa), false).find((s) => s.cause === 'trim-pegged')?.logBayes
   }
   it('is a fault where the table was right once, and where it is narrow', () => {
     expect(at(25, false)).toBe(10)
@@ -116,8 +122,58 @@ it('one row of a gear change is no misfire; a crank that shakes at every tenth r
       },
     }
     const seen = { log, samples: { fate: new Uint8Array(ROWS), delay }, blocks: [], barometerKpa: 100 } as unknown as Seen
-    return directSigns(seen, false).find((s) => s.cause === 'misfire')!.logBayes
+    return directSigns(seen, tracesOf(seen.log, seen.samples, seen.barometerKpa), false).find((s) => s.cause === 'misfire')!.logBayes
   }
   expect(shaken(3000, 600)).toBeLessThan(1)
   expect(shaken(10, 60, 0.3)).toBeGreaterThan(5)
+})
+
+describe('held against what the log before showed, four times of what repeats stands for 4 x 4 / 2 - 1 = 7', () => {
+  it('a sensor that was 0.16 s late and comes 0.12 s later', () => {
+    const late = (lagS: number) => told('sensor-slow', {}, { lagS, pipe: 6000 }, { delayS: 0.16 })
+    expect(late(0.1)).toBe(0)
+    expect(late(0.22)).toBeCloseTo(7, 1)
+  })
+  it('a pressure at idle that was 0.4 of the air outside and is 0.48', () => {
+    const idle = (kpa: number) => told('map-hose', { rpm: column(850), throttlePct: column(0), mapKpa: column(kpa) }, {}, { shutShare: 0.4 })
+    expect(idle(40)).toBe(0)
+    // a share is a weaker sign than a lag, by one
+    expect(idle(48)).toBeCloseTo(6, 1)
+  })
+  it('a pressure that came at once and comes 40 ms behind the throttle', () => {
+    const opened = (i: number) => (i % 200 < 100 ? 5 : 15)
+    const late = (rows: number) => {
+      const timeS = Float64Array.from({ length: ROWS }, (_, i) => i / 100)
+      const mapKpa = column((i) => 40 + 3 * opened(Math.max(0, i - rows)))
+      const log = { timeS, channels: { rpm: column(2000), lambda: column(1), throttlePct: column(opened), mapKpa } }
+      const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, fitted: false } } as unknown as Samples
+      const seen: Seen = { log, samples, blocks: [], barometerKpa: 100, before: { mapLagS: 0 } }
+      return directSigns(seen, tracesOf(log, samples, 100), false).find((s) => s.cause === 'map-hose')!.logBayes
+    }
+    expect(late(0)).toBe(-1)
+    expect(late(4)).toBeCloseTo(7, 1)
+  })
+  it('a crank that shakes by 8 % more for each sigma, beside a lambda that does not', () => {
+    const shaken = (times: number) => {
+      const log = {
+        timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 20),
+        channels: {
+          rpm: column((i) => 700 + 4 * times * Math.sin(i * 2.1)),
+          mapKpa: column(36),
+          throttlePct: column(0),
+          lambda: column((i) => 1 + 0.005 * Math.sin(i * 1.7)),
+        },
+      }
+      const samples = { fate: new Uint8Array(ROWS), delay } as unknown as Samples
+      return { log, samples }
+    }
+    const { shake } = tracesOf(shaken(1).log, shaken(1).samples, 100)
+    const sign = (times: number) => {
+      const { log, samples } = shaken(times)
+      const seen: Seen = { log, samples, blocks: [], barometerKpa: 100, before: { shake } }
+      return directSigns(seen, tracesOf(log, samples, 100), false).find((s) => s.cause === 'misfire')!.logBayes
+    }
+    expect(sign(1)).toBeLessThan(0)
+    expect(sign(Math.exp(4 * 0.08))).toBeCloseTo(7, 1)
+  })
 })

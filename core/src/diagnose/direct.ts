@@ -3,6 +3,7 @@ import type { Samples } from '../samples/index.ts'
 import type { Block } from './blocks.ts'
 import type { Cause } from './causes.ts'
 import * as limits from './limits.ts'
+import { quantile, median, rms, sorted, type Traces } from './traces.ts'
 
 /** What a trace itself says of a cause: log of the likelihood of what is seen with it over without it, and what that was. */
 export interface Sign {
@@ -19,34 +20,15 @@ export interface Seen {
   barometerKpa: number
   /** nothing is known of the table: it may be off by any amount */
   firstDrive?: boolean
+  /** what the traces of the last log that was believed showed */
+  before?: Traces
 }
 
-const sorted = (values: readonly number[]): Float64Array => Float64Array.from(values).sort()
-/** of so many values spread over a longer list: a million are sorted for nothing */
-const MOST_SORTED = 20_000
-const quantile = (values: readonly number[], share: number): number => {
-  const every = Math.ceil(values.length / MOST_SORTED)
-  const some = sorted(every > 1 ? values.filter((_, k) => k % every === 0) : values)
-  return some[Math.floor(share * (some.length - 1))]
-}
-const median = (values: readonly number[]): number => quantile(values, 0.5)
-function rms(values: ArrayLike<number>): number {
-  let sum = 0
-  for (let i = 0; i < values.length; i++) sum += values[i] * values[i]
-  return Math.sqrt(sum / values.length)
-}
 /** log likelihood ratio of a value so many sigmas beyond a sound one's mean; what lies on the sound side speaks a little against it */
 const beyond = (value: number, sound: number, sigma: number): number => {
   const z = (value - sound) / sigma
   return z > 0 ? Math.min(limits.MOST_SIGN, (z * z) / 2) - 1 : -1
 }
-const usualStepS = (timeS: Float64Array): number => {
-  const every = Math.max(1, Math.floor(timeS.length / 500))
-  const steps: number[] = []
-  for (let i = 1; i < timeS.length; i += every) steps.push(timeS[i] - timeS[i - 1])
-  return median(steps)
-}
-
 /** A sensor that stands still: nothing moves it for minutes, though the engine goes through all it has; no cut of fuel does either. */
 function stuck({ log: { timeS, channels } }: Seen): Sign[] {
   const { lambda, mapKpa, rpm, fuelCut, pulseMs } = channels
@@ -101,118 +83,66 @@ function stuck({ log: { timeS, channels } }: Seen): Sign[] {
   ]
 }
 
+/** A value against what is usual; or, where the log before was believed, against what it showed then. */
+const against = (value: number, then: number | undefined, usual: { sound: number; sigma: number }, repeats: number): number =>
+  then === undefined ? beyond(value, usual.sound, usual.sigma) : beyond(value, then, repeats)
+const asThen = (then: string | undefined, usual: string): string => (then === undefined ? usual : `${then} in the log before`)
+
 /** Delay beyond the pipe's, from the ends of fuel cuts. */
-function slow({ samples: { delay } }: Seen): Sign[] {
-  const s = delay.lagS + delay.pipe / limits.DELAY_AT_FLOW
-  return delay.fitted
-    ? [
-        {
-          cause: 'sensor-slow',
-          logBayes: beyond(s, limits.SOUND_DELAY_S, limits.DELAY_SIGMA_S),
-          evidence: `it follows ${s.toFixed(2)} s late at 2,000 rpm and 50 kPa, over ${delay.events} ends of fuel cuts; a sound one ${limits.SOUND_DELAY_S.toFixed(2)} s`,
-        },
-      ]
-    : []
+function slow({ samples: { delay }, before }: Seen, { delayS }: Traces): Sign[] {
+  if (delayS === undefined) return []
+  const usual = { sound: limits.SOUND_DELAY_S, sigma: limits.DELAY_SIGMA_S }
+  return [
+    {
+      cause: 'sensor-slow',
+      logBayes: against(delayS, before?.delayS, usual, limits.DELAY_REPEATS_S),
+      evidence: `it follows ${delayS.toFixed(2)} s late at 2,000 rpm and 50 kPa, over ${delay.events} ends of fuel cuts; ${asThen(before?.delayS?.toFixed(2), `a sound one ${limits.SOUND_DELAY_S.toFixed(2)} s`)}`,
+    },
+  ]
 }
 
 /** Oxygen of fires that did not come: jumps of lambda beyond its usual noise, and a crank that shakes at idle. */
-function misfire({ log: { timeS, channels }, samples }: Seen): Sign[] {
-  const { rpm, lambda, throttlePct, speedKmh } = channels
-  if (usualStepS(timeS) > limits.RIPPLE_STEP_S) return []
-  const idle: number[] = []
-  const driven: number[] = []
-  const jumps: number[] = []
-  for (let i = 2; i < timeS.length; i++) {
-    if (samples.fate[i] !== 0 || samples.fate[i - 2] !== 0) continue
-    const shake = Math.abs(rpm![i] - 2 * rpm![i - 1] + rpm![i - 2]) / Math.sqrt(6)
-    if (shake !== shake) continue
-    // a shut throttle in gear is no idle
-    const idles =
-      rpm![i] < limits.IDLES_UNDER_RPM &&
-      !(throttlePct && throttlePct[i] >= limits.SHUT_PCT) &&
-      !(speedKmh && speedKmh[i] > limits.STANDS_KMH)
-    const list = idles ? idle : driven
-    list.push(shake)
-    const jump = Math.abs(lambda![i] - lambda![i - 1]) / lambda![i]
-    if (jump === jump) jumps.push(jump)
-  }
-  const shakes = idle.length > 100 ? idle : driven
-  if (shakes.length < 100 || jumps.length < 100) return []
-  // one row of a gear change or of a start counts for more than all of an idle: a cylinder that misses shakes oftener than that
-  const shakeRpm = rms(sorted(shakes).subarray(0, Math.ceil(limits.SHAKE_KEPT * shakes.length)))
-  const middle = Math.max(1e-4, 1.4826 * median(jumps))
-  const tail = rms(jumps) / middle
+function misfire({ before }: Seen, { shake }: Traces): Sign[] {
+  if (!shake) return []
+  const then = before?.shake
   const z = [
-    Math.log(shakeRpm / limits.SOUND_SHAKE_RPM) / limits.SHAKE_SIGMA,
-    Math.log(middle / limits.SOUND_JUMP) / limits.JUMP_SIGMA,
-    Math.log(tail / limits.SOUND_TAIL) / limits.TAIL_SIGMA,
+    Math.log(shake.rpm / (then?.rpm ?? limits.SOUND_SHAKE_RPM)) / (then ? limits.SHAKE_REPEATS : limits.SHAKE_SIGMA),
+    Math.log(shake.jump / (then?.jump ?? limits.SOUND_JUMP)) / (then ? limits.JUMP_REPEATS : limits.JUMP_SIGMA),
+    Math.log(shake.tail / (then?.tail ?? limits.SOUND_TAIL)) / (then ? limits.TAIL_REPEATS : limits.TAIL_SIGMA),
   ].map((v) => Math.min(limits.MOST_SIGMAS, Math.max(-1, v)))
   return [
     {
       cause: 'misfire',
-      // one sign alone may be a noisy logger; a crank that shakes and a lambda that jumps together are not
-      logBayes: (z[0] + Math.max(z[1], z[2])) ** 2 / 4 - (Math.min(z[0], Math.max(z[1], z[2])) < 1 ? 6 : 1),
-      evidence: `speed shakes by ${shakeRpm.toFixed(0)} rpm${idle.length > 100 ? ' at idle' : ''}, lambda jumps by ${(100 * rms(jumps)).toFixed(1)} % from row to row`,
+      logBayes: then
+        ? (Math.max(0, z[0]) ** 2 + Math.max(0, z[1], z[2]) ** 2) / 2 - (z[0] < 1 ? 6 : 1)
+        : // one sign alone may be a noisy logger; a crank that shakes and a lambda that jumps together are not
+          (z[0] + Math.max(z[1], z[2])) ** 2 / 4 - (Math.min(z[0], Math.max(z[1], z[2])) < 1 ? 6 : 1),
+      evidence: `speed shakes by ${shake.rpm.toFixed(1)} rpm, ${asThen(then?.rpm.toFixed(1), `${limits.SOUND_SHAKE_RPM} as a rule`)}; lambda jumps by ${(100 * shake.jump * shake.tail).toFixed(1)} % from row to row`,
     },
   ]
 }
 
 /** Pressure that comes late after the throttle, or stands near the air outside with the throttle shut. */
-function mapHose({ log: { timeS, channels }, barometerKpa }: Seen): Sign[] {
-  const { throttlePct, mapKpa, rpm } = channels
-  if (!throttlePct) return []
+function mapHose({ before, barometerKpa }: Seen, { shutShare, mapLagS }: Traces): Sign[] {
   const signs: Sign[] = []
-  const shut: number[] = []
-  for (let i = 0; i < timeS.length; i++)
-    if (throttlePct[i] < 1.5 && rpm![i] > 500 && rpm![i] < 1300 && mapKpa![i] === mapKpa![i]) shut.push(mapKpa![i])
-  const step = usualStepS(timeS)
-  if (shut.length * step > 10) {
-    const share = median(shut) / barometerKpa
+  if (shutShare !== undefined)
     signs.push({
       cause: 'map-hose',
-      logBayes: beyond(share, limits.SHUT_SHARE, limits.SHUT_SIGMA) - 1,
-      evidence: `with the throttle shut at idle it reads ${median(shut).toFixed(0)} kPa, ${(100 * share).toFixed(0)} % of the air outside`,
+      logBayes: against(shutShare, before?.shutShare, { sound: limits.SHUT_SHARE, sigma: limits.SHUT_SIGMA }, limits.SHUT_REPEATS) - 1,
+      evidence: `with the throttle shut at idle it reads ${(shutShare * barometerKpa).toFixed(0)} kPa, ${(100 * shutShare).toFixed(0)} % of the air outside${before?.shutShare === undefined ? '' : `; ${(100 * before.shutShare).toFixed(0)} % in the log before`}`,
     })
-  }
-  const lagged = step <= limits.RIPPLE_STEP_S ? pressureLag(timeS, throttlePct, mapKpa!, step) : null
-  if (lagged !== null)
+  if (mapLagS !== undefined)
     signs.push({
       cause: 'map-hose',
-      logBayes: beyond(lagged, limits.SOUND_MAP_LAG_S, limits.MAP_LAG_SIGMA_S),
-      evidence: `manifold pressure comes ${(1000 * lagged).toFixed(0)} ms behind the throttle`,
+      logBayes: against(
+        mapLagS,
+        before?.mapLagS,
+        { sound: limits.SOUND_MAP_LAG_S, sigma: limits.MAP_LAG_SIGMA_S },
+        limits.MAP_LAG_REPEATS_S,
+      ),
+      evidence: `manifold pressure comes ${(1000 * mapLagS).toFixed(0)} ms behind the throttle${before?.mapLagS === undefined ? '' : `; ${(1000 * before.mapLagS).toFixed(0)} ms in the log before`}`,
     })
   return signs
-}
-
-/**
- * How late pressure follows the throttle, s: where the changes of both are most alike; null where the throttle hardly moves.
- * @source time delay by the peak of the cross-correlation: Ljung, System Identification, section 6.1
- */
-function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Float32Array, step: number): number | null {
-  const n = timeS.length
-  const over = Math.max(1, Math.round(limits.LAG_OVER_S / step))
-  const most = Math.round(limits.MOST_MAP_LAG_S / step)
-  const early = Math.round(limits.EARLY_MAP_S / step)
-  const sums = new Float64Array(most + early + 1)
-  let moved = 0
-  for (let i = over; i < n - over; i++) {
-    const foot = throttlePct[i + over] - throttlePct[i - over]
-    // only what opens a nearly shut plate moves pressure at once
-    if (!(Math.abs(foot) > limits.LAG_FOOT_PCT) || throttlePct[i - over] > limits.LAG_FROM_PCT) continue
-    moved++
-    for (let k = -early; k <= most; k++) {
-      const a = i + k
-      if (a - over < 0 || a + over >= n) continue
-      const d = mapKpa[a + over] - mapKpa[a - over]
-      if (d === d) sums[k + early] += foot * d
-    }
-  }
-  if (moved * step < limits.LEAST_LAG_S) return null
-  let top = 0
-  for (let k = 1; k < sums.length; k++) if (sums[k] > sums[top]) top = k
-  if (top === 0 || top === sums.length - 1) return null
-  const [a, b, c] = [sums[top - 1], sums[top], sums[top + 1]]
-  return (top - early + (a - c) / (2 * (a - 2 * b + c))) * step
 }
 
 /** Temperatures that cannot be: a thermostat that holds another value, a cold engine and its air that disagree, a reading that never moves. */
@@ -364,11 +294,11 @@ export function noTrim({ log: { channels }, blocks }: Seen, loopOpen: boolean): 
 }
 
 /** Everything the traces themselves say. */
-export const directSigns = (seen: Seen, loopOpen: boolean): Sign[] => [
+export const directSigns = (seen: Seen, traces: Traces, loopOpen: boolean): Sign[] => [
   ...stuck(seen),
-  ...slow(seen),
-  ...misfire(seen),
-  ...mapHose(seen),
+  ...slow(seen, traces),
+  ...misfire(seen, traces),
+  ...mapHose(seen, traces),
   ...temperatures(seen),
   ...pegged(seen),
   ...noTrim(seen, loopOpen),

@@ -48,6 +48,13 @@ export const JUMP_SIGMA = 0.3
 export const SOUND_TAIL = 1.05
 export const TAIL_SIGMA = 0.15
 export const MOST_SIGMAS = 5
+/** What a sound car shows twice lies within this of itself: delay, s; shake, jumps and tail, as natural logs; shut pressure as a share; lag of pressure, s. */
+export const DELAY_REPEATS_S = 0.03
+export const SHAKE_REPEATS = 0.08
+export const JUMP_REPEATS = 0.15
+export const TAIL_REPEATS = 0.2
+export const SHUT_REPEATS = 0.02
+export const MAP_LAG_REPEATS_S = 0.01
 /** Manifold pressure over the barometer with the throttle shut at idle. */
 export const SHUT_SHARE = 0.72
 export const SHUT_SIGMA = 0.04

@@ -35,7 +35,7 @@ const changedBy = (value: number, pct: number): number => {
  */
 export function applyCorrection(
   tune: TuneDocument,
-  learn: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells' | 'mends' | 'runner'>,
+  learn: Pick<LearnResult, 'rpm' | 'mapKpa' | 'cells' | 'mends' | 'runner' | 'traces'>,
   provenance: string,
 ): { tune: TuneDocument; changes: CellChange[] } {
   const { rpm, mapKpa } = learn
@@ -123,7 +123,11 @@ function neverLeaner(
 }
 
 /** What is left at each cell after the correction: as measured less what was put in; as it was known before where this log was not. */
-function knownAfter(before: TuneDocument, after: TuneDocument, learn: Pick<LearnResult, 'cells' | 'runner'>): TuneDocument['known'] {
+function knownAfter(
+  before: TuneDocument,
+  after: TuneDocument,
+  learn: Pick<LearnResult, 'cells' | 'runner' | 'traces'>,
+): TuneDocument['known'] {
   const then = knownNow(before)
   const left = (
     cells: readonly Cell[],
@@ -142,6 +146,7 @@ function knownAfter(before: TuneDocument, after: TuneDocument, learn: Pick<Learn
   return {
     ...left(learn.cells, before.tables.ve, after.tables.ve, then ?? undefined),
     basis: fuelBasis(after),
+    traces: { ...before.known?.traces, ...learn.traces },
     ...(after.runner && learn.runner ? { runner: left(learn.runner.cells, before.runner!.ve, after.runner.ve, then?.runner) } : {}),
   }
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { Cause, type DiagnosedCar, Suspect } from '../diagnose/index.ts'
-import type { Axes, RunnerTable } from '../tune/index.ts'
+import { type Axes, KnownTraces, type RunnerTable } from '../tune/index.ts'
 import type { Learns } from '../unit/index.ts'
 import type { SampleLimits } from '../samples/index.ts'
 
@@ -73,6 +73,7 @@ export const LearnResult = z.object({
     .array(z.object({ cause: Cause, size: z.number() }))
     .optional()
     .describe('size of each: %, ms of opening, share of the way from air to coolant'),
+  traces: KnownTraces.optional(),
 })
 export type LearnResult = z.infer<typeof LearnResult>
 

@@ -54,6 +54,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
       ...(unit.learns === undefined ? {} : { learns: unit.learns }),
       ...(tune ? { deadTimeMs: tune.parameters.deadTimeMs } : {}),
       ...(known ? { known } : {}),
+      ...(tune?.known?.traces ? { traces: tune.known.traces } : {}),
     },
   }
 }

@@ -396,6 +396,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     sound: seen?.sound ?? true,
     diagnosis: seen?.suspects ?? [],
     ...(seen?.mends.length && !layer ? { correctedFor: seen.correctedFor, mends: seen.mends } : {}),
+    ...(seen?.sound ? { traces: seen.traces } : {}),
   }
   result.verdicts = judgeWhole(log, samples, result, now)
   result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options, now }))

@@ -25,5 +25,5 @@ export { SENSOR_MAX_V, SENSOR_MIN_V, SensorSet, usualSensors } from './sensors.t
 export { tune } from './station.ts'
 export { type TakingStep, takingSteps, takingWords } from './taking-words.ts'
 export { nextTaking, provisionalLimit, takingRules, tuneTaking } from './taking.ts'
-export { fuelBasis, knownAt, type KnownFuel, type KnownTable, knownNow, UNKNOWN_PCT } from './known.ts'
+export { fuelBasis, knownAt, type KnownFuel, type KnownTable, KnownTraces, knownNow, UNKNOWN_PCT } from './known.ts'
 export { accelColdShare, type TableName, tableNames, tableSpecs, TuneDocument, TuneParameters, withTable } from './tune.ts'

@@ -8,11 +8,26 @@ const found = {
   leftPct: z.array(z.number()).describe('fuel still to be added at each cell, %'),
   standardErrorPct: z.array(z.number()).describe('how well that is known; as much as a first table is off by where it was never driven'),
 }
+/** What the traces of a log show besides the table, kept so that the next log can be held against it. */
+export const KnownTraces = z.strictObject({
+  delayS: z.number().optional().describe('how late lambda comes after fuel cuts, at 2,000 rpm and 50 kPa'),
+  shake: z
+    .strictObject({
+      rpm: z.number().positive().describe('of the speed from row to row at idle, rms'),
+      jump: z.number().positive().describe('of lambda from row to row, as a share: the middle one'),
+      tail: z.number().positive().describe('rms of the jumps over the middle one'),
+    })
+    .optional(),
+  shutShare: z.number().optional().describe('manifold pressure with the throttle shut at idle over the barometer'),
+  mapLagS: z.number().optional().describe('how late manifold pressure follows the throttle'),
+})
+export type KnownTraces = z.infer<typeof KnownTraces>
 /** What the last log that was believed left at each cell, kept with the tune that was made of it, so that the next log can be held against it. */
 export const KnownTable = z.strictObject({
   ...found,
   basis: z.string().max(1500).describe('the parameters of fuel and the breakpoints that it was found with'),
   runner: z.strictObject(found).optional().describe('the same of the table by throttle'),
+  traces: KnownTraces.optional(),
 })
 export type KnownTable = z.infer<typeof KnownTable>
 
