@@ -58,7 +58,7 @@ const sizedTrials: readonly (Sized & { cause: Cause })[] = [
   { cause: 'sensor-offset', fault: 'sensor-contaminated', none: 0, clear: -12 },
   { cause: 'exhaust-leak', fault: 'exhaust-leak', none: 0, clear: 30 },
   { cause: 'false-air', fault: 'runner-leak', none: 0, clear: 30 },
-  { cause: 'misfire', fault: 'lean-cylinder', none: 0, clear: 60 },
+  { cause: 'misfire', fault: 'lean-cylinder', none: 0, clear: 60, shows: 'crank-shake' },
   { cause: 'injector-flow', fault: 'injector-size', none: 100, clear: 85 },
   { cause: 'injector-flow', fault: 'injector-size', none: 100, clear: 118 },
   { cause: 'fuel-pressure', fault: 'pressure-low', none: 100, clear: 80 },

@@ -27,6 +27,7 @@ const SOUND_DRIVES = 10
 const TOGETHER = 0.5
 const LEAST_ROWS = 20
 const LEAST_MOVING_ROWS = 5
+const SHAKE_STEPS = 6
 
 const lnWanted = ({ channels: { lambda, lambdaTarget, correctionPct } }: Log, i: number): number =>
   100 * Math.log((lambda![i] / lambdaTarget![i]) * (1 + (correctionPct?.[i] ?? 0) / 100))
@@ -120,13 +121,22 @@ export function leastSizes(car: ScoreCar, seed: number, tuneOf: (seed: number) =
   const oneRoad = seeds.map((s) => driven(s, seed))
   let roads: number[][] | null = null
   return ({ fault, none, clear, shows = 'need' }) => {
-    const marked = driven(seed, seed, { id: fault, size: clear })
     const apart = Math.abs(clear - none)
     if (shows === 'crank-shake') {
       // here one road differs from another by more than engines do
       const sound = (roads ??= seeds.map((s) => [shakePct(driven(s, s))]))
-      return leastTimes([(shakePct(marked) - sound[0][0]) / apart], sound)
+      const found = leastTimes([1], sound)
+      // a lean cylinder burns until it does not: the size is looked for by driving it
+      let [under, over] = [0, 1]
+      for (let k = 0; k < SHAKE_STEPS; k++) {
+        const share = (under + over) / 2
+        const shaken = shakePct(driven(seed, seed, { id: fault, size: none + share * (clear - none) })) - sound[0][0]
+        if (shaken < found) under = share
+        else over = share
+      }
+      return over * apart
     }
+    const marked = driven(seed, seed, { id: fault, size: clear })
     const wanted = wantedPct(marked, shows !== 'need')
     const sound = oneRoad.map((log) => wantedPct(log, shows !== 'need'))
     const bins = [...wanted.keys()].filter((b) => [wanted, ...sound].every((d) => Number.isFinite(d[b])))

@@ -100,7 +100,7 @@ export const causes: Readonly<Record<Cause, CauseSpec>> = {
     is: 'the error grows as the pulse gets shorter: injector dead time',
     test: 'At a steady idle give the other injectors half the pulse twice as often, or compare the sheet of the injectors at 12 and 14 V.',
     mends: true,
-    prior: -4,
+    prior: -1,
   },
   'air-temperature': {
     is: 'the error goes with intake air temperature: its sensor or curve',

@@ -89,7 +89,7 @@ function gathered(shapes: readonly Candidate[], direct: readonly Sign[]): Candid
     soak.logBayes += Math.max(0, air.logBayes, charge?.logBayes ?? 0)
     soak.beside += Math.max(0, air.beside, charge?.beside ?? 0)
   }
-  return alike([...byCause.values()].filter((c) => c.logBayes > 0 || c.beside > 0))
+  return alike([...byCause.values()])
 }
 
 /** Causes whose marks are alike, told as one group within so much likelihood, as a natural log: a test at the car parts them. */
@@ -201,7 +201,9 @@ function ranked(
   const rest = shares([...mends.map((c) => ({ c, score: c.logBayes + causes[c.cause].prior })), { c: table, score: 0 }], left)
   const place = ({ cause, group }: Pick<Suspect, 'cause' | 'group'>): number => {
     const at = sound
-      ? taken.findIndex((t) => t === cause || group?.includes(t) || (t === 'injector-flow' && constantGroup.includes(cause)))
+      ? taken.findIndex(
+          (t) => t === cause || group?.includes(t) || (t === 'injector-flow' && group?.every((g) => constantGroup.includes(g))),
+        )
       : -1
     return at < 0 ? 0 : at - taken.length
   }

@@ -128,7 +128,12 @@ function mapHose({ before, barometerKpa }: Seen, { shutShare, mapLagS }: Traces)
   if (shutShare !== undefined)
     signs.push({
       cause: 'map-hose',
-      logBayes: against(shutShare, before?.shutShare, { sound: limits.SHUT_SHARE, sigma: limits.SHUT_SIGMA }, limits.SHUT_REPEATS) - 1,
+      // an engine that runs badly idles with more air: what changed since the log before says little alone
+      logBayes:
+        Math.max(
+          beyond(shutShare, limits.SHUT_SHARE, limits.SHUT_SIGMA),
+          before?.shutShare === undefined ? -1 : Math.min(limits.SHUT_CHANGED, beyond(shutShare, before.shutShare, limits.SHUT_REPEATS)),
+        ) - 1,
       evidence: `with the throttle shut at idle it reads ${(shutShare * barometerKpa).toFixed(0)} kPa, ${(100 * shutShare).toFixed(0)} % of the air outside${before?.shutShare === undefined ? '' : `; ${(100 * before.shutShare).toFixed(0)} % in the log before`}`,
     })
   if (mapLagS !== undefined)
@@ -146,32 +151,25 @@ function mapHose({ before, barometerKpa }: Seen, { shutShare, mapLagS }: Traces)
 }
 
 /** Temperatures that cannot be: a thermostat that holds another value, a cold engine and its air that disagree, a reading that never moves. */
-function temperatures({ log: { timeS, channels } }: Seen): Sign[] {
+function temperatures({ log: { timeS, channels }, before }: Seen, { coolantHeldC }: Traces): Sign[] {
   const { coolantC, intakeAirC, rpm } = channels
   const signs: Sign[] = []
   const n = timeS.length
   if (coolantC) {
-    const late: number[] = []
-    for (let i = 0; i < n; i++) if (timeS[i] > 0.6 * timeS[n - 1] && rpm![i] > 500 && coolantC[i] === coolantC[i]) late.push(coolantC[i])
     // the first rows can be a filter's, not the engine's
     const first = meanOf(coolantC, 0, Math.min(n, 40))
-    const long = timeS[n - 1] > limits.WARMED_AFTER_S
     let levelsRight = false
-    if (late.length > 20 && long) {
-      const held = median(late)
-      const levelled = quantile(late, 0.9) - quantile(late, 0.1) < limits.LEVELLED_K
-      const off =
-        held < limits.THERMOSTAT_C.low
-          ? limits.THERMOSTAT_C.low - held
-          : held > limits.THERMOSTAT_C.high
-            ? held - limits.THERMOSTAT_C.high
-            : 0
-      levelsRight = off === 0 && levelled
-      if (off > 0 && levelled)
+    if (coolantHeldC !== undefined) {
+      const { low, high } = limits.THERMOSTAT_C
+      const off = Math.max(0, low - coolantHeldC, coolantHeldC - high)
+      const then = before?.coolantHeldC
+      const moved = then === undefined ? -1 : beyond(Math.abs(coolantHeldC - then), 0, limits.THERMOSTAT_REPEATS_K)
+      levelsRight = off === 0 && moved < limits.THERMOSTAT_MOVED
+      if (off > 0 || moved > 0)
         signs.push({
           cause: 'coolant-temperature',
-          logBayes: Math.min(limits.MOST_SIGN, 8 + 2 * off),
-          evidence: `the coolant levels out at ${held.toFixed(0)} °C; thermostats hold ${limits.THERMOSTAT_C.low} to ${limits.THERMOSTAT_C.high}`,
+          logBayes: Math.max(moved, off > 0 ? Math.min(limits.MOST_SIGN, 8 + 2 * off) : 0),
+          evidence: `the coolant levels out at ${coolantHeldC.toFixed(0)} °C; ${asThen(off > 0 ? undefined : then?.toFixed(0), `thermostats hold ${low} to ${high}`)}`,
         })
     }
     if (intakeAirC && first < limits.COLD_C) {
@@ -299,7 +297,7 @@ export const directSigns = (seen: Seen, traces: Traces, loopOpen: boolean): Sign
   ...slow(seen, traces),
   ...misfire(seen, traces),
   ...mapHose(seen, traces),
-  ...temperatures(seen),
+  ...temperatures(seen, traces),
   ...pegged(seen),
   ...noTrim(seen, loopOpen),
 ]

@@ -49,11 +49,15 @@ export const SOUND_TAIL = 1.05
 export const TAIL_SIGMA = 0.15
 export const MOST_SIGMAS = 5
 /** What a sound car shows twice lies within this of itself: delay, s; shake, jumps and tail, as natural logs; shut pressure as a share; lag of pressure, s. */
-export const DELAY_REPEATS_S = 0.03
+export const DELAY_REPEATS_S = 0.035
 export const SHAKE_REPEATS = 0.08
 export const JUMP_REPEATS = 0.15
 export const TAIL_REPEATS = 0.2
 export const SHUT_REPEATS = 0.02
+export const SHUT_CHANGED = 3
+/** A thermostat holds its coolant as it did within this, K, by weather and load; from so much of a sign on it is no longer taken to be right. */
+export const THERMOSTAT_REPEATS_K = 3
+export const THERMOSTAT_MOVED = 1
 export const MAP_LAG_REPEATS_S = 0.01
 /** Manifold pressure over the barometer with the throttle shut at idle. */
 export const SHUT_SHARE = 0.72

@@ -101,6 +101,16 @@ function pressureLag(timeS: Float64Array, throttlePct: Float32Array, mapKpa: Flo
   return (top - early + (a - c) / (2 * (a - 2 * b + c))) * step
 }
 
+/** Where the coolant of a long drive levels out, degC. */
+function coolantHeldOf({ timeS, channels: { coolantC, rpm } }: Log): number | undefined {
+  const n = timeS.length
+  if (!coolantC || timeS[n - 1] <= limits.WARMED_AFTER_S) return undefined
+  const late: number[] = []
+  for (let i = 0; i < n; i++) if (timeS[i] > 0.6 * timeS[n - 1] && rpm![i] > 500 && coolantC[i] === coolantC[i]) late.push(coolantC[i])
+  const levelled = late.length > 20 && quantile(late, 0.9) - quantile(late, 0.1) < limits.LEVELLED_K
+  return levelled ? median(late) : undefined
+}
+
 /** What a log's traces show besides the table. */
 export function tracesOf(log: Log, samples: Samples, barometerKpa: number): Traces {
   const { timeS, channels } = log
@@ -111,6 +121,7 @@ export function tracesOf(log: Log, samples: Samples, barometerKpa: number): Trac
     delayS: delay.fitted ? delay.lagS + delay.pipe / limits.DELAY_AT_FLOW : undefined,
     shake: shakeOf(log, samples, stepS),
     shutShare: throttlePct ? shutShareOf(log, stepS, barometerKpa) : undefined,
+    coolantHeldC: coolantHeldOf(log),
     mapLagS: throttlePct && stepS <= limits.RIPPLE_STEP_S ? (pressureLag(timeS, throttlePct, mapKpa!, stepS) ?? undefined) : undefined,
   }
   return Object.fromEntries(Object.entries(found).filter(([, value]) => value !== undefined))

@@ -32,6 +32,8 @@ const SMALL_FAULT = 2
 const FIRST_MAY = 0.8
 /** a constant that adds less than such a share of what is worth mending is the table's */
 const LEAST_LEAD = 0.7
+/** where the table was known it is not, from here on, % */
+const KNOWN_LEAD_PCT = 1
 /** the likeliest so many are looked at once more, loosely; sets of constants within so much of the best */
 const MOST_LOOSE = 8
 const REACH = 30
@@ -195,7 +197,7 @@ function leading(look: Look, alone: readonly Tried[]): Candidate[] {
   const led = alone.map((tried) => {
     const added = rmsAdded(look, tried)
     const lead = added.indexOf(Math.max(...added))
-    return { tried, lead: lead >= 0 && added[lead] >= LEAST_LEAD * LEAST_CONSTANT_PCT ? lead : -1 }
+    return { tried, lead: lead >= 0 && added[lead] >= (field.known ? KNOWN_LEAD_PCT : LEAST_LEAD * LEAST_CONSTANT_PCT) ? lead : -1 }
   })
   const logOf = (list: typeof led) => logSum(list.map((l) => l.tried.fit.logEvidence))
   const table = logOf(led.filter((l) => l.lead < 0))

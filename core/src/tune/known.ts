@@ -19,6 +19,7 @@ export const KnownTraces = z.strictObject({
     })
     .optional(),
   shutShare: z.number().optional().describe('manifold pressure with the throttle shut at idle over the barometer'),
+  coolantHeldC: z.number().optional().describe('where the coolant levelled out'),
   mapLagS: z.number().optional().describe('how late manifold pressure follows the throttle'),
 })
 export type KnownTraces = z.infer<typeof KnownTraces>
