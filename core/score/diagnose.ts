@@ -34,16 +34,18 @@ export interface DiagnoseTrial {
   /** another car is driven than the one the log is held against */
   otherCar?: boolean
 }
+const withVe = (tune: TuneDocument, of: (v: number, c: number) => number): TuneDocument => ({
+  ...tune,
+  tables: { ...tune.tables, ve: tune.tables.ve.map(of) },
+  ...(tune.runner ? { runner: { ...tune.runner, ve: tune.runner.ve.map(of) } } : {}),
+})
 const leanerBy =
   (pct: number) =>
-  (tune: TuneDocument): TuneDocument => ({
-    ...tune,
-    tables: { ...tune.tables, ve: tune.tables.ve.map((v, c) => v * (1 + (pct / 100) * Math.sin(c))) },
-  })
+  (tune: TuneDocument): TuneDocument =>
+    withVe(tune, (v, c) => v * (1 + (pct / 100) * Math.sin(c)))
 const narrowLoop = (tune: TuneDocument): TuneDocument => ({
-  ...tune,
+  ...withVe(tune, (v, c) => v * (c % 12 < 6 ? 0.9 : 1.02)),
   parameters: { ...tune.parameters, loopAuthorityPct: 4 },
-  tables: { ...tune.tables, ve: tune.tables.ve.map((v, c) => v * (c % 12 < 6 ? 0.9 : 1.02)) },
 })
 const of = (cause: Cause, fault: FaultId, size?: number): DiagnoseTrial => ({ cause, fault, ...(size === undefined ? {} : { size }) })
 const TIMES = [1.5, 3, 6] as const

@@ -48,7 +48,7 @@ const SEEDS = {
   settled: 60,
   poisoned: 4,
   diagnose: 3,
-  sound: 40,
+  sound: 20,
   driven: 5,
   idle: 3,
   soundIdle: 37,

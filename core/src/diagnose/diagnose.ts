@@ -69,7 +69,8 @@ function gathered(shapes: readonly Candidate[], direct: readonly Sign[]): Candid
     const known = byCause.get(sign.cause)
     if (!known) byCause.set(sign.cause, { ...sign, logBayes, beside: logBayes })
     else {
-      const add = (v: number) => Math.max(0, v) + logBayes
+      // a trace may show what leaves no mark on the need; one that does not says nothing for it
+      const add = (v: number) => (logBayes > 0 ? Math.max(0, v) : v) + logBayes
       byCause.set(sign.cause, {
         ...(logBayes > known.logBayes ? { ...known, ...sign } : known),
         logBayes: add(known.logBayes),
@@ -101,7 +102,7 @@ const twins: readonly (readonly [Cause, Cause, number])[] = [
 function alike(list: readonly Candidate[]): Candidate[] {
   let left = [...list]
   for (const [a, b, within] of twins) {
-    const pair = left.filter((c) => (c.cause === a || c.cause === b) && !c.group)
+    const pair = left.filter((c) => (c.cause === a || c.cause === b) && !c.group && (c.logBayes > 0 || c.beside > 0))
     if (pair.length < 2 || Math.abs(pair[0].beside - pair[1].beside) > within) continue
     const [better, other] = pair[0].beside >= pair[1].beside ? pair : [pair[1], pair[0]]
     left = [...left.filter((c) => c !== other && c !== better), { ...better, group: [better.cause, other.cause] }]

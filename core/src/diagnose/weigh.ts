@@ -30,6 +30,10 @@ const SEEN_PCT = 4
 const SMALL_FAULT = 2
 /** beside all else, a table nobody has driven may still show such a share of what sound cars do */
 const FIRST_MAY = 0.8
+/** and more at deep vacuum, where a first table is guessed */
+const FIRST_MAY_LOW = 2
+/** a fault whose mark is so many times what is left of it beside its constants is made up of them */
+const CANCELS = 2
 /** a constant that adds less than such a share of what is worth mending is the table's */
 const LEAST_LEAD = 0.7
 /** where the table was known it is not, from here on, % */
@@ -169,7 +173,7 @@ function faultFits(look: Look, without: number): Candidate[] {
     const fit = weigh(model)
     const { size, se } = fit.marks.at(-1)!
     // and by more than a table nobody has driven may be off by in the same way
-    const beyond = Math.max(0, Math.abs(size) - FIRST_MAY * allowedSize(blocks, shape)) / se
+    const beyond = Math.max(0, Math.abs(size) - (shape.cause === 'false-air' ? FIRST_MAY_LOW : FIRST_MAY) * allowedSize(blocks, shape)) / se
     return Math.min(fit.logEvidence + signLog(look, { ...model, fit }) - allLog, beyond ** 2 / 2 - 1)
   }
   const logs = first.map((f) => f.tried.fit.logEvidence + signLog(look, f.tried))
@@ -181,7 +185,8 @@ function faultFits(look: Look, without: number): Candidate[] {
     const gain = field.known ? over : Math.min(over, besideAll(shape))
     // what changes next to nothing, by itself or with what it goes with, is no fault yet
     const whole = blocks.map((b) => tried.marks.reduce((sum, m, i) => sum + fit.marks[i].size * shapes[m].at(b), 0))
-    const small = Math.min(rmsOf(whole), rmsOf(blocks.map((b) => size * shape.at(b)))) < LEAST_FAULT_PCT
+    const [wholePct, ownPct] = [rmsOf(whole), rmsOf(blocks.map((b) => size * shape.at(b)))]
+    const small = Math.min(wholePct, ownPct) < LEAST_FAULT_PCT || (field.known && ownPct > CANCELS * wholePct)
     const logBayes = small ? Math.min(gain, SMALL_FAULT) : gain
     return { cause: shape.cause, logBayes, beside: logBayes, evidence: `${signed(size, se)} ${shape.unit}` }
   })
