@@ -393,16 +393,28 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     delay: { lagS, cycles, pipe, events, fitted },
     verdicts: [],
     ...(runner ? { runner: { throttlePct: [...options.runner!.throttlePct], cells: runner.cells.map(byThrottleCell) } } : {}),
-    sound: seen?.sound ?? true,
-    diagnosis: seen?.suspects ?? [],
-    ...(seen?.mends.length && !layer ? { correctedFor: seen.correctedFor, mends: seen.mends } : {}),
-    ...(seen?.sound ? { traces: seen.traces } : {}),
+    ...diagnosisOf(seen, layer !== null),
   }
   result.verdicts = judgeWhole(log, samples, result, now)
   result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options, now }))
   if (!result.sound) believeNothing(result)
   progress(1)
   return result
+}
+
+/** What the diagnosis says; a unit that learns by itself has taken its constants up already. */
+function diagnosisOf(
+  seen: Diagnosis | null,
+  learns: boolean,
+): Pick<LearnResult, 'sound' | 'diagnosis' | 'correctedFor' | 'mends' | 'traces'> {
+  if (!seen) return { sound: true, diagnosis: [] }
+  const { sound, suspects, correctedFor, mends, traces } = seen
+  return {
+    sound,
+    diagnosis: suspects,
+    ...(mends.length && !learns ? { correctedFor, mends } : {}),
+    ...(sound ? { traces } : {}),
+  }
 }
 
 /** Where a table by throttle gives the fuel, and how much of it; undefined where none does, or the log has no throttle. */

@@ -65,6 +65,15 @@ describe('a sound log', () => {
     expect(w.find('[data-testid="unsound"]').exists()).toBe(false)
     expect(w.find('[data-testid="taken-out"]').text()).toContain('All places want the same per cent')
   })
+  it('lists what else it could be from one in a hundred on, but not that it is sound, nor what was taken out', () => {
+    const diagnosis = [suspect('injector-flow', 0.5), suspect('sound', 0.3), suspect('sensor-drift', 0.19), suspect('purge', 0.009)]
+    const shares = (more: object) =>
+      mount(LogDiagnosis, { props: { result: result({ sound: true, diagnosis, ...more }), logId } })
+        .findAll('.others li strong')
+        .map((s) => s.text())
+    expect(shares({})).toEqual(['50 %', '19 %'])
+    expect(shares({ correctedFor: ['injector-flow'] })).toEqual(['19 %'])
+  })
 })
 
 describe('the columns of a file', () => {
