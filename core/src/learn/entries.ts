@@ -24,6 +24,14 @@ export const learnEntries = {
         .max(600)
         .optional()
         .describe('where they stand: by manifold pressure, kPa, or by throttle, %'),
+      left: z
+        .strictObject({
+          axes: z.string().max(1200).describe('breakpoints that the cells stand at, as one line'),
+          pct: z.array(z.number().nullable()).max(1200).describe('what this log left at each cell, by pressure and then by throttle, %'),
+          seconds: z.array(z.number().min(0)).max(1200),
+        })
+        .optional()
+        .describe('cell by cell, so that two logs can be compared where both were driven'),
       suspect: Cause.optional().describe('of a log that is not sound: what it is most likely wrong by'),
       // of a unit that learns by itself
       settledTimePct: z.number().min(0).max(100).nullable().optional(),

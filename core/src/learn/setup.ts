@@ -113,6 +113,15 @@ function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly Unsaf
   return [...open.values()]
 }
 
+/** What a log left cell by cell, by pressure and then by throttle. */
+function leftOf({ rpm, mapKpa, cells, runner }: LearnResult) {
+  const all = [...cells, ...(runner?.cells ?? [])]
+  return {
+    axes: JSON.stringify([rpm, mapKpa, runner?.throttlePct ?? null]),
+    pct: all.map(({ correctionPct }) => correctionPct && Math.round(100 * correctionPct) / 100),
+    seconds: all.map(({ seconds }) => Math.round(10 * seconds) / 10),
+  }
+}
 /** What the logbook keeps of a solve. */
 export function learnReading(
   result: LearnResult,
@@ -131,6 +140,6 @@ export function learnReading(
     unsafeCells: unsafeAt.length,
     ...(unsafeAt.length ? { unsafeAt } : {}),
     ...(result.sound === false ? { suspect: suspectOf(result) } : {}),
-    ...(settledTimePct === undefined ? {} : ofLearningUnit(result, held)),
+    ...(settledTimePct === undefined ? { left: leftOf(result) } : ofLearningUnit(result, held)),
   }
 }

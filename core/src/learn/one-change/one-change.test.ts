@@ -165,3 +165,48 @@ describe('one put back alone', () => {
   it('nothing had moved: nothing can go back', () =>
     expect(reversalShown(contextOf(car(tunes, [solved(1, 2), solved(2, 2.9), back(3, 'x'), solved(3, 2)])))).toBeNull())
 })
+
+describe('compared at the cells that both drove', () => {
+  const tunes = [version(1, undefined), version(2, two), version(3, [two[0]])]
+  const left = (pct: (number | null)[], seconds: number[], axes = 'a') => ({ left: { axes, pct, seconds } })
+  const back = madeReading('learn.reversal', { tuneId: uuid(3), ofTuneId: uuid(2), toTuneId: uuid(1), what: 'Dead time' })
+
+  it('what one of them drove alone does not count, and each cell by the shorter time', () => {
+    // cells 1 and 2 were driven by both for 100 and 300 s: sqrt((100 x 2² + 300 x 0²) / 400) = 1, sqrt((100 x 4² + 300 x 2²) / 400) = 2.65
+    const a = solved(1, 8, left([9, 2, 0], [50, 100, 300]))
+    const b = solved(2, 1, left([null, 4, -2], [0, 900, 300]))
+    const test = tested(tunes, [a, b])!
+    expect(test.before.errorRmsPct).toBeCloseTo(1, 9)
+    expect(test.after.errorRmsPct).toBeCloseTo(2.6458, 3)
+    // 400 s of the shorter one's 450
+    expect([test.moved, test.sharedTime]).toEqual(['worse', expect.closeTo(400 / 450, 9)])
+    expect(found(tunes, [a, b])[0].because).toContain('from 1.0 to 2.6 % rms, at the cells that both drove.')
+  })
+  it.each([
+    [39, 'elsewhere'],
+    [41, 'worse'],
+  ])('%d s of the 100 at the same cells: %s', (s, moved) => {
+    const a = solved(1, 2, left([1, 1], [100, 0]))
+    const b = solved(2, 5, left([5, 5], [s, 100 - s]))
+    expect(tested(tunes, [a, b])!.moved).toBe(moved)
+    expect(found(tunes, [a, b])[0].message).toMatch(moved === 'elsewhere' ? /^Driven elsewhere/ : /^Cause unknown/)
+  })
+  it('other breakpoints, or a log from before cells were kept: by all cells, as it was', () => {
+    const a = solved(1, 2, left([1], [100]))
+    expect(tested(tunes, [a, solved(2, 5, left([1], [100], 'b'))])).toMatchObject({
+      moved: 'worse',
+      after: { errorRmsPct: 5 },
+      sharedTime: 1,
+    })
+    expect(tested(tunes, [a, solved(2, 5)])).toMatchObject({ moved: 'worse', after: { errorRmsPct: 5 } })
+  })
+  it('of a reversal all three; driven elsewhere it shows nothing yet', () => {
+    const logs = (third: object) => [solved(1, 9, left([2, 7], [100, 0])), solved(2, 9, left([5, 9], [100, 50])), back, solved(3, 9, third)]
+    expect(reversalShown(contextOf(car(tunes, logs(left([2, 8], [80, 80])))))).toMatchObject({
+      errorsPct: [expect.closeTo(2, 9), expect.closeTo(5, 9), expect.closeTo(2, 9)],
+      says: 'cause',
+    })
+    expect(reversalShown(contextOf(car(tunes, logs(left([2, 8], [10, 80])))))!.says).toBe('elsewhere')
+    expect(found(tunes, logs(left([2, 8], [10, 80]))).at(-1)!.message).toBe('Not known yet: Dead time')
+  })
+})

@@ -11,6 +11,7 @@ import {
 } from '../../kernel/index.ts'
 import { steadyMixtureParts, tunePartLabel } from '../../tune/index.ts'
 import { CAUSE_SHARE, MOVED_PCT, NO_CAUSE_SHARE } from './limits.ts'
+import { sharedErrors } from './same-places.ts'
 
 /** Something that was changed between two logs and moves the mixture of a warm engine. */
 export interface TestedChange {
@@ -80,13 +81,16 @@ function workBetween({ readings }: Pick<Context, 'readings'>, from: Result, to: 
 export interface LastTest {
   before: { tuneId: string; number: number; errorRmsPct: number }
   after: { tuneId: string; number: number; errorRmsPct: number }
+  /** share of the shorter drive that was at cells of the other; the errors are those left there */
+  sharedTime: number
   /** null: how one version came from the other is not known */
   changes: TestedChange[] | null
   /** changes that were put back alone, and tested */
   tried: string[]
   /** changes whose version with them put back is not tested yet, and not retired */
   waiting: string[]
-  moved: 'better' | 'worse' | 'same'
+  /** elsewhere: too little was driven at the same cells to tell, and the errors are those of all cells */
+  moved: 'better' | 'worse' | 'same' | 'elsewhere'
 }
 /** The two that the newest test is held against: of a reversal those it was made to explain. */
 function pairOf(c: Pick<Context, 'readings'>, results: readonly Result[]): [Result, Result] | null {
@@ -100,10 +104,11 @@ export function lastTest(c: Pick<Context, 'build' | 'readings'>): LastTest | nul
   const results = tested(c)
   const pair = pairOf(c, results)
   if (!pair) return null
-  const [before, after] = pair.map(({ value }) => ({
+  const shared = sharedErrors(pair.map((r) => r.value))
+  const [before, after] = pair.map(({ value }, k) => ({
     tuneId: value.tuneId!,
     number: c.build.tunes.find((t) => t.id === value.tuneId)?.number ?? 0,
-    errorRmsPct: value.errorRmsPct!,
+    errorRmsPct: shared?.errorsPct[k] ?? value.errorRmsPct!,
   }))
   const changes = changesBetween(c, before.tuneId, after.tuneId)
   const by = after.errorRmsPct - before.errorRmsPct
@@ -115,10 +120,11 @@ export function lastTest(c: Pick<Context, 'build' | 'readings'>): LastTest | nul
   return {
     before,
     after,
+    sharedTime: shared?.share ?? 0,
     changes: changes && [...changes, ...workBetween(c, ...pair)],
     tried: made.filter((v) => isTested(v.tuneId)).map((v) => v.what),
     waiting: made.filter((v) => !isTested(v.tuneId) && stands(v.tuneId)).map((v) => v.what),
-    moved: by >= MOVED_PCT ? 'worse' : by <= -MOVED_PCT ? 'better' : 'same',
+    moved: !shared ? 'elsewhere' : by >= MOVED_PCT ? 'worse' : by <= -MOVED_PCT ? 'better' : 'same',
   }
 }
 
@@ -128,7 +134,7 @@ export interface ReversalShown {
   errorsPct: [before: number, with_: number, without: number]
   /** of what had moved, so much went back with it */
   share: number
-  says: 'cause' | 'not-cause' | 'part'
+  says: 'cause' | 'not-cause' | 'part' | 'elsewhere'
 }
 /** @returns null: none was tested, or nothing had moved that could go back */
 export function reversalShown(c: Pick<Context, 'readings'>): ReversalShown | null {
@@ -136,13 +142,17 @@ export function reversalShown(c: Pick<Context, 'readings'>): ReversalShown | nul
   const last = results.at(-1)
   const made = last && readingsOf(c.readings, 'learn.reversal').findLast((r) => r.value.tuneId === last.value.tuneId)
   if (!made) return null
-  const errorOf = (id: string) => results.findLast((r) => r.value.tuneId === id)?.value.errorRmsPct ?? null
-  const [before, having] = [errorOf(made.value.toTuneId), errorOf(made.value.ofTuneId)]
-  if (before === null || having === null || Math.abs(having - before) < MOVED_PCT) return null
-  const without = last.value.errorRmsPct!
+  const of = (id: string) => results.findLast((r) => r.value.tuneId === id)?.value
+  const [first, second] = [of(made.value.toTuneId), of(made.value.ofTuneId)]
+  if (!first || !second) return null
+  const { what } = made.value
+  const shared = sharedErrors([first, second, last.value])
+  if (!shared) return { what, errorsPct: [first.errorRmsPct!, second.errorRmsPct!, last.value.errorRmsPct!], share: 0, says: 'elsewhere' }
+  const [before, having, without] = shared.errorsPct
+  if (Math.abs(having - before) < MOVED_PCT) return null
   const share = (having - without) / (having - before)
   return {
-    what: made.value.what,
+    what,
     errorsPct: [before, having, without],
     share,
     says: share >= CAUSE_SHARE ? 'cause' : share <= NO_CAUSE_SHARE ? 'not-cause' : 'part',
@@ -181,8 +191,16 @@ export const oneChangeRules: Rule[] = [
       const test = lastTest(c)
       if (!test || test.moved === 'same' || (test.changes !== null && test.changes.length < 2)) return null
       if (reversalShown(c)?.says === 'cause') return null
-      const { before, after, changes, moved } = test
-      const went = `From version ${before.number} to ${after.number} the error left went from ${before.errorRmsPct.toFixed(1)} to ${after.errorRmsPct.toFixed(1)} % rms.`
+      const { before, after, changes, moved, sharedTime } = test
+      if (moved === 'elsewhere')
+        return finding(
+          'note',
+          'Driven elsewhere: what it did is not known',
+          `The logs of version ${before.number} and ${after.number} were hardly driven at the same cells, so that their errors cannot be compared.`,
+          `Drive version ${after.number} where version ${before.number} was driven, and bring that log.`,
+          WHERE,
+        )
+      const went = `From version ${before.number} to ${after.number} the error left went from ${before.errorRmsPct.toFixed(1)} to ${after.errorRmsPct.toFixed(1)} % rms${sharedTime < 1 ? ', at the cells that both drove' : ''}.`
       return finding(
         moved === 'worse' ? 'warn' : 'note',
         `Cause unknown: it got ${moved}`,
@@ -202,6 +220,14 @@ export const oneChangeRules: Rule[] = [
       const shown = reversalShown(c)
       if (!shown) return null
       const [before, having, without] = shown.errorsPct.map((v) => v.toFixed(1))
+      if (shown.says === 'elsewhere')
+        return finding(
+          'note',
+          `Not known yet: ${shown.what}`,
+          'The log with it put back was hardly driven at the cells of the two before it, so that nothing can be compared.',
+          'Drive the same roads again, and bring that log.',
+          WHERE,
+        )
       return finding(
         'note',
         { cause: `It was this: ${shown.what}`, 'not-cause': `It was not this: ${shown.what}`, part: `It had a part: ${shown.what}` }[

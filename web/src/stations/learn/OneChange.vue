@@ -15,7 +15,7 @@ const shown = computed(() => reversalShown(builds.context!))
 const found = computed(() => shown.value?.says === 'cause')
 const test = computed(() => {
   const last = lastTest(builds.context!)
-  return last && last.moved !== 'same' && last.changes && last.changes.length > 1 ? last : null
+  return last && last.moved !== 'same' && last.moved !== 'elsewhere' && last.changes && last.changes.length > 1 ? last : null
 })
 async function putBack({ label, parts }: TestedChange): Promise<void> {
   const { before, after } = test.value!
@@ -33,13 +33,16 @@ async function putBack({ label, parts }: TestedChange): Promise<void> {
 <template>
   <section v-if="test" data-at="one-change" class="boxed" aria-label="Changes tested together" data-testid="one-change">
     <h2 v-if="shown" data-testid="reversal-shown">
-      {{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:' }[shown.says] }} {{ shown.what }},
-      {{ shown.errorsPct[2].toFixed(1) }} % rms without it.
+      {{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:', elsewhere: 'Not known yet:' }[shown.says] }}
+      {{ shown.what }}<template v-if="shown.says === 'elsewhere'">: that log was driven elsewhere.</template>
+      <template v-else>, {{ shown.errorsPct[2].toFixed(1) }} % rms without it.</template>
     </h2>
     <h2 v-else>{{ test.changes!.length }} changes, one log: which of them?</h2>
     <p>
       Version {{ test.before.number }} left {{ test.before.errorRmsPct.toFixed(1) }} % rms, version {{ test.after.number }}
-      {{ test.after.errorRmsPct.toFixed(1) }} %.<template v-if="!found">
+      {{ test.after.errorRmsPct.toFixed(1) }} %<template v-if="test.sharedTime < 1">, at the cells that both drove</template>.<template
+        v-if="!found"
+      >
         Put one back alone, drive the same roads, and bring that log.</template
       >
     </p>

@@ -23,9 +23,10 @@ const version = (number: number, more: object = {}) => ({
   ...more,
 })
 const changed = ['parameters.fuelPressureKpa', 'parameters.stoichAfr']
-const solved = (tune: number, errorRmsPct: number) =>
+const solved = (tune: number, errorRmsPct: number, more: object = {}) =>
   madeReading('learn.result', {
     ...{ logId: uuid(9), tuneId: uuid(tune), usedSeconds: 500, provenTimePct: 85, errorRmsPct, unsafeCells: 0 },
+    ...more,
   })
 async function show(tunes: object[], readings: ReturnType<typeof madeReading>[], status = 201) {
   await openBuild({ tunes } as never, readings)
@@ -86,4 +87,11 @@ it('is silent with one change, and when nothing moved', async () => {
   const one = [version(1), version(2, { changed: ['tables.ve'] })]
   expect((await show(one, [solved(1, 2), solved(2, 5)])).w.find('section').exists()).toBe(false)
   expect((await show(both, [solved(1, 2), solved(2, 2.4)])).w.find('section').exists()).toBe(false)
+})
+it('two logs of other roads are not compared; of roads that meet, where both drove', async () => {
+  const left = (pct: number[], seconds: number[]) => ({ left: { axes: 'a', pct, seconds } })
+  const apart = await show(both, [solved(1, 2, left([2, 2], [100, 0])), solved(2, 5, left([5, 5], [0, 100]))])
+  expect(apart.w.find('[data-testid="one-change"]').exists()).toBe(false)
+  const met = await show(both, [solved(1, 2, left([3, 2], [100, 50])), solved(2, 5, left([6, 5], [100, 0]))])
+  expect(met.w.text()).toContain('Version 1 left 3.0 % rms, version 2 6.0 %, at the cells that both drove.')
 })
