@@ -92,6 +92,6 @@ it('two logs of other roads are not compared; of roads that meet, where both dro
   const left = (pct: number[], seconds: number[]) => ({ left: { axes: 'a', pct, seconds } })
   const apart = await show(both, [solved(1, 2, left([2, 2], [100, 0])), solved(2, 5, left([5, 5], [0, 100]))])
   expect(apart.w.find('[data-testid="one-change"]').exists()).toBe(false)
-  const met = await show(both, [solved(1, 2, left([3, 2], [100, 50])), solved(2, 5, left([6, 5], [100, 0]))])
+  const met = await show(both, [solved(1, 2, left([3, 9, 2], [100, 0, 50])), solved(2, 5, left([6, 9, 5], [100, 20, 0]))])
   expect(met.w.text()).toContain('Version 1 left 3.0 % rms, version 2 6.0 %, at the cells that both drove.')
 })
