@@ -27,8 +27,10 @@ export const learnEntries = {
       left: z
         .strictObject({
           axes: z.string().max(1200).describe('breakpoints that the cells stand at, as one line'),
-          pct: z.array(z.number().nullable()).max(1200).describe('what this log left at each cell, by pressure and then by throttle, %'),
-          seconds: z.array(z.number().min(0)).max(1200),
+          cells: z
+            .array(z.tuple([z.int().min(0), z.number(), z.number().min(0)]))
+            .max(1200)
+            .describe('of each that was driven: its place in the list, by pressure and then by throttle; what was left, %; seconds'),
         })
         .optional()
         .describe('cell by cell, so that two logs can be compared where both were driven'),

@@ -113,13 +113,14 @@ function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly Unsaf
   return [...open.values()]
 }
 
-/** What a log left cell by cell, by pressure and then by throttle. */
+/** What a log left at each cell that it drove, by pressure and then by throttle. */
 function leftOf({ rpm, mapKpa, cells, runner }: LearnResult) {
   const all = [...cells, ...(runner?.cells ?? [])]
   return {
     axes: JSON.stringify([rpm, mapKpa, runner?.throttlePct ?? null]),
-    pct: all.map(({ correctionPct }) => correctionPct && Math.round(100 * correctionPct) / 100),
-    seconds: all.map(({ seconds }) => Math.round(10 * seconds) / 10),
+    cells: all.flatMap(({ correctionPct, seconds }, c): [number, number, number][] =>
+      correctionPct === null || seconds < 1 ? [] : [[c, Math.round(100 * correctionPct) / 100, Math.round(10 * seconds) / 10]],
+    ),
   }
 }
 /** What the logbook keeps of a solve. */

@@ -51,6 +51,21 @@ describe('a cell that read lean under high load', () => {
   })
 })
 
+it('what was left is kept of cells that were driven for a second or more, by pressure and then by throttle; of a unit that learns not', () => {
+  const at = (seconds: number, correctionPct: number | null) => ({ ...cell(2000, 60, 'thin'), seconds, correctionPct }) as never
+  const runner = { throttlePct: [100], cells: [{ rpm: 3000, throttlePct: 100, state: 'thin', seconds: 4, correctionPct: -2 }] }
+  const solved = (more: object = {}) =>
+    kept(result([at(0.9, 3), at(1, 3.456), at(9, null)], { rpm: [2000], mapKpa: [60], runner, ...more }))
+  expect(solved().left).toEqual({
+    axes: '[[2000],[60],[100]]',
+    cells: [
+      [1, 3.46, 1],
+      [3, -2, 4],
+    ],
+  })
+  expect(solved({ totals: { settledTimePct: 50, remainderRmsPct: 1 } })).not.toHaveProperty('left')
+})
+
 describe('after a correction was accepted', () => {
   const tune = (id: string, number: number, status: string, more: object = {}): TuneSummary =>
     ({ id, number, status, origin: 'computed', name: '', parentId: null, createdAt: '', inCarSince: null, problems: [], ...more }) as never

@@ -168,7 +168,9 @@ describe('one put back alone', () => {
 
 describe('compared at the cells that both drove', () => {
   const tunes = [version(1, undefined), version(2, two), version(3, [two[0]])]
-  const left = (pct: (number | null)[], seconds: number[], axes = 'a') => ({ left: { axes, pct, seconds } })
+  const left = (pct: (number | null)[], seconds: number[], axes = 'a') => ({
+    left: { axes, cells: pct.flatMap((v, c) => (v === null || seconds[c] === 0 ? [] : [[c, v, seconds[c]]])) },
+  })
   const back = madeReading('learn.reversal', { tuneId: uuid(3), ofTuneId: uuid(2), toTuneId: uuid(1), what: 'Dead time' })
 
   it('what one of them drove alone does not count, and each cell by the shorter time', () => {

@@ -17,10 +17,13 @@ export interface SharedErrors {
  */
 export function sharedErrors(logs: readonly Solved[]): SharedErrors | null {
   const left = logs.map((v) => v.left)
-  if (left.some((l) => l?.axes !== left[0]?.axes || !l)) return { errorsPct: logs.map((v) => v.errorRmsPct!), share: 1 }
-  const cells = left[0]!.pct.map((_, c) => (left.some((l) => l!.pct[c] === null) ? 0 : Math.min(...left.map((l) => l!.seconds[c]))))
-  const shared = cells.reduce((sum, s) => sum + s, 0)
-  const share = shared / Math.min(...left.map((l) => l!.seconds.reduce((sum, s) => sum + s, 0)))
+  if (left.some((l) => !l || l.axes !== left[0]?.axes)) return { errorsPct: logs.map((v) => v.errorRmsPct!), share: 1 }
+  const driven = left.map((l) => new Map(l!.cells.map(([c, pct, seconds]) => [c, { pct, seconds }])))
+  const shared = [...driven[0].keys()]
+    .filter((c) => driven.every((d) => d.has(c)))
+    .map((c) => ({ c, seconds: Math.min(...driven.map((d) => d.get(c)!.seconds)) }))
+  const seconds = shared.reduce((sum, s) => sum + s.seconds, 0)
+  const share = seconds / Math.min(...driven.map((d) => [...d.values()].reduce((sum, v) => sum + v.seconds, 0)))
   if (!(share >= LEAST_SHARED)) return null
-  return { errorsPct: left.map((l) => Math.sqrt(cells.reduce((sum, s, c) => sum + s * (l!.pct[c] ?? 0) ** 2, 0) / shared)), share }
+  return { errorsPct: driven.map((d) => Math.sqrt(shared.reduce((sum, s) => sum + s.seconds * d.get(s.c)!.pct ** 2, 0) / seconds)), share }
 }

@@ -89,7 +89,9 @@ it('is silent with one change, and when nothing moved', async () => {
   expect((await show(both, [solved(1, 2), solved(2, 2.4)])).w.find('section').exists()).toBe(false)
 })
 it('two logs of other roads are not compared; of roads that meet, where both drove', async () => {
-  const left = (pct: number[], seconds: number[]) => ({ left: { axes: 'a', pct, seconds } })
+  const left = (pct: number[], seconds: number[]) => ({
+    left: { axes: 'a', cells: pct.flatMap((v, c) => (seconds[c] ? [[c, v, seconds[c]]] : [])) },
+  })
   const apart = await show(both, [solved(1, 2, left([2, 2], [100, 0])), solved(2, 5, left([5, 5], [0, 100]))])
   expect(apart.w.find('[data-testid="one-change"]').exists()).toBe(false)
   const met = await show(both, [solved(1, 2, left([3, 9, 2], [100, 0, 50])), solved(2, 5, left([6, 9, 5], [100, 20, 0]))])
