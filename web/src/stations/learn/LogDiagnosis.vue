@@ -61,7 +61,7 @@ function record(isIt: boolean): void {
     <p v-for="t in taken" :key="t.cause">{{ upper(causes[t.cause].is) }}: {{ t.evidence }}. <strong>Test it:</strong> {{ t.test }}</p>
   </section>
   <details v-if="others.length" class="others">
-    <summary>{{ result.sound ? 'Sound by this log. What else it could be' : 'What else it could be' }}</summary>
+    <summary>{{ result.sound ? 'Sound by this log. What its corrections may come from' : 'What else it could be' }}</summary>
     <ul class="list-none p-0">
       <li v-for="s in others" :key="s.cause" class="grid grid-cols-[80px_1fr] gap-3 items-center mb-2">
         <span class="bar" :style="{ '--share': s.likelihood }" aria-hidden="true"></span>
