@@ -7,7 +7,7 @@ import type { Shape } from './field.ts'
 /** What of a moment a mark may hang on: a block's means, or one row. */
 export type Moment = Pick<
   Block,
-  'rpm' | 'mapKpa' | 'target' | 'tipCold' | 'pulseMs' | 'intakeAirC' | 'coolantC' | 'batteryV' | 'correctionPct' | 'timeS'
+  'rpm' | 'mapKpa' | 'target' | 'tipCold' | 'pulseMs' | 'intakeAirC' | 'coolantC' | 'batteryV' | 'needPct' | 'timeS'
 >
 
 /** A cause whose mark on the need is known but for its size. */
@@ -97,7 +97,9 @@ export function soundShapes(
   const alike = new Map(causes.filter((c) => c.soundPct > 0).map((c) => [c.cause, c]))
   const marks = [...alike.values()].flatMap((c) => {
     const size = (known ? DISCREPANCY : FIRST_DISCREPANCY) * allowedSize(blocks, c)
-    return size > 0 ? [{ ofTime: ofTime.has(c.cause), ...onBlocks(blocks, { at: c.at, sigma: size }) }] : []
+    // between its places: what a mark has in common there is a constant, which no sound table of known places has
+    const middle = mean(blocks, c.at)
+    return size > 0 ? [{ ofTime: ofTime.has(c.cause), ...onBlocks(blocks, { at: (b) => c.at(b) - middle, sigma: size }) }] : []
   })
   const ofTable = (shape: Shape, share = 1): Shape => ({
     values: shape.values.map((v, i) => (v * most[i]) / tablePct),
@@ -119,10 +121,10 @@ export function mendableShapes(
   if (known(blocks, 'pulseMs'))
     shapes.push({
       cause: 'dead-time',
-      // of what the base asked for: the trim has lengthened the pulse that was logged
+      // what was injected is what was asked for less the delay, so that the error goes with what is needed over what was asked for
       at: (m) => {
         const deadMs = deadTimeMs ? alongCurve(deadTimeMs, m.batteryV > 0 ? m.batteryV : USUAL_V) : USUAL_DEAD_MS
-        return (100 + (m.correctionPct || 0)) / Math.max(LEAST_OPEN_MS, m.pulseMs - deadMs)
+        return (100 + m.needPct) / Math.max(LEAST_OPEN_MS, m.pulseMs - deadMs)
       },
       sigma: 0.25,
       sign: 0,

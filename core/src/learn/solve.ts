@@ -445,7 +445,7 @@ const byThrottleCell = ({ mapKpa, ...cell }: LearnCell): RunnerCell => ({ ...cel
 
 /** What each sample wants beyond the constants and curves that were found, %. */
 function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: GridSamples, seen: Diagnosis): Float64Array {
-  const { pulseMs, intakeAirC, coolantC, batteryV, correctionPct } = log.channels
+  const { pulseMs, intakeAirC, coolantC, batteryV } = log.channels
   return grid.y.map((need, k) => {
     if (k >= grid.n) return need
     const i = grid.row[k]
@@ -459,7 +459,7 @@ function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: Gr
       intakeAirC: intakeAirC?.[i] ?? NaN,
       coolantC: coolantC?.[i] ?? NaN,
       batteryV: batteryV?.[i] ?? NaN,
-      correctionPct: correctionPct?.[i] ?? NaN,
+      needPct: need,
     })
     return Number.isFinite(taken) ? 100 * ((1 + need / 100) / (1 + taken / 100) - 1) : need
   })

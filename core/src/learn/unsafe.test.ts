@@ -56,7 +56,7 @@ it('what was left is kept of cells that were driven for a second or more, by pre
   const runner = { throttlePct: [100], cells: [{ rpm: 3000, throttlePct: 100, state: 'thin', seconds: 4, correctionPct: -2 }] }
   const solved = (more: object = {}) =>
     kept(result([at(0.9, 3), at(1, 3.456), at(9, null)], { rpm: [2000], mapKpa: [60], runner, ...more }))
-  expect(solved().left).toEqual({
+  expect((solved() as { left?: unknown }).left).toEqual({
     axes: '[[2000],[60],[100]]',
     cells: [
       [1, 3.46, 1],
