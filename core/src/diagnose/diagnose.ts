@@ -131,7 +131,7 @@ export function diagnose(log: Pick<LogData, 'timeS' | 'channels'>, samples: Samp
   const mends = list.filter((c) => !faults.includes(c))
   // a loop that stands at its limit for the sake of something that is known is no cause of its own
   const pegged = faults.find((c) => c.cause === 'trim-pegged')
-  if (pegged && (fits.changed || fits.taken.length || faults.some((c) => c !== pegged && c.beside > UNSOUND_LOG_BAYES)))
+  if (pegged && (fits.taken.length || faults.some((c) => c !== pegged && c.beside > UNSOUND_LOG_BAYES)))
     pegged.beside = Math.min(pegged.beside, CONSEQUENCE)
   // what is new in the need speaks for what leaves a mark there, not for what a trace alone may show
   const marked = new Set(fits.all.map((c) => c.cause))
