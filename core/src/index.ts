@@ -757,6 +757,7 @@ export {
   type LearnedAs,
   learnedAt,
   LearnedForm,
+  LearnedLoad,
   type LearnedTable,
   Learns,
   looksReversed,

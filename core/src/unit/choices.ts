@@ -8,6 +8,9 @@ export const Learns = z.enum(['itself', 'trim', 'nobody'])
 export type Learns = z.infer<typeof Learns>
 export const LearnedForm = z.enum(['percent', 'ratio', 've-points', 'ms'])
 export type LearnedForm = z.infer<typeof LearnedForm>
+/** How a unit's table tells load: pressure absolute, over the air outside, or under it. */
+export const LearnedLoad = z.enum(['kpa', 'kpa-gauge', 'psi-gauge', 'inhg-vacuum'])
+export type LearnedLoad = z.infer<typeof LearnedLoad>
 /** What a unit can show on its display or write into a log. */
 export const shownChannels = [
   'rpm',

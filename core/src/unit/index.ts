@@ -1,5 +1,5 @@
 export { type Answer, answerCard, answerMetric, answerShown, tuneAnswered, unitsFor } from './answers.ts'
-export { Learns, LearnedForm, SetBy, shownChannels, UnitChoices } from './choices.ts'
+export { Learns, LearnedForm, LearnedLoad, SetBy, shownChannels, UnitChoices } from './choices.ts'
 export { unitEntries } from './entries.ts'
 export { compareExport, type ExportPart } from './export.ts'
 export { answersGate, releaseRequirement, unitLeft, unitRules } from './findings.ts'

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 import { alongCurve, CoreError } from '../kernel/index.ts'
 import { bilinear, checkAxis, tuneDemand, type TuneDocument } from '../tune/index.ts'
-import type { LearnedForm } from './choices.ts'
+import type { LearnedForm, LearnedLoad } from './choices.ts'
 
 /** A unit's learned values on its own cells, as per cent of fuel; row by row, MAP the slow index. */
 export interface LearnedTable {
@@ -14,6 +14,8 @@ export interface LearnedAs {
   form: LearnedForm
   /** a positive number adds fuel, or takes it */
   sign: 'adds' | 'takes'
+  /** how its other axis tells load; left out: kPa absolute */
+  load?: LearnedLoad
   /** most that this unit learns, %; left out: not known */
   limitPct?: number
 }
@@ -27,9 +29,15 @@ const REVERSED_CORRELATION = -0.5
 /** battery at which a pulse is worked out, V */
 const RUNNING_V = 13.8
 
+/** one inch of mercury and one pound on a square inch, kPa. Source: NIST SP 811, appendix B.8 */
+const INHG_KPA = 3.38639
+const PSI_KPA = 6.89476
+/** An axis of absolute pressures begins and ends so; one of throttles or of vacuum does not. */
+const ABSOLUTE_KPA = { from: 8, to: 85 }
+
 interface Grid {
   rpm: number[]
-  mapKpa: number[]
+  load: number[]
   values: number[]
 }
 /** A grid of any size with its axes in the first row and column, speeds across or down: the larger axis is the speed. */
@@ -58,28 +66,50 @@ function readGrid(text: string): Grid {
     return row.slice(1).map((cell, i) => read(cell, `row ${j + 2}, column ${i + 2}`))
   })
   const rpmAcross = Math.max(...across) >= Math.max(...down)
-  const [rpm, mapKpa] = rpmAcross ? [across, down] : [down, across]
-  const values = mapKpa.flatMap((_, j) => rpm.map((__, i) => (rpmAcross ? rows[j][i] : rows[i][j])))
+  const [rpm, load] = rpmAcross ? [across, down] : [down, across]
+  const values = load.flatMap((_, j) => rpm.map((__, i) => (rpmAcross ? rows[j][i] : rows[i][j])))
   checkAxis('engine speed', rpm)
-  checkAxis('manifold pressure', mapKpa)
   if (Math.max(...rpm) < 1000)
     throw new CoreError('LEARNED_INVALID', 'engine speeds', `they end at ${Math.max(...rpm)}; speeds in rpm are needed on one axis`)
+  return { rpm, load, values }
+}
+
+/** The same over absolute pressure, from the lowest up. */
+function overPressure(
+  { rpm, load, values }: Grid,
+  as: LearnedLoad,
+  barometerKpa: number,
+): { rpm: number[]; mapKpa: number[]; values: number[] } {
+  const toKpa = {
+    kpa: (v: number) => v,
+    'kpa-gauge': (v: number) => barometerKpa + v,
+    'psi-gauge': (v: number) => barometerKpa + v * PSI_KPA,
+    'inhg-vacuum': (v: number) => barometerKpa - v * INHG_KPA,
+  }[as]
+  const round = (v: number) => Math.round(10 * v) / 10
+  const rows = load.map((v, j) => ({ kpa: round(toKpa(v)), values: values.slice(j * rpm.length, (j + 1) * rpm.length) }))
+  // vacuum falls as load rises: such a table stands upside down
+  if (as === 'inhg-vacuum' && rows[0].kpa > rows.at(-1)!.kpa) rows.reverse()
+  const mapKpa = rows.map((r) => r.kpa)
+  checkAxis('manifold pressure', mapKpa)
   if (mapKpa[0] < 5 || mapKpa.at(-1)! > 450)
     throw new CoreError(
       'LEARNED_INVALID',
       'manifold pressures',
-      `they run from ${mapKpa[0]} to ${mapKpa.at(-1)}; 5 to 450 kPa absolute are needed`,
+      `they run from ${mapKpa[0]} to ${mapKpa.at(-1)}; 5 to 450 kPa absolute are needed. Is the load in another unit?`,
     )
-  return { rpm, mapKpa, values }
+  return { rpm, mapKpa, values: rows.flatMap((r) => r.values) }
 }
 
-/** What the numbers look like; `sure` is false where two forms fit. */
-export function guessForm(text: string): { form: LearnedForm; sure: boolean } {
-  const { values } = readGrid(text)
+/** What the numbers look like; `sure` is false where two forms fit, `load` null where two units do. */
+export function guessForm(text: string): { form: LearnedForm; sure: boolean; load: LearnedLoad | null } {
+  const { values, load: axis } = readGrid(text)
+  const [least, greatest] = [Math.min(...axis), Math.max(...axis)]
+  const load = least >= ABSOLUTE_KPA.from && greatest >= ABSOLUTE_KPA.to ? 'kpa' : null
   const nearOne = values.filter((v) => v > 0.5 && v < 1.7).length / values.length
-  if (nearOne > 0.95) return { form: 'ratio', sure: true }
+  if (nearOne > 0.95) return { form: 'ratio', sure: true, load }
   const most = Math.max(...values.map(Math.abs))
-  return most < 1.5 ? { form: 'ms', sure: false } : { form: 'percent', sure: false }
+  return most < 1.5 ? { form: 'ms', sure: false, load } : { form: 'percent', sure: false, load }
 }
 
 /**
@@ -87,8 +117,8 @@ export function guessForm(text: string): { form: LearnedForm; sure: boolean } {
  * @param tune the tune it was learned over: VE points and milliseconds mean something only against it
  * @throws CoreError LEARNED_INVALID naming row and column, AXIS_INVALID, with the bound where a value is beyond what the unit learns
  */
-export function readLearned(text: string, { form, sign, limitPct }: LearnedAs, tune: TuneDocument): LearnedTable {
-  const { rpm, mapKpa, values } = readGrid(text)
+export function readLearned(text: string, { form, sign, load = 'kpa', limitPct }: LearnedAs, tune: TuneDocument): LearnedTable {
+  const { rpm, mapKpa, values } = overPressure(readGrid(text), load, tune.parameters.barometerKpa)
   const most = limitPct ?? MOST_PCT
   const learnedPct = values.map((value, k) => {
     const at = [rpm[k % rpm.length], mapKpa[Math.floor(k / rpm.length)]] as const

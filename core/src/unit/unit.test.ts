@@ -383,9 +383,36 @@ describe('a learned table', () => {
     expect(looksReversed(turned, shown, [0.9, -0.9, 0.9, 0.9])).toBe(false)
   })
   it('guesses a ratio by its numbers, and is not sure between per cent and milliseconds', () => {
-    expect(guessForm('x,1000,3000\n40,1.1,0.9\n80,1,1')).toEqual({ form: 'ratio', sure: true })
-    expect(guessForm(csv)).toEqual({ form: 'percent', sure: false })
-    expect(guessForm('x,1000,3000\n40,0.3,-0.1\n80,0,0.2')).toEqual({ form: 'ms', sure: false })
+    expect(guessForm('x,1000,3000\n40,1.1,0.9\n80,1,1')).toMatchObject({ form: 'ratio', sure: true })
+    expect(guessForm(csv)).toMatchObject({ form: 'percent', sure: false })
+    expect(guessForm('x,1000,3000\n40,0.3,-0.1\n80,0,0.2')).toMatchObject({ form: 'ms', sure: false })
+  })
+  it.each([
+    ['40', '80', null],
+    ['20', '86', 'kpa'],
+    ['20', '84', null],
+    ['7', '100', null],
+    ['9', '100', 'kpa'],
+    ['-60', '0', null],
+    ['18', '0', null],
+    ['30', '180', 'kpa'],
+  ])('load from %s to %s: sure only where nothing but kPa begins and ends so', (a, b, load) =>
+    expect(guessForm(`x,1000,3000\n${a},1,2\n${b},3,4`).load).toBe(load),
+  )
+  it('over the air outside, or under it: at 100 kPa, -60 are 40, 5 psi are 134.5, and 18 inches of vacuum 39', () => {
+    const sea = { ...document, parameters: { ...document.parameters, barometerKpa: 100 } }
+    const read = (text: string, load: 'kpa-gauge' | 'psi-gauge' | 'inhg-vacuum') => readLearned(text, { ...as, load }, sea)
+    expect(read('x,1000,3000\n-60,2,-4\n0,0,10', 'kpa-gauge')).toEqual({ rpm: [1000, 3000], mapKpa: [40, 100], learnedPct: [2, -4, 0, 10] })
+    expect(read('x,1000,3000\n-8,2,-4\n5,0,10', 'psi-gauge').mapKpa).toEqual([44.8, 134.5])
+    // falling vacuum is rising load, also where it stands from the deepest down or across
+    expect(read('x,1000,3000\n18,2,-4\n0,0,10', 'inhg-vacuum')).toEqual({
+      rpm: [1000, 3000],
+      mapKpa: [39, 100],
+      learnedPct: [2, -4, 0, 10],
+    })
+    expect(read('x,1000,3000\n0,0,10\n18,2,-4', 'inhg-vacuum').learnedPct).toEqual([2, -4, 0, 10])
+    expect(() => read('x,1000,3000\n40,2,-4\n0,0,10', 'inhg-vacuum')).toThrow('Is the load in another unit?')
+    expect(() => readLearned('x,1000,3000\n-60,2,-4\n0,0,10', as, sea)).toThrow('5 to 450 kPa')
   })
   it('two of them show what moved, read at the cells of the later: 2 at 1,000 and 4 at 3,000 make 3 half-way', () => {
     const earlier = { rpm: [1000, 3000], mapKpa: [40, 80], learnedPct: [2, 4, 2, 4] }

@@ -12,6 +12,7 @@ import {
   JudgedReadingAnswer,
   CoreError,
   LearnedForm,
+  LearnedLoad,
   learnedOverDrives,
   looksReversed,
   readLearned,
@@ -47,6 +48,7 @@ const LearnedBody = z.strictObject({
   text: z.string().max(200_000).describe('the table as CSV, any grid'),
   form: LearnedForm,
   sign: z.enum(['adds', 'takes']).describe('what a positive number does'),
+  load: LearnedLoad.optional().describe('how the other axis tells load; left out: kPa absolute'),
   name: z.string().trim().min(1).max(120),
   takenAt: z.iso.datetime().optional(),
 })
@@ -257,10 +259,10 @@ export function unitRoutes(app: FastifyInstance, store: BuildStore, pool: HeavyP
       }),
     },
     async (request, reply) => {
-      const { text, form, sign, name, takenAt } = request.body
+      const { text, form, sign, load, name, takenAt } = request.body
       const build = await store.get(request.params.id)
       const row = await inCarTune(build)
-      const table = readLearned(text, { form, sign, limitPct: build.choices.unit?.learnLimitPct }, unpackTune(row.document))
+      const table = readLearned(text, { form, sign, load, limitPct: build.choices.unit?.learnLimitPct }, unpackTune(row.document))
       const held = learnedOverDrives(contextOf(build)).findLast((r) => r.value.held)?.value.held
       if (held && looksReversed(table, unpackTune(row.document).axes, held))
         throw new CoreError(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { guessForm, JudgedReadingAnswer, type LearnedForm, movedBetween, readingsOf, tuneInCar } from '@vectum/core'
+import { guessForm, JudgedReadingAnswer, type LearnedForm, type LearnedLoad, movedBetween, readingsOf, tuneInCar } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useBuild } from '../../stores/build.ts'
 
@@ -12,12 +12,19 @@ const tables = computed(() => readingsOf(builds.context!.readings, 'unit.learned
 const file = ref<{ name: string; text: string } | null>(null)
 const form = ref<LearnedForm | ''>('')
 const sign = ref<'adds' | 'takes' | ''>('')
+const load = ref<LearnedLoad | ''>('')
 const problem = ref<string | null>(null)
 const forms: [LearnedForm, string][] = [
   ['percent', 'per cent of fuel'],
   ['ratio', 'a ratio, 1 for nothing learned'],
   ['ve-points', 'points of VE added'],
   ['ms', 'milliseconds added'],
+]
+const loads: [LearnedLoad, string][] = [
+  ['kpa', 'kPa absolute'],
+  ['kpa-gauge', 'kPa over the air outside'],
+  ['psi-gauge', 'psi over the air outside'],
+  ['inhg-vacuum', 'inches of mercury, vacuum'],
 ]
 async function take(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -31,16 +38,17 @@ async function take(event: Event): Promise<void> {
     file.value = { name: chosen.name, text }
     form.value = builds.current!.choices.unit?.learnedForm ?? (guess.sure ? guess.form : '')
     sign.value = ''
+    load.value = guess.load ?? ''
   } catch (e) {
     problem.value = `${chosen.name}: ${(e as Error).message}`
   }
 }
 async function bring(): Promise<void> {
-  if (!file.value || !form.value || !sign.value) return
+  if (!file.value || !form.value || !sign.value || !load.value) return
   try {
     await api(`/builds/${builds.current!.id}/unit/learned`, JudgedReadingAnswer, {
       method: 'POST',
-      body: { text: file.value.text, form: form.value, sign: sign.value, name: file.value.name },
+      body: { text: file.value.text, form: form.value, sign: sign.value, load: load.value, name: file.value.name },
     })
     file.value = null
     problem.value = null
@@ -98,7 +106,13 @@ const label = (t: (typeof tables.value)[number]): string => `${t.takenAt.slice(0
           <option value="takes">takes fuel</option>
         </select></label
       >
-      <n-button type="primary" :disabled="!form || !sign" data-testid="bring-learned" @click="bring">Bring it</n-button>
+      <label
+        >Load is in<select v-model="load" aria-label="Load">
+          <option value="" disabled>say which</option>
+          <option v-for="[id, words] in loads" :key="id" :value="id">{{ words }}</option>
+        </select></label
+      >
+      <n-button type="primary" :disabled="!form || !sign || !load" data-testid="bring-learned" @click="bring">Bring it</n-button>
     </div>
   </div>
   <p v-if="!tables.length" class="soft">None brought yet.</p>

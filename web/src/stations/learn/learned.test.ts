@@ -150,9 +150,12 @@ describe('learned tables', () => {
     expect(w.find('[data-testid="learned-problem"]').text()).toContain('row 2, column 3')
     await choose('x,1000,3000\n40,2,-4\n80,0,1')
     expect(w.find('[data-testid="bring-learned"]').attributes('disabled')).toBeDefined()
-    const [form, sign] = w.findAll('select')
+    const [form, sign, load] = w.findAll('select')
     await form.setValue('percent')
     await sign.setValue('adds')
+    // 40 and 80: a throttle or a pressure
+    expect(w.find('[data-testid="bring-learned"]').attributes('disabled')).toBeDefined()
+    await load.setValue('kpa')
     expect(w.find('[data-testid="bring-learned"]').attributes('disabled')).toBeUndefined()
   })
 })
