@@ -93,20 +93,20 @@ const label = (t: (typeof tables.value)[number]): string => `${t.takenAt.slice(0
   <div v-if="file" class="boxed">
     <strong>{{ file.name }}: what do its numbers mean?</strong>
     <div class="row">
-      <label
+      <label class="flex items-center gap-2"
         >They are<select v-model="form" aria-label="Form">
           <option value="" disabled>say which</option>
           <option v-for="[id, words] in forms" :key="id" :value="id">{{ words }}</option>
         </select></label
       >
-      <label
+      <label class="flex items-center gap-2"
         >A positive number<select v-model="sign" aria-label="Sign">
           <option value="" disabled>say which</option>
           <option value="adds">adds fuel</option>
           <option value="takes">takes fuel</option>
         </select></label
       >
-      <label
+      <label class="flex items-center gap-2"
         >Load is in<select v-model="load" aria-label="Load">
           <option value="" disabled>say which</option>
           <option v-for="[id, words] in loads" :key="id" :value="id">{{ words }}</option>
@@ -118,12 +118,12 @@ const label = (t: (typeof tables.value)[number]): string => `${t.takenAt.slice(0
   <p v-if="!tables.length" class="soft">None brought yet.</p>
   <template v-else>
     <div v-if="tables.length > 1" class="row">
-      <label
+      <label class="flex items-center gap-2"
         >From<select v-model="first" aria-label="From">
           <option v-for="t in tables" :key="t.id" :value="t.id">{{ label(t) }}</option>
         </select></label
       >
-      <label
+      <label class="flex items-center gap-2"
         >to<select v-model="second" aria-label="To">
           <option v-for="t in tables" :key="t.id" :value="t.id">{{ label(t) }}</option>
         </select></label
