@@ -1,4 +1,5 @@
 import { benchDrive, benchFaults, everydayDrive, type FaultId } from '../src/bench/index.ts'
+import { factorSpd, whitened } from '../src/kernel/index.ts'
 import type { LogData } from '../src/logfile/index.ts'
 import type { TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar } from './cars.ts'
@@ -57,22 +58,7 @@ const shakePct = (log: Log): number =>
       .map((rows) => logSwing(rows.map((i) => log.channels.rpm![i]))),
   )
 
-/** Solves a symmetric positive system by elimination; the matrix is used up. */
-function solved(a: number[][], b: readonly number[]): number[] {
-  const x = [...b]
-  for (let k = 0; k < x.length; k++)
-    for (let i = k + 1; i < x.length; i++) {
-      const times = a[i][k] / a[k][k]
-      for (let j = k; j < x.length; j++) a[i][j] -= times * a[k][j]
-      x[i] -= times * x[k]
-    }
-  for (let i = x.length - 1; i >= 0; i--) {
-    for (let j = i + 1; j < x.length; j++) x[i] -= a[i][j] * x[j]
-    x[i] /= a[i][i]
-  }
-  return x
-}
-const dot = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, v, i) => sum + v * b[i], 0)
+const dot = (a: Float64Array, b: Float64Array): number => a.reduce((sum, v, i) => sum + v * b[i], 0)
 
 /**
  * How many times a mark has to be there to be found: by the best linear test, whose weights come from the other sound drives and whose scatter is that of
@@ -86,12 +72,14 @@ export function leastTimes(mark: readonly number[], sound: readonly (readonly nu
     const others = sound.filter((_, i) => i !== k)
     const mean = left.map((_, b) => others.reduce((sum, drive) => sum + drive[b], 0) / (n - 1))
     const off = others.map((drive) => drive.map((v, b) => v - mean[b]))
-    const covariance = mean.map((_, i) =>
-      mean.map((__, j) => ((i === j ? 1 : TOGETHER) * off.reduce((sum, d) => sum + d[i] * d[j], 0)) / (n - 2) + (i === j ? 1e-6 : 0)),
-    )
-    const weights = solved(covariance, mark)
+    const factor = Float64Array.from({ length: mean.length ** 2 }, (_, k) => {
+      const [i, j] = [Math.floor(k / mean.length), k % mean.length]
+      return ((i === j ? 1 : TOGETHER) * off.reduce((sum, d) => sum + d[i] * d[j], 0)) / (n - 2) + (i === j ? 1e-6 : 0)
+    })
+    factorSpd(factor, mean.length)
+    const white = whitened(factor, mark)
     const apart = left.map((v, b) => v - mean[b])
-    return dot(weights, apart) / dot(weights, mark)
+    return dot(white, whitened(factor, apart)) / dot(white, white)
   })
   // each was held against a mean of the others, which is itself unsure
   const variance = scores.reduce((sum, v) => sum + v * v, 0) / n / (1 + 1 / (n - 1))

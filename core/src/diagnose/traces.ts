@@ -1,4 +1,4 @@
-import type { LogData } from '../logfile/index.ts'
+import { type LogData, usualStepS } from '../logfile/index.ts'
 import type { Samples } from '../samples/index.ts'
 import type { KnownTraces } from '../tune/index.ts'
 import * as limits from './limits.ts'
@@ -20,12 +20,6 @@ export function rms(values: ArrayLike<number>): number {
   let sum = 0
   for (let i = 0; i < values.length; i++) sum += values[i] * values[i]
   return Math.sqrt(sum / values.length)
-}
-const usualStepS = (timeS: Float64Array): number => {
-  const every = Math.max(1, Math.floor(timeS.length / 500))
-  const steps: number[] = []
-  for (let i = 1; i < timeS.length; i += every) steps.push(timeS[i] - timeS[i - 1])
-  return median(steps)
 }
 
 /** Speed that shakes at idle, or as it is driven where there is none; and jumps of lambda: their middle, and how heavy their tail is. */
@@ -66,7 +60,7 @@ function shutShareOf({ timeS, channels }: Log, stepS: number, barometerKpa: numb
   const { throttlePct, mapKpa, rpm } = channels
   const shut: number[] = []
   for (let i = 0; i < timeS.length; i++)
-    if (throttlePct![i] < 1.5 && rpm![i] > 500 && rpm![i] < 1300 && mapKpa![i] === mapKpa![i]) shut.push(mapKpa![i])
+    if (throttlePct![i] < limits.SHUT_PCT && rpm![i] > 500 && rpm![i] < 1300 && mapKpa![i] === mapKpa![i]) shut.push(mapKpa![i])
   return shut.length * stepS > 10 ? median(shut) / barometerKpa : undefined
 }
 

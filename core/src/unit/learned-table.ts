@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { alongCurve, CoreError } from '../kernel/index.ts'
+import { alongCurve, CoreError, dimensions, toMetric } from '../kernel/index.ts'
 import { bilinear, checkAxis, tuneDemand, type TuneDocument } from '../tune/index.ts'
 import type { LearnedForm, LearnedLoad } from './choices.ts'
 
@@ -29,9 +29,6 @@ const REVERSED_CORRELATION = -0.5
 /** battery at which a pulse is worked out, V */
 const RUNNING_V = 13.8
 
-/** one inch of mercury and one pound on a square inch, kPa. Source: NIST SP 811, appendix B.8 */
-const INHG_KPA = 3.38639
-const PSI_KPA = 6.89476
 /** An axis of absolute pressures begins and ends so; one of throttles or of vacuum does not. */
 const ABSOLUTE_KPA = { from: 8, to: 85 }
 
@@ -80,14 +77,19 @@ function overPressure(
   as: LearnedLoad,
   barometerKpa: number,
 ): { rpm: number[]; mapKpa: number[]; values: number[] } {
+  const inUnit = (id: 'psi' | 'inHg', v: number) =>
+    toMetric(
+      v,
+      dimensions.pressure.find((unit) => unit.id === id)!,
+    )
+  const overAir = (kpa: number) => Math.round(10 * (barometerKpa + kpa)) / 10
   const toKpa = {
     kpa: (v: number) => v,
-    'kpa-gauge': (v: number) => barometerKpa + v,
-    'psi-gauge': (v: number) => barometerKpa + v * PSI_KPA,
-    'inhg-vacuum': (v: number) => barometerKpa - v * INHG_KPA,
+    'kpa-gauge': overAir,
+    'psi-gauge': (v: number) => overAir(inUnit('psi', v)),
+    'inhg-vacuum': (v: number) => overAir(-inUnit('inHg', v)),
   }[as]
-  const round = (v: number) => Math.round(10 * v) / 10
-  const rows = load.map((v, j) => ({ kpa: round(toKpa(v)), values: values.slice(j * rpm.length, (j + 1) * rpm.length) }))
+  const rows = load.map((v, j) => ({ kpa: toKpa(v), values: values.slice(j * rpm.length, (j + 1) * rpm.length) }))
   // vacuum falls as load rises: such a table stands upside down
   if (as === 'inhg-vacuum' && rows[0].kpa > rows.at(-1)!.kpa) rows.reverse()
   const mapKpa = rows.map((r) => r.kpa)
