@@ -32,14 +32,16 @@ async function putBack({ label, parts }: TestedChange): Promise<void> {
 
 <template>
   <section v-if="test" data-at="one-change" class="boxed" aria-label="Changes tested together" data-testid="one-change">
-    <h2 v-if="shown" data-testid="reversal-shown">
-      {{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:', elsewhere: 'Not known yet:' }[shown.says] }}
-      {{ shown.what }}<template v-if="shown.says === 'elsewhere'">: that log was driven elsewhere.</template>
-      <template v-else>, {{ shown.errorsPct[2].toFixed(1) }} % rms without it.</template>
+    <h2 v-if="shown?.says === 'elsewhere'" data-testid="reversal-shown">
+      {{ shown.what }}: not known yet, since the log with it put back was driven elsewhere.
+    </h2>
+    <h2 v-else-if="shown" data-testid="reversal-shown">
+      {{ { cause: 'It was this:', 'not-cause': 'It was not this:', part: 'It had a part:' }[shown.says] }} {{ shown.what }},
+      {{ shown.errorsPct[2].toFixed(1) }} % rms without it.
     </h2>
     <h2 v-else>{{ test.changes!.length }} changes, one log: which of them?</h2>
     <p>
-      Version {{ test.before.number }} left {{ test.before.errorRmsPct.toFixed(1) }} % rms, version {{ test.after.number }}
+      Version {{ test.before.number }} left {{ test.before.errorRmsPct.toFixed(1) }} % rms, version {{ test.after.number }} left
       {{ test.after.errorRmsPct.toFixed(1) }} %<template v-if="test.sharedTime < 1">, at the cells that both drove</template>.<template
         v-if="!found"
       >
@@ -48,7 +50,8 @@ async function putBack({ label, parts }: TestedChange): Promise<void> {
     </p>
     <div v-for="change in found ? [] : test.changes" :key="change.label" class="act">
       <strong>{{ change.label }}</strong>
-      <span v-if="test.tried.includes(change.label)" class="soft">put back and tested</span>
+      <span v-if="shown?.says === 'elsewhere' && shown.what === change.label" class="soft">put back: drive it on the same roads</span>
+      <span v-else-if="test.tried.includes(change.label)" class="soft">put back and tested</span>
       <span v-else-if="!change.parts.length" class="soft">no version undoes it: look at it with your hands</span>
       <span v-else-if="test.waiting.includes(change.label)" class="soft"
         >a version with it back is stored: put it in the car and drive</span
