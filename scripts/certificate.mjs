@@ -37,7 +37,7 @@ try {
   mkdirSync(dir, { recursive: true, mode: 0o700 })
   // an authority that tablets trust already is kept: only the machine's certificate is made anew
   if (!existsSync(path('authority.key'))) {
-    openssl('req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', String(AUTHORITY_DAYS), '-subj', '/CN=Vectum workshop authority', '-addext', 'basicConstraints=critical,CA:TRUE,pathlen:0', '-addext', 'keyUsage=critical,keyCertSign,cRLSign', '-keyout', path('authority.key'), '-out', path('authority.crt')) // prettier-ignore
+    openssl('req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', String(AUTHORITY_DAYS), '-subj', '/CN=Vectum workshop authority', '-addext', 'basicConstraints=critical,CA:TRUE,pathlen:0', '-addext', 'keyUsage=critical,keyCertSign,cRLSign', '-keyout', path('authority.key'), '-out', path('authority.crt')) // oxfmt-ignore
     chmodSync(path('authority.key'), 0o600)
   }
   const extensions = path('server.ext')
@@ -50,8 +50,8 @@ try {
       `subjectAltName=${hosts.map((host) => `${isIP(host) ? 'IP' : 'DNS'}:${host}`).join(',')}`,
     ].join('\n'),
   )
-  openssl('req', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-subj', `/CN=${hosts[0].slice(0, 64)}`, '-keyout', path('server.key'), '-out', path('server.csr')) // prettier-ignore
-  openssl('x509', '-req', '-in', path('server.csr'), '-CA', path('authority.crt'), '-CAkey', path('authority.key'), '-CAcreateserial', '-days', String(LEAF_DAYS), '-extfile', extensions, '-out', path('server.crt')) // prettier-ignore
+  openssl('req', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-subj', `/CN=${hosts[0].slice(0, 64)}`, '-keyout', path('server.key'), '-out', path('server.csr')) // oxfmt-ignore
+  openssl('x509', '-req', '-in', path('server.csr'), '-CA', path('authority.crt'), '-CAkey', path('authority.key'), '-CAcreateserial', '-days', String(LEAF_DAYS), '-extfile', extensions, '-out', path('server.crt')) // oxfmt-ignore
   chmodSync(path('server.key'), 0o600)
   for (const left of [extensions, path('server.csr')]) rmSync(left)
   const lan = hosts.filter((host) => host !== 'localhost' && host !== '127.0.0.1')

@@ -23,7 +23,9 @@ const found = (paths) => paths.find((path) => existsSync(path))
 export const mariadbd = () =>
   found(['/usr/sbin/mariadbd', '/usr/local/sbin/mariadbd', '/usr/local/bin/mariadbd', '/opt/homebrew/bin/mariadbd'])
 const installDb = () => found(['/usr/bin/mariadb-install-db', '/usr/local/bin/mariadb-install-db', '/opt/homebrew/bin/mariadb-install-db'])
-export const chromium = () => process.env.VECTUM_CHROMIUM ?? found(['/usr/bin/chromium', '/usr/bin/chromium-browser'])
+/** Debian's Chromium; its build without a window does the same for a quarter less work. */
+export const chromium = () =>
+  process.env.VECTUM_CHROMIUM ?? found(['/usr/bin/chromium-headless-shell', '/usr/bin/chromium', '/usr/bin/chromium-browser'])
 
 /** Installs Debian packages when something they bring is missing. Nothing is started by it: only programs are wanted, not services. */
 export function ensureDebian(isThere, packages, what) {
@@ -51,7 +53,7 @@ export const ensureDatabase = () =>
     ['mariadb-server-core', 'mariadb-client-core'],
     'MariaDB',
   )
-export const ensureChromium = () => ensureDebian(() => chromium(), ['chromium', 'fonts-liberation'], 'Chromium')
+export const ensureChromium = () => ensureDebian(() => chromium(), ['chromium-headless-shell', 'fonts-liberation'], 'Chromium')
 
 const hashOf = (files) => {
   const hash = createHash('sha256')

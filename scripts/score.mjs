@@ -70,6 +70,6 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (swept) put('fitup', bare(swept), join(root, 'docs/fitup.md'))
   if (suspected) put('suspects', bare(suspected), spark)
   if (diagnosed) put('diagnose', `${intro}\n\n${diagnosed}`, learn)
-  spawnSync('npx', ['prettier', '--write', '--log-level', 'warn', bench, learn, spark], { cwd: root, stdio: 'inherit' })
+  spawnSync('npx', ['oxfmt', bench, learn, spark], { cwd: root, stdio: 'inherit' })
 }
 process.exit(done.status ?? 1)

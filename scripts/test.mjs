@@ -90,6 +90,8 @@ function unit(name, ...projects) {
     'run',
     ...(only === 'server' ? named : []),
     ...projects.flatMap((p) => ['--project', p]),
+    // one is left to the checks by default
+    '--maxWorkers=100%',
     '--reporter=default',
     '--reporter=json',
   ]
@@ -136,18 +138,18 @@ async function inBrowser(name, spec) {
   })
 }
 
-/** The browser tests in parts about as long as each other; by hand and from cold one car is taken to its start, so not on one server. */
-const HALVES = [
-  ['cold-start', 'faults', 'stop-bar', 'doors', 'what-to-drive', 'unit'],
-  ['access', 'whole-path'],
+/**
+ * The browser tests in lanes about as long as each other. By hand and from cold one car is taken to its start, so not on one server; where people sign in
+ * nobody else may come in.
+ */
+const LANES = [
+  ['cold-start', 'faults', 'stop-bar', 'doors'],
+  ['access', 'what-to-drive', 'unit'],
+  ['whole-path', 'by-hand'],
 ]
-/** Where people sign in nobody else may come in: a server and a database of its own. */
-const ALONE = ['people', 'by-hand']
+const PEOPLE = 'people'
 const inSpecs = (...specs) => inBrowser(`browser tests, ${specs.join(', ')}`, ['--grep-invert', '@screenshots', ...specs])
-const browserTests = () => HALVES.map((specs) => inSpecs(...specs))
-const oneByOne = async () => {
-  for (const spec of ALONE) await inSpecs(spec)
-}
+const browserTests = () => LANES.map((specs) => inSpecs(...specs))
 
 /** What the code itself tells, and the build that the tests of the server and the browser run. */
 async function checks() {
@@ -170,9 +172,12 @@ async function main() {
   if (only === 'screenshots') return inBrowser('screenshots', ['--grep', '@screenshots'])
   if (only === 'server') return serverTests()
   if (only === 'e2e' && named.length) return inSpecs(...named)
-  if (only === 'e2e') return together(...browserTests(), oneByOne())
-  // a bench and a browser wait for each other more than they work: three at a time
-  await together(serverTests().then(oneByOne), ...browserTests())
+  if (only === 'e2e') return together(...browserTests(), inSpecs(PEOPLE))
+  // a bench and a browser wait for each other more than they work: twice as many at a time as there are cores
+  await together(
+    serverTests().then(() => inSpecs(PEOPLE)),
+    ...browserTests(),
+  )
 }
 
 for (const signal of ['SIGINT', 'SIGTERM'])

@@ -25,7 +25,8 @@ export const tyreCircumference = defineCalculation({
 })
 
 export type TyreSize =
-  { kind: 'metric'; widthMm: number; aspectPct: number; rimIn: number } | { kind: 'bias-ply'; widthIn: number; rimIn: number }
+  | { kind: 'metric'; widthMm: number; aspectPct: number; rimIn: number }
+  | { kind: 'bias-ply'; widthIn: number; rimIn: number }
 
 /** "205/70R15", "205/70 VR 15", "185R14", "185-14", "6.40-13", "5.60 x 15": what it says, or null. Bias-ply sizes do not tell the diameter. */
 export function parseTyreSize(text: string): TyreSize | null {

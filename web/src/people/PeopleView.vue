@@ -84,9 +84,7 @@ const standing = (m: Member) => (m.leftAt ? `left ${day(m.leftAt)}` : m.ready ? 
 
     <template v-else-if="store.signer">
       <div class="bar">
-        <h1>
-          {{ store.signer.name }} <span class="soft as">{{ store.role }}: {{ roleWords[store.role] }}</span>
-        </h1>
+        <h1>{{ store.signer.name }} <span class="soft as">{{ store.role }}: {{ roleWords[store.role] }}</span></h1>
         <div class="act">
           <n-button type="primary" :loading="busy" data-testid="pair" @click="pair()">Pair a tablet</n-button>
           <n-button @click="changing = !changing">New secret</n-button>

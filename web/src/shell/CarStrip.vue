@@ -49,9 +49,7 @@ const saveState = computed(() => {
   <header class="strip flex items-center gap-3 h-full pr-4" :class="{ rehearsal: view === 'rehearsal' }">
     <router-link to="/" class="brand head" aria-label="Vectum, to the board">VECTUM</router-link>
     <div class="car">
-      <template v-if="build"
-        ><strong class="head text-t4 mr-3">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template
-      >
+      <template v-if="build"><strong class="head text-t4 mr-3">{{ build.title }}</strong> <span class="soft">{{ line }}</span></template>
       <slot v-else />
     </div>
     <div v-if="build" class="views flex" role="radiogroup" aria-label="What counts">

@@ -36,9 +36,7 @@ function take(how: 'car' | 'record'): void {
     @close="builds.edit = null"
   >
     <template v-if="edit">
-      <p>
-        <strong>{{ pathWords(edit.path) }}</strong> {{ says }}. Proved on the car as it was:
-      </p>
+      <p><strong>{{ pathWords(edit.path) }}</strong> {{ says }}. Proved on the car as it was:</p>
       <ul>
         <li v-for="c in counted" :key="c.title">{{ c.title }}{{ c.count > 1 ? `, ${c.count} times` : '' }}</li>
       </ul>

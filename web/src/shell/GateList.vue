@@ -17,9 +17,8 @@ defineProps<{ gates: Gate[]; buildId: string }>()
         <path v-else d="M2 2H14V14H2Z" />
       </svg>
       <span>
-        <router-link v-if="!g.met" :to="{ name: g.station, params: { id: buildId } }">{{ g.label }}</router-link><template v-else>{{
-          g.label
-        }}</template>
+        <router-link v-if="!g.met" :to="{ name: g.station, params: { id: buildId } }">{{ g.label }}</router-link
+        ><template v-else>{{ g.label }}</template>
         <small class="block text-soft">{{ settings.say(g.why) }}</small>
       </span>
     </li>

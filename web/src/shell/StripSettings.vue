@@ -12,9 +12,7 @@ const me = useMe()
 
 <template>
   <n-popover default-show trigger="click" placement="bottom-end">
-    <template #trigger
-      ><button class="chip" data-testid="settings">{{ words }}</button></template
-    >
+    <template #trigger><button class="chip" data-testid="settings">{{ words }}</button></template>
     <div class="settings grid gap-2 p-1">
       <template v-if="me.signer">
         <span class="head">{{ me.signer.name }}, {{ me.role }}</span>

@@ -12,7 +12,7 @@ const props = defineProps<{ section: SectionId; index: number; branch: Branch | 
 const emit = defineEmits<{ select: [key: string | null] }>()
 const settings = useSettings()
 const { list, element, set, check, add, shift, remove } = useCircuitElement(props, (key) => emit('select', key))
-const at = <T,>(field: string): T | undefined => (element.value as unknown as Record<string, T | undefined>)[field]
+const at = <T>(field: string): T | undefined => (element.value as unknown as Record<string, T | undefined>)[field]
 
 const opts = <T extends string>(...pairs: [T, string][]) => pairs.map(([value, label]) => ({ value, label }))
 const places = opts(['tank', 'in the tank'], ['under', 'under the car'], ['boot', 'boot'], ['cabin', 'cabin'], ['bay', 'engine bay'])
@@ -26,9 +26,7 @@ const yes = [
 <template>
   <section v-if="element" class="boxed" :aria-label="`${elementLabel(element)}, ${section}`">
     <div class="head-row">
-      <h2>
-        {{ elementLabel(element) }} <small class="soft text-t2 font-500">{{ section }}, {{ element.id }}</small>
-      </h2>
+      <h2>{{ elementLabel(element) }} <small class="soft text-t2 font-500">{{ section }}, {{ element.id }}</small></h2>
       <span v-if="branch" class="num reading text-t3 text-data">
         {{ settings.format(branch.flowLph, 'pumpFlow') }}, takes {{ settings.format(branch.dropKpa, 'pressure', 2)
         }}<template v-if="branch.velocityMS !== null">, {{ settings.format(branch.velocityMS, 'velocity') }}</template>

@@ -146,9 +146,7 @@ const expectedA = computed(() =>
     <li v-if="due.length" data-at="fuel.recheck">
       <h2>Fall due</h2>
       <div v-for="d in due" :key="d.when" class="row">
-        <span class="due max-w-full min-w-250px self-center"
-          >{{ d.label }} <small class="soft">{{ d.dueAt }}</small></span
-        >
+        <span class="due max-w-full min-w-250px self-center">{{ d.label }} <small class="soft">{{ d.dueAt }}</small></span>
         <entry-form class="max-w-full" kind="fuel.recheck" :given="{ when: d.when }" />
       </div>
     </li>

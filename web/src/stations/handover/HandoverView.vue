@@ -84,10 +84,7 @@ const print = () => window.print()
         <p class="note">rpm across, manifold pressure kPa up</p>
       </section>
       <footer class="flex gap-3 items-end mt-6">
-        <template v-if="signed"
-          ><strong>Received by {{ signed.value.name }}</strong
-          >, {{ signed.takenAt.slice(0, 10) }}</template
-        >
+        <template v-if="signed"><strong>Received by {{ signed.value.name }}</strong>, {{ signed.takenAt.slice(0, 10) }}</template>
         <template v-else> <span>Received by</span><span class="rule"></span><span>date</span><span class="rule short"></span> </template>
       </footer>
     </printed-sheet>

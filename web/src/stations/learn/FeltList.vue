@@ -34,13 +34,9 @@ function close(f: (typeof open.value)[number]): void {
   <section v-if="open.length" data-at="learn.felt" aria-label="What was felt" data-testid="felt-list">
     <h2>Felt, and not settled</h2>
     <article v-for="f in open" :key="f.felt.id" class="boxed">
-      <h3>
-        {{ f.says }} <small class="soft">{{ f.felt.takenAt.slice(0, 10) }}, {{ f.felt.who }}</small>
-      </h3>
+      <h3>{{ f.says }} <small class="soft">{{ f.felt.takenAt.slice(0, 10) }}, {{ f.felt.who }}</small></h3>
       <p>It showed: {{ settings.say(f.lead.seen) }}.</p>
-      <p>
-        <strong>{{ f.lead.test }}</strong> <router-link :to="f.to" class="chip">Go there</router-link>
-      </p>
+      <p><strong>{{ f.lead.test }}</strong> <router-link :to="f.to" class="chip">Go there</router-link></p>
       <div v-if="f.by.length" class="row">
         <label
           >Settled by

@@ -88,8 +88,7 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
   <cell-map v-model:selected="selected" :result="map" :show="tab" :table="table" :by="by" :changes="changesHere" data-testid="cell-map" />
   <p class="cellsay min-h-24px mx-0 mt-2px mb-2" aria-live="polite">
     <template v-if="selected"
-      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} {{ loadWords[by].unit }}: {{ cellWords[selected.state] }}</strong
-      >.
+      ><strong>{{ selected.rpm }} rpm, {{ selected.mapKpa }} {{ loadWords[by].unit }}: {{ cellWords[selected.state] }}</strong>.
       <template v-if="tab === 'change'"
         ><template v-if="changeOf(selected)"
           >VE {{ changeOf(selected)!.fromPct.toFixed(1) }} to {{ changeOf(selected)!.toPct.toFixed(1) }} %,
@@ -130,8 +129,8 @@ const nearestGap = computed(() => averagingGapPct(result.value.cells))
     >{{ result.totals.used }} of {{ result.totals.samples }} rows used<template v-if="result.totals.provenTimePct !== null"
       >, {{ result.totals.provenTimePct.toFixed(0) }} % of that time in proven cells</template
     >. Left out:
-    <template v-for="([reason, n], i) in leftOut" :key="reason">{{ i ? ', ' : '' }}{{ reason.replaceAll('-', ' ') }} {{ n }}</template
-    >. Sensor delay {{ result.delay.fitted ? `measured from ${result.delay.events} ends of fuel cuts` : 'assumed' }}:
+    <template v-for="([reason, n], i) in leftOut" :key="reason">{{ i ? ', ' : '' }}{{ reason.replaceAll('-', ' ') }} {{ n }}</template>.
+    Sensor delay {{ result.delay.fitted ? `measured from ${result.delay.events} ends of fuel cuts` : 'assumed' }}:
     {{ result.delay.lagS.toFixed(2) }} s lag.
   </p>
 </template>

@@ -130,8 +130,7 @@ onMounted(() => void solve())
       />
       <p v-if="imported && imported.id === chosen && imported.rejected.length" class="soft">
         Left out while reading:
-        <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template
-        >.
+        <template v-for="(r, i) in imported.rejected" :key="i">{{ i ? ', ' : '' }}{{ r.count }} × {{ r.channel }} {{ r.reason }}</template>.
       </p>
       <div v-if="state.at === 'solving'" class="grid grid-cols-[1fr_auto_auto] gap-4 items-center my-3 mx-0" role="status">
         <n-progress aria-label="How far it is" type="line" :percentage="Math.round(state.share * 100)" :show-indicator="false" />

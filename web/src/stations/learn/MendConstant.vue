@@ -40,9 +40,7 @@ async function store(): Promise<void> {
         that is what is wrong, mend it there.
       </p>
       <details>
-        <summary>
-          <strong>Cell by cell</strong><span class="soft">{{ made.mended.cells.length }} cells</span>
-        </summary>
+        <summary><strong>Cell by cell</strong><span class="soft">{{ made.mended.cells.length }} cells</span></summary>
         <table>
           <thead>
             <tr>

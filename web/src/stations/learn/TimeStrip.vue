@@ -68,9 +68,8 @@ function press(event: PointerEvent): void {
 <template>
   <figure class="grid grid-cols-[110px_1fr] m-0 items-center line-t-hair">
     <figcaption>
-      <strong class="head">{{ label }}</strong><small class="soft block"
-        >{{ range.low.toFixed(0) }} to {{ range.high.toFixed(0) }}, {{ (durationS / 60).toFixed(0) }} min</small
-      >
+      <strong class="head">{{ label }}</strong
+      ><small class="soft block">{{ range.low.toFixed(0) }} to {{ range.high.toFixed(0) }}, {{ (durationS / 60).toFixed(0) }} min</small>
     </figcaption>
     <div class="drawn">
       <seen-part v-if="seen" :seen="seen" :duration-s="durationS" />

@@ -16,10 +16,7 @@ const pairs = computed(() => builds.context!.contributed('pairs'))
     <ul class="list-none my-2 mx-0 p-0">
       <li v-for="p in pairs" :key="p.id" class="flex gap-3 items-center py-2 px-0 dots-b-hair">
         <fit-mark :fit="p.fit" />
-        <span
-          ><strong class="head block text-t3">{{ p.label }}</strong
-          ><small class="soft">{{ settings.say(p.text) }}</small></span
-        >
+        <span><strong class="head block text-t3">{{ p.label }}</strong><small class="soft">{{ settings.say(p.text) }}</small></span>
       </li>
     </ul>
   </section>

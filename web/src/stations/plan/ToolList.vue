@@ -14,9 +14,7 @@ const options = toolStatuses.map((value) => ({ value, label: words[value] }))
 
 <template>
   <p v-if="!tools.length" class="soft">Choose a route first; the tools follow from it.</p>
-  <p v-else>
-    <strong class="num big">{{ tools.length - open }}</strong> of {{ tools.length }} at hand.
-  </p>
+  <p v-else><strong class="num big">{{ tools.length - open }}</strong> of {{ tools.length }} at hand.</p>
   <ul class="list-none my-3 mx-0 p-0">
     <li v-for="t in tools" :key="t.id" :class="{ there: t.status === 'have' }">
       <span>

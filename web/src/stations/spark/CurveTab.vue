@@ -130,9 +130,7 @@ const fields = [
         </thead>
         <tbody>
           <tr v-for="p in regions" :key="p.id">
-            <td>
-              {{ p.label }} <small class="soft">{{ settings.format(p.rpm, 'rpm') }}, {{ p.mapKpa.toFixed(0) }} kPa</small>
-            </td>
+            <td>{{ p.label }} <small class="soft">{{ settings.format(p.rpm, 'rpm') }}, {{ p.mapKpa.toFixed(0) }} kPa</small></td>
             <td class="num">{{ p.oldDeg.toFixed(0) }}°</td>
             <td class="num">{{ p.plannedDeg.toFixed(0) }}°</td>
             <td class="num">
@@ -142,9 +140,7 @@ const fields = [
           </tr>
         </tbody>
       </table>
-      <p>
-        Over all of it, by use: <strong class="num">+{{ gainByUsePct(regions, shares).toFixed(1) }} %</strong> torque.
-      </p>
+      <p>Over all of it, by use: <strong class="num">+{{ gainByUsePct(regions, shares).toFixed(1) }} %</strong> torque.</p>
       <p class="soft">
         An estimate: the planned map is taken for the best timing, which only a dyno knows, and torque falls with the square of the degrees
         from it ({{ (lossPerDeg2 * 1e4).toFixed(1) }} per ten thousand for each).

@@ -63,15 +63,10 @@ async function look(id: string, name: string): Promise<void> {
     <ol class="list-none p-0 mx-0 mt-2 mb-4">
       <li v-for="s in suspects" :key="s.id" :class="[s.state, { next: next?.id === s.id }]">
         <span class="what"
-          ><strong class="head text-t3 block">{{ s.title }}</strong> <small class="soft block text-t1">{{ s.prove }}</small><small
-            v-if="s.state === 'found'"
-            class="cure block text-t1"
-            >{{ s.cure }}</small
-          ></span
+          ><strong class="head text-t3 block">{{ s.title }}</strong> <small class="soft block text-t1">{{ s.prove }}</small
+          ><small v-if="s.state === 'found'" class="cure block text-t1">{{ s.cure }}</small></span
         >
-        <span class="state"
-          >{{ words[s.state] }}<small class="soft block text-t1">{{ s.because }}</small></span
-        >
+        <span class="state">{{ words[s.state] }}<small class="soft block text-t1">{{ s.because }}</small></span>
         <n-button
           size="small"
           :aria-label="`${s.title}: found`"

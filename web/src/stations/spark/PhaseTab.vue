@@ -153,9 +153,7 @@ const { playing, play, back } = usePhasePlay(crank, advance, rpm)
         <div class="bar play">
           <n-button :type="playing ? 'primary' : 'default'" @click="play">{{ playing ? 'Hold' : 'Turn the engine' }}</n-button>
           <n-button v-if="crank !== null" @click="back">Back</n-button>
-          <output class="num text-t5 ml-auto"
-            >{{ rpm }} <small class="text-t2">rpm, {{ SLOWED }} × slower</small></output
-          >
+          <output class="num text-t5 ml-auto">{{ rpm }} <small class="text-t2">rpm, {{ SLOWED }} × slower</small></output>
           <input v-model.number="rpm" type="range" min="200" :max="topRpm" step="50" aria-label="Engine speed, rpm" />
         </div>
       </div>

@@ -34,7 +34,7 @@ const judged = ref<string | null>(null)
 const screen = ref<InstanceType<typeof ScopeScreen> | null>(null)
 const pattern = computed(() => patternOf(c.value))
 
-const refusedIn = <T,>(answer: T | Refused): answer is Refused => typeof answer === 'object' && answer !== null && 'refused' in answer
+const refusedIn = <T>(answer: T | Refused): answer is Refused => typeof answer === 'object' && answer !== null && 'refused' in answer
 async function show(work: Promise<ScopeRecord | Refused>): Promise<void> {
   busy.value = true
   problem.value = null

@@ -58,15 +58,11 @@ const mark = { done: '✓', open: '', wrong: '!' } as const
         >
           <button class="plain title" :aria-expanded="isOpen(s)" @click="toggle(s)">
             <span class="n num">{{ mark[s.state] || i + 1 }}</span>
-            <span
-              ><strong class="head">{{ s.title }}</strong> <small v-if="!s.required" class="soft">if wanted</small></span
-            >
+            <span><strong class="head">{{ s.title }}</strong> <small v-if="!s.required" class="soft">if wanted</small></span>
             <span class="seen" :class="s.state === 'wrong' ? 'stop' : 'soft'">{{ seen(s) }}</span>
           </button>
           <div v-if="isOpen(s)" class="body">
-            <p class="mx-0 mt-0 mb-2 max-w-78ch">
-              {{ s.how }} <span class="soft">With: {{ s.tool }}.</span>
-            </p>
+            <p class="mx-0 mt-0 mb-2 max-w-78ch">{{ s.how }} <span class="soft">With: {{ s.tool }}.</span></p>
             <step-record v-if="s.kind" :key="s.id" :kind="s.kind" :step="s.id" />
             <n-button v-if="s.room !== 'steps'" :type="s.kind ? 'default' : 'primary'" class="go" @click="emit('go', s.room)"
               >Open {{ rooms[s.room] }}</n-button

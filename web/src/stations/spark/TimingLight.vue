@@ -170,7 +170,8 @@ const series = computed(() => [
           <div>
             <span class="num text-t5 block leading-none">{{
               verdict.delayErrorUs === null ? '–' : `${verdict.delayErrorUs.toFixed(0)} µs`
-            }}</span><small>{{
+            }}</span
+            ><small>{{
               verdict.delayErrorSeUs === null ? 'delay needs a second speed' : `delay error ± ${verdict.delayErrorSeUs.toFixed(0)} µs`
             }}</small>
           </div>

@@ -49,9 +49,7 @@ async function open(to: boolean | undefined): Promise<void> {
       </button>
     </div>
     <ul v-if="read.length" data-testid="instrument-says">
-      <li v-for="r in read" :key="r.id">
-        <strong>{{ carInstruments[r.id].title }}:</strong> {{ r.says }}
-      </li>
+      <li v-for="r in read" :key="r.id"><strong>{{ carInstruments[r.id].title }}:</strong> {{ r.says }}</li>
     </ul>
     <div class="act">
       <span class="num">screw {{ turns > 0 ? '+' : '' }}{{ turns }} turns</span>

@@ -46,10 +46,8 @@ const failed = computed(() => judged.value?.value.checks.filter((c) => c.state !
     </div>
     <ul v-if="(on || live.checks.length) && (hands || live.device === 'line')" class="checks">
       <li v-for="check in live.checks" :key="check.id" :class="check.state" :data-testid="`check-${check.id}`">
-        <span class="mark">{{ check.state === 'pass' ? 'good' : check.state === 'fail' ? 'BAD' : '…' }}</span><strong>{{
-          check.label
-        }}</strong
-        ><span class="num">{{ settings.say(check.said.seen) }}</span
+        <span class="mark">{{ check.state === 'pass' ? 'good' : check.state === 'fail' ? 'BAD' : '…' }}</span
+        ><strong>{{ check.label }}</strong><span class="num">{{ settings.say(check.said.seen) }}</span
         ><small class="soft">{{ settings.say(check.said.limit) }}</small>
       </li>
     </ul>

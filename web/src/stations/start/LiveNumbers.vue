@@ -17,26 +17,17 @@ const lambdaText = computed(() =>
 
 <template>
   <section class="numbers" aria-label="Live numbers">
-    <div class="big">
-      <span class="num" data-testid="rpm">{{ frame ? frame.rpm.toFixed(0) : '–' }}</span><small>rpm</small>
-    </div>
-    <div>
-      <span class="num">{{ frame?.mapKpa?.toFixed(0) ?? '–' }}</span><small>MAP kPa</small>
-    </div>
+    <div class="big"><span class="num" data-testid="rpm">{{ frame ? frame.rpm.toFixed(0) : '–' }}</span><small>rpm</small></div>
+    <div><span class="num">{{ frame?.mapKpa?.toFixed(0) ?? '–' }}</span><small>MAP kPa</small></div>
     <div :class="{ pale: frame?.lambda == null }">
       <span class="num">{{ lambdaText }}</span><small>{{ settings.mixture === 'AFR' ? 'AFR' : 'lambda' }}</small>
     </div>
     <div>
-      <span class="num" data-testid="coolant">{{ settings.format(frame?.coolantC ?? undefined, 'temperature') }}</span><small
-        >coolant</small
-      >
+      <span class="num" data-testid="coolant">{{ settings.format(frame?.coolantC ?? undefined, 'temperature') }}</span
+      ><small>coolant</small>
     </div>
-    <div>
-      <span class="num">{{ frame?.batteryV?.toFixed(1) ?? '–' }}</span><small>battery V</small>
-    </div>
-    <div>
-      <span class="num">{{ frame?.idleValvePct?.toFixed(0) ?? '–' }}</span><small>idle valve %</small>
-    </div>
+    <div><span class="num">{{ frame?.batteryV?.toFixed(1) ?? '–' }}</span><small>battery V</small></div>
+    <div><span class="num">{{ frame?.idleValvePct?.toFixed(0) ?? '–' }}</span><small>idle valve %</small></div>
   </section>
 </template>
 

@@ -46,9 +46,7 @@ const paths = computed(() => {
 <template>
   <div class="traces" role="img" :aria-label="`Traces of the last ${seconds} seconds`">
     <div v-for="p in paths" :key="p.key" class="strip grid grid-cols-[76px_1fr] line-t-hair items-center">
-      <span class="head"
-        >{{ p.label }}<small class="soft">{{ p.min }} to {{ p.max }}</small></span
-      >
+      <span class="head">{{ p.label }}<small class="soft">{{ p.min }} to {{ p.max }}</small></span>
       <svg class="w-full h-52px block" :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none">
         <path class="fill-none stroke-data stroke-1.6" :d="p.d" vector-effect="non-scaling-stroke" />
       </svg>

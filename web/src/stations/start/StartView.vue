@@ -114,10 +114,8 @@ const knocking = computed(
       <strong>{{ refusal.detail }}</strong>
       <ul v-if="refusal.gates?.length">
         <li v-for="g in refusal.gates" :key="g.label">
-          <router-link v-if="g.station !== 'start'" :to="{ name: g.station, params: { id: build.id } }">{{ g.label }}</router-link><template
-            v-else
-            >{{ g.label }}</template
-          >: {{ settings.say(g.why) }}
+          <router-link v-if="g.station !== 'start'" :to="{ name: g.station, params: { id: build.id } }">{{ g.label }}</router-link
+          ><template v-else>{{ g.label }}</template>: {{ settings.say(g.why) }}
         </li>
       </ul>
     </div>

@@ -47,9 +47,7 @@ function put(key: ParameterKey, text: string, point?: { row: number; column: 0 |
     <section v-for="g in groups" :key="g.id">
       <h2 class="mx-0 mt-4 mb-1">{{ g.title }}</h2>
       <div v-for="key in g.keys" :key="key" class="line" :class="{ changed: changed(key) }" :data-at="key">
-        <span class="label"
-          >{{ parameterSpecs[key].label }} <small class="soft block">{{ provenance[key] ?? '' }}</small></span
-        >
+        <span class="label">{{ parameterSpecs[key].label }} <small class="soft block">{{ provenance[key] ?? '' }}</small></span>
         <span v-if="parameterSpecs[key].over" class="curve flex flex-wrap gap-y-1 gap-x-4 items-center">
           <span v-for="(p, row) in curveOf(key)" :key="row" class="point inline-flex gap-1 items-center">
             <cell-input

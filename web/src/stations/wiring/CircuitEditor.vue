@@ -63,10 +63,7 @@ function leaveOut(): void {
 
 <template>
   <div class="editor">
-    <p>
-      {{ wire.circuit.why }}<template v-for="a in wire.circuit.assumed" :key="a">; assumed: {{ a }}</template
-      >.
-    </p>
+    <p>{{ wire.circuit.why }}<template v-for="a in wire.circuit.assumed" :key="a">; assumed: {{ a }}</template>.</p>
     <p v-if="wire.size" data-testid="wire-why">
       <strong>{{ settings.format(wire.size.areaMm2, 'wireArea', 2) }}</strong> (gauge {{ wire.gaugeAwg }}) by
       {{ wire.size.by ? by[wire.size.by] : 'your choice' }}: it bears {{ settings.format(wire.size.bearsA, 'current') }} among

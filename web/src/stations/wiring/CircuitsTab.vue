@@ -100,9 +100,8 @@ const ground = pick(
               <td class="n">{{ settings.format(w.circuit.continuousA, 'current') }}</td>
               <td class="n">{{ settings.format(w.lengthM, 'distance') }}</td>
               <td class="n">
-                <template v-if="w.size">{{ settings.format(w.size.areaMm2, 'wireArea', 2) }}</template><strong v-else class="stop"
-                  >none</strong
-                >
+                <template v-if="w.size">{{ settings.format(w.size.areaMm2, 'wireArea', 2) }}</template
+                ><strong v-else class="stop">none</strong>
               </td>
               <td class="n" :class="{ stop: burns }">{{ w.size?.fuseA ? settings.format(w.size.fuseA, 'current', 1) : '' }}</td>
               <td class="n" :class="{ warn: over }">{{ w.size ? settings.format(w.size.dropV, 'voltage', 3) : '' }}</td>

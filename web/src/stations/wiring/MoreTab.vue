@@ -26,7 +26,7 @@ const boxFields = [
   quantity('choices.wiring.powerBox.channelA', 'current', 'by its sheet'),
   quantity('choices.wiring.powerBox.totalA', 'current', 'by its sheet'),
 ]
-const list = <T,>(record: Readonly<Record<string, T>> | undefined) => Object.entries(record ?? {})
+const list = <T>(record: Readonly<Record<string, T>> | undefined) => Object.entries(record ?? {})
 const senders = computed(() => list(wiring.value.senders))
 const gauges = computed(() => list(wiring.value.gauges))
 const inputs = computed(() => list(wiring.value.inputs))
