@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import {
   everyCylinder,
   agree,
+  clock,
   crankAndRun,
   isolate,
   keyOnChecks,
@@ -77,6 +78,7 @@ async function firstStart(page: Page): Promise<void> {
       await page.getByTestId('record-fuel.leak-check').click()
     } else await agree(page)
   }
+  await clock(page, '×5')
   await crankAndRun(page)
   // cold, and it stays alive by itself, on all of its cylinders
   await steadyRpm(page, [500, 2500])

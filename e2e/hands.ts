@@ -44,19 +44,24 @@ export async function takeTune(page: Page): Promise<void> {
 async function answerUnit(page: Page): Promise<void> {
   await page.getByTestId('answers-enter').click()
   await page.getByTestId('answers-store').click()
-  await page.getByRole('button', { name: '×5', exact: true }).click()
+  await clock(page, '×5')
   await page.getByTestId('answers-off').click()
   await page.waitForTimeout(3000)
-  await page.getByRole('button', { name: '×1', exact: true }).click()
+  await clock(page, '×1')
   await page.getByTestId('answers-read').click()
   await expect(page.getByRole('button', { name: /Tune into the unit ?done/ })).toBeVisible()
 }
 
-/** Two slow presses of the throttle, and the sensor's heating waited for with a quick clock. */
+/** How fast the rehearsal's clock runs. */
+export const clock = (page: Page, times: '×1' | '×5' | '×20'): Promise<void> =>
+  page.getByRole('button', { name: times, exact: true }).click()
+
+/** Two slow presses of the throttle, and the sensor's heating, with a quick clock. */
 export async function keyOnChecks(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Key on, checks/ }).click()
   const key = page.getByTestId('key')
   if ((await key.textContent())?.trim() === 'Key on') await key.click()
+  await clock(page, '×5')
   for (const words of ['1 of 2 presses', 'smooth']) {
     await page.getByTestId('sweep').click()
     await expect(page.getByTestId('check-throttle')).toContainText(words, { timeout: 90_000 })
@@ -64,9 +69,8 @@ export async function keyOnChecks(page: Page): Promise<void> {
   await page.getByTestId('bench-valve').click()
   await expect(page.getByTestId('valve-heard')).toHaveText('it steps')
   await page.getByRole('button', { name: 'It moves', exact: true }).click()
-  await page.getByRole('button', { name: '×5', exact: true }).click()
   await expect(page.getByRole('button', { name: /Key on, checks ?done/ })).toBeVisible({ timeout: 40_000 })
-  await page.getByRole('button', { name: '×1', exact: true }).click()
+  await clock(page, '×1')
 }
 
 /** Battery, connectors, chocks: looked at and written down. */
@@ -95,7 +99,7 @@ export async function crankAndRun(page: Page): Promise<void> {
 
 /** The thermometer along the ports of an engine that has run for a little: every one of them warm. */
 export async function everyCylinder(page: Page): Promise<void> {
-  await page.getByRole('button', { name: '×5', exact: true }).click()
+  await clock(page, '×5')
   await page.waitForFunction(() => Number(document.querySelector('[data-testid="rpm"]')?.textContent) > 400)
   await expect
     .poll(
@@ -109,7 +113,7 @@ export async function everyCylinder(page: Page): Promise<void> {
     .toBe('Record: all work alike')
   await page.getByTestId('cylinders-record').click()
   await expect(page.getByTestId('cylinders-recorded')).toContainText('Every cylinder works')
-  await page.getByRole('button', { name: '×1', exact: true }).click()
+  await clock(page, '×1')
 }
 
 /** Opens one of the bench procedure's steps at Spark, if it is not open. */

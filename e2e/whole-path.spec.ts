@@ -5,6 +5,7 @@ import {
   crankAndRun,
   agree,
   atTheCar,
+  clock,
   isolate,
   keyOnChecks,
   proveFitup,
@@ -392,12 +393,12 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await expect(page.locator('.gauge')).toHaveText(/(29\d|30\d) kPa/)
     await recordPrepared(page)
     await crankAndRun(page)
-    await page.getByRole('button', { name: '×20', exact: true }).click()
+    await clock(page, '×20')
     await expect(page.getByTestId('coolant')).toHaveText(/[89]\d °C/, { timeout: 90_000 })
     const rpm = Number(await page.getByTestId('rpm').textContent())
     expect(rpm).toBeGreaterThan(650)
     expect(rpm).toBeLessThan(850)
-    await page.getByRole('button', { name: '×1', exact: true }).click()
+    await clock(page, '×1')
   })
 
   await test.step('timing: held, read at two speeds, set in the unit, read again', async () => {
@@ -409,6 +410,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
       }
       await page.getByTestId('throttle').fill('0')
     }
+    await clock(page, '×5')
     await page.getByRole('button', { name: /Timing light/ }).click()
     await page.getByRole('button', { name: 'Hold at 15°' }).click()
     await readTwice()
@@ -431,7 +433,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
 
   await test.step('idle: air parted, screw turned as the valve tells, leaks looked for, judged bare and loaded', async () => {
     await station(page, 'Idle')
-    await page.getByRole('button', { name: '×5', exact: true }).click()
+    await clock(page, '×5')
     await steadyRpm(page, [700, 830])
     await expect(page.getByTestId('air-bar')).toContainText('not parted yet')
     await page.getByTestId('look').click()
@@ -462,7 +464,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
       stations: { id: string; requirements: { id: string; met: boolean }[] }[]
     }
     expect(judged.stations.find((s) => s.id === 'idle')!.requirements.filter((r) => !r.met)).toEqual([])
-    await page.getByRole('button', { name: '×1', exact: true }).click()
+    await clock(page, '×1')
     await station(page, 'First start')
     await page.getByRole('button', { name: /Crank and run/ }).click()
     await page.getByRole('button', { name: 'Save the trace as a log' }).click()

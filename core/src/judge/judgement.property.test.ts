@@ -176,7 +176,7 @@ it('any survey is judged: no crash, no NaN, every finding with its reason, every
       }
       return next.action.length > 3
     }),
-    { numRuns: 160 },
+    { numRuns: 100 },
   )
 })
 
