@@ -1,6 +1,7 @@
 import type { LogData } from '../logfile/index.ts'
 import type { Samples } from '../samples/index.ts'
 import { BLOCK_S, LEAST_BLOCK_S, MOST_BLOCKS } from './limits.ts'
+import { median } from './traces.ts'
 
 /** A few seconds of steady running at one place: what they want beyond the base table, and everything that could be the reason. */
 export interface Block {
@@ -35,7 +36,7 @@ const GAP_S = 1
 const TIP_S = 25
 const TIP_HALF_FLOW = 6e4
 
-const carried = ['pulseMs', 'intakeAirC', 'coolantC', 'batteryV', 'throttlePct', 'fuelPressureKpa', 'correctionPct'] as const
+const carried = ['intakeAirC', 'coolantC', 'batteryV', 'throttlePct', 'fuelPressureKpa', 'correctionPct'] as const
 
 /** Warmth that a sensor without a heater has lost at each row. */
 function coldTip({ timeS, channels }: Log): Float32Array {
@@ -110,14 +111,19 @@ function meansOf({ timeS, channels }: Log, samples: Samples, cold: Float32Array,
     overPct: over / n,
     target: target / n,
     tipCold: tip / n,
-    pulseMs: mean(0),
-    intakeAirC: mean(1),
-    coolantC: mean(2),
-    batteryV: mean(3),
-    throttlePct: mean(4),
-    fuelPressureKpa: mean(5),
-    correctionPct: mean(6),
+    pulseMs: middleOf(channels.pulseMs, from, to),
+    intakeAirC: mean(0),
+    coolantC: mean(1),
+    batteryV: mean(2),
+    throttlePct: mean(3),
+    fuelPressureKpa: mean(4),
+    correctionPct: mean(5),
   }
+}
+/** A pulse that was lengthened for a moment, by a load or a foot, is not what the mixture of these seconds came of. */
+function middleOf(values: Float32Array | undefined, from: number, to: number): number {
+  const there = values?.slice(from, to).filter((v) => v === v)
+  return there?.length ? median([...there]) : NaN
 }
 /** A place that was hardly seen says nothing: one block there may be what is left of a gear change. */
 function notAlone(blocks: readonly Block[]): Block[] {

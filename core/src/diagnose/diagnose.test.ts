@@ -187,6 +187,16 @@ describe('on a table that the log before had proven', () => {
     expect([sound, correctedFor]).toEqual([true, ['dead-time']])
     expect(mends[0].size).toBeCloseTo(0.3, 1)
   })
+  it('a pulse that a load or a foot lengthens for a moment does not hide them', () => {
+    const log = made({
+      needPct: (r, m) => right(r, m) + (100 * 0.3) / (0.08 * m),
+      // a fifth of the rows of every fourth stretch of four seconds
+      spoil: ({ channels: c, rows }) => {
+        for (let i = 0; i < rows; i++) if (i % 320 < 16) c.pulseMs![i] *= 2
+      },
+    })
+    expect(said(log, { known, deadTimeMs }).correctedFor).toEqual(['dead-time'])
+  })
   it('what the log before had left is no news', () => {
     const left = { ...known, leftPct: known.leftPct.map(() => 9) }
     expect(held(() => 9, { known: left })).toMatchObject({ sound: true, correctedFor: [] })

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { LogData } from '../logfile/read.ts'
 import type { Samples } from '../samples/samples.ts'
 import type { Cause } from './causes.ts'
-import { directSigns, type Seen } from './direct.ts'
+import { directSigns, noTrim, type Seen } from './direct.ts'
 import { tracesOf } from './traces.ts'
 
 /** Ten minutes of even running at 10 Hz, with one thing on either side of its limit. */
@@ -192,4 +192,23 @@ describe('held against what the log before showed, four times of what repeats st
     expect(sign(1)).toBeLessThan(0)
     expect(sign(Math.exp(4 * 0.08))).toBeCloseTo(7, 1)
   })
+})
+
+describe('a loop that nobody logged is seen over 800 rpm and 10 kPa or more, by a mixture within 1.2 % of its target', () => {
+  // a hundred places evenly apart: 90 % of them are looked at
+  const says = (overRpm: number, overKpa: number, overPct: number) => {
+    const blocks = Array.from({ length: 100 }, (_, k) => ({
+      rpm: 800 + (overRpm / 0.9) * (k / 99),
+      mapKpa: 40 + (overKpa / 0.9) * (k / 99),
+      overPct,
+    }))
+    const seen = { log: { timeS: new Float64Array(0), channels: {} }, blocks, samples: {}, barometerKpa: 100 } as unknown as Seen
+    return noTrim(seen, false).some((s) => s.logBayes > 0)
+  }
+  it.each([
+    [860, 11, 1.1, true],
+    [740, 11, 1.1, false],
+    [860, 9, 1.1, false],
+    [860, 11, 1.3, false],
+  ])('%d rpm, %d kPa, %d %%: told %s', (rpm, kpa, pct, told) => expect(says(rpm, kpa, pct)).toBe(told))
 })

@@ -50,7 +50,7 @@ const LEAST_TABLE_PCT = 0.6
 const KNOWN_OFF = 1.6
 const KNOWN_PCT = 4
 const TABLE_PCT = [0.5, 1, 2, 4, 7, 12, 20]
-const NOISE_PCT = [0.15, 0.3, 0.6, 1.2, 2.4]
+const NOISE_PCT = [0.2, 0.4, 0.8, 1.6]
 const WANDER_PCT = [0.1, 0.35, 0.8]
 /** what a cause does at a place differs from its mark by such a share of it */
 const MARK_OFF = 0.06

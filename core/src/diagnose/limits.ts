@@ -93,7 +93,7 @@ export const PEGGED_WIDE = 1
 export const LOOP_LEAVES_PCT = 1.2
 /** seen over at least so much speed and pressure */
 export const LOOP_OVER_RPM = 800
-export const LOOP_OVER_KPA = 20
+export const LOOP_OVER_KPA = 10
 /** Pulses within this of what the tune asks for are that tune's, % rms; targets within this are, lambda. */
 export const PULSE_APART_PCT = 2.5
 export const TARGET_APART = 0.015
