@@ -121,6 +121,8 @@ export async function ensureBuild() {
     outdir: 'server/dist',
     outExtension: { '.js': '.cjs' },
     bundle: true,
+    // its marks for what changes threads without a copy are those of the pool itself
+    external: ['piscina'],
     platform: 'node',
     target: 'node20',
     format: 'cjs',

@@ -13,6 +13,7 @@ import {
   type Trace,
 } from '@vectum/core'
 import { Problem } from '../http/problem.ts'
+import { buffersOf } from './tasks.ts'
 import type {
   DriveResult,
   DriveTask,
@@ -95,7 +96,9 @@ export class HeavyPool {
         retryAfterS: RETRY_AFTER_S,
       })
     const late = AbortSignal.timeout(seconds * 1000)
-    const answer = (await this.pool.run(task, { signal: gone ? AbortSignal.any([gone, late]) : late }).catch((error: unknown) => {
+    const signal = gone ? AbortSignal.any([gone, late]) : late
+    const transferList = task.kind === 'join' ? task.parts.flatMap(buffersOf) : []
+    const answer = (await this.pool.run(task, { signal, transferList }).catch((error: unknown) => {
       if (gone?.aborted) throw new Problem(499, 'CANCELLED', 'Whoever asked for this has gone; it was not finished and nothing was stored.')
       if (late.aborted)
         throw new Problem(

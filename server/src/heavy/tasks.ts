@@ -227,6 +227,10 @@ export async function parse({ path, from, to, dialect, mapping }: ParseTask): Pr
   return reader.part()
 }
 
+/** What a part holds its rows in: it changes threads whole, without a copy. */
+export const buffersOf = ({ timeS, columns }: LogPart): ArrayBuffer[] =>
+  [timeS, ...columns.map((c) => c.data)].map((a) => a.buffer as ArrayBuffer)
+
 /** One log of its parts, and its columns ready to store. */
 export async function join({ parts, dialect, mapping, told, unsure, fingerprint }: JoinTask): Promise<ImportResult | UnsureImport> {
   // what cannot be a log at all is refused for that, before anything is asked

@@ -1,5 +1,7 @@
 import { CoreError } from '@vectum/core'
+import { move, transferableSymbol, valueSymbol } from 'piscina'
 import {
+  buffersOf,
   drive,
   dyno,
   idle,
@@ -16,16 +18,22 @@ import {
   type HeavyTask,
 } from './tasks.ts'
 
-/** Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not. */
-export default async function run(
-  task: HeavyTask,
-): Promise<{ result: unknown } | { error: { code: string; field: string; message: string } }> {
+/** An answer whose buffers are handed over, not copied. */
+const handed = (result: unknown, buffers: ArrayBuffer[]) => move({ [transferableSymbol]: buffers, [valueSymbol]: { result } })
+
+/**
+ * Runs in a worker thread. An error of the core crosses the thread as plain data, since classes do not.
+ * @returns `{ result }`, or `{ error }` with code, field and message
+ */
+export default async function run(task: HeavyTask): Promise<unknown> {
   try {
     switch (task.kind) {
       case 'look':
         return { result: await look(task) }
-      case 'parse':
-        return { result: await parse(task) }
+      case 'parse': {
+        const part = await parse(task)
+        return handed(part, buffersOf(part))
+      }
       case 'join':
         return { result: await join(task) }
       case 'learn':
