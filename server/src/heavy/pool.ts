@@ -71,8 +71,8 @@ export class HeavyPool {
     workerFile: string,
     private readonly limits: { threads: number; queue: number; seconds?: number } = { threads: 2, queue: 32 },
   ) {
-    // one thread always: when the last is ended with its task, nobody else would take what waits
-    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: limits.threads, idleTimeout: 30_000 })
+    // all of them always: a log is read by as many at once, and when the last were ended with its task nobody would take what waits
+    this.pool = new Piscina({ filename: workerFile, minThreads: limits.threads, maxThreads: limits.threads })
   }
 
   run(task: LookTask, gone?: AbortSignal): Promise<Looked>
