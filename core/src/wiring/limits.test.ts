@@ -3,6 +3,7 @@ import { wordsOf } from '../kernel/index.ts'
 import { contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading } from '../judge/made-up.fixture.ts'
 import type { Hazard, Place } from './car-plan.ts'
+import { wiringEntries } from './entries.ts'
 import { jointsOhm } from './harness.ts'
 import { runOf } from './route.ts'
 import { chargingA, crankingAtUnitV, solveState } from './supply.ts'
@@ -376,4 +377,12 @@ describe('what Wiring asks before it is cleared', () => {
     expect(wordsOf(f.because)).toContain('3.60 V are lost')
     expect(found('keyed', {}, {}, [reading('wiring.keyed', { ...keyed, lampV: 9 }), reading('wiring.keyed', keyed)])).toBeUndefined()
   })
+})
+it.each([
+  [true, 0.2, true],
+  [true, 0.21, false],
+  [false, 0.1, false],
+])('a relay that clicks (%s) and drops %d V over its contacts passes: %s', (clicks, dropV, passes) => {
+  const { proof } = wiringEntries['wiring.relay']
+  expect(proof!.passes!({ circuit: 'pump', clicks, dropV })).toBe(passes)
 })
