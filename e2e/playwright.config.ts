@@ -33,6 +33,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
+        // letters as wide as in a browser with a window
+        '--font-render-hinting=none',
       ],
     },
   },
