@@ -5,6 +5,8 @@ const TOP_SHARE = 0.998
 export function topOf(values: Float32Array | undefined): number | null {
   if (!values) return null
   const every = Math.max(1, Math.floor(values.length / MOST_LOOKED_AT))
-  const looked = values.filter((v, i) => i % every === 0 && !Number.isNaN(v)).sort()
+  const looked = Float32Array.from({ length: Math.ceil(values.length / every) }, (_, k) => values[k * every])
+    .filter((v) => v === v)
+    .sort()
   return looked.length ? looked[Math.floor(TOP_SHARE * (looked.length - 1))] : null
 }
