@@ -1,5 +1,5 @@
 import type { LogData } from '../logfile/index.ts'
-import type { Samples } from '../samples/index.ts'
+import { meanOf, type Samples } from '../samples/index.ts'
 import type { Block } from './blocks.ts'
 import type { Cause } from './causes.ts'
 import * as limits from './limits.ts'
@@ -231,16 +231,6 @@ function soaked(timeS: Float64Array, intakeAirC: Float32Array, rpm: Float32Array
     },
   ]
 }
-function meanOf(values: Float32Array, from: number, to: number): number {
-  let [sum, n] = [0, 0]
-  for (let i = from; i < to; i++)
-    if (values[i] === values[i]) {
-      sum += values[i]
-      n++
-    }
-  return sum / n
-}
-
 /** The loop at its limit, by its own column: a ceiling that it touches again and again and never passes. */
 function pegged({ log: { channels }, samples, blocks, firstDrive }: Seen): Sign[] {
   const { correctionPct } = channels

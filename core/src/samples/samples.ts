@@ -1,7 +1,7 @@
 import { CoreError } from '../kernel/index.ts'
 import type { LogData } from '../logfile/index.ts'
 import { defaultDelay, type DelayModel, delayS, fitDelay, fuelCutEvents } from './delay.ts'
-import { lastTrueS, windowMean, windowSlope } from './steady.ts'
+import { lastTrueS, windowTrend } from './steady.ts'
 
 /** Why a row of a log tells nothing about the table. One row has one reason: the first that applies, in this order. */
 export const excludedReasons = [
@@ -102,22 +102,22 @@ function historyOf(log: Log, limits: SampleLimits): History {
   const n = timeS.length
   const rpm = log.channels.rpm!
   const mapKpa = log.channels.mapKpa!
-  const rpmSlope = windowSlope(timeS, rpm, limits.smoothS)
-  const mapSlope = windowSlope(timeS, mapKpa, limits.smoothS)
+  const rpmTrend = windowTrend(timeS, rpm, limits.smoothS)
+  const mapTrend = windowTrend(timeS, mapKpa, limits.smoothS)
   const mapMoves = new Uint8Array(n)
   const rpmMoves = new Uint8Array(n)
   const cranks = new Uint8Array(n)
   const jump = new Uint8Array(n)
   for (let i = 0; i < n; i++) {
-    mapMoves[i] = Math.abs(mapSlope[i]) < limits.mapSlopeKpaS ? 0 : 1
-    rpmMoves[i] = Math.abs(rpmSlope[i]) < limits.rpmSlopePerS ? 0 : 1
+    mapMoves[i] = Math.abs(mapTrend.slope[i]) < limits.mapSlopeKpaS ? 0 : 1
+    rpmMoves[i] = Math.abs(rpmTrend.slope[i]) < limits.rpmSlopePerS ? 0 : 1
     cranks[i] = rpm[i] < limits.crankingRpm ? 1 : 0
     jump[i] = i > 0 && timeS[i] - timeS[i - 1] > 2 * MAX_STEP_S ? 1 : 0
   }
   const cut = fuelCutRows(log)
   return {
-    meanRpm: windowMean(timeS, rpm, limits.smoothS),
-    meanMapKpa: windowMean(timeS, mapKpa, limits.smoothS),
+    meanRpm: rpmTrend.mean,
+    meanMapKpa: mapTrend.mean,
     cut,
     cranks,
     started: cranks.includes(1),

@@ -1,9 +1,10 @@
 /**
- * Slope of a trace by least squares over a centred window, per second; NaN where fewer than three readings are in it.
- * A log's noise would swamp a plain difference of neighbours.
+ * Mean of a trace over a centred window, and its slope by least squares, per second; NaN where no reading is in it, and for the slope where fewer than
+ * three are. A log's noise would swamp a plain difference of neighbours.
  */
-export function windowSlope(timeS: Float64Array, values: Float32Array, windowS: number): Float32Array {
+export function windowTrend(timeS: Float64Array, values: Float32Array, windowS: number): { mean: Float32Array; slope: Float32Array } {
   const n = timeS.length
+  const mean = new Float32Array(n)
   const slope = new Float32Array(n)
   const half = windowS / 2
   let from = 0
@@ -12,13 +13,10 @@ export function windowSlope(timeS: Float64Array, values: Float32Array, windowS: 
     const t = timeS[i]
     while (timeS[from] < t - half) from++
     while (to < n && timeS[to] <= t + half) to++
-    let lo = from
-    let hi = to
-    // a slow log still needs a neighbour on each side
-    if (hi - lo < 3) {
-      lo = Math.max(0, i - 1)
-      hi = Math.min(n, i + 2)
-    }
+    // a slow log still needs a neighbour on each side for its slope
+    const narrow = to - from < 3
+    const lo = narrow ? Math.max(0, i - 1) : from
+    const hi = narrow ? Math.min(n, i + 2) : to
     let s = 0,
       st = 0,
       sv = 0,
@@ -36,34 +34,24 @@ export function windowSlope(timeS: Float64Array, values: Float32Array, windowS: 
     }
     const det = s * stt - st * st
     slope[i] = s < 3 || det <= 0 ? NaN : (s * stv - st * sv) / det
+    mean[i] = narrow ? meanOf(values, from, to) : sv / s
   }
-  return slope
+  return { mean, slope }
 }
-
-/** Mean over a centred window; NaN cells are left out. */
-export function windowMean(timeS: Float64Array, values: Float32Array, windowS: number): Float32Array {
-  const n = timeS.length
-  const mean = new Float32Array(n)
-  const half = windowS / 2
-  let from = 0
-  let to = 0
-  for (let i = 0; i < n; i++) {
-    const t = timeS[i]
-    while (timeS[from] < t - half) from++
-    while (to < n && timeS[to] <= t + half) to++
-    let s = 0
-    let c = 0
-    for (let k = from; k < to; k++) {
-      const v = values[k]
-      if (v === v) {
-        s += v
-        c++
-      }
-    }
-    mean[i] = c === 0 ? NaN : s / c
+/** Mean of some rows, cells without a reading left out; NaN without any. */
+export function meanOf(values: Float32Array, from: number, to: number): number {
+  let sum = 0
+  let readings = 0
+  for (let k = from; k < to; k++) {
+    const v = values[k]
+    if (v !== v) continue
+    sum += v
+    readings++
   }
-  return mean
+  return sum / readings
 }
+export const windowSlope = (timeS: Float64Array, values: Float32Array, windowS: number): Float32Array =>
+  windowTrend(timeS, values, windowS).slope
 
 /** For each row, the time of the last row at or before it where `flag` was set; -Infinity before the first. */
 export function lastTrueS(timeS: Float64Array, flag: Uint8Array): Float64Array {
