@@ -196,10 +196,10 @@ describe('held against what the log before showed, four times of what repeats st
 
 describe('a loop that nobody logged is seen over 800 rpm and 10 kPa or more, by a mixture within 1.2 % of its target', () => {
   // a hundred places evenly apart: 90 % of them are looked at
-  const says = (overRpm: number, overKpa: number, overPct: number) => {
-    const blocks = Array.from({ length: 100 }, (_, k) => ({
-      rpm: 800 + (overRpm / 0.9) * (k / 99),
-      mapKpa: 40 + (overKpa / 0.9) * (k / 99),
+  const says = (overRpm: number, overKpa: number, overPct: number, places = 100) => {
+    const blocks = Array.from({ length: places }, (_, k) => ({
+      rpm: 800 + (overRpm / 0.9) * (k / (places - 1)),
+      mapKpa: 40 + (overKpa / 0.9) * (k / (places - 1)),
       overPct,
     }))
     const seen = { log: { timeS: new Float64Array(0), channels: {} }, blocks, samples: {}, barometerKpa: 100 } as unknown as Seen
@@ -211,4 +211,56 @@ describe('a loop that nobody logged is seen over 800 rpm and 10 kPa or more, by 
     [860, 9, 1.1, false],
     [860, 11, 1.3, false],
   ])('%d rpm, %d kPa, %d %%: told %s', (rpm, kpa, pct, told) => expect(says(rpm, kpa, pct)).toBe(told))
+  it('at twelve places or more', () => expect([says(2000, 40, 0.2, 12), says(2000, 40, 0.2, 11)]).toEqual([true, false]))
+})
+
+describe('how loud a sign is: half the square of its sigmas, less one, and 40 at most', () => {
+  // 0.18 s and 0.06 s a sigma; 6,000 / 1e5 of it is the pipe's
+  it.each([
+    [0.3, 3.5],
+    [0.36, 7],
+    [3, 39],
+  ])('a lag of %d s beside 0.06 s of pipe: %d', (lagS, says) => expect(told('sensor-slow', {}, { lagS, pipe: 6000 })).toBeCloseTo(says, 5))
+  // 0.72 of the air outside and 0.04 a sigma, less one for a hose that seldom leaks
+  it.each([
+    [84, 2.5],
+    [88, 6],
+  ])('%d kPa of 100 with the throttle shut: %d', (kpa, says) =>
+    expect(told('map-hose', { rpm: column(850), throttlePct: column(1.4), mapKpa: column(kpa) })).toBeCloseTo(says, 4),
+  )
+  it('a throttle open by 1.6 % is not shut', () =>
+    expect(told('map-hose', { rpm: column(850), throttlePct: column(1.6), mapKpa: column(88) })).toBe(0))
+})
+describe('a sensor stands still', () => {
+  const round = (i: number, rows: number) => Math.sin((2 * Math.PI * i) / rows)
+  const still = ({ spread = 0.004, kpa = 30, rpm = 800, seconds = 600 }) =>
+    told('sensor-stuck', {
+      // whole waves in two minutes: their scatter is their height over the root of two
+      lambda: column((i) => (i < seconds * 10 ? 1 + spread * round(i, 400) : NaN)),
+      mapKpa: column((i) => 50 + (kpa / 2) * round(i, 400)),
+      rpm: column((i) => 2000 + (rpm / 2) * round(i, 400)),
+    }) > 0
+  it.each([
+    [{ spread: 0.0054 }, true],
+    [{ spread: 0.006 }, false],
+    [{ kpa: 16 }, true],
+    [{ kpa: 14 }, false],
+    [{ rpm: 530 }, true],
+    [{ rpm: 470 }, false],
+    [{ seconds: 65 }, true],
+    [{ seconds: 55 }, false],
+  ])('%o: told %s', (of, found) => expect(still(of)).toBe(found))
+})
+describe('fuel cuts that leave no mark: a second long or more, lambda under 1.2', () => {
+  // one each fifteen seconds
+  const blind = (lastsRows: number, lambda: number) =>
+    told('sensor-stuck', {
+      fuelCut: column((i) => (i % 150 < lastsRows ? 1 : 0)),
+      lambda: column((i) => (i % 150 < 30 ? lambda : 1 + 0.02 * Math.sin(i / 9))),
+    }) > 0
+  it.each([
+    [12, 1.15, true],
+    [12, 1.25, false],
+    [10, 1.15, false],
+  ])('%d tenths of a second, up to %d: told %s', (rows, lambda, found) => expect(blind(rows, lambda)).toBe(found))
 })
