@@ -203,6 +203,7 @@ describe('on a table that the log before had proven', () => {
     expect(held(() => 9).correctedFor).toEqual(['injector-flow'])
   })
   it('a change of 1 % everywhere is the weather’s', () => expect(held(() => 1).correctedFor).toEqual([]))
+  it('one of 3.3 % is taken out', () => expect(held(() => 3.3).correctedFor).toEqual(['injector-flow']))
   it('one of 2 % is not taken out, but stands among the first three', () => {
     const { sound, correctedFor, suspects } = held(() => 2)
     expect([sound, correctedFor]).toEqual([true, []])

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { LogData } from '../logfile/read.ts'
 import type { Samples } from '../samples/samples.ts'
 import type { Cause } from './causes.ts'
+import { diagnose } from './diagnose.ts'
 import { directSigns, noTrim, type Seen } from './direct.ts'
 import { tracesOf } from './traces.ts'
 
@@ -263,4 +264,23 @@ describe('fuel cuts that leave no mark: a second long or more, lambda under 1.2'
     [12, 1.25, false],
     [10, 1.15, false],
   ])('%d tenths of a second, up to %d: told %s', (rows, lambda, found) => expect(blind(rows, lambda)).toBe(found))
+})
+
+describe('a sign alone', () => {
+  const sound = (channels: Record<string, Float32Array>, lagS = 0.1) => {
+    const even = { rpm: column(2000), mapKpa: column(50), lambda: column((i) => 1 + 0.02 * Math.sin(i / 9)), correctionPct: column(0) }
+    const log = { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels: { ...even, ...channels } as LogData['channels'] }
+    const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, pipe: 0, lagS } } as unknown as Samples
+    return diagnose(log, samples, { barometerKpa: 100 }).sound
+  }
+  // less 1 since sensors are seldom slow, against 2.5 for a sound log: 2.2, which is 90 %, wants 5.7
+  it.each([
+    [0.18 + 0.06 * Math.sqrt(2 * (5.2 + 1)), true],
+    [0.18 + 0.06 * Math.sqrt(2 * (6.2 + 1)), false],
+  ])('of a sensor %d s late: sound %s', (lagS, is) => expect(sound({}, lagS)).toBe(is))
+  // 2 and a degree each over 65 °C: from 7 on an air sensor is no curve to be mended
+  it.each([
+    [69.5, true],
+    [70.5, false],
+  ])('of an air sensor that reads %d °C: sound %s', (c, is) => expect(sound({ intakeAirC: column(c) })).toBe(is))
 })
