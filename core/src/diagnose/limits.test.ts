@@ -357,3 +357,14 @@ describe('where a coolant levels out', () => {
     expect(told('air-temperature', { coolantC: column((i) => Math.min(88, c + i / 20)), intakeAirC: column(10) }) > 0).toBe(cold),
   )
 })
+it.each([
+  [0.11, true],
+  [0.13, false],
+])('a row every %d s shows how a crank shakes: %s', (stepS, shows) => {
+  const log = {
+    timeS: Float64Array.from({ length: ROWS }, (_, i) => i * stepS),
+    channels: { rpm: column((i) => 700 + 4 * Math.sin(i * 2.1)), mapKpa: column(36), lambda: column((i) => 1 + 0.005 * Math.sin(i * 1.7)) },
+  }
+  const samples = { fate: new Uint8Array(ROWS), delay: { ...delay, fitted: false } } as unknown as Samples
+  expect(tracesOf(log, samples, 100).shake !== undefined).toBe(shows)
+})
