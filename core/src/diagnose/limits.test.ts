@@ -368,3 +368,59 @@ it.each([
   const samples = { fate: new Uint8Array(ROWS), delay: { ...delay, fitted: false } } as unknown as Samples
   expect(tracesOf(log, samples, 100).shake !== undefined).toBe(shows)
 })
+
+describe('a crank that shakes and a lambda that jumps, where nothing was known before', () => {
+  /** rows to and fro by so much, share by share of the log */
+  const toAndFro = (parts: readonly (readonly [number, number])[]) => (i: number) => {
+    let [share, by] = [0, 0]
+    for (const [part, height] of parts) if (i >= share * ROWS) [share, by] = [share + part, height]
+    return by * (i % 2 ? 1 : -1)
+  }
+  // a second difference of to and fro is four times its height, over the root of six; a jump is twice it
+  const shaking = (rpm: number) => (rpm * Math.sqrt(6)) / 4
+  const seen = (rpm: (i: number) => number, lambda: (i: number) => number, more: Record<string, Float32Array> = {}) => {
+    const channels = { rpm: column(rpm), mapKpa: column(36), lambda: column((i) => 1 + lambda(i)), ...more }
+    const log = { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 20), channels }
+    return { log, samples: { fate: new Uint8Array(ROWS), delay: { ...delay, fitted: false } } as unknown as Samples }
+  }
+  const says = (rpm: number, jumps: readonly (readonly [number, number])[]) => {
+    const { log, samples } = seen((i) => 700 + toAndFro([[1, shaking(rpm)]])(i), toAndFro(jumps.map(([share, j]) => [share, j / 2])))
+    const traces = tracesOf(log, samples, 100)
+    return directSigns({ log, samples, blocks: [], barometerKpa: 100 }, traces, false).find((s) => s.cause === 'misfire')!.logBayes
+  }
+  const shake = 5.5 * Math.exp(2 * 0.22)
+  it('two sigmas of each, 22 % of the shake and 30 % of the middle jump, say (2 + 2)^2 / 4 - 1', () =>
+    expect(says(shake, [[1, (0.0075 * Math.exp(2 * 0.3)) / 1.4826]])).toBeCloseTo(3, 1))
+  it('or 15 % of how far a few jumps stand out', () => {
+    // a tenth of them so large that their rms is 1.05 e^0.3 times the middle one
+    const middle = 0.0075 / 1.4826
+    const large = Math.sqrt(((1.05 * Math.exp(0.3) * 0.0075) ** 2 - 0.9 * middle ** 2) / 0.1)
+    expect(says(shake, [[0.9, middle], [0.1, large]])).toBeCloseTo(3, 1) // oxfmt-ignore
+  })
+  it('five sigmas at most: (5 + 5)^2 / 4 - 1', () => expect(says(100, [[1, 0.3]])).toBeCloseTo(24, 5))
+  const shown = (rpm: (i: number) => number, more: Record<string, Float32Array> = {}) => {
+    const { log, samples } = seen(rpm, toAndFro([[1, 0.004]]), more)
+    return tracesOf(log, samples, 100).shake!.rpm
+  }
+  it('the roughest fiftieth is left out', () => {
+    const parts = [
+      [0.88, 1],
+      [0.105, 3],
+      [0.015, 20],
+    ] as const
+    // sqrt((0.88 x 1 + 0.1 x 9) / 0.98) of 10 rpm
+    const rpm = shown((i) => 700 + shaking(10) * toAndFro(parts)(i))
+    expect(Math.abs(rpm - 13.48)).toBeLessThan(0.3)
+  })
+  /** half of the rows at so much speed, the rest on the road and three times as rough */
+  const idling = (idleRpm: number, kmh: number) =>
+    shown((i) => (i < ROWS / 2 ? idleRpm : 2000) + shaking(i < ROWS / 2 ? 10 : 30) * (i % 2 ? 1 : -1), {
+      speedKmh: column((i) => (i < ROWS / 2 ? kmh : 60)),
+    }) < 12
+  it.each([
+    [1050, 0, true],
+    [1150, 0, false],
+    [800, 2.8, true],
+    [800, 3.2, false],
+  ])('%d rpm at %d km/h is an idle: %s', (rpm, kmh, is) => expect(idling(rpm, kmh)).toBe(is))
+})
