@@ -11,6 +11,8 @@ import { logDoubtsSaid } from './other-car.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from '../samples/samples.ts'
 import { solveLearn } from './solve.ts'
+import { judgePattern, type PatternSeen } from './pattern.ts'
+import { settledNow } from './settled.ts'
 import { judgeWhole } from './verdicts.ts'
 
 /** Both sides of each limit of handbook 07, written by hand. */
@@ -267,3 +269,110 @@ describe('constants and curves that were taken out are mended as what they are',
   it('a sensor’s curve is no parameter of the tune: nothing is touched', () =>
     expect(mended('air-temperature', 0.4).parameters).toEqual(tune.parameters))
 })
+
+describe('the pattern of what a unit has learned', () => {
+  const axes = { rpm: [800, 1400, 2000, 2600, 3200, 4000], mapKpa: [25, 40, 55, 70, 95] }
+  const ROWS = 1024
+  const STEP_S = 0.125
+  const column = (of: (k: number) => number) => Float32Array.from({ length: ROWS }, (_, k) => of(k))
+  /** what the cells want over the base, what the unit holds there, and what each row told */
+  const codes = ({
+    needPct = () => 0,
+    heldPct = () => 0,
+    rowLearned = () => 0,
+    rowNeed = () => 0,
+    throttlePct = () => 0,
+  }: {
+    needPct?: (rpm: number, mapKpa: number) => number
+    heldPct?: (i: number, j: number) => number
+    rowLearned?: (k: number) => number
+    rowNeed?: (k: number) => number
+    throttlePct?: (k: number) => number
+  }): string[] => {
+    const cells = axes.mapKpa.flatMap((mapKpa, j) =>
+      axes.rpm.map((rpm, i) => ({
+        i,
+        j,
+        rpm,
+        mapKpa,
+        seconds: 20,
+        standardErrorPct: 0.3,
+        neededBasePct: needPct(rpm, mapKpa),
+        learnedPct: heldPct(i, j),
+        movedPct: 0.5,
+      })),
+    )
+    const channels = { rpm: column(() => 800), throttlePct: column(throttlePct), learnedPct: column(rowLearned) }
+    const zeros = () => new Float64Array(ROWS)
+    // every row at one corner of the first cell, whose need is nothing there
+    const grid = {
+      n: ROWS,
+      row: Int32Array.from({ length: ROWS }, (_, k) => k),
+      stepS: new Float64Array(ROWS).fill(STEP_S),
+      at: new Int32Array(ROWS),
+      u: zeros(),
+      v: zeros(),
+    }
+    const seen = {
+      log: { timeS: Float64Array.from({ length: ROWS }, (_, k) => k * STEP_S), channels },
+      samples: { learnedPct: channels.learnedPct },
+      result: { ...axes, cells },
+      grid,
+      needPct: Float64Array.from({ length: ROWS }, (_, k) => cells[0].neededBasePct + rowNeed(k)),
+      options: { learns: 'itself', learnLimitPct: 20 },
+      now: 0,
+    } as unknown as PatternSeen
+    return judgePattern(seen).map((v) => v.code)
+  }
+  it('nothing learned, nothing wanted: nothing is told', () => expect(codes({})).toEqual([]))
+  it.each([
+    [8.3, true],
+    [7.7, false],
+  ])('%d %% everywhere is a constant to mend: %s', (pct, told) =>
+    expect(codes({ needPct: () => pct }).includes('constant-to-mend')).toBe(told),
+  )
+  // a tenth of full flow halves what outside air in the exhaust does: 0.6 at 800 rpm and 25 kPa, 0.073 at 4,000 and 95
+  const leak = (rpm: number, mapKpa: number) => 1 / (1 + (rpm * mapKpa) / 3e5 / 0.1)
+  it.each([
+    [27, true],
+    [25, false],
+  ])('%d %% more at the least flow than at the most: %s', (pct, told) =>
+    expect(codes({ needPct: (r, m) => (pct * leak(r, m)) / (leak(800, 25) - leak(4000, 95)) }).includes('lean-at-low-flow')).toBe(told),
+  )
+  it.each([
+    [8.5, true],
+    [7.5, false],
+    [-8.5, true],
+  ])('a cell that holds %d %% more than its neighbours, where nothing is needed: %s', (pct, told) =>
+    expect(codes({ heldPct: (i, j) => (i === 2 && j === 2 ? pct : 0) }).includes('poisoned-cell')).toBe(told),
+  )
+  it.each([
+    [19.55, 1, true],
+    [19.45, 1, false],
+    [20, 0.16, true],
+    [20, 0.14, false],
+  ])('%d of 20 %% learned, for %d of the time, is its limit: %s', (pct, share, told) =>
+    expect(codes({ rowLearned: (k) => (k < share * ROWS ? pct : 0) }).includes('learned-at-limit')).toBe(told),
+  )
+  it.each([
+    [2.1, true],
+    [1.9, false],
+  ])('a place that wants %d %% more and less by turns of four seconds: %s', (pct, told) =>
+    expect(codes({ rowNeed: (k) => (Math.floor(k / 32) % 2 ? pct : -pct) }).includes('comes-and-goes')).toBe(told),
+  )
+  it.each([
+    [1.6, true],
+    [1.4, false],
+  ])('a throttle that reads %d %% at idle has not learned its zero: %s', (pct, told) =>
+    expect(codes({ throttlePct: () => pct }).includes('throttle-zero')).toBe(told),
+  )
+})
+it.each([
+  [80.5, 2.45, []],
+  [79.5, 2.45, ['time']],
+  [80.5, 2.55, ['remainder']],
+])('settled in %d %% of the time with %d %% left, half a per cent inside the limit: %o', (settledTimePct, remainderRmsPct, because) =>
+  expect(settledNow({ totals: { settledTimePct, remainderRmsPct }, cells: [], verdicts: [] } as unknown as LearnResult).because).toEqual(
+    because,
+  ),
+)
