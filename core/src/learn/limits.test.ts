@@ -11,6 +11,7 @@ import { logDoubtsSaid } from './other-car.ts'
 import type { LearnResult } from './result.ts'
 import type { Samples } from '../samples/samples.ts'
 import { solveLearn } from './solve.ts'
+import { needShape } from './need-shape.ts'
 import { judgePattern, type PatternSeen } from './pattern.ts'
 import { settledNow } from './settled.ts'
 import { judgeWhole } from './verdicts.ts'
@@ -240,7 +241,10 @@ describe('two banks from one table', () => {
     [-0.041, true],
     [-0.039, false],
   ])('%d apart: told %s', (apart, told) => expect(banks(apart).includes('one-bank')).toBe(told))
-  it('over less than 30 s of steady running nothing is said', () => expect(banks(0.1, 590)).not.toContain('one-bank'))
+  it('over less than 30 s of steady running nothing is said', () => {
+    expect(banks(0.1, 590)).not.toContain('one-bank')
+    expect(banks(0.1, 640)).toContain('one-bank')
+  })
 })
 
 describe('constants and curves that were taken out are mended as what they are', () => {
@@ -282,12 +286,14 @@ describe('the pattern of what a unit has learned', () => {
     rowLearned = () => 0,
     rowNeed = () => 0,
     throttlePct = () => 0,
+    errorPct = 0.3,
   }: {
     needPct?: (rpm: number, mapKpa: number) => number
     heldPct?: (i: number, j: number) => number
     rowLearned?: (k: number) => number
     rowNeed?: (k: number) => number
     throttlePct?: (k: number) => number
+    errorPct?: number
   }): string[] => {
     const cells = axes.mapKpa.flatMap((mapKpa, j) =>
       axes.rpm.map((rpm, i) => ({
@@ -296,7 +302,7 @@ describe('the pattern of what a unit has learned', () => {
         rpm,
         mapKpa,
         seconds: 20,
-        standardErrorPct: 0.3,
+        standardErrorPct: errorPct,
         neededBasePct: needPct(rpm, mapKpa),
         learnedPct: heldPct(i, j),
         movedPct: 0.5,
@@ -339,6 +345,24 @@ describe('the pattern of what a unit has learned', () => {
   ])('%d %% more at the least flow than at the most: %s', (pct, told) =>
     expect(codes({ needPct: (r, m) => (pct * leak(r, m)) / (leak(800, 25) - leak(4000, 95)) }).includes('lean-at-low-flow')).toBe(told),
   )
+  // of cells that are known to 20 %: how well that tells of their common part hangs on the places alone
+  const poor = axes.mapKpa.flatMap((mapKpa) => axes.rpm.map((rpm) => ({ rpm, mapKpa, standardErrorPct: 20, neededBasePct: 0 })))
+  const { constantSePct, lowFlowSePct } = needShape(poor as unknown as LearnResult['cells'])!
+  it.each([
+    [2.6, true],
+    [2.4, false],
+  ])('a constant of %d times its error: %s', (times, told) => {
+    expect(2.4 * constantSePct).toBeGreaterThan(8)
+    expect(codes({ errorPct: 20, needPct: () => times * constantSePct }).includes('constant-to-mend')).toBe(told)
+  })
+  it.each([
+    [4.1, true],
+    [3.9, false],
+  ])('lean at low flow of %d times its error: %s', (times, told) => {
+    expect(3.9 * lowFlowSePct).toBeGreaterThan(26)
+    const needPct = (r: number, m: number) => (times * lowFlowSePct * leak(r, m)) / (leak(800, 25) - leak(4000, 95))
+    expect(codes({ errorPct: 20, needPct }).includes('lean-at-low-flow')).toBe(told)
+  })
   it.each([
     [8.5, true],
     [7.5, false],
