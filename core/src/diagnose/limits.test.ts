@@ -424,3 +424,23 @@ describe('a crank that shakes and a lambda that jumps, where nothing was known b
     [800, 3.2, false],
   ])('%d rpm at %d km/h is an idle: %s', (rpm, kmh, is) => expect(idling(rpm, kmh)).toBe(is))
 })
+
+describe('how late pressure comes is told by what opens a nearly shut plate: over 0.1 s to each side, by 4 % and more, from 25 % or less, for 3 s in all', () => {
+  /** to and fro each second, so many times; each is a fifth of a second of movement */
+  const told = ({ from = 10, by = 10, times = 59 }) => {
+    const foot = (i: number) => from + (Math.min(times, Math.floor(i / 100)) % 2 ? by : 0)
+    const timeS = Float64Array.from({ length: ROWS }, (_, i) => i / 100)
+    const mapKpa = column((i) => 40 + foot(Math.max(0, i - 2)))
+    const log = { timeS, channels: { rpm: column(2000), lambda: column(1), throttlePct: column(foot), mapKpa } }
+    const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, fitted: false } } as unknown as Samples
+    return tracesOf(log, samples, 100).mapLagS !== undefined
+  }
+  it.each([
+    [{ by: 4.3 }, true],
+    [{ by: 3.7 }, false],
+    [{ from: 24 }, true],
+    [{ from: 26 }, false],
+    [{ times: 16 }, true],
+    [{ times: 14 }, false],
+  ])('%o: %s', (of, is) => expect(told(of)).toBe(is))
+})
