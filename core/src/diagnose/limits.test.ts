@@ -50,8 +50,10 @@ describe('cold, coolant and air agree within 13 K', () => {
     expect(told('air-temperature', { coolantC: warming, intakeAirC: column(air) }) > 0).toBe(found),
   )
 })
-describe('air taken in is under 65 °C', () => {
+describe('air taken in is between -20 and 65 °C', () => {
   it.each([
+    [-21, true],
+    [-19, false],
     [66, true],
     [64, false],
   ])('%d °C: told %s', (air, found) => expect(told('air-temperature', { intakeAirC: column(air) }) > 0).toBe(found))
@@ -397,6 +399,15 @@ describe('a crank that shakes and a lambda that jumps, where nothing was known b
     const large = Math.sqrt(((1.05 * Math.exp(0.3) * 0.0075) ** 2 - 0.9 * middle ** 2) / 0.1)
     expect(says(shake, [[0.9, middle], [0.1, large]])).toBeCloseTo(3, 1) // oxfmt-ignore
   })
+  it.each([
+    ['middle jump', { jump: 0.0075 * Math.exp(-2 * 0.15), tail: 1 }],
+    ['tail', { jump: 0.0075, tail: (1 / 1.4826) * Math.exp(-2 * 0.2) }],
+  ])('two sigmas over the shake and the %s of the log before say (2^2 + 2^2) / 2 - 1', (_, jumps) => {
+    const { log, samples } = seen((i) => 700 + toAndFro([[1, shaking(10)]])(i), toAndFro([[1, 0.0075 / 1.4826 / 2]]))
+    const before = { shake: { rpm: 10 * Math.exp(-2 * 0.08), ...jumps } }
+    const signs = directSigns({ log, samples, blocks: [], barometerKpa: 100, before }, tracesOf(log, samples, 100), false)
+    expect(signs.find((s) => s.cause === 'misfire')!.logBayes).toBeCloseTo(3, 1)
+  })
   it('five sigmas at most: (5 + 5)^2 / 4 - 1', () => expect(says(100, [[1, 0.3]])).toBeCloseTo(24, 5))
   const shown = (rpm: (i: number) => number, more: Record<string, Float32Array> = {}) => {
     const { log, samples } = seen(rpm, toAndFro([[1, 0.004]]), more)
@@ -443,4 +454,12 @@ describe('how late pressure comes is told by what opens a nearly shut plate: ove
     [{ times: 16 }, true],
     [{ times: 14 }, false],
   ])('%o: %s', (of, is) => expect(told(of)).toBe(is))
+})
+it('a pressure 0.08 s behind the throttle, where nothing was known: 0.015 s is a sound one, 0.02 s a sigma', () => {
+  const log = { timeS: new Float64Array(0), channels: {} }
+  const seen = { log, samples: { fate: new Uint8Array(0), delay }, blocks: [], barometerKpa: 100 } as unknown as Seen
+  const channels = { rpm: column(2000), mapKpa: column(50), lambda: column((i) => 1 + 0.02 * Math.sin(i / 9)) }
+  const even = { ...seen, log: { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels } }
+  // 3.25^2 / 2 - 1
+  expect(directSigns(even, { mapLagS: 0.08 }, false).find((s) => s.cause === 'map-hose')!.logBayes).toBeCloseTo(4.28, 2)
 })
