@@ -397,7 +397,12 @@ describe('a crank that shakes and a lambda that jumps, where nothing was known b
     // a tenth of them so large that their rms is 1.05 e^0.3 times the middle one
     const middle = 0.0075 / 1.4826
     const large = Math.sqrt(((1.05 * Math.exp(0.3) * 0.0075) ** 2 - 0.9 * middle ** 2) / 0.1)
-    expect(says(shake, [[0.9, middle], [0.1, large]])).toBeCloseTo(3, 1) // oxfmt-ignore
+    expect(
+      says(shake, [
+        [0.9, middle],
+        [0.1, large],
+      ]),
+    ).toBeCloseTo(3, 1)
   })
   it.each([
     ['middle jump', { jump: 0.0075 * Math.exp(-2 * 0.15), tail: 1 }],
