@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { defineCalculation, solveSpd } from '../kernel/index.ts'
+import { defineCalculation, factorSpd, solveFactored } from '../kernel/index.ts'
 
 const name = z.string().trim().min(1, 'must have a name').max(60)
 /** A resistance, with a source in it where `volt` is given; or a load that draws a constant current. */
@@ -88,10 +88,13 @@ export const wiringNetwork = defineCalculation({
         conductance[j * n + i] -= 1 / ohm
       }
     }
-    const volts = solveSpd(conductance.slice(), fed.slice(), false).x
+    const factor = conductance.slice()
+    factorSpd(factor, n)
+    const volts = solveFactored(factor, fed)
     // milliohms beside kilohms: one correction by what is left over brings the currents to close
-    const left = fed.map((value, i) => value - volts.reduce((all, v, j) => all + conductance[i * n + j] * v, 0))
-    const more = solveSpd(conductance.slice(), left, false).x
+    const left = fed.slice()
+    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) left[i] -= conductance[i * n + j] * volts[j]
+    const more = solveFactored(factor, left)
     const voltOf = (node: string): number => (node === groundNode ? 0 : volts[at.get(node)!] + more[at.get(node)!])
     return {
       nodes: Object.fromEntries([groundNode, ...nodes].map((node) => [node, voltOf(node)])),

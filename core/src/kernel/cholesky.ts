@@ -37,6 +37,18 @@ export function whitened(factor: Float64Array, b: ArrayLike<number>): Float64Arr
   return z
 }
 
+/** Solves A x = b for a factor of `factorSpd`. */
+export function solveFactored(factor: Float64Array, b: ArrayLike<number>): Float64Array {
+  const x = whitened(factor, b)
+  const n = x.length
+  for (let i = n - 1; i >= 0; i--) {
+    let v = x[i]
+    for (let k = i + 1; k < n; k++) v -= factor[k * n + i] * x[k]
+    x[i] = v / factor[i * n + i]
+  }
+  return x
+}
+
 /**
  * Inverse and solution of a symmetric positive definite system by Cholesky factors.
  * @param a n x n, row by row, is overwritten; only its lower half is read
@@ -47,11 +59,7 @@ export function whitened(factor: Float64Array, b: ArrayLike<number>): Float64Arr
 export function solveSpd(a: Float64Array, b: Float64Array, withInverse = true): { x: Float64Array; inverseDiagonal: Float64Array } {
   const n = b.length
   factorSpd(a, n)
-  const x = whitened(a, b)
-  for (let i = n - 1; i >= 0; i--) {
-    for (let k = i + 1; k < n; k++) x[i] -= a[k * n + i] * x[k]
-    x[i] /= a[i * n + i]
-  }
+  const x = solveFactored(a, b)
   // diagonal of (L Lt)^-1 is the sum of squares down each column of L^-1
   const inverseDiagonal = new Float64Array(n)
   if (!withInverse) return { x, inverseDiagonal }

@@ -108,6 +108,6 @@ export {
   type Unit,
   type UnitPreferences,
 } from './units.ts'
-export { factorSpd, solveSpd, whitened } from './cholesky.ts'
+export { factorSpd, solveFactored, solveSpd, whitened } from './cholesky.ts'
 export { huberWeights, weightedLine } from './weighted-line.ts'
 export { zodErrors } from './wording.ts'

@@ -133,6 +133,12 @@ export interface WayGraph {
 }
 export function wayGraph(c: Context): WayGraph {
   const base = wheelbaseMm(c)
+  if (lastGraph?.base !== base) lastGraph = { base, graph: graphOf(base) }
+  return lastGraph.graph
+}
+/** the same car is asked for again and again */
+let lastGraph: { base: number; graph: WayGraph } | null = null
+function graphOf(base: number): WayGraph {
   return {
     points: new Map(
       Object.entries(WAY_POINTS).map(([id, { at, zone, panel }]) => [id, { id, zone, ...(panel ? { panel } : {}), ...scaled(at, base) }]),

@@ -5,6 +5,7 @@ import { circuitsOf } from './circuits.ts'
 import { harnessOf } from './harness.ts'
 import { cutLengthM, planKey, runOf } from './route.ts'
 import { sizeWire } from './size.ts'
+import { solveState } from './supply.ts'
 import { found, wired, wireOf } from '../judge/wired.fixture.ts'
 
 const ids = (c: ReturnType<typeof wired>) => circuitsOf(c).circuits.map((x) => x.id)
@@ -52,6 +53,27 @@ describe('the list of circuits comes from the plan', () => {
     expect(wireOf(wired({ own }), 'own-blower').circuit).toMatchObject({ relay: true, relayWhy: 'over the 2 A of an output' })
     expect(wireOf(wired({ own: { blower: { ...own.blower, continuousA: 2 } } }), 'own-blower').circuit.relay).toBe(false)
     expect(wireOf(wired({ own, outputA: 3 }), 'own-blower').circuit.relay).toBe(false)
+  })
+})
+
+describe('a harness is laid once from what it is laid from', () => {
+  it('the same again for an edit that no wire depends on; anew for each that one does', () => {
+    const was = harnessOf(wired())
+    expect(harnessOf(wired({}, { facts: { engine: { boreMm: 71.2 } } }))).toBe(was)
+    const others = [
+      wired({ wheelbaseMm: 2413 }),
+      wired({ bayC: 95 }),
+      wired({ exhaustSide: 'left' }),
+      wired({ places: { pump: { xMm: 900, yMm: 10 } } }),
+      wired({ circuits: { pump: { measuredM: 7.5 } } }),
+      wired({}, { facts: { electrics: { batteryPlace: 'boot' } } }),
+      wired({}, { choices: { plan: { injectors: 6 } } }),
+    ]
+    expect(new Set([was, ...others.map((c) => harnessOf(c))]).size).toBe(1 + others.length)
+  })
+  it('one harness stands for batteries of 12.4 and 12.8 V at rest, and each is solved for itself', () => {
+    const volt = (restV: number): number => solveState(wired({}, { facts: { electrics: { restV } } }), 'accessory').nodes.plus
+    expect(volt(12.8) - volt(12.4)).toBeCloseTo(0.4, 6)
   })
 })
 

@@ -1,12 +1,12 @@
 import { ampacityA, LOADED_FROM_SHARE, wireGauge } from '../electrics/index.ts'
-import { type JudgedContext, latest } from '../kernel/index.ts'
+import type { JudgedContext } from '../kernel/index.ts'
 import { hasDistributor } from '../spark/index.ts'
 import { hazardsOf, type Hazard, type Place, placesOf, wayGraph, type WayPoint, wiringOf } from './car-plan.ts'
 import type { Circuit } from './circuit.ts'
 import { circuitsOf } from './circuits.ts'
 import { BAY_C, ELSEWHERE_C, JOINT_OHM, LEAST_AREA_MM2 } from './limits.ts'
 import { isBolted } from './places.ts'
-import { cutLengthM, planKey, type Run, runOf } from './route.ts'
+import { cutLengthM, type Plan, planKey, type Run, runOf } from './route.ts'
 import { sizeWire, type WireSize } from './size.ts'
 
 /** A circuit laid on the car: its way, its wire, its colour, its pins. */
@@ -88,25 +88,50 @@ const edgeKey = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} $
 const pairs = (through: readonly string[]): (readonly [string, string])[] => through.slice(1).map((id, i) => [through[i], id] as const)
 
 /** Nearest American gauge that is not thinner. */
-function awgOf(areaMm2: number): number {
-  let gauge = 22
-  while (gauge > -3 && wireGauge.run({ gaugeAwg: gauge }).areaMm2 < areaMm2 * 0.97) gauge--
-  return gauge
-}
+const awgOf = (areaMm2: number): number => (GAUGES.find((g) => g.areaMm2 >= areaMm2 * 0.97) ?? GAUGES.at(-1)!).gaugeAwg
+const GAUGES = Array.from({ length: 26 }, (_, i) => ({ gaugeAwg: 22 - i, ...wireGauge.run({ gaugeAwg: 22 - i }) }))
 
 /**
  * The whole harness: each circuit on its way over the plan, cut, sized and coloured. How many loaded wires lie beside it is counted along its way; a
  * wire counts as loaded by what it would bear alone at the size its current asks for.
  */
 export function harnessOf(c: JudgedContext): Harness {
-  const { facts, choices } = c.build
-  const from = [choices.plan, choices.spark, choices.fuel, choices.tach, choices.wiring, latest(c.readings, 'fuel.pump-draw')]
-  const known = laid.get(facts) ?? []
-  const same = known.find((k) => k.from.every((part, i) => part === from[i]))
-  if (same) return same.harness
-  const harness = lay(c)
-  laid.set(facts, [{ from, harness }, ...known].slice(0, KEPT))
+  const known = ofContext.get(c)
+  if (known) return known
+  const ask = layingOf(c)
+  const key = JSON.stringify([ask.circuits, ask.leftOut, ask.bayC, ask.powerBox, [...ask.places.values()], ask.plan.key])
+  const harness = laid.get(key) ?? lay(ask)
+  laid.delete(key)
+  laid.set(key, harness)
+  if (laid.size > KEPT) laid.delete(laid.keys().next().value!)
+  ofContext.set(c, harness)
   return harness
+}
+const ofContext = new WeakMap<JudgedContext, Harness>()
+/** Harnesses laid so far, by all that they were laid from: a build is judged many times over with other parts of it changed. */
+const laid = new Map<string, Harness>()
+const KEPT = 24
+
+/** All that a harness is laid from. */
+interface Laying {
+  circuits: Circuit[]
+  leftOut: Circuit[]
+  places: ReadonlyMap<string, Place>
+  plan: Plan
+  bayC: number
+  powerBox: boolean
+}
+function layingOf(c: JudgedContext): Laying {
+  const places = placesOf(c)
+  const hazards = hazardsOf(c, places, hasDistributor(c))
+  const { bayC = BAY_C, powerBox } = wiringOf(c)
+  return {
+    ...circuitsOf(c),
+    places,
+    plan: { graph: wayGraph(c), hazards, key: planKey(c, hazards) },
+    bayC,
+    powerBox: powerBox !== undefined,
+  }
 }
 /** Edits of circuits that the plan no longer asks for: kept, and named. */
 export function lostEdits(c: JudgedContext): string[] {
@@ -116,21 +141,12 @@ export function lostEdits(c: JudgedContext): string[] {
   const there = new Set([...wires.map((w) => w.circuit), ...endless, ...leftOut].map((x) => x.id))
   return edited.filter((id) => !there.has(id))
 }
-/** Harnesses laid so far, by what they were laid from: a build is judged many times over with other parts of it changed. */
-const laid = new WeakMap<object, { from: unknown[]; harness: Harness }[]>()
-const KEPT = 6
-function lay(c: JudgedContext): Harness {
-  const { circuits, leftOut } = circuitsOf(c)
-  const w = wiringOf(c)
-  const places = placesOf(c)
-  const graph = wayGraph(c)
-  const hazards = hazardsOf(c, places, hasDistributor(c))
-  const plan = { graph, hazards, key: planKey(c, hazards) }
+function lay({ circuits, leftOut, places, plan, bayC, powerBox }: Laying): Harness {
   const there = circuits.filter((x) => x.from !== x.to)
   const endless = circuits.filter((x) => x.from === x.to)
   const runs = new Map(there.map((x) => [x.id, runOf(plan, places.get(x.from)!, places.get(x.to)!, x.edit.via)]))
-  const inBay = (run: Run): boolean => run.through.some((id) => (places.get(id) ?? graph.points.get(id))?.zone === 'bay')
-  const ambientOf = (run: Run): number => (inBay(run) ? (w.bayC ?? BAY_C) : ELSEWHERE_C)
+  const inBay = (run: Run): boolean => run.through.some((id) => (places.get(id) ?? plan.graph.points.get(id))?.zone === 'bay')
+  const ambientOf = (run: Run): number => (inBay(run) ? bayC : ELSEWHERE_C)
   const lengthOf = (x: Circuit): number => x.edit.measuredM ?? cutLengthM(runs.get(x.id)!.planMm)
   const ask = (x: Circuit, loadedWires: number) => ({
     continuousA: x.continuousA,
@@ -142,15 +158,9 @@ function lay(c: JudgedContext): Harness {
     jointsOhm: jointsOhm(x),
     fused: x.fused,
   })
-  const loaded = new Set(
-    there
-      .filter((x) => {
-        const alone = sizeWire(ask(x, 1), { areaMm2: x.edit.areaMm2 })
-        const bears = alone?.aloneA ?? ampacityA({ areaMm2: LEAST_AREA_MM2, ambientC: ELSEWHERE_C })
-        return x.continuousA > LOADED_FROM_SHARE * bears
-      })
-      .map((x) => x.id),
-  )
+  const alone = new Map(there.map((x) => [x.id, sizeWire(ask(x, 1), { areaMm2: x.edit.areaMm2 })]))
+  const thinnestA = ampacityA({ areaMm2: LEAST_AREA_MM2, ambientC: ELSEWHERE_C })
+  const loaded = new Set(there.filter((x) => x.continuousA > LOADED_FROM_SHARE * (alone.get(x.id)?.aloneA ?? thinnestA)).map((x) => x.id))
   const bundles = new Map<string, Bundle>()
   for (const x of there) {
     const { through, points } = runs.get(x.id)!
@@ -173,7 +183,8 @@ function lay(c: JudgedContext): Harness {
   const wires = there.map((x): Wire => {
     const run = runs.get(x.id)!
     const most = Math.max(1, ...pairs(run.through).map(([a, b]) => bundles.get(edgeKey(a, b))!.loadedWires))
-    const size = sizeWire(ask(x, most), { areaMm2: x.edit.areaMm2, fuseA: x.edit.fuseA })
+    const asAlone = most === 1 && x.edit.fuseA === undefined
+    const size = asAlone ? alone.get(x.id)! : sizeWire(ask(x, most), { areaMm2: x.edit.areaMm2, fuseA: x.edit.fuseA })
     return {
       circuit: x,
       run,
@@ -191,10 +202,10 @@ function lay(c: JudgedContext): Harness {
     wires,
     leftOut,
     endless,
-    powerBox: w.powerBox !== undefined,
+    powerBox,
     places,
-    wayPoints: graph.points,
-    hazards,
+    wayPoints: plan.graph.points,
+    hazards: [...plan.hazards],
     bundles: [...bundles.values()],
   }
 }

@@ -61,26 +61,30 @@ interface Hung {
   plus: string
   back: string
 }
-/** The network of the car in one state: battery, charging, straps, the wires of the harness, and what hangs on them. */
-function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | null, charged: boolean): { network: Network; hung: Hung[] } {
-  const hung: Hung[] = []
-  const { wires } = harnessOf(c)
-  const elements: Network['elements'] = []
-  const wire = (w: Wire, from: string, to: string): void => void elements.push({ id: `wire ${w.circuit.id}`, from, to, ohm: ohmOf(w) })
+type Elements = Network['elements']
+/** Battery and charging in one state. */
+function sourcesOf(c: JudgedContext, state: CarState, chargingLimitA: number | null, charged: boolean): Elements {
   const { restV, crankingV, charging } = c.facts.electrics ?? {}
   const emf = state === 'cranking' ? (crankingV ?? BATTERY.crankingV) : (restV ?? BATTERY.restV)
-  elements.push({ id: 'battery', from: 'minus', to: 'plus', volt: emf, ohm: charged ? BATTERY.chargedOhm : BATTERY.ohm })
-  if (state === 'idle' || state === 'cruise')
-    elements.push(
-      chargingLimitA === null
-        ? { id: charging === 'dynamo' ? 'dynamo' : 'alternator', from: 'engine', to: 'plus', volt: CHARGING.volt, ohm: CHARGING.ohm }
-        : { id: 'alternator', from: 'engine', to: 'plus', amp: chargingLimitA },
-    )
-  elements.push(
+  const battery = { id: 'battery', from: 'minus', to: 'plus', volt: emf, ohm: charged ? BATTERY.chargedOhm : BATTERY.ohm }
+  if (state !== 'idle' && state !== 'cruise') return [battery]
+  return [
+    battery,
+    chargingLimitA === null
+      ? { id: charging === 'dynamo' ? 'dynamo' : 'alternator', from: 'engine', to: 'plus', volt: CHARGING.volt, ohm: CHARGING.ohm }
+      : { id: 'alternator', from: 'engine', to: 'plus', amp: chargingLimitA },
+  ]
+}
+/** The rest of the network in one state: straps, the wires of the harness, and what hangs on them. */
+function hangingOf(c: JudgedContext, state: CarState): { elements: Elements; hung: Hung[] } {
+  const hung: Hung[] = []
+  const { wires } = harnessOf(c)
+  const elements: Elements = [
     { id: 'engine strap', from: 'engine', to: 'minus', ohm: strapOhm(c, 'engine') },
     { id: 'body strap', from: 'body', to: 'minus', ohm: strapOhm(c, 'body') },
-  )
-  elements.push({ id: 'old car', from: 'plus', to: 'body', amp: OLD_CAR_A[state] })
+    { id: 'old car', from: 'plus', to: 'body', amp: OLD_CAR_A[state] },
+  ]
+  const wire = (w: Wire, from: string, to: string): void => void elements.push({ id: `wire ${w.circuit.id}`, from, to, ohm: ohmOf(w) })
   const by = new Map(wires.map((w) => [w.circuit.id, w]))
   const ground = by.get('unit-ground')
   if (ground) wire(ground, 'unit ground', nodeOf(ground.circuit.to))
@@ -111,7 +115,7 @@ function networkOf(c: JudgedContext, state: CarState, chargingLimitA: number | n
     if (draws(w, state) && circuit.continuousA > 0)
       elements.push({ id: `load ${circuit.id}`, from: `${circuit.id} load`, to: back, amp: circuit.continuousA })
   }
-  return { network: { groundNode: 'minus', elements }, hung }
+  return { elements, hung }
 }
 
 /** What charging can give: rated while cruising, less at idle; assumed where it is not told. */
@@ -133,7 +137,7 @@ export function solveState(c: JudgedContext, state: CarState): StateSupply {
   const harness = harnessOf(c)
   const known = solvedBefore.get(harness) ?? new Map<string, StateSupply>()
   solvedBefore.set(harness, known)
-  const key = `${state} ${strapOhm(c, 'engine')} ${strapOhm(c, 'body')}`
+  const key = JSON.stringify([state, strapOhm(c, 'engine'), strapOhm(c, 'body'), wiringOf(c).batteryAh, c.facts.electrics])
   const supply = known.get(key) ?? solve(c, state)
   known.set(key, supply)
   return supply
@@ -141,18 +145,18 @@ export function solveState(c: JudgedContext, state: CarState): StateSupply {
 function solve(c: JudgedContext, state: CarState): StateSupply {
   const { amps: limit, assumed } = chargingA(c, state)
   const source = c.facts.electrics?.charging === 'dynamo' ? 'dynamo' : 'alternator'
+  const { elements: hanging, hung } = hangingOf(c, state)
+  const solved = (held: number | null, charged: boolean) =>
+    wiringNetwork.run({ groundNode: 'minus', elements: [...sourcesOf(c, state, held, charged), ...hanging] })
   // a charged battery takes little; one that gives does so through its own resistance alone
   const settled = (held: number | null) => {
-    const charging = networkOf(c, state, held, true)
-    const solved = wiringNetwork.run(charging.network)
-    if (solved.elements.battery <= 0) return { ...solved, hung: charging.hung }
-    const giving = networkOf(c, state, held, false)
-    return { ...wiringNetwork.run(giving.network), hung: giving.hung }
+    const charging = solved(held, true)
+    return charging.elements.battery <= 0 ? charging : solved(held, false)
   }
   const free = settled(null)
   const wanted = free.elements[source] ?? 0
   const given = Math.min(wanted, limit)
-  const { nodes, elements, hung } = wanted > limit ? settled(limit) : free
+  const { nodes, elements } = wanted > limit ? settled(limit) : free
   const loads = hung
     .filter(({ wire: { circuit } }) => `load ${circuit.id}` in elements)
     .map(({ wire: { circuit }, plus, back }) => ({
