@@ -60,14 +60,14 @@ describe('a unit that learns by itself', () => {
     expect(o.foundBeside).toEqual([])
     expect(saidSettledAt(o)).not.toBeNull()
     expect(falselySettled(o)).toBe(false)
-    expect(o.drives[0].said).toBe(false)
+    expect(o.asked[0].said).toBe(false)
   })
   // one that the log tells, and one that only a check beside it does
   it.each(poisons.filter((p) => ['throttle-zero', 'sensor-cold'].includes(p.fault)).map((p) => [p.fault, p] as const))(
     '%s is named by the log or a check beside it, before settled is said',
     (_, poison) => {
       const o = scoreSettled(settleCars[2], 3, poison, 1)
-      expect(namedInTime(o, poison).inTime, o.drives.map((d) => d.codes.join(' ')).join(' | ')).toBe(true)
+      expect(namedInTime(o, poison).inTime, o.asked.map((d) => d.codes.join(' ')).join(' | ')).toBe(true)
       expect(saidSettledAt(o)).toBeNull()
     },
   )

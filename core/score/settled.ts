@@ -13,7 +13,18 @@ import {
   type FaultId,
   outfitBench,
 } from '../src/bench/index.ts'
-import { heldNow, joinLogs, latestTogether, learnSetup, settledNow, solveWithSetup, suspectOf, unsoundCodes } from '../src/learn/index.ts'
+import {
+  heldNow,
+  joinLogs,
+  latestTogether,
+  type LearnResult,
+  learnSetup,
+  mendBase,
+  settledNow,
+  solveWithSetup,
+  suspectOf,
+  unsoundCodes,
+} from '../src/learn/index.ts'
 import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
@@ -26,8 +37,9 @@ export const ownCells = ({ axes: { rpm } }: TuneDocument) => ({
 })
 const DRIVE_MIN = 5
 const MOST_DRIVES = 80 / DRIVE_MIN
-const HALF_HOUR = 30 / DRIVE_MIN
-export const POISONED_DRIVES = HALF_HOUR
+const HALF_HOUR_MIN = 30
+const LIMIT_PCT = 20
+export const POISONED_DRIVES = HALF_HOUR_MIN / DRIVE_MIN
 
 /** What poisons learning, with its size and what names it, verdicts or the first suspect: more than one where a log alone cannot part them. */
 export const poisons: readonly { fault: FaultId; size?: number; byLog: readonly string[]; beside: string | null }[] = [
@@ -44,8 +56,10 @@ export interface SettledOutcome {
   fault: FaultId | null
   /** by the checks beside the log that are asked before the station clears */
   foundBeside: string[]
-  /** after each drive: what the app says and what is true */
-  drives: {
+  /** at the half and at the end of each drive: what the app says and what is true */
+  asked: {
+    /** driven until then, min */
+    atMin: number
     said: boolean
     because: string[]
     codes: string[]
@@ -53,6 +67,10 @@ export interface SettledOutcome {
     trueTwicePct: number
     /** time in cells visited twice, of all */
     twiceShare: number
+    /** time in which more was missing over the base than the unit may learn, of all */
+    beyondShare: number
+    /** what was never learned was put into the base after it */
+    mended: boolean
   }[]
 }
 
@@ -111,6 +129,19 @@ function trueError(tune: TuneDocument, seen: readonly Seen[], held: (rpm: number
   return { all: rms(driven), twice: rms(twice), twiceShare: time(twice) / time([...cells.values()]) }
 }
 const FRAMES_PER_S = 20
+const HALF_FRAMES = 30 * DRIVE_MIN * FRAMES_PER_S
+/** how far the log went, what had been seen, and what the unit held, in the middle of a drive */
+interface Half {
+  rows: number
+  seen: number
+  pct: readonly number[]
+}
+const firstHalf = (drive: ReturnType<typeof benchDrive>, { rows, pct }: Half): ReturnType<typeof benchDrive> => ({
+  ...drive,
+  timeS: drive.timeS.subarray(0, rows),
+  channels: Object.fromEntries(Object.entries(drive.channels).map(([id, values]) => [id, values.subarray(0, rows)])),
+  learned: { ...drive.learned, pct },
+})
 /** steady: under 6 kPa and 200 rpm in a second, for a second and a half */
 const STEADY_KPA = 0.3
 const STEADY_RPM = 10
@@ -121,22 +152,25 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   const bench: BenchChoices | undefined = poison
     ? { faults: [{ id: poison.fault, ...(poison.size === undefined ? {} : { size: poison.size }) }] }
     : undefined
-  const tune = computeBaseTune(car.facts, car.choices)
-  const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: 20, ...ownCells(tune) } } }
+  let tune = computeBaseTune(car.facts, car.choices)
+  const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: LIMIT_PCT, ...ownCells(tune) } } }
   const build = buildOf({ ...told, choices: { ...told.choices, ...(bench ? { bench } : {}) } }, seed)
-  const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), drives: [] }
-  const seen: Seen[] = []
-  const believed: ReturnType<typeof benchDrive>[] = []
+  const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), asked: [] }
+  let seen: Seen[] = []
+  let believed: ReturnType<typeof benchDrive>[] = []
   let learned: readonly number[] | undefined
   let before: (number | null)[] | undefined
   let was = { rpm: 0, mapKpa: 0 }
   let still = 0
   for (let k = 0; k < drives; k++) {
+    let frames = 0
+    let half = null as Half | null
     const drive = benchDrive(build, tune, everydayDrive(DRIVE_MIN, seed * 31 + k), {
       coolantC: 80,
       learned,
       onFrame: ({ unit, crank, mapKpa, rpm, heat }) => {
         const { out } = unit
+        if (++frames === HALF_FRAMES) half = { rows: frames, seen: seen.length, pct: [...unit.learned.pct] }
         // what it delivers is a matter of steady running: wall film and transport are another's
         const moves = Math.abs(mapKpa - was.mapKpa) > STEADY_KPA || Math.abs(rpm - was.rpm) > STEADY_RPM || out.fuelCut
         still = moves ? 0 : still + 1
@@ -148,53 +182,92 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
       },
     })
     learned = [...drive.learned.pct]
-    const together = latestTogether([...believed, drive], () => 60 * DRIVE_MIN)
-    const result = solveWithSetup(joinLogs(together), { ...learnSetup(told, tune), before })
+    /** what the app says of a log, and what is true of what the unit held at its end; @param truthAlone the app has said it already */
+    const ask = (log: typeof drive, driven: readonly Seen[], atMin: number, truthAlone = false) => {
+      const { rpm, mapKpa, pct } = log.learned
+      const axes = { rpm: [...rpm], mapKpa: [...mapKpa] }
+      const error = trueError(tune, driven, (r, m) => bilinear(axes, pct, r, m))
+      const said: SettledOutcome['asked'][number] = {
+        atMin,
+        said: false,
+        because: [],
+        codes: [],
+        trueRmsPct: error.all,
+        trueTwicePct: error.twice,
+        twiceShare: error.twiceShare,
+        beyondShare: driven.filter((s) => 100 * Math.abs(s.need) > LIMIT_PCT).length / Math.max(1, driven.length),
+        mended: false,
+      }
+      outcome.asked.push(said)
+      if (truthAlone) return null
+      const together = latestTogether([...believed, log], () => 60 * DRIVE_MIN)
+      const result = solveWithSetup(joinLogs(together), { ...learnSetup(told, tune), before })
+      const { settled, because } = settledNow(result)
+      const codes = result.verdicts.map((v) => v.code)
+      Object.assign(said, { said: settled, because, codes: result.sound ? codes : [...codes, `suspect ${suspectOf(result)}`] })
+      return { result, said }
+    }
+    if (half)
+      ask(
+        firstHalf(drive, half),
+        seen.slice(0, half.seen),
+        (k + 0.5) * DRIVE_MIN,
+        outcome.asked.some((d) => d.said),
+      )
+    const { result, said } = ask(drive, seen, (k + 1) * DRIVE_MIN)!
     before = heldNow(result, before)
-    const said = settledNow(result)
-    const codes = result.verdicts.map((v) => v.code)
-    if (result.sound && !codes.some((code) => unsoundCodes.includes(code))) believed.push(drive)
-    const error = trueError(tune, seen, (rpm, mapKpa) =>
-      bilinear({ rpm: [...drive.learned.rpm], mapKpa: [...drive.learned.mapKpa] }, drive.learned.pct, rpm, mapKpa),
+    if (result.sound && !result.verdicts.some((v) => unsoundCodes.includes(v.code))) believed.push(drive)
+    if (
+      !believed.includes(drive) ||
+      said.said ||
+      unlearnedShare(result) < WORTH_MENDING ||
+      !said.because.every((b) => ON_THE_WAY.includes(b))
     )
-    outcome.drives.push({
-      said: said.settled,
-      because: said.because,
-      codes: result.sound ? codes : [...codes, `suspect ${suspectOf(result)}`],
-      trueRmsPct: error.all,
-      trueTwicePct: error.twice,
-      twiceShare: error.twiceShare,
-    })
+      continue
+    // as a person would who was told that driving on changes nothing there
+    tune = mendBase(tune, result, 'what it cannot learn').tune
+    said.mended = true
+    seen = []
+    believed = []
+    before = undefined
   }
   return outcome
 }
 
+/** what only keeps it from being settled yet */
+const ON_THE_WAY = ['time', 'remainder', 'short']
+/** time in cells that it never learns, of all, from which their base is mended */
+const WORTH_MENDING = 0.1
+const unlearnedShare = ({ cells }: LearnResult): number => {
+  const time = (list: typeof cells) => list.reduce((sum, c) => sum + c.seconds, 0)
+  return time(cells.filter((c) => c.uncorrected)) / time(cells)
+}
+/** its limit is no false alarm where the engine really wants more than that for so much of the time */
+const TRULY_BEYOND = 0.02
+
 /** A pattern of poison said of a car that has none, once it has been driven for half an hour. */
-export const falselyUnsound = ({ drives }: SettledOutcome): boolean =>
-  drives.slice(HALF_HOUR - 1).some((d) => d.because.some((code) => unsoundCodes.includes(code)))
+export const falselyUnsound = ({ asked }: SettledOutcome): boolean =>
+  asked
+    .filter((d) => d.atMin >= HALF_HOUR_MIN)
+    .some((d) => d.because.some((code) => unsoundCodes.includes(code) && !(code === 'learned-at-limit' && d.beyondShare > TRULY_BEYOND)))
 
 const STAYS_PCT = 2.5
 const FALSE_PCT = 3.3
 /** Cells visited twice are most of the driving: from here on they can tell of it. */
 const MOSTLY = 0.8
-/** The first drive after which the delivered error in cells visited twice, most of all driving, stays small, counted from 1; null: it never does. */
-export function trulySettledAt({ drives }: SettledOutcome): number | null {
-  const last = drives.findLastIndex((d) => !(d.trueTwicePct < STAYS_PCT && d.twiceShare >= MOSTLY))
-  return last + 1 < drives.length ? last + 2 : null
+/** The driving after which the delivered error in cells visited twice, most of all driving, stays small, min; null: it never does. */
+export function trulySettledAt({ asked }: SettledOutcome): number | null {
+  const last = asked.findLastIndex((d) => !(d.trueTwicePct < STAYS_PCT && d.twiceShare >= MOSTLY))
+  return asked[last + 1]?.atMin ?? null
 }
-/** The drive at which the app says it first, by the log and with nothing found beside it. */
-export const saidSettledAt = ({ drives, foundBeside }: SettledOutcome): number | null => {
-  const at = foundBeside.length ? -1 : drives.findIndex((d) => d.said)
-  return at < 0 ? null : at + 1
-}
-export const falselySettled = (o: SettledOutcome): boolean => {
-  const at = saidSettledAt(o)
-  return at !== null && o.drives[at - 1].trueRmsPct > FALSE_PCT
-}
+const firstSaid = ({ asked, foundBeside }: SettledOutcome) => (foundBeside.length ? undefined : asked.find((d) => d.said))
+/** The driving after which the app says it first, by the log and with nothing found beside it, min. */
+export const saidSettledAt = (o: SettledOutcome): number | null => firstSaid(o)?.atMin ?? null
+export const falselySettled = (o: SettledOutcome): boolean => (firstSaid(o)?.trueRmsPct ?? 0) > FALSE_PCT
 /** A poison is named in time when its log says so, or a check asked beside the log finds it, before the app would say settled. */
 export function namedInTime(o: SettledOutcome, poison: (typeof poisons)[number]): { byLog: boolean; inTime: boolean } {
-  const said = o.drives.findIndex((d) => d.said)
-  const until = said < 0 ? o.drives : o.drives.slice(0, said + 1)
+  const said = o.asked.findIndex((d) => d.said)
+  const until = said < 0 ? o.asked : o.asked.slice(0, said + 1)
   const byLog = until.some((d) => d.codes.some((code) => poison.byLog.includes(code)))
   return { byLog, inTime: byLog || (poison.beside !== null && o.foundBeside.includes(poison.beside)) }
 }

@@ -24,8 +24,10 @@ export interface CellChange {
   how: 'solved' | 'spread'
 }
 
-const changedBy = (value: number, pct: number): number => {
-  const { min, max } = tableSpecs.ve
+/** A shut throttle passes little: VE by throttle begins lower than VE by pressure. */
+const RUNNER_LEAST_PCT = 1
+const changedBy = (value: number, pct: number, min = tableSpecs.ve.min): number => {
+  const { max } = tableSpecs.ve
   return Math.min(max, Math.max(min, Math.round(value * (1 + pct / 100) * 10) / 10))
 }
 
@@ -58,7 +60,7 @@ export function applyCorrection(
       : null
   const runner = byThrottle && {
     ...tune.runner!,
-    ve: tune.runner!.ve.map((value, c) => Math.max(1, changedBy(value, byThrottle.correction[c]))),
+    ve: tune.runner!.ve.map((value, c) => changedBy(value, byThrottle.correction[c], RUNNER_LEAST_PCT)),
   }
   const mended = withMends(withTable(tune, 've', ve, provenance), learn.mends ?? [], provenance)
   if (runner) mended.provenance = { ...mended.provenance, runner: provenance }

@@ -17,6 +17,8 @@ export function drive(options: {
   cutS?: number
   channels?: (log: LogData) => void
   high?: boolean
+  /** under this speed the loop is open, and what it had goes within a second */
+  floorRpm?: number
 }): LogData {
   const { seed, needPct, noise = 0.006, loop = true, delay = { lagS: 0.1, pipe: 7000 }, holdS = 7, hertz = 20, cutS = 0.3 } = options
   const random = new Random(seed)
@@ -68,7 +70,8 @@ export function drive(options: {
       c.lambda![i] = Math.min(2.2, 1 / phi[back]) * (1 + noise * random.normal())
       trim[i] = loopPct
       c.correctionPct![i] = loopPct
-      if (loop && !cut && map < 85) loopPct = Math.max(-25, Math.min(25, loopPct + (c.lambda![i] / c.lambdaTarget![i] - 1) * 60 * dt))
+      if (rpm < (options.floorRpm ?? 0)) loopPct *= 1 - 3 * dt
+      else if (loop && !cut && map < 85) loopPct = Math.max(-25, Math.min(25, loopPct + (c.lambda![i] / c.lambdaTarget![i] - 1) * 60 * dt))
     }
   }
   options.channels?.(log)

@@ -2,7 +2,7 @@ export { LearnChoices } from './choices.ts'
 export { applyCorrection, type CellChange } from './apply-correction.ts'
 export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './current.ts'
 export { converged, drivenWith } from './findings.ts'
-export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS } from './limits.ts'
+export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS, SETTLED_FROM_S } from './limits.ts'
 export { learnsItself } from './learning-findings.ts'
 export {
   cellReadings,
@@ -30,6 +30,7 @@ export { logDoubtsSaid } from './other-car.ts'
 export { heldNow, learnReading, type LearnSetup, learnSetup, suspectOf } from './setup.ts'
 export { solveWithSetup, unloggedLoop } from './solve.ts'
 export { learn } from './station.ts'
+export { mendBase } from './uncorrected.ts'
 export { joinLogs, latestTogether, logsTogether } from './together.ts'
 export {
   dynoOnly,

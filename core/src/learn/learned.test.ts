@@ -159,7 +159,7 @@ describe('patterns that are not to be believed', () => {
         solved(
           learnedDrive(
             (_r, _m, share) => (share < part ? pct : 10),
-            () => 0,
+            () => 3,
           ),
         ),
       )
@@ -171,7 +171,7 @@ describe('patterns that are not to be believed', () => {
         solved(
           learnedDrive(
             () => 24.6,
-            () => 0,
+            () => 3,
           ),
           { learns: 'itself' },
         ),

@@ -84,7 +84,9 @@ export const learningRules: Rule[] = [
         'warn',
         'The unit has not settled yet',
         `${(value.settledTimePct ?? 0).toFixed(0)} % of the driving time is in settled cells (${CONVERGED_TIME_PCT} % wanted); ${(value.remainderRmsPct ?? 0).toFixed(1)} % rms is left beyond what it has learned (${CONVERGED_RMS_PCT} % wanted).`,
-        'Drive on with learning on, the same roads, and bring that log. Where it cannot learn only a log on a dyno or a closed road proves a cell.',
+        value.codes?.includes('not-learned-here')
+          ? 'In some cells its loop is open, and driving on changes nothing there: put what is left into the base, then drive on with learning on and bring that log.'
+          : 'Drive on with learning on, the same roads, and bring that log. Where it cannot learn only a log on a dyno or a closed road proves a cell.',
       )
     },
   },

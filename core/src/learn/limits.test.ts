@@ -287,6 +287,7 @@ describe('the pattern of what a unit has learned', () => {
     rowNeed = () => 0,
     throttlePct = () => 0,
     errorPct = 0.3,
+    seconds = 60,
   }: {
     needPct?: (rpm: number, mapKpa: number) => number
     heldPct?: (i: number, j: number) => number
@@ -294,6 +295,7 @@ describe('the pattern of what a unit has learned', () => {
     rowNeed?: (k: number) => number
     throttlePct?: (k: number) => number
     errorPct?: number
+    seconds?: number
   }): string[] => {
     const cells = axes.mapKpa.flatMap((mapKpa, j) =>
       axes.rpm.map((rpm, i) => ({
@@ -301,7 +303,7 @@ describe('the pattern of what a unit has learned', () => {
         j,
         rpm,
         mapKpa,
-        seconds: 20,
+        seconds,
         standardErrorPct: errorPct,
         neededBasePct: needPct(rpm, mapKpa),
         learnedPct: heldPct(i, j),
@@ -370,13 +372,37 @@ describe('the pattern of what a unit has learned', () => {
   ])('a cell that holds %d %% more than its neighbours, where nothing is needed: %s', (pct, told) =>
     expect(codes({ heldPct: (i, j) => (i === 2 && j === 2 ? pct : 0) }).includes('poisoned-cell')).toBe(told),
   )
+  // a first-order lag of 30 s is within 2 % of 12 % after 30 ln(6) = 53.8 s
+  it.each([
+    [54, true],
+    [53, false],
+  ])('a cell that holds nothing where 12 %% are needed and its neighbours hold them, driven for %d s: %s', (seconds, told) =>
+    expect(codes({ seconds, needPct: () => 12, heldPct: (i, j) => (i === 2 && j === 2 ? 0 : 12) }).includes('poisoned-cell')).toBe(told),
+  )
+  it('a cell that holds what is needed, before neighbours that do not yet: it is not the one that is wrong', () => {
+    const held = (i: number, j: number) => (i === 2 && j === 2 ? 12 : 0)
+    expect(codes({ heldPct: held, needPct: () => 12 })).not.toContain('poisoned-cell')
+    expect(codes({ heldPct: held, needPct: () => 0 })).toContain('poisoned-cell')
+  })
   it.each([
     [19.55, 1, true],
     [19.45, 1, false],
     [20, 0.16, true],
     [20, 0.14, false],
-  ])('%d of 20 %% learned, for %d of the time, is its limit: %s', (pct, share, told) =>
-    expect(codes({ rowLearned: (k) => (k < share * ROWS ? pct : 0) }).includes('learned-at-limit')).toBe(told),
+  ])('%d of 20 %% learned, for %d of the time, is its limit: %s', (pct, share, told) => {
+    const rowLearned = (k: number) => (k < share * ROWS ? pct : 0)
+    expect(codes({ rowLearned, rowNeed: () => 25 }).includes('learned-at-limit')).toBe(told)
+    expect(codes({ rowLearned, rowNeed: () => pct }).includes('learned-limit-reached')).toBe(told)
+  })
+  // over 1.2 of the base 1.2252 is 2.1 % more and 1.2228 is 1.9 %; over 0.8 of it 0.7832 is 2.1 % less and 0.7848 is 1.9 %
+  it.each([
+    [20, 22.52, 'learned-at-limit'],
+    [20, 22.28, 'learned-limit-reached'],
+    [-20, -21.68, 'learned-at-limit'],
+    [-20, -21.52, 'learned-limit-reached'],
+    [20, 10, 'learned-limit-reached'],
+  ])('%d %% held where %d %% are wanted: %s', (held, need, code) =>
+    expect(codes({ rowLearned: () => held, rowNeed: () => need }).filter((c) => c.startsWith('learned'))).toEqual([code]),
   )
   it.each([
     [2.1, true],

@@ -31,6 +31,11 @@ export const DRIFT_PCT = 4
 export const METERS_AGREE_PCT = 4
 /** Two banks are compared over at least so much steady running, s. */
 export const BANKS_SECONDS = 30
+/** Of what is left at a cell so much is lambda itself off its target: then no trim works there; seen over so long, s. */
+export const UNCORRECTED_SHARE = 0.5
+export const UNCORRECTED_S = 10
+/** Less than this of used driving says nothing of a whole car, s. */
+export const SETTLED_FROM_S = 150
 /** What was learned is settled when this much is left, %: a trim finds the rest. */
 export const SETTLED_TO_PCT = 2
 /** Delivered fuel stays within this when a constant is mended, %. */

@@ -11,10 +11,12 @@ import {
   NEAR_LIMIT_PCT,
   PROVEN_SECONDS,
   SETTLED_MOVED_PCT,
+  SETTLED_TO_PCT,
   SHUT_THROTTLE_PCT,
 } from './limits.ts'
 import { needShape, type NeedShape } from './need-shape.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
+import { secondsToSettle } from './settle-time.ts'
 import type { Samples } from '../samples/index.ts'
 
 interface Verdict {
@@ -71,7 +73,7 @@ export function judgePattern(seen: PatternSeen): Verdict[] {
           'The unit learns by itself and this log does not tell what it has learned: only what is left can be judged, not whether what was learned is believable. Log the learned value too, or bring its learned table.',
       },
     ]
-  return [constant(seen), lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen)].filter(
+  return [constant(seen), lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen), uncorrected(seen)].filter(
     (v): v is Verdict => v !== null,
   )
 }
@@ -119,8 +121,13 @@ function poisoned({ result }: PatternSeen): Verdict | null {
     if (near.length < 2) continue
     const mean = (of: (n: LearnCell) => number) => near.reduce((sum, n) => sum + of(n), 0) / near.length
     const step = c.learnedPct! - mean((n) => n.learnedPct!)
+    // where it was hardly driven it has had no time to learn what its neighbours know
+    const onTheWay = c.learnedPct! * (c.neededBasePct! - c.learnedPct!) >= 0
+    if (onTheWay && c.seconds < secondsToSettle(step)) continue
     const needStep = c.neededBasePct! - mean((n) => n.neededBasePct!)
-    if (Math.abs(step) > LEARNED_STEP_PCT && Math.abs(needStep) < Math.abs(step) / 2)
+    // the one that is off is itself not what is needed; else its neighbours are on their way to it
+    const off = c.learnedPct! - c.neededBasePct!
+    if (Math.abs(step) > LEARNED_STEP_PCT && Math.abs(needStep) < Math.abs(step) / 2 && off / step > 1 / 2)
       return {
         code: 'poisoned-cell',
         message: `At ${c.rpm} rpm, ${c.mapKpa} kPa it has learned ${signed(c.learnedPct!)} %, its neighbours ${signed(mean((n) => n.learnedPct!))} %, and the engine needs no such step. Clear that cell, or go back to what was saved before.`,
@@ -129,23 +136,43 @@ function poisoned({ result }: PatternSeen): Verdict | null {
   return null
 }
 
-/** Learned as far as it may: it would go on if it could. */
-function atLimit({ samples, grid, options, now }: PatternSeen): Verdict | null {
+/** Learned as far as it may: it would go on if it could, or has just reached what is wanted. */
+function atLimit({ samples, grid, needPct, options, now }: PatternSeen): Verdict | null {
   const limit = options.learnLimitPct
   if (!limit || grid.n === 0) return null
-  let seconds = 0
-  let usedS = 0
+  let [atIt, wantsMore, used] = [0, 0, 0]
   for (let k = 0; k < grid.n; k++) {
     if (grid.row[k] < now) continue
-    usedS += grid.stepS[k]
-    if (Math.abs(samples.learnedPct![grid.row[k]]) > limit - NEAR_LIMIT_PCT) seconds += grid.stepS[k]
+    const s = grid.stepS[k]
+    used += s
+    const held = samples.learnedPct![grid.row[k]]
+    if (Math.abs(held) <= limit - NEAR_LIMIT_PCT) continue
+    atIt += s
+    const leftPct = 100 * ((1 + needPct[k] / 100) / (1 + held / 100) - 1)
+    if (Math.sign(held) * leftPct > SETTLED_TO_PCT) wantsMore += s
   }
-  return seconds > AT_LIMIT_SHARE * usedS
+  if (atIt <= AT_LIMIT_SHARE * used) return null
+  const stands = `It stands at the limit of its learning (${limit} %) for ${((100 * atIt) / used).toFixed(0)} % of the time`
+  return wantsMore > AT_LIMIT_SHARE * used
     ? {
         code: 'learned-at-limit',
-        message: `It stands at the limit of its learning (${limit} %) for ${((100 * seconds) / usedS).toFixed(0)} % of the time: that is no learning at all. Find what it has to make up for: flow, pressure, a cylinder that does not work, a leak.`,
+        message: `${stands} and would go on if it could: that is no learning at all. Find what it has to make up for: flow, pressure, a cylinder that does not work, a leak.`,
       }
-    : null
+    : {
+        code: 'learned-limit-reached',
+        message: `${stands}. What is wanted is just reached and nothing is left in hand: find what it has to make up for, or mend the base, before a colder day wants more.`,
+      }
+}
+
+/** Where it never learns, what is left stays however long it is driven. */
+function uncorrected({ result }: PatternSeen): Verdict | null {
+  const there = result.cells.filter((c) => c.uncorrected)
+  if (there.length === 0) return null
+  const most = there.reduce((a, b) => (b.seconds > a.seconds ? b : a))
+  return {
+    code: 'not-learned-here',
+    message: `It does not learn in ${there.length} ${there.length === 1 ? 'cell' : 'cells'} (most driven: ${most.rpm} rpm, ${most.mapKpa} kPa, ${signed(most.leftPct!)} % left): lambda stays off its target there, so no trim works, and driving on changes nothing. That belongs in the base.`,
+  }
 }
 
 const BLOCK_S = 4

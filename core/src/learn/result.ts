@@ -27,6 +27,7 @@ export const LearnCell = z.object({
     .describe('where the unit learns by itself: mean of what is left at the readings around this cell, %; the state goes by it'),
   newestSeconds: z.number().optional().describe('of several drives solved as one: used seconds in the last, by bilinear share'),
   leftErrorPct: z.number().optional().describe('its standard error, %'),
+  uncorrected: z.boolean().optional().describe('lambda stays off its target here: no trim works, so the unit never learns it'),
   settled: z.boolean().optional().describe('proven, visited twice, and moved by less than the limit'),
 })
 export type LearnCell = z.infer<typeof LearnCell>
@@ -74,6 +75,10 @@ export const LearnResult = z.object({
     .optional()
     .describe('size of each: %, ms of opening, share of the way from air to coolant'),
   traces: KnownTraces.optional(),
+  uncorrected: z
+    .object({ cells: z.array(LearnCell), runner: z.array(RunnerCell).optional() })
+    .optional()
+    .describe('where the unit learns by itself: what the base wants at cells where it never learns, and nothing elsewhere'),
 })
 export type LearnResult = z.infer<typeof LearnResult>
 

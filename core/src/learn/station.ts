@@ -42,12 +42,14 @@ export const learn = station({
         met: result !== null && converged(result.value),
         action: result?.value.suspect
           ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
-          : learnsItself(c)
-            ? 'Drive on with learning on until the unit has settled, and bring that log'
+          : learnsItself(c) && !accepted
+            ? result?.value.codes?.includes('not-learned-here')
+              ? 'Put what it never learns into the base, and drive on with learning on until the unit has settled'
+              : 'Drive on with learning on until the unit has settled, and bring that log'
             : accepted
               ? `Put version ${accepted.number} in the car and drive again`
               : 'Accept the correction, put the new version in the car and drive again',
-        where: accepted && !learnsItself(c) && !result?.value.suspect ? at('tune') : at('learn'),
+        where: accepted && !result?.value.suspect ? at('tune') : at('learn'),
       },
       feltRequirement(c),
       idleRequirement(c, 'neutral'),

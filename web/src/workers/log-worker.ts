@@ -2,6 +2,7 @@ import * as Comlink from 'comlink'
 import { inflateSync } from 'fflate'
 import {
   applyCorrection,
+  mendBase,
   type Blocks,
   blocksOf,
   cellReadings,
@@ -183,7 +184,9 @@ const tasks = {
     const { log } = await load(id, channels)
     return refusing(() => startScores(log))
   },
-  correct: (tune: TuneDocument, learn: LearnResult, provenance: string) => refusing(() => applyCorrection(tune, learn, provenance)),
+  /** The new version that a log asks for; over a unit that learns by itself only where it never does. */
+  correct: (tune: TuneDocument, learn: LearnResult, provenance: string) =>
+    refusing(() => (learn.totals.settledTimePct === undefined ? applyCorrection : mendBase)(tune, learn, provenance)),
 }
 export type LogTasks = typeof tasks
 Comlink.expose(tasks)

@@ -24,6 +24,7 @@ const result = computed(() => props.solved.result)
 const learning = computed(() => result.value.totals.settledTimePct !== undefined)
 /** the learned table that was brought last, laid over the cells of the tune */
 const table = computed(() => latest(builds.context!.readings, 'unit.learned')?.value ?? null)
+const change = computed(() => (props.changes ? [{ id: 'change' as const, title: 'What accepting changes' }] : []))
 const tabs = computed((): { id: CellLayer; title: string }[] =>
   learning.value
     ? [
@@ -32,12 +33,13 @@ const tabs = computed((): { id: CellLayer; title: string }[] =>
         ...(table.value ? [{ id: 'table' as const, title: 'Its own table' }] : []),
         { id: 'needed', title: 'What the base needs' },
         { id: 'coverage', title: 'Coverage' },
+        ...change.value,
       ]
     : [
         { id: 'coverage', title: 'Coverage' },
         { id: 'correction', title: 'Correction' },
         { id: 'nearest', title: 'Plain averaging, for comparison' },
-        ...(props.changes ? [{ id: 'change' as const, title: 'What accepting changes' }] : []),
+        ...change.value,
       ],
 )
 const tab = ref<CellLayer>(learning.value ? 'correction' : 'coverage')
@@ -56,7 +58,7 @@ const changeOf = (cell: LearnCell) => changesHere.value.find((c) => c.i === cell
 // what is about to be accepted is looked at first
 watch(
   () => props.changes,
-  (changes) => (tab.value = changes ? 'change' : tab.value === 'change' ? 'coverage' : tab.value),
+  (changes) => (tab.value = changes ? 'change' : tab.value === 'change' ? tabs.value[0].id : tab.value),
 )
 const count = (state: LearnCell['state']) => map.value.cells.filter((c) => c.state === state).length
 const leftOut = computed(() => Object.entries(result.value.totals.excluded).sort((a, b) => b[1] - a[1]))

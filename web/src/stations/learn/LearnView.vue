@@ -8,6 +8,7 @@ import CautionStrip from '../../shell/CautionStrip.vue'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import { useRouteQuery } from '../../shell/use-route-query.ts'
+import AcceptVersion from './AcceptVersion.vue'
 import BenchDyno from './BenchDyno.vue'
 import BringLog from './BringLog.vue'
 import BesideTheLog from './BesideTheLog.vue'
@@ -150,39 +151,9 @@ onMounted(() => void solve())
         <drives-line />
         <one-change />
         <mend-constant v-if="itself" :solved="state.solved" />
-        <div v-if="!itself" class="accept flex gap-4 items-center flex-wrap">
-          <template v-if="!state.proposed">
-            <n-button
-              type="primary"
-              size="large"
-              :disabled="!state.solved.tune || !fits || !state.solved.result.totals.used || !state.solved.result.sound"
-              data-testid="prepare"
-              @click="propose"
-              >See the new version</n-button
-            >
-            <span v-if="!state.solved.result.sound" class="soft">Shut until the test above has settled what is wrong.</span>
-            <span v-else-if="!state.solved.tune" class="soft"
-              >Put a tune in the car first: a correction needs the table it was driven with.</span
-            >
-            <span v-else-if="!fits" class="soft"
-              >This log is older than the tune now in the car; it cannot correct that one. Drive again and bring the new log.</span
-            >
-          </template>
-          <template v-else>
-            <strong
-              >{{ state.proposed.changes.length }} cells of VE change, 10 % at most in one pass<template
-                v-if="state.solved.result.correctedFor?.length"
-                >; what was taken out first is mended with them</template
-              >.</strong
-            >
-            <n-button type="primary" size="large" :loading="state.accepting" data-testid="accept" @click="store"
-              >Accept as a new version</n-button
-            >
-            <n-button size="large" @click="dismiss">Not now</n-button>
-          </template>
-        </div>
+        <accept-version :state="state" :fits="fits" :itself="itself" @propose="propose" @dismiss="dismiss" @accept="store" />
       </template>
-      <put-in-car v-if="!itself" @put="nowDrive" />
+      <put-in-car @put="nowDrive" />
       <bench-dyno />
     </template>
   </div>

@@ -11,7 +11,8 @@ const settling = computed(() => settleTime(props.cell, props.usedSeconds, props.
   <span>
     It holds {{ cell.learnedPct!.toFixed(1) }} %, the base needs {{ cell.neededBasePct!.toFixed(1) }} %;
     {{ cell.movedPct == null ? 'visited once' : `moved ${cell.movedPct.toFixed(1)} % since the visit before` }}.
-    <template v-if="settling && settling.secondsHere > 0">
+    <template v-if="cell.uncorrected">It never learns here: no trim works.</template>
+    <template v-else-if="settling && settling.secondsHere > 0">
       About {{ Math.ceil(settling.secondsHere) }} s more here until it is learned, {{ Math.ceil(settling.minutesLikeThis) }} min of driving
       like this.
     </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, type LearnResult, settledNow } from '@vectum/core'
+import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, type LearnResult, SETTLED_FROM_S, settledNow } from '@vectum/core'
 
 /** Whether the unit has settled by this log, or what keeps it from that. */
 const props = defineProps<{ result: LearnResult }>()
@@ -8,6 +8,7 @@ const standing = computed(() => settledNow(props.result))
 const words: Record<string, string> = {
   time: `less than ${CONVERGED_TIME_PCT} % of the driving time is in settled cells`,
   remainder: `more than ${CONVERGED_RMS_PCT} % rms may be left`,
+  short: `under ${SETTLED_FROM_S} s of it could be used`,
   'unsafe-lean': 'lean at high load',
 }
 const because = computed(() => standing.value.because.map((b) => words[b] ?? b.replaceAll('-', ' ')))

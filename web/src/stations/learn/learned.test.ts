@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { computeBaseTune, type LearnCell, type LearnResult, type Tune } from '@vectum/core'
 import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import AcceptVersion from './AcceptVersion.vue'
 import BesideTheLog from './BesideTheLog.vue'
 import CellMap from './CellMap.vue'
 import DrivesLine from './DrivesLine.vue'
@@ -218,5 +219,56 @@ describe('a constant mended', () => {
   it('is not offered where the pattern is no constant', async () => {
     await openBuild({ tunes: [inCar] })
     expect(mount_([]).find('[data-testid="mend"]').exists()).toBe(false)
+  })
+})
+
+describe('what it never learns', () => {
+  const open = [cell(0, 1, { uncorrected: true, leftPct: -22, state: 'needs-correction' })]
+  const state = (cells: LearnCell[], more: object = {}) =>
+    ({
+      at: 'solved',
+      solved: { logId, result: result({ used: 9000 }, { cells, sound: true }), tune: { id: tuneId } },
+      ...{ proposed: null, accepting: false },
+      ...more,
+    }) as unknown as InstanceType<typeof AcceptVersion>['$props']['state']
+  const looked = [madeReading('learn.exhaust', { tight: true }), madeReading('learn.meter', { unitLambda: 1, meterLambda: 1.01 })]
+  const shown = async (readings = looked, unit: object = {}, props: object = {}) => {
+    await openBuild({ ...soundBuild({ choices: { unit: { learns: 'itself', ...unit } } }, readings), tunes: [inCar] as never })
+    return mount(AcceptVersion, { props: { state: state(open), fits: true, itself: true, ...props } })
+  }
+  const button = (page: Awaited<ReturnType<typeof shown>>) => page.find('[data-testid="prepare"]')
+
+  it('names the cells with what is left, and leads to the version that has it in its base', async () => {
+    const page = await shown()
+    expect(page.text()).toContain('800 rpm, 45 kPa: -22.0 % left')
+    expect(button(page).attributes('disabled')).toBeUndefined()
+    await button(page).trigger('click')
+    expect(page.emitted('propose')).toHaveLength(1)
+  })
+  it('stays shut until exhaust and sensor were looked at, with the words that say so', async () => {
+    const page = await shown([])
+    expect(button(page).attributes('disabled')).toBeDefined()
+    expect(page.text()).toContain('Shut until the exhaust was smoked')
+  })
+  it('a unit set by questions alone gets no table: its answers are pointed to', async () => {
+    const page = await shown(looked, { setBy: 'questions' })
+    expect(button(page).exists()).toBe(false)
+    expect(page.text()).toContain('Ask in its answers for the closed loop from a lower speed')
+  })
+  it('says nothing where every cell is learned', async () => {
+    const page = await shown(looked, {}, { state: state(grid()) })
+    expect(page.find('[data-testid="accept-version"]').exists()).toBe(false)
+  })
+  it('before it is accepted it says how many cells change, and that what was learned stays', async () => {
+    const changes = [{ table: 've', i: 0, j: 1, fromPct: 40, toPct: 36.8, how: 'solved' }]
+    const page = await shown(looked, {}, { state: state(open, { proposed: { changes, document: {} } }) })
+    expect(page.text()).toContain('1 cell of VE changes, 10 % at most in one pass; what the unit has learned stays over them')
+    await page.find('[data-testid="accept"]').trigger('click')
+    expect(page.emitted('accept')).toHaveLength(1)
+  })
+  it('at the cell no time to settle is told, but that it never will', () => {
+    const words = mount(LearnedCellWords, { props: { cell: open[0], usedSeconds: 600, drivenS: 1200 } }).text()
+    expect(words).toContain('It never learns here')
+    expect(words).not.toContain('until it is learned')
   })
 })

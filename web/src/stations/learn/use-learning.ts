@@ -237,9 +237,8 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
     const { tune, result } = standing.solved
     await trying(
       async () => {
-        const made = await worker
-          .tasks()
-          .correct(tune.document, result, `learned from ${log.value?.name ?? 'a log'} over version ${tune.number}`)
+        const from = `learned from ${log.value?.name ?? 'a log'} over version ${tune.number}`
+        const made = await worker.tasks().correct(tune.document, result, from)
         if ('refused' in made) throw new Error(made.refused.message)
         state.value = { ...standing, proposed: { changes: made.changes, document: made.tune } }
       },
