@@ -233,7 +233,7 @@ describe('what it never learns', () => {
     }) as unknown as InstanceType<typeof AcceptVersion>['$props']['state']
   const looked = [madeReading('learn.exhaust', { tight: true }), madeReading('learn.meter', { unitLambda: 1, meterLambda: 1.01 })]
   const shown = async (readings = looked, unit: object = {}, props: object = {}) => {
-    await openBuild({ ...soundBuild({ choices: { unit: { learns: 'itself', ...unit } } }, readings), tunes: [inCar] as never })
+    await openBuild({ choices: { unit: { learns: 'itself', ...unit } }, tunes: [inCar] }, readings)
     return mount(AcceptVersion, { props: { state: state(open), fits: true, itself: true, ...props } })
   }
   const button = (page: Awaited<ReturnType<typeof shown>>) => page.find('[data-testid="prepare"]')
