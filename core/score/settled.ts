@@ -218,6 +218,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
     before = heldNow(result, before)
     if (result.sound && !result.verdicts.some((v) => unsoundCodes.includes(v.code))) believed.push(drive)
     if (
+      outcome.foundBeside.length > 0 ||
       !believed.includes(drive) ||
       said.said ||
       unlearnedShare(result) < WORTH_MENDING ||

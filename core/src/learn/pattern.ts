@@ -171,7 +171,7 @@ function uncorrected({ result }: PatternSeen): Verdict | null {
   const most = there.reduce((a, b) => (b.seconds > a.seconds ? b : a))
   return {
     code: 'not-learned-here',
-    message: `It does not learn in ${there.length} ${there.length === 1 ? 'cell' : 'cells'} (most driven: ${most.rpm} rpm, ${most.mapKpa} kPa, ${signed(most.leftPct!)} % left): lambda stays off its target there, so no trim works, and driving on changes nothing. That belongs in the base.`,
+    message: `It does not learn in ${there.length} ${there.length === 1 ? 'cell' : 'cells'} (most driven: ${most.rpm} rpm, ${most.mapKpa} kPa${most.leftPct === undefined ? '' : `, ${signed(most.leftPct)} % left`}): lambda stays off its target there, so no trim works, and driving on changes nothing. That belongs in the base.`,
   }
 }
 

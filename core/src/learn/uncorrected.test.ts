@@ -53,6 +53,19 @@ describe('where a unit that learns by itself never will', () => {
     markUncorrected([cell], Float64Array.of(left), Float64Array.of(off))
     expect(cell.uncorrected === true).toBe(told)
   })
+  it('a moment lean under load of which no row can be used is told all the same', () => {
+    const log = holdsNothing({ seed: 3, needPct: () => 0 })
+    const { mapKpa, rpm, lambda, lambdaTarget } = log.channels
+    // a second at 3,900 rpm and 97 kPa, 0.1 lambda too lean, in the middle of a change
+    for (let i = 400; i < 420; i++) {
+      rpm![i] = 3700 + 20 * (i - 400)
+      mapKpa![i] = 97
+      lambda![i] = lambdaTarget![i] + 0.1
+    }
+    const r = solveLearn(log, axes, itself)
+    expect(r.cells.some((c) => c.state === 'unsafe' && c.leftPct === undefined)).toBe(true)
+    expect(codes(r)).toContain('not-learned-here')
+  })
   it('a cell that is lean under load is not waited for', () => {
     const cell = cellOf(0.6, 'unsafe')
     markUncorrected([cell], Float64Array.of(NaN), Float64Array.of(NaN))

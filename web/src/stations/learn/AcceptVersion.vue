@@ -36,10 +36,10 @@ const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
       </p>
       <ul class="mx-0 mt-0 mb-3 pl-5">
         <li v-for="c in cells" :key="`${c.i} ${c.j}`">
-          {{ c.rpm }} rpm, {{ c.mapKpa }} kPa: <strong class="num">{{ signed(c.leftPct ?? 0) }} %</strong> left<template
-            v-if="c.state === 'unsafe'"
-            >, <strong class="stop">lean at high load</strong></template
-          >
+          {{ c.rpm }} rpm, {{ c.mapKpa }} kPa:
+          <template v-if="c.leftPct !== undefined"
+            ><strong class="num">{{ signed(c.leftPct) }} %</strong> left{{ c.state === 'unsafe' ? ', ' : '' }}</template
+          ><strong v-if="c.state === 'unsafe'" class="stop">lean at high load</strong>
         </li>
       </ul>
       <p v-if="answersAlone">
