@@ -86,3 +86,56 @@ test('a unit that learns by itself: driven, judged, looked at beside the log, it
   await page.getByTestId('make-packet').click()
   expect((await download).suggestedFilename()).toBe('help-packet.zip')
 })
+
+test('what a unit never learns is told, and goes into its base once exhaust and sensor were looked at', async ({ page, request }) => {
+  const id = car(2, '').split('/')[2]
+  interface TuneOf {
+    id: string
+    status: string
+    document: { axes: { rpm: number[] }; tables: { ve: number[] }; parameters: { loopFloorRpm: number } }
+  }
+  const build = (await (await request.get(`/api/builds/${id}`)).json()) as { version: number; tunes: TuneOf[] }
+  const learns = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }
+  await request.patch(`/api/builds/${id}`, { headers: { 'if-match': String(build.version) }, data: learns })
+  // an idle that is left to its table, and a table that gives it a seventh too little
+  const now = build.tunes.find((t) => t.status === 'in-car')!
+  const { document } = (await (await request.get(`/api/builds/${id}/tunes/${now.id}`)).json()) as TuneOf
+  const { rpm } = document.axes
+  document.tables.ve = document.tables.ve.map((v, c) => (rpm[c % rpm.length] < 1300 ? Math.round(8.6 * v) / 10 : v))
+  document.parameters.loopFloorRpm = 1300
+  const made = await request.post(`/api/builds/${id}/tunes`, { data: { document, origin: 'edited', parentId: now.id } })
+  const { id: lean } = (await made.json()) as TuneOf
+  const put = await request.patch(`/api/builds/${id}/tunes/${lean}`, { data: { status: 'in-car', view: 'rehearsal' } })
+  expect(put.ok()).toBe(true)
+
+  await page.goto(car(2, 'learn'))
+  await rehearse(page)
+  const idleLeft = async () => {
+    await page.getByTestId('bench-drive').click()
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 60_000 })
+    const said = /850 rpm, 53 kPa: \+([\d.]+) % left/.exec(await page.getByTestId('accept-version').innerText())
+    return Number(said?.[1])
+  }
+  const before = await idleLeft()
+  expect(before).toBeGreaterThan(5)
+  await expect(page.getByTestId('prepare')).toBeDisabled()
+  await page.getByRole('link', { name: 'Do both now' }).click()
+  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
+  await saved(page)
+  const meter = page.locator('section.boxed', { hasText: 'Does the sensor tell the truth?' })
+  await meter.getByLabel('The unit reads').fill('1.02')
+  await meter.getByLabel('A second meter reads').fill('1.01')
+  await meter.getByLabel('A second meter reads').press('Tab')
+  await meter.getByRole('button', { name: 'Record' }).click()
+  await saved(page)
+  await page.getByRole('tab', { name: 'Logs' }).click()
+  await page.getByTestId('prepare').click()
+  await expect(page.getByRole('tab', { name: 'What accepting changes' })).toHaveAttribute('aria-selected', 'true')
+  await page.getByTestId('accept').click()
+  await page.getByTestId('put-in-car').getByRole('button').click()
+  await expect(page.getByText('is in. Send it to the unit')).toBeVisible()
+  // 8 % is the step to a neighbour that stays as it is
+  await page.getByTestId('bench-drive').click()
+  await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 60_000 })
+  await expect(page.getByText('850 rpm, 53 kPa: +')).toHaveCount(0)
+})

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import { proved } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import type { Learning } from './use-learning.ts'
@@ -20,7 +21,7 @@ const shut = computed(() => {
   if (!tune) return 'Put a tune in the car first: a correction needs the table it was driven with.'
   if (!props.fits) return 'This log is older than the tune now in the car; it cannot correct that one. Drive again and bring the new log.'
   if (props.itself && !looked.value)
-    return 'Shut until the exhaust was smoked and a second meter held against the sensor (What no log tells): outside air reads as lean.'
+    return 'Shut until the exhaust was smoked and a second meter held against the sensor: outside air reads as lean.'
   return null
 })
 const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
@@ -57,7 +58,9 @@ const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
           @click="emit('propose')"
           >See the new version</n-button
         >
-        <span v-if="shut" class="soft">{{ shut }}</span>
+        <span v-if="shut" class="soft"
+          >{{ shut }} <router-link v-if="itself && !looked" :to="{ query: { tab: 'beside' } }">Do both now</router-link></span
+        >
       </template>
       <template v-else>
         <strong

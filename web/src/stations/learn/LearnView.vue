@@ -144,6 +144,7 @@ onMounted(() => void solve())
       </p>
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
+        <accept-version :state="state" :fits="fits" :itself="itself" @propose="propose" @dismiss="dismiss" @accept="store" />
         <error-scatter :solved="state.solved" />
         <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench" />
         <warm-up-fuel :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ fromC: $event })" />
@@ -151,7 +152,6 @@ onMounted(() => void solve())
         <drives-line />
         <one-change />
         <mend-constant v-if="itself" :solved="state.solved" />
-        <accept-version :state="state" :fits="fits" :itself="itself" @propose="propose" @dismiss="dismiss" @accept="store" />
       </template>
       <put-in-car @put="nowDrive" />
       <bench-dyno />

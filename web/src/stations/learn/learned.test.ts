@@ -1,4 +1,4 @@
-import { flushPromises, mount } from '@vue/test-utils'
+import { flushPromises, mount, RouterLinkStub } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { computeBaseTune, type LearnCell, type LearnResult, type Tune } from '@vectum/core'
 import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
@@ -234,7 +234,10 @@ describe('what it never learns', () => {
   const looked = [madeReading('learn.exhaust', { tight: true }), madeReading('learn.meter', { unitLambda: 1, meterLambda: 1.01 })]
   const shown = async (readings = looked, unit: object = {}, props: object = {}) => {
     await openBuild({ choices: { unit: { learns: 'itself', ...unit } }, tunes: [inCar] }, readings)
-    return mount(AcceptVersion, { props: { state: state(open), fits: true, itself: true, ...props } })
+    return mount(AcceptVersion, {
+      props: { state: state(open), fits: true, itself: true, ...props },
+      global: { stubs: { RouterLink: RouterLinkStub } },
+    })
   }
   const button = (page: Awaited<ReturnType<typeof shown>>) => page.find('[data-testid="prepare"]')
 
@@ -249,6 +252,7 @@ describe('what it never learns', () => {
     const page = await shown([])
     expect(button(page).attributes('disabled')).toBeDefined()
     expect(page.text()).toContain('Shut until the exhaust was smoked')
+    expect(page.findComponent(RouterLinkStub).props('to')).toEqual({ query: { tab: 'beside' } })
   })
   it('a unit set by questions alone gets no table: its answers are pointed to', async () => {
     const page = await shown(looked, { setBy: 'questions' })
