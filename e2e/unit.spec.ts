@@ -1,9 +1,27 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { expect, test } from '@playwright/test'
+import { expect, type Page, test } from '@playwright/test'
 import { rehearse, saved, typeBack } from './hands.ts'
 
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
+
+/** What no log tells, typed by a person: the exhaust, a second meter, and whether it is still there after a key-off. */
+async function lookBeside(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
+  await saved(page)
+  const meter = page.locator('section.boxed', { hasText: 'Does the sensor tell the truth?' })
+  await meter.getByLabel('The unit reads').fill('1.02')
+  await meter.getByLabel('A second meter reads').fill('1.01')
+  await meter.getByLabel('A second meter reads').press('Tab')
+  await meter.getByRole('button', { name: 'Record' }).click()
+  await saved(page)
+  const kept = page.locator('section.boxed', { hasText: 'Does it keep what it learned?' })
+  await kept.getByLabel('Key was off for').fill('12')
+  await kept.getByText('still there', { exact: true }).click()
+  await kept.getByText('frozen', { exact: true }).click()
+  await kept.getByRole('button', { name: 'Record' }).click()
+  await saved(page)
+}
 
 test('a unit that is fed tables by hand: values typed back, its tables given out again, files kept', async ({ page, request }) => {
   const { facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../demo/cars/2-rampart.json'), 'utf8')) as Record<
@@ -41,52 +59,6 @@ test('a unit that is fed tables by hand: values typed back, its tables given out
   await expect(page.getByRole('list', { name: 'Steps' }).getByRole('button', { name: /Tune into the unit ?done/ })).toBeVisible()
 })
 
-test('a unit that learns by itself: driven, judged, looked at beside the log, its table compared; a profile, a temporary answer, a packet', async ({
-  page,
-  request,
-}) => {
-  const id = car(2, '').split('/')[2]
-  const { version } = (await (await request.get(`/api/builds/${id}`)).json()) as { version: number }
-  const learns = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }
-  expect((await request.patch(`/api/builds/${id}`, { headers: { 'if-match': String(version) }, data: learns })).ok()).toBe(true)
-  await page.goto(car(2, 'learn'))
-  await rehearse(page)
-  for (const drives of [1, 2]) {
-    await page.getByTestId('bench-drive').click()
-    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
-    await expect(page.getByTestId('settled')).toContainText('% of the time settled')
-  }
-  await page.getByRole('tab', { name: 'What it holds' }).click()
-  await page.locator('.cell.proven').first().click()
-  await expect(page.getByText(/It holds .* the base needs/)).toBeVisible()
-  await page.getByRole('tab', { name: 'What no log tells' }).click()
-  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
-  await saved(page)
-  await page.getByRole('tab', { name: 'Learned tables' }).click()
-  await expect(page.getByTestId('moved')).toContainText('% rms')
-  await page
-    .getByTestId('learned-file')
-    .setInputFiles({ name: 'hole.csv', mimeType: 'text/csv', buffer: Buffer.from('x,1000,3000\n40,1,\n80,2,3') })
-  await expect(page.getByTestId('learned-problem')).toContainText('row 2, column 3')
-
-  await page.goto(car(2, 'unit?tab=thing'))
-  await page.getByTestId('profile-name').fill('Dashboard box')
-  await page.getByTestId('keep-profile').click()
-  await expect(page.getByText('Kept as “Dashboard box”.')).toBeVisible()
-  await page.getByRole('tab', { name: 'Answers' }).click()
-  await page.getByLabel('Low rev limit, rpm').fill('3000')
-  await page.getByTestId('stands-low-limit').click()
-  await expect(page.getByText('An answer stands for the time being').first()).toBeVisible()
-  await page.getByTestId('release-low-limit').click()
-  await expect(page.getByText('An answer stands for the time being')).toHaveCount(0)
-  await saved(page)
-  await page.getByRole('tab', { name: 'Help from outside' }).click()
-  await page.getByTestId('symptom').fill('surges')
-  const download = page.waitForEvent('download')
-  await page.getByTestId('make-packet').click()
-  expect((await download).suggestedFilename()).toBe('help-packet.zip')
-})
-
 test('what a unit never learns is told, and goes into its base once exhaust and sensor were looked at', async ({ page, request }) => {
   const id = car(2, '').split('/')[2]
   interface TuneOf {
@@ -120,14 +92,7 @@ test('what a unit never learns is told, and goes into its base once exhaust and 
   expect(before).toBeGreaterThan(5)
   await expect(page.getByTestId('prepare')).toBeDisabled()
   await page.getByRole('link', { name: 'Do both now' }).click()
-  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
-  await saved(page)
-  const meter = page.locator('section.boxed', { hasText: 'Does the sensor tell the truth?' })
-  await meter.getByLabel('The unit reads').fill('1.02')
-  await meter.getByLabel('A second meter reads').fill('1.01')
-  await meter.getByLabel('A second meter reads').press('Tab')
-  await meter.getByRole('button', { name: 'Record' }).click()
-  await saved(page)
+  await lookBeside(page)
   await page.getByRole('tab', { name: 'Logs' }).click()
   await page.getByTestId('prepare').click()
   await expect(page.getByRole('tab', { name: 'What accepting changes' })).toHaveAttribute('aria-selected', 'true')
@@ -138,4 +103,63 @@ test('what a unit never learns is told, and goes into its base once exhaust and 
   await page.getByTestId('bench-drive').click()
   await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 60_000 })
   await expect(page.getByText('850 rpm, 53 kPa: +')).toHaveCount(0)
+})
+
+test('a unit that learns by itself: driven, judged, looked at beside the log, its table compared; a profile, a temporary answer, a packet', async ({
+  page,
+  request,
+}) => {
+  const id = car(2, '').split('/')[2]
+  const { version, tunes } = (await (await request.get(`/api/builds/${id}`)).json()) as {
+    version: number
+    tunes: { id: string; number: number }[]
+  }
+  const learns = { choices: { unit: { learns: 'itself', learnLimitPct: 20 } } }
+  expect((await request.patch(`/api/builds/${id}`, { headers: { 'if-match': String(version) }, data: learns })).ok()).toBe(true)
+  const first = tunes.find((t) => t.number === 1)!
+  await request.patch(`/api/builds/${id}/tunes/${first.id}`, { data: { status: 'in-car', view: 'rehearsal' } })
+  await page.goto(car(2, 'learn'))
+  await rehearse(page)
+  for (const drives of [1, 2]) {
+    await page.getByTestId('bench-drive').click()
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
+    await expect(page.getByTestId('settled')).toContainText('% of the time settled')
+  }
+  await expect(page.getByTestId('settled')).toContainText('Settled by this log')
+  await page.getByRole('tab', { name: 'What it holds' }).click()
+  await page.locator('.cell.proven').first().click()
+  await expect(page.getByText(/It holds .* the base needs/)).toBeVisible()
+  await page.getByRole('tab', { name: 'What no log tells' }).click()
+  await lookBeside(page)
+  // what no log tells is told: of learning itself nothing is left to do
+  const left = async () => {
+    const { stations } = (await (await request.get(`/api/builds/${id}?view=rehearsal`)).json()) as {
+      stations: { id: string; requirements: { id: string; met: boolean }[] }[]
+    }
+    return stations.find((s) => s.id === 'learn')!.requirements.filter((r) => !r.met)
+  }
+  await expect.poll(left, { timeout: 60_000 }).toEqual([])
+  await page.getByRole('tab', { name: 'Learned tables' }).click()
+  await expect(page.getByTestId('moved')).toContainText('% rms')
+  await page
+    .getByTestId('learned-file')
+    .setInputFiles({ name: 'hole.csv', mimeType: 'text/csv', buffer: Buffer.from('x,1000,3000\n40,1,\n80,2,3') })
+  await expect(page.getByTestId('learned-problem')).toContainText('row 2, column 3')
+
+  await page.goto(car(2, 'unit?tab=thing'))
+  await page.getByTestId('profile-name').fill('Dashboard box')
+  await page.getByTestId('keep-profile').click()
+  await expect(page.getByText('Kept as “Dashboard box”.')).toBeVisible()
+  await page.getByRole('tab', { name: 'Answers' }).click()
+  await page.getByLabel('Low rev limit, rpm').fill('3000')
+  await page.getByTestId('stands-low-limit').click()
+  await expect(page.getByText('An answer stands for the time being').first()).toBeVisible()
+  await page.getByTestId('release-low-limit').click()
+  await expect(page.getByText('An answer stands for the time being')).toHaveCount(0)
+  await saved(page)
+  await page.getByRole('tab', { name: 'Help from outside' }).click()
+  await page.getByTestId('symptom').fill('surges')
+  const download = page.waitForEvent('download')
+  await page.getByTestId('make-packet').click()
+  expect((await download).suggestedFilename()).toBe('help-packet.zip')
 })
