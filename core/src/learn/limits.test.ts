@@ -426,3 +426,12 @@ it.each([
     because,
   ),
 )
+it.each([
+  [151, []],
+  [149, ['short']],
+])('settled by a log of which %d s could be used: %o', (usedSeconds, because) =>
+  expect(
+    settledNow({ totals: { settledTimePct: 95, remainderRmsPct: 1, usedSeconds }, cells: [], verdicts: [] } as unknown as LearnResult)
+      .because,
+  ).toEqual(because),
+)
