@@ -241,3 +241,29 @@ export async function framesPerS(
   }, moves)
   return (1000 * frames) / ms
 }
+
+/** What no log tells, typed by a person: the exhaust, a second meter, and whether it is still there after a key-off. */
+export async function lookBeside(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
+  await saved(page)
+  const meter = page.locator('section.boxed', { hasText: 'Does the sensor tell the truth?' })
+  await meter.getByLabel('The unit reads').fill('1.02')
+  await meter.getByLabel('A second meter reads').fill('1.01')
+  await meter.getByLabel('A second meter reads').press('Tab')
+  await meter.getByRole('button', { name: 'Record' }).click()
+  await saved(page)
+  const kept = page.locator('section.boxed', { hasText: 'Does it keep what it learned?' })
+  await kept.getByLabel('Key was off for').fill('12')
+  await kept.getByText('still there', { exact: true }).click()
+  await kept.getByText('frozen', { exact: true }).click()
+  await kept.getByRole('button', { name: 'Record' }).click()
+  await saved(page)
+}
+
+/** What a station of the rehearsal still asks for. */
+export async function unmet(request: APIRequestContext, id: string, at: string): Promise<string[]> {
+  const { stations } = (await (await request.get(`/api/builds/${id}?view=rehearsal`)).json()) as {
+    stations: { id: string; requirements: { id: string; met: boolean }[] }[]
+  }
+  return stations.find((s) => s.id === at)!.requirements.flatMap((r) => (r.met ? [] : [r.id]))
+}

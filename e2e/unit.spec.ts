@@ -1,27 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { expect, type Page, test } from '@playwright/test'
-import { rehearse, saved, typeBack } from './hands.ts'
+import { expect, test } from '@playwright/test'
+import { lookBeside, rehearse, saved, typeBack, unmet } from './hands.ts'
 
 const car = (n: number, station: string) => `/builds/6d0f4a52-0c1e-4f7a-9d3b-1f62a0c8000${n}/${station}`
-
-/** What no log tells, typed by a person: the exhaust, a second meter, and whether it is still there after a key-off. */
-async function lookBeside(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Tight: no smoke, no tick, no soot' }).click()
-  await saved(page)
-  const meter = page.locator('section.boxed', { hasText: 'Does the sensor tell the truth?' })
-  await meter.getByLabel('The unit reads').fill('1.02')
-  await meter.getByLabel('A second meter reads').fill('1.01')
-  await meter.getByLabel('A second meter reads').press('Tab')
-  await meter.getByRole('button', { name: 'Record' }).click()
-  await saved(page)
-  const kept = page.locator('section.boxed', { hasText: 'Does it keep what it learned?' })
-  await kept.getByLabel('Key was off for').fill('12')
-  await kept.getByText('still there', { exact: true }).click()
-  await kept.getByText('frozen', { exact: true }).click()
-  await kept.getByRole('button', { name: 'Record' }).click()
-  await saved(page)
-}
 
 test('a unit that is fed tables by hand: values typed back, its tables given out again, files kept', async ({ page, request }) => {
   const { facts, choices } = JSON.parse(readFileSync(join(import.meta.dirname, '../demo/cars/2-rampart.json'), 'utf8')) as Record<
@@ -132,13 +114,7 @@ test('a unit that learns by itself: driven, judged, looked at beside the log, it
   await page.getByRole('tab', { name: 'What no log tells' }).click()
   await lookBeside(page)
   // what no log tells is told: of learning itself nothing is left to do
-  const left = async () => {
-    const { stations } = (await (await request.get(`/api/builds/${id}?view=rehearsal`)).json()) as {
-      stations: { id: string; requirements: { id: string; met: boolean }[] }[]
-    }
-    return stations.find((s) => s.id === 'learn')!.requirements.filter((r) => !r.met)
-  }
-  await expect.poll(left, { timeout: 60_000 }).toEqual([])
+  await expect.poll(() => unmet(request, id, 'learn')).toEqual([])
   await page.getByRole('tab', { name: 'Learned tables' }).click()
   await expect(page.getByTestId('moved')).toContainText('% rms')
   await page

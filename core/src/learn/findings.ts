@@ -1,7 +1,7 @@
 import { causes } from '../diagnose/index.ts'
 import { type EntryTable, finding, latest, type Rule, sayAll } from '../kernel/index.ts'
 import { acceptedOf, currentLearn } from './current.ts'
-import { learningRules, learnsItself } from './learning-findings.ts'
+import { learningRules, learnsItself, mendsBaseBy } from './learning-findings.ts'
 import { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT } from './limits.ts'
 import { logDoubtsSaid } from './other-car.ts'
 import { feltRules } from './felt/index.ts'
@@ -51,7 +51,7 @@ export const learnRules: Rule[] = [
         acceptedOf(c)
           ? `Put version ${acceptedOf(c)!.number} in the car before it is driven hard again.`
           : currentLearn(c) && learnsItself(c)
-            ? 'Its loop is open there, so it never learns it: accept what belongs in the base and put that version in the car before it is driven hard again.'
+            ? `Its loop is open there, so it never learns it: ${mendsBaseBy(c)}, and put that in the car before it is driven hard again.`
             : currentLearn(c)
               ? 'Accept the correction and put the new version in the car before it is driven hard again.'
               : 'Hold these cells on a dynamometer, or in short pulls with a passenger at the mixture, on the version now in the car, and bring that log.',

@@ -331,6 +331,16 @@ describe('the station with a unit that learns by itself', () => {
     expect(ids([result()])).not.toContain('learn.not-settled')
     expect(learn([result(), saved(12)]).findings.find((f) => f.id === 'learn.look-again')!.remedy).toContain('500 km')
   })
+  it('what it never learns is led to its base; of a unit set by questions to the answers that its base is made of', () => {
+    const said = (setBy: string) => {
+      const r = result({ settled: false, codes: ['not-learned-here'], unsafeCells: 2 })
+      const { findings, requirements } = learn([r], { learns: 'itself', setBy })
+      const remedy = (id: string) => findings.find((f) => f.id === id)!.remedy
+      return [remedy('learn.not-settled'), remedy('learn.unsafe'), requirements.find((x) => x.id === 'converged')!.action]
+    }
+    for (const words of said('tables')) expect(words).toContain('accept what belongs in the base')
+    for (const words of said('questions')) expect(words).toContain('mend the answers that its base is made of')
+  })
   it('lean at low flow is settled by the exhaust and the sensor, looked at', () => {
     const unsound = (r: StoredReading[]) => learn(r).findings.some((f) => f.id === 'learn.unsound')
     const low = result({ codes: ['lean-at-low-flow'] })

@@ -6,6 +6,12 @@ import { unsoundCodes } from './pattern.ts'
 /** Whether the unit corrects its fuel for good by itself, as far as was told. */
 export const learnsItself = (c: Pick<Context, 'build'>): boolean => c.build.choices.unit?.learns === 'itself'
 
+/** What settles cells in which its loop is open: a unit set by questions alone makes its base itself, and only its answers move it. */
+export const mendsBaseBy = (c: Pick<Context, 'build'>): string =>
+  c.build.choices.unit?.setBy === 'questions'
+    ? 'mend the answers that its base is made of (flow and pressure of the injectors, the mixture there)'
+    : 'accept what belongs in the base'
+
 /** What each unsound pattern is, and what settles it. */
 const patternWords: Readonly<Record<string, { is: string; remedy: string }>> = {
   'poisoned-cell': {
@@ -85,7 +91,7 @@ export const learningRules: Rule[] = [
         'The unit has not settled yet',
         `${(value.settledTimePct ?? 0).toFixed(0)} % of the driving time is in settled cells (${CONVERGED_TIME_PCT} % wanted); ${(value.remainderRmsPct ?? 0).toFixed(1)} % rms is left beyond what it has learned (${CONVERGED_RMS_PCT} % wanted).`,
         value.codes?.includes('not-learned-here')
-          ? 'In some cells its loop is open, and driving on changes nothing there: put what is left into the base, then drive on with learning on and bring that log.'
+          ? `In some cells its loop is open, and driving on changes nothing there: ${mendsBaseBy(c)}, then drive on with learning on and bring that log.`
           : 'Drive on with learning on, the same roads, and bring that log. Where it cannot learn only a log on a dyno or a closed road proves a cell.',
       )
     },

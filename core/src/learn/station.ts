@@ -7,7 +7,7 @@ import { feltRequirement } from './felt/index.ts'
 import { learnEntries } from './entries.ts'
 import { acceptedOf, currentLearn } from './current.ts'
 import { converged, learnRules } from './findings.ts'
-import { learningRequirements, learnsItself } from './learning-findings.ts'
+import { learningRequirements, learnsItself, mendsBaseBy } from './learning-findings.ts'
 
 export const learn = station({
   id: 'learn',
@@ -44,7 +44,7 @@ export const learn = station({
           ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
           : learnsItself(c) && !accepted
             ? result?.value.codes?.includes('not-learned-here')
-              ? 'Put what it never learns into the base, and drive on with learning on until the unit has settled'
+              ? `Before it is driven on, ${mendsBaseBy(c)}: it never learns all of its cells`
               : 'Drive on with learning on until the unit has settled, and bring that log'
             : accepted
               ? `Put version ${accepted.number} in the car and drive again`
