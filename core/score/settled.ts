@@ -17,7 +17,6 @@ import {
   heldNow,
   joinLogs,
   latestTogether,
-  type LearnResult,
   learnSetup,
   mendBase,
   settledNow,
@@ -221,7 +220,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
       outcome.foundBeside.length > 0 ||
       !believed.includes(drive) ||
       said.said ||
-      unlearnedShare(result) < WORTH_MENDING ||
+      !said.codes.includes('not-learned-here') ||
       !said.because.every((b) => ON_THE_WAY.includes(b))
     )
       continue
@@ -237,12 +236,6 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
 
 /** what only keeps it from being settled yet */
 const ON_THE_WAY = ['time', 'remainder', 'short']
-/** time in cells that it never learns, of all, from which their base is mended */
-const WORTH_MENDING = 0.1
-const unlearnedShare = ({ cells }: LearnResult): number => {
-  const time = (list: typeof cells) => list.reduce((sum, c) => sum + c.seconds, 0)
-  return time(cells.filter((c) => c.uncorrected)) / time(cells)
-}
 /** its limit is no false alarm where the engine really wants more than that for so much of the time */
 const TRULY_BEYOND = 0.02
 

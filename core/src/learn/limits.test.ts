@@ -288,6 +288,7 @@ describe('the pattern of what a unit has learned', () => {
     throttlePct = () => 0,
     errorPct = 0.3,
     seconds = 60,
+    uncorrected = [],
   }: {
     needPct?: (rpm: number, mapKpa: number) => number
     heldPct?: (i: number, j: number) => number
@@ -296,6 +297,7 @@ describe('the pattern of what a unit has learned', () => {
     throttlePct?: (k: number) => number
     errorPct?: number
     seconds?: number
+    uncorrected?: readonly Partial<LearnResult['cells'][number]>[]
   }): string[] => {
     const cells = axes.mapKpa.flatMap((mapKpa, j) =>
       axes.rpm.map((rpm, i) => ({
@@ -308,6 +310,7 @@ describe('the pattern of what a unit has learned', () => {
         neededBasePct: needPct(rpm, mapKpa),
         learnedPct: heldPct(i, j),
         movedPct: 0.5,
+        ...(uncorrected[j * axes.rpm.length + i] ?? {}),
       })),
     )
     const channels = { rpm: column(() => 800), throttlePct: column(throttlePct), learnedPct: column(rowLearned) }
@@ -326,7 +329,7 @@ describe('the pattern of what a unit has learned', () => {
       samples: { learnedPct: channels.learnedPct },
       result: { ...axes, cells },
       grid,
-      needPct: Float64Array.from({ length: ROWS }, (_, k) => cells[0].neededBasePct + rowNeed(k)),
+      needPct: Float64Array.from({ length: ROWS }, (_, k) => needPct(axes.rpm[0], axes.mapKpa[0]) + rowNeed(k)),
       options: { learns: 'itself', learnLimitPct: 20 },
       now: 0,
     } as unknown as PatternSeen
@@ -403,6 +406,14 @@ describe('the pattern of what a unit has learned', () => {
     [20, 10, 'learned-limit-reached'],
   ])('%d %% held where %d %% are wanted: %s', (held, need, code) =>
     expect(codes({ rowLearned: () => held, rowNeed: () => need }).filter((c) => c.startsWith('learned'))).toEqual([code]),
+  )
+  // 29 other cells of 60 s: 194 s are a tenth of all, 192 s are not
+  it.each([
+    [194, 'needs-correction', true],
+    [192, 'needs-correction', false],
+    [1, 'unsafe', true],
+  ] as const)('a cell that never learns, driven for %d s and %s: told %s', (driven, state, told) =>
+    expect(codes({ uncorrected: [{ uncorrected: true, seconds: driven, state, leftPct: -8 }] }).includes('not-learned-here')).toBe(told),
   )
   it.each([
     [2.1, true],

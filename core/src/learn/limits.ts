@@ -34,6 +34,8 @@ export const BANKS_SECONDS = 30
 /** Of what is left at a cell so much is lambda itself off its target: then no trim works there; seen over so long, s. */
 export const UNCORRECTED_SHARE = 0.5
 export const UNCORRECTED_S = 10
+/** From so much of the used time in such cells on, the base comes before more driving. */
+export const UNCORRECTED_TIME_SHARE = 0.1
 /** Less than this of used driving says nothing of a whole car, s. */
 export const SETTLED_FROM_S = 150
 /** What was learned is settled when this much is left, %: a trim finds the rest. */

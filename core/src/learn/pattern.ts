@@ -13,6 +13,7 @@ import {
   SETTLED_MOVED_PCT,
   SETTLED_TO_PCT,
   SHUT_THROTTLE_PCT,
+  UNCORRECTED_TIME_SHARE,
 } from './limits.ts'
 import { needShape, type NeedShape } from './need-shape.ts'
 import type { LearnCell, LearnOptions, LearnResult } from './result.ts'
@@ -164,10 +165,12 @@ function atLimit({ samples, grid, needPct, options, now }: PatternSeen): Verdict
       }
 }
 
-/** Where it never learns, what is left stays however long it is driven. */
+/** Where it never learns, what is left stays however long it is driven: told where it is a good part of the driving, or lean under load. */
 function uncorrected({ result }: PatternSeen): Verdict | null {
   const there = result.cells.filter((c) => c.uncorrected)
-  if (there.length === 0) return null
+  const seconds = (cells: readonly LearnCell[]) => cells.reduce((sum, c) => sum + c.seconds, 0)
+  const worthIt = seconds(there) >= UNCORRECTED_TIME_SHARE * seconds(result.cells) || there.some((c) => c.state === 'unsafe')
+  if (there.length === 0 || !worthIt) return null
   const most = there.reduce((a, b) => (b.seconds > a.seconds ? b : a))
   return {
     code: 'not-learned-here',

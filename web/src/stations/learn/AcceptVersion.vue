@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import { proved } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import type { Learning } from './use-learning.ts'
+import { signed } from './cell-words.ts'
 
 /** From what a log has taught to a new version: looked at first, then accepted. Of a unit that learns by itself only what it never learns. */
 const props = defineProps<{ state: Extract<Learning, { at: 'solved' }>; fits: boolean; itself: boolean }>()
@@ -24,7 +25,6 @@ const shut = computed(() => {
     return 'Shut until the exhaust was smoked and a second meter held against the sensor: outside air reads as lean.'
   return null
 })
-const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 </script>
 
 <template>

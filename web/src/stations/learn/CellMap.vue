@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cellWords, leftAt, loadWords } from './cell-words.ts'
+import { cellWords, leftAt, loadWords, signed } from './cell-words.ts'
 import { computed } from 'vue'
 import { type CellChange, learnedAt, type LearnCell, type LearnedTable, type LearnResult } from '@vectum/core'
 import type { CellLayer } from './cell-words.ts'
@@ -23,7 +23,6 @@ const X0 = 42
 const height = computed(() => props.result.mapKpa.length * H)
 const x = (c: LearnCell) => X0 + c.i * W
 const y = (c: LearnCell) => height.value - (c.j + 1) * H
-const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 function label(c: LearnCell): string {
   if (props.show === 'change') {
     const change = props.changes?.find((k) => k.i === c.i && k.j === c.j)

@@ -4,6 +4,7 @@ import { channelDimension, channelSpecs, type Scatter, scatterOver, type Scatter
 import OptionRow from '../../quantity/OptionRow.vue'
 import { useSettings } from '../../stores/settings.ts'
 import type { Solved } from './use-learning.ts'
+import { signed } from './cell-words.ts'
 
 /** What was wanted over pulse, speed, load or temperature, row by row: an error that goes with one of these is no table's. */
 const props = defineProps<{ solved: Pick<Solved, 'logId' | 'scatter' | 'channels'> }>()
@@ -50,7 +51,6 @@ const y = (pct: number): number => {
 const line = computed(() =>
   (read.value?.means ?? []).map((m, i) => `${i ? 'L' : 'M'}${x(m.x).toFixed(1)} ${y(m.errorPct).toFixed(1)}`).join(''),
 )
-const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 const ends = computed(() => (read.value ? ([read.value.means[0], read.value.means.at(-1)!] as const) : null))
 </script>
 

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { mendConstant, needShapeDriven } from '@vectum/core'
 import type { Solved } from './use-learning.ts'
 import { useNewVersion } from './use-new-version.ts'
+import { signed } from './cell-words.ts'
 
 /** A constant that was learned everywhere goes into the answer it belongs to, and what was learned is scaled: shown cell by cell before. */
 const props = defineProps<{ solved: Solved }>()
@@ -19,7 +20,6 @@ const made = computed(() => {
 })
 const { busy, problem, store: storeVersion } = useNewVersion()
 const done = ref('')
-const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
 const cellAt = (i: number, j: number): string => `${props.solved.result.rpm[i]} rpm, ${props.solved.result.mapKpa[j]} kPa`
 async function store(): Promise<void> {
   const mended = made.value?.mended

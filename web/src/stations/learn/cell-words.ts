@@ -28,3 +28,6 @@ export const changeWords = {
   solved: 'from its own readings',
   spread: 'carried from the cells that were driven; nobody drove here long enough',
 } as const
+
+/** A change in per cent, with its sign. */
+export const signed = (v: number): string => `${v > 0 ? '+' : ''}${v.toFixed(1)}`
