@@ -247,12 +247,12 @@ test('a car without a logger is started and its timing proved by a person alone'
     await page.getByTestId('log-file').setInputFiles(join(import.meta.dirname, '../demo/logs/six-cylinder-first-drive.csv'))
     await expect(page.getByLabel('Driven on')).toBeVisible()
     await page.getByTestId('confirm-mapping').click()
-    await expect(page.getByTestId('totals')).toContainText('of 28800 rows used', { timeout: 60_000 })
+    await expect(page.getByTestId('totals')).toContainText('of 28800 rows used', { timeout: 120_000 })
     await saved(page)
     // the same log's idles, judged one by one
     await page.goto(`/builds/${id}/idle?tab=trace`)
     await page.getByTestId('idle-log').selectOption({ index: 1 })
-    await expect(page.getByTestId('idle-verdict')).toContainText(/good|off target/i, { timeout: 60_000 })
+    await expect(page.getByTestId('idle-verdict')).toContainText(/good|off target/i, { timeout: 120_000 })
     await page.getByTestId('record-log-idle').click()
     await saved(page)
     const solved = (await (await request.get(`/api/builds/${id}/readings`)).json()) as {

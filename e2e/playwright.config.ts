@@ -6,8 +6,8 @@ const baseURL = process.env.VECTUM_E2E_URL ?? 'http://127.0.0.1:8080'
 export default defineConfig({
   testDir: '.',
   // a busy machine is slower than any screen: what is late still has to come
-  timeout: 420_000,
-  expect: { timeout: 30_000 },
+  timeout: 600_000,
+  expect: { timeout: 60_000 },
   workers: 1,
   retries: 0,
   forbidOnly: true,
@@ -20,7 +20,7 @@ export default defineConfig({
     contextOptions: { reducedMotion: 'reduce' },
     viewport: { width: 1280, height: 800 },
     trace: 'off',
-    actionTimeout: 40_000,
+    actionTimeout: 90_000,
     // who is working has been told; the whole path tells it itself
     storageState: { cookies: [], origins: [{ origin: baseURL, localStorage: [{ name: 'vectum.person', value: 'Ada' }] }] },
     launchOptions: {

@@ -49,14 +49,14 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.getByRole('button', { name: /^.?\s*Flow of one injector/ }).click()
   await shot(page, 'unit-answers')
   await page.goto(car(2, 'learn'))
-  await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 120_000 })
   await page
     .getByRole('button', { name: /needs correction,/ })
     .nth(8)
     .click()
   await shot(page, 'learn')
   await page.goto(car(1, 'learn?tab=drive'))
-  await expect(page.getByTestId('legs')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByTestId('legs')).toBeVisible()
   await shot(page, 'learn-drive')
   await page.goto(car(2, 'handover'))
   await expect(page.getByRole('heading', { name: 'The car', exact: true })).toBeVisible()
@@ -85,7 +85,7 @@ test('pictures of every main view @screenshots', async ({ page }) => {
   await page.goto(car(2, 'learn'))
   for (const drives of [1, 2, 3, 4]) {
     await page.getByTestId('bench-drive').click()
-    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 120_000 })
   }
   await page.locator('.cell.proven').nth(3).click()
   await shot(page, 'learn-itself')

@@ -76,7 +76,7 @@ test('a message and the sheet of a conflict leave it free, and Escape stops from
     .click()
   await expect(page.locator('.stop-bar .state')).not.toHaveText('key off')
   await context.unroute('**/api/builds/**')
-  await expect(page.getByText('Someone else changed this too')).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByText('Someone else changed this too')).toBeVisible({ timeout: 180_000 })
   expect(await covered(page)).toEqual([])
   await page.keyboard.press('Escape')
   await expect(page.locator('.stop-bar .state')).toHaveText('key off')

@@ -66,7 +66,7 @@ test('what a unit never learns is told, and goes into its base once exhaust and 
   await rehearse(page)
   const idleLeft = async () => {
     await page.getByTestId('bench-drive').click()
-    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 60_000 })
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 120_000 })
     const said = /850 rpm, 53 kPa: \+([\d.]+) % left/.exec(await page.getByTestId('accept-version').innerText())
     return Number(said?.[1])
   }
@@ -83,7 +83,7 @@ test('what a unit never learns is told, and goes into its base once exhaust and 
   await expect(page.getByText('is in. Send it to the unit')).toBeVisible()
   // 8 % is the step to a neighbour that stays as it is
   await page.getByTestId('bench-drive').click()
-  await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 60_000 })
+  await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(1, { timeout: 120_000 })
   await expect(page.getByText('850 rpm, 53 kPa: +')).toHaveCount(0)
 })
 
@@ -104,7 +104,7 @@ test('a unit that learns by itself: driven, judged, looked at beside the log, it
   await rehearse(page)
   for (const drives of [1, 2]) {
     await page.getByTestId('bench-drive').click()
-    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 60_000 })
+    await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 120_000 })
     await expect(page.getByTestId('settled')).toContainText('% of the time settled')
   }
   await expect(page.getByTestId('settled')).toContainText('Settled by this log')

@@ -394,7 +394,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await recordPrepared(page)
     await crankAndRun(page)
     await clock(page, '×20')
-    await expect(page.getByTestId('coolant')).toHaveText(/[89]\d °C/, { timeout: 90_000 })
+    await expect(page.getByTestId('coolant')).toHaveText(/[89]\d °C/, { timeout: 180_000 })
     const rpm = Number(await page.getByTestId('rpm').textContent())
     expect(rpm).toBeGreaterThan(650)
     expect(rpm).toBeLessThan(850)
@@ -451,7 +451,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByRole('tab', { name: 'Trace', exact: true }).click()
     for (const regime of ['in neutral, nothing on', 'fan, lights and the rest on']) {
       await page.getByRole('radio', { name: regime, exact: true }).click()
-      await expect(page.getByTestId('idle-verdict')).toContainText(/good/i, { timeout: 60_000 })
+      await expect(page.getByTestId('idle-verdict')).toContainText(/good/i, { timeout: 120_000 })
       await Promise.all([
         page.waitForResponse((r) => r.url().endsWith('/verdicts') && r.status() === 201),
         page.getByTestId('record-idle').click(),
@@ -470,7 +470,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByRole('button', { name: 'Save the trace as a log' }).click()
     await expect(page.getByText('Trace saved as a log', { exact: false })).toBeVisible()
     await page.getByTestId('off').click()
-    await expect(page.getByTestId('rpm')).toHaveText('0', { timeout: 90_000 })
+    await expect(page.getByTestId('rpm')).toHaveText('0', { timeout: 180_000 })
   })
 
   await test.step('what was turned on the bench is taken into the car by an act of its own', async () => {
@@ -487,7 +487,7 @@ test('a car goes from survey to hand-over', async ({ page }) => {
     await page.getByTestId('log-file').setInputFiles(join(demo, 'six-cylinder-first-drive.csv'))
     await expect(page.getByText('comma separated, decimal point')).toBeVisible()
     await page.getByTestId('confirm-mapping').click()
-    await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByTestId('cell-map')).toBeVisible({ timeout: 120_000 })
     await expect(page.getByTestId('totals')).toContainText('of 28800 rows used')
     await page
       .getByRole('button', { name: /needs correction,/ })

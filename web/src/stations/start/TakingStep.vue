@@ -37,11 +37,18 @@ const enterAll = () =>
       held.value.all.flatMap(({ answer: { id, value, unit } }) => (value === null ? [] : [[id, { value, unit }]])),
     ),
   })
+/** the key is off for its time: what needs it on waits, so that nobody turns it on too early */
+const asleep = ref(false)
 async function offAndOn(): Promise<void> {
-  await stopAll()
-  // the unit takes its time to write and to go to sleep
-  await live.passed(KEY_OFF_S + 0.5)
-  await say('key', { on: true })
+  asleep.value = true
+  try {
+    await stopAll()
+    // the unit takes its time to write and to go to sleep
+    await live.passed(KEY_OFF_S + 0.5)
+    await say('key', { on: true })
+  } finally {
+    asleep.value = false
+  }
 }
 async function keyed(work: () => Promise<unknown>): Promise<void> {
   if (!on.value && !(await say('key', { on: true })).ok) return
@@ -96,12 +103,20 @@ function byHand(): void {
       </p>
       <div class="act">
         <template v-if="hands">
-          <n-button :disabled="busy" data-testid="answers-enter" @click="keyed(enterAll)">Type the answers on its display</n-button>
-          <n-button :disabled="busy" data-testid="answers-store" @click="keyed(() => say('answers', { action: 'store' }))"
+          <n-button :disabled="busy || asleep" data-testid="answers-enter" @click="keyed(enterAll)"
+            >Type the answers on its display</n-button
+          >
+          <n-button :disabled="busy || asleep" data-testid="answers-store" @click="keyed(() => say('answers', { action: 'store' }))"
             >Store them</n-button
           >
-          <n-button :disabled="busy" data-testid="answers-off" @click="offAndOn">Key off for {{ KEY_OFF_S }} s, then on</n-button>
-          <n-button type="primary" :disabled="busy" data-testid="answers-read" @click="keyed(() => say('answers', { action: 'read-back' }))"
+          <n-button :disabled="busy || asleep" :loading="asleep" data-testid="answers-off" @click="offAndOn"
+            >Key off for {{ KEY_OFF_S }} s, then on</n-button
+          >
+          <n-button
+            type="primary"
+            :disabled="busy || asleep"
+            data-testid="answers-read"
+            @click="keyed(() => say('answers', { action: 'read-back' }))"
             >Read its display</n-button
           >
         </template>
