@@ -72,6 +72,7 @@ const IDLE_RESTS_ON = [
   'lambdaIdle',
   'veIdlePct',
   'injectorCcMin',
+  'toldFlowPct',
   'fuelPressureKpa',
 ] as const
 /** figures this near are the same to an idle, as a share */

@@ -27,6 +27,7 @@ const plain = (): TuneDocument => ({
     cylinders: 6,
     injectors: 2,
     injectorCcMin: 700,
+    toldFlowPct: 100,
     fuelPressureKpa: 300,
     injectionsPerCycle: 3,
     fuelDensityKgL: 0.745,

@@ -30,6 +30,7 @@ export const parameterSpecs: Record<ParameterKey, ParameterSpec> = {
   chargeHeatShare: { group: 'engine', label: 'Charge heating share', unit: 'of coolant over air' },
   injectors: { group: 'injectors', label: 'Injectors', unit: '' },
   injectorCcMin: { group: 'injectors', label: 'Flow of each', unit: 'cm³/min' },
+  toldFlowPct: { group: 'injectors', label: 'Flow told to a unit that makes its own base', unit: '% of each' },
   fuelPressureKpa: { group: 'injectors', label: 'Fuel pressure', unit: 'kPa' },
   injectionsPerCycle: { group: 'injectors', label: 'Openings in a cycle', unit: '' },
   fuelDensityKgL: { group: 'injectors', label: 'Fuel density', unit: 'kg/L' },

@@ -85,6 +85,12 @@ export const TuneParameters = z.strictObject({
   overboostKpa: z.number().min(50).max(500).default(400).describe('fuel is cut over this manifold pressure, kPa absolute'),
   learnAuthorityPct: z.number().min(0).max(30).default(0).describe('how far the unit may correct itself for good; 0: it does not learn'),
   nitrousRetardDeg: z.number().min(0).max(30).default(0).describe('spark is drawn back by this while nitrous flows'),
+  toldFlowPct: z
+    .number()
+    .min(40)
+    .max(200)
+    .default(100)
+    .describe('flow told to a unit that makes its base itself from answers, % of the injectors’ own'),
   airRetardFromC: z.number().min(0).max(100).default(40).describe('spark is drawn back over this intake air temperature'),
   airRetardDegPerK: z.number().min(0).max(2).default(0.2),
   mapAtZeroVKpa: z.number().min(-100).max(200).default(-2.5),

@@ -110,6 +110,16 @@ const identity: Usual[] = [
     remedy: FROM_PLAN,
   },
   {
+    code: 'told-flow',
+    label: 'Flow told to the unit, of the injectors’ own',
+    unit: '%',
+    severity: 'warn',
+    of: ({ p }) => p.toldFlowPct,
+    band: (at) => (at.choices.unit?.setBy === 'questions' ? [60, 160] : within(100, 0)),
+    why: 'Only the base that a unit makes itself from answers may be off from the engine, and by no more than that; in tables it is off in every cell.',
+    remedy: 'Set it to 100. If the engine wants more, flow, pressure, displacement and fuel are looked at first.',
+  },
+  {
     code: 'fuel-pressure-plan',
     label: 'Fuel pressure',
     unit: 'kPa',

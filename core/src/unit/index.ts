@@ -1,4 +1,4 @@
-export { type Answer, answerCard, answerMetric, answerShown, tuneAnswered, unitsFor } from './answers.ts'
+export { type Answer, answerCard, answerMetric, answerShown, roundToStep, tuneAnswered, unitsFor } from './answers.ts'
 export { Learns, LearnedForm, LearnedLoad, SetBy, shownChannels, UnitChoices } from './choices.ts'
 export { unitEntries } from './entries.ts'
 export { compareExport, type ExportPart } from './export.ts'

@@ -75,6 +75,18 @@ const whenTimed =
   (a: AnswerFrom): Worked | null =>
     controlsTiming(a.c) ? work(a) : null
 
+/** Flow of one injector; where the unit makes its base itself, as a log has shown that it must be told. */
+function flowTold(a: AnswerFrom): Worked | null {
+  const { injectorCcMin, toldFlowPct = 100 } = a.figures
+  const mended = a.c.build.choices.unit?.setBy === 'questions' && toldFlowPct !== 100
+  if (!mended || injectorCcMin === undefined) return figure('injectorCcMin', 'flow at the fuel pressure told below')(a)
+  return {
+    value: (injectorCcMin * toldFlowPct) / 100,
+    from: `tune ${a.version}, ${toldFlowPct} % of the injectors’ own: with it the unit’s own base delivers what the log of a drive asked for`,
+    toldAt: at('tune', 'parameters', 'toldFlowPct'),
+  }
+}
+
 const RICH = 'told low the unit opens longer: richer, which an engine bears'
 const LATE = 'a late spark costs power, an early one pistons'
 const fuelHigh = 'lean at every point'
@@ -190,7 +202,7 @@ export const questions: readonly Question[] = [
     side: 'down',
     because: RICH,
     fuelPower: -1,
-    work: figure('injectorCcMin', 'flow at the fuel pressure told below'),
+    work: flowTold,
     ifHigh: fuelHigh,
     ifLow: fuelLow,
     dangerous: true,
