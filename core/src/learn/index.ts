@@ -1,9 +1,10 @@
+export { type AnswerMend, answerMend, withMendedAnswer } from './answer-mend.ts'
 export { LearnChoices } from './choices.ts'
 export { applyCorrection, type CellChange } from './apply-correction.ts'
 export { currentLearn, learnedOverDrives, learnSetupOf, unsafeBefore } from './current.ts'
 export { converged, drivenWith } from './findings.ts'
 export { CONVERGED_RMS_PCT, CONVERGED_TIME_PCT, PROVEN_SECONDS, SETTLED_FROM_S } from './limits.ts'
-export { learnsItself } from './learning-findings.ts'
+export { learnsItself, lookedBeside, pressureReadRunning } from './learning-findings.ts'
 export {
   cellReadings,
   type CellReadings,

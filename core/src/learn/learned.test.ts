@@ -339,7 +339,7 @@ describe('the station with a unit that learns by itself', () => {
       return [remedy('learn.not-settled'), remedy('learn.unsafe'), requirements.find((x) => x.id === 'converged')!.action]
     }
     for (const words of said('tables')) expect(words).toContain('accept what belongs in the base')
-    for (const words of said('questions')) expect(words).toContain('mend the answers that its base is made of')
+    for (const words of said('questions')) expect(words).toContain('mend the answer that its base is made of')
   })
   it('lean at low flow is settled by the exhaust and the sensor, looked at', () => {
     const unsound = (r: StoredReading[]) => learn(r).findings.some((f) => f.id === 'learn.unsound')

@@ -6,10 +6,15 @@ import { unsoundCodes } from './pattern.ts'
 /** Whether the unit corrects its fuel for good by itself, as far as was told. */
 export const learnsItself = (c: Pick<Context, 'build'>): boolean => c.build.choices.unit?.learns === 'itself'
 
+/** What no log tells was looked at: the exhaust is tight up to the sensor, and a second meter agrees with it. */
+export const lookedBeside = (c: Context): boolean => proved(c, 'learn.exhaust') !== null && proved(c, 'learn.meter') !== null
+/** The fuel pressure was read at idle and is what was planned: else an answer would be mended for what a regulator does. */
+export const pressureReadRunning = (c: Context): boolean => proved(c, 'fuel.pressure', (r) => r.value.engineRunning) !== null
+
 /** What settles cells in which its loop is open: a unit set by questions alone makes its base itself, and only its answers move it. */
 export const mendsBaseBy = (c: Pick<Context, 'build'>): string =>
   c.build.choices.unit?.setBy === 'questions'
-    ? 'mend the answers that its base is made of (flow and pressure of the injectors, the mixture there)'
+    ? 'mend the answer that its base is made of, as Learn works it out'
     : 'accept what belongs in the base'
 
 /** What each unsound pattern is, and what settles it. */
@@ -49,16 +54,16 @@ export const learningRules: Rule[] = [
     id: 'learn.unsound',
     where: at('learn'),
     check: (c) => {
-      const looked = proved(c, 'learn.exhaust') !== null && proved(c, 'learn.meter') !== null
-      const unsound = looked ? unsoundCodes : [...unsoundCodes, 'lean-at-low-flow']
+      const unsound = lookedBeside(c) ? unsoundCodes : [...unsoundCodes, 'lean-at-low-flow']
       const codes = currentLearn(c)?.value.codes?.filter((code) => unsound.includes(code)) ?? []
       if (!learnsItself(c) || !codes.length) return null
       const told = codes.map((code) => patternWords[code])
+      const ownBase = currentLearn(c)!.value.codes!.includes('answer-to-mend')
       return finding(
         'warn',
         'What it has learned is not to be believed',
         `${told.map((t) => t.is).join('; ')}.`.replace(/^./, (x) => x.toUpperCase()),
-        `Hold learning. ${told.map((t) => t.remedy).join(' ')}`,
+        `Hold learning. ${told.map((t) => t.remedy).join(' ')}${ownBase ? ` If nothing of that is found, it is the base it made itself: ${mendsBaseBy(c)}.` : ''}`,
       )
     },
   },
@@ -90,9 +95,11 @@ export const learningRules: Rule[] = [
         'warn',
         'The unit has not settled yet',
         `${(value.settledTimePct ?? 0).toFixed(0)} % of the driving time is in settled cells (${CONVERGED_TIME_PCT} % wanted); ${(value.remainderRmsPct ?? 0).toFixed(1)} % rms is left beyond what it has learned (${CONVERGED_RMS_PCT} % wanted).`,
-        value.codes?.includes('not-learned-here')
-          ? `In some cells its loop is open, and driving on changes nothing there: ${mendsBaseBy(c)}, then drive on with learning on and bring that log.`
-          : 'Drive on with learning on, the same roads, and bring that log. Where it cannot learn only a log on a dyno or a closed road proves a cell.',
+        value.codes?.includes('answer-to-mend')
+          ? `Its own base is off as a whole: ${mendsBaseBy(c)}, clear what it has learned, then drive on with learning on and bring that log.`
+          : value.codes?.includes('not-learned-here')
+            ? `In some cells its loop is open, and driving on changes nothing there: ${mendsBaseBy(c)}, then drive on with learning on and bring that log.`
+            : 'Drive on with learning on, the same roads, and bring that log. Where it cannot learn only a log on a dyno or a closed road proves a cell.',
       )
     },
   },

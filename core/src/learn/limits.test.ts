@@ -12,7 +12,7 @@ import type { LearnResult } from './result.ts'
 import type { Samples } from '../samples/samples.ts'
 import { solveLearn } from './solve.ts'
 import { needShape } from './need-shape.ts'
-import { judgePattern, type PatternSeen } from './pattern.ts'
+import { answerToMend, judgePattern, type PatternSeen } from './pattern.ts'
 import { settledNow } from './settled.ts'
 import { judgeWhole } from './verdicts.ts'
 
@@ -289,6 +289,7 @@ describe('the pattern of what a unit has learned', () => {
     errorPct = 0.3,
     seconds = 60,
     uncorrected = [],
+    ownBase,
   }: {
     needPct?: (rpm: number, mapKpa: number) => number
     heldPct?: (i: number, j: number) => number
@@ -298,6 +299,7 @@ describe('the pattern of what a unit has learned', () => {
     errorPct?: number
     seconds?: number
     uncorrected?: readonly Partial<LearnResult['cells'][number]>[]
+    ownBase?: { mended: boolean }
   }): string[] => {
     const cells = axes.mapKpa.flatMap((mapKpa, j) =>
       axes.rpm.map((rpm, i) => ({
@@ -330,7 +332,7 @@ describe('the pattern of what a unit has learned', () => {
       result: { ...axes, cells },
       grid,
       needPct: Float64Array.from({ length: ROWS }, (_, k) => needPct(axes.rpm[0], axes.mapKpa[0]) + rowNeed(k)),
-      options: { learns: 'itself', learnLimitPct: 20 },
+      options: { learns: 'itself', learnLimitPct: 20, ownBase },
       now: 0,
     } as unknown as PatternSeen
     return judgePattern(seen).map((v) => v.code)
@@ -342,6 +344,33 @@ describe('the pattern of what a unit has learned', () => {
   ])('%d %% everywhere is a constant to mend: %s', (pct, told) =>
     expect(codes({ needPct: () => pct }).includes('constant-to-mend')).toBe(told),
   )
+  it('a base made inside the unit is no constant to scale: an answer moves it', () => {
+    expect(codes({ needPct: () => 12 })).toEqual(['constant-to-mend'])
+    expect(codes({ needPct: () => 12, ownBase: { mended: false } })).toEqual([])
+  })
+  it.each([
+    [151, true],
+    [149, false],
+  ])('of a base made inside the unit that is off by 25 %% something is said after %d s used: %s', (usedSeconds, told) => {
+    const off = (more: object = {}, options: object = {}) =>
+      answerToMend(
+        {
+          cells: [{ rpm: 2000, mapKpa: 50, seconds: 60, neededBasePct: 25, learnedPct: 18, state: 'proven' }],
+          ...{ verdicts: [], sound: true, totals: { usedSeconds }, ...more },
+        } as unknown as LearnResult,
+        { ownBase: { mended: false }, learnLimitPct: 20, ...options },
+      ).map((v) => v.code)
+    const verdicts = (code: string) => ({ verdicts: [{ code, message: '' }] })
+    expect(off()).toEqual(told ? ['answer-to-mend'] : [])
+    for (const code of ['learned-at-limit', 'correction-saturated']) expect(off(verdicts(code))).toEqual(told ? ['answer-to-mend'] : [])
+    for (const no of [
+      off(verdicts('poisoned-cell')),
+      off({ sound: false }),
+      off({}, { ownBase: undefined }),
+      off({}, { learnLimitPct: 0 }),
+    ])
+      expect(no).toEqual([])
+  })
   // a tenth of full flow halves what outside air in the exhaust does: 0.6 at 800 rpm and 25 kPa, 0.073 at 4,000 and 95
   const leak = (rpm: number, mapKpa: number) => 1 / (1 + (rpm * mapKpa) / 3e5 / 0.1)
   it.each([

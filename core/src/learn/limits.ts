@@ -65,3 +65,12 @@ export const SATURATED_SHARE = 0.1
 /** A log that turns faster than so many times the engine's own limit, or shows so much pressure over air and boost, kPa, may be another car's. */
 export const OVER_REDLINE = 1.3
 export const OVER_AIR_KPA = 20
+/** Of what an answer leaves: a learning cell costs little up to this share of the unit's limit, so much of the square of what it has to learn. */
+export const LEARNED_EASILY_SHARE = 0.5
+export const LEARNED_WEIGHT = 0.01
+/** Lean under load where the loop is open costs so many times as much as rich. */
+export const LEAN_WEIGHT = 10
+/** An answer is worth mending when it takes off so much of that cost, %^2: 12 % that is learned everywhere where 20 % may be, or 7 % in an eighth of the driving that is not. */
+export const ANSWER_WORTH_PCT2 = 6
+/** Once it was mended: 15 % that is learned everywhere, or 14 % in an eighth of the driving that is not. */
+export const AGAIN_WORTH_PCT2 = 25

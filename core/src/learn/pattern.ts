@@ -1,5 +1,6 @@
 import type { LogData } from '../logfile/index.ts'
 import type { GridSamples } from './grid-fit.ts'
+import { wantedOfBase } from './answer-mend.ts'
 import {
   AT_LIMIT_SHARE,
   COMES_AND_GOES_PCT,
@@ -10,6 +11,7 @@ import {
   LOW_FLOW_SIGMAS,
   NEAR_LIMIT_PCT,
   PROVEN_SECONDS,
+  SETTLED_FROM_S,
   SETTLED_MOVED_PCT,
   SETTLED_TO_PCT,
   SHUT_THROTTLE_PCT,
@@ -74,7 +76,8 @@ export function judgePattern(seen: PatternSeen): Verdict[] {
           'The unit learns by itself and this log does not tell what it has learned: only what is left can be judged, not whether what was learned is believable. Log the learned value too, or bring its learned table.',
       },
     ]
-  return [constant(seen), lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen), uncorrected(seen)].filter(
+  const own = seen.options.ownBase ? null : constant(seen)
+  return [own, lowFlow(seen), poisoned(seen), atLimit(seen), comesAndGoes(seen), throttleZero(seen), uncorrected(seen)].filter(
     (v): v is Verdict => v !== null,
   )
 }
@@ -176,6 +179,25 @@ function uncorrected({ result }: PatternSeen): Verdict | null {
     code: 'not-learned-here',
     message: `It does not learn in ${there.length} ${there.length === 1 ? 'cell' : 'cells'} (most driven: ${most.rpm} rpm, ${most.mapKpa} kPa${most.leftPct === undefined ? '' : `, ${signed(most.leftPct)} % left`}): lambda stays off its target there, so no trim works, and driving on changes nothing. That belongs in the base.`,
   }
+}
+
+const REACHED = ['learned-at-limit', 'correction-saturated']
+/**
+ * A base that the unit made itself from answers is off as a whole: an answer moves it, where no table can be given. Not over poison; but a loop or
+ * what it learned at its limit is none here, since such a base may be further off than both reach.
+ */
+export function answerToMend({ cells, verdicts, sound, totals }: LearnResult, { ownBase, learnLimitPct }: LearnOptions): Verdict[] {
+  const poison = verdicts.some((v) => unsoundCodes.includes(v.code) && !REACHED.includes(v.code))
+  if (!ownBase || !learnLimitPct || !sound || poison || totals.usedSeconds < SETTLED_FROM_S) return []
+  const wanted = wantedOfBase(cells, learnLimitPct, ownBase.mended)
+  return wanted === null
+    ? []
+    : [
+        {
+          code: 'answer-to-mend',
+          message: `The base that the unit made of its answers is to deliver ${signed(wanted)} %. Read the fuel pressure at idle first; if that is right, mend the answer: driving on learns what a better base has already.`,
+        },
+      ]
 }
 
 const BLOCK_S = 4

@@ -87,6 +87,8 @@ export interface LearnOptions {
   barometerKpa?: number
   /** who corrects the fuel; left out: not told, and a learned column counts as what the table is off by */
   learns?: Learns
+  /** the unit makes its base itself from answers: no table can be given to it; whether an answer was mended for that before */
+  ownBase?: { mended: boolean }
   /** what it held at the cells after the drive before this one, %, on the same axes: a cell visited once is held against it */
   before?: readonly (number | null)[]
   /** where several drives are solved as one: when the last begins, s; what a unit that learns by itself delivers now is seen from there on */

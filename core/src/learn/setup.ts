@@ -15,6 +15,8 @@ export interface LearnSetup {
   coolantMinC: number
   target: Pick<TuneDocument, 'axes' | 'tables'> | null
   learns?: Learns
+  /** the unit makes its base itself from answers; whether one was mended for that before */
+  ownBase?: { mended: boolean }
   learnLimitPct?: number
   learnedAxes?: Axes
   /** what the unit held at these cells after the drive before, % */
@@ -46,6 +48,7 @@ export function learnSetup(told: Told, tune: TuneDocument | null): LearnSetup {
     target: tune ? { axes: tune.axes, tables: tune.tables } : null,
     ...(tune?.runner ? { runner: tune.runner } : {}),
     ...(unit.learns === undefined ? {} : { learns: unit.learns }),
+    ...(unit.setBy === 'questions' ? { ownBase: { mended: (tune?.parameters.toldFlowPct ?? 100) !== 100 } } : {}),
     ...(unit.learnedRpm && unit.learnedMapKpa ? { learnedAxes: { rpm: unit.learnedRpm, mapKpa: unit.learnedMapKpa } } : {}),
     ...(limitPct ? { learnLimitPct: limitPct } : {}),
     car: {

@@ -10,8 +10,9 @@ import { PROVEN_SECONDS, SETTLED_MOVED_PCT, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_
 import type { LearnCell, LearnOptions, LearnResult, RunnerCell } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
 import { lambdaTargetOf, type LearnSetup } from './setup.ts'
-import { judgePattern } from './pattern.ts'
+import { answerToMend, judgePattern } from './pattern.ts'
 import { baseWanted, markUncorrected, offTarget } from './uncorrected.ts'
+import { settledNow } from './settled.ts'
 import { judgeWhole } from './verdicts.ts'
 
 /** Solves with the setup of a build, see `learnSetup`. */
@@ -24,6 +25,7 @@ export function solveWithSetup(
     barometerKpa: setup.barometerKpa,
     limits: { coolantMinC: setup.coolantMinC },
     learns: setup.learns,
+    ownBase: setup.ownBase,
     before: setup.before,
     newestFromS: log.newestFromS,
     learnedAxes: setup.learnedAxes,
@@ -253,6 +255,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   }
   result.verdicts = judgeWhole(log, samples, result, now)
   result.verdicts.push(...judgePattern({ log, samples, result, grid, needPct, options, now }))
+  if (!settledNow(result).settled) result.verdicts.push(...answerToMend(result, options))
   if (!result.sound) believeNothing(result)
   progress(1)
   return result

@@ -43,9 +43,11 @@ export const learn = station({
         action: result?.value.suspect
           ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
           : learnsItself(c) && !accepted
-            ? result?.value.codes?.includes('not-learned-here')
-              ? `Before it is driven on, ${mendsBaseBy(c)}: it never learns all of its cells`
-              : 'Drive on with learning on until the unit has settled, and bring that log'
+            ? result?.value.codes?.includes('answer-to-mend')
+              ? `Before it is driven on, ${mendsBaseBy(c)}`
+              : result?.value.codes?.includes('not-learned-here')
+                ? `Before it is driven on, ${mendsBaseBy(c)}: it never learns all of its cells`
+                : 'Drive on with learning on until the unit has settled, and bring that log'
             : accepted
               ? `Put version ${accepted.number} in the car and drive again`
               : 'Accept the correction, put the new version in the car and drive again',
