@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import { proved } from '@vectum/core'
+import { lookedBeside } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import type { Learning } from './use-learning.ts'
 import { signed } from './cell-words.ts'
@@ -15,7 +15,7 @@ const solved = computed(() => props.state.solved)
 const cells = computed(() => solved.value.result.cells.filter((c) => c.uncorrected))
 /** a base that is made inside the unit cannot be given to it */
 const answersAlone = computed(() => builds.current?.choices.unit?.setBy === 'questions')
-const looked = computed(() => proved(builds.context!, 'learn.exhaust') !== null && proved(builds.context!, 'learn.meter') !== null)
+const looked = computed(() => lookedBeside(builds.context!))
 const shut = computed(() => {
   const { result, tune } = solved.value
   if (!result.sound) return 'Shut until the test above has settled what is wrong.'
@@ -44,8 +44,8 @@ const shut = computed(() => {
         </li>
       </ul>
       <p v-if="answersAlone">
-        This unit is set by questions and makes its base itself. Ask in its answers for the closed loop from a lower speed or up to more
-        load, or for more or less fuel there, as its sheet allows; then drive, and bring that log.
+        This unit is set by questions and makes its base itself. Where an answer moves it, that is worked out below; else ask in its answers
+        for the closed loop from a lower speed or up to more load, as its sheet allows. Then drive, and bring that log.
       </p>
     </template>
     <div v-if="!itself || !answersAlone" class="flex gap-4 items-center flex-wrap">

@@ -17,6 +17,7 @@ import DrivesLine from './DrivesLine.vue'
 import LearnedTables from './LearnedTables.vue'
 import OneChange from './OneChange.vue'
 import PutInCar from './PutInCar.vue'
+import MendAnswer from './MendAnswer.vue'
 import MendConstant from './MendConstant.vue'
 import ErrorScatter from './ErrorScatter.vue'
 import FeltList from './FeltList.vue'
@@ -34,6 +35,8 @@ const message = useMessage()
 const { state, problem, chosen, imported, inCar, fits, take, confirm, driveBench, solve, cancel, propose, dismiss, accept } = useLearning()
 const over = ref(false)
 const itself = computed(() => learnsItself(builds.context!))
+/** a base that is made inside the unit cannot be given to it */
+const answersAlone = computed(() => builds.current!.choices.unit?.setBy === 'questions')
 const rooms = computed(() => [
   { id: 'log', title: 'Logs' },
   { id: 'look', title: 'Look at a log' },
@@ -145,13 +148,14 @@ onMounted(() => void solve())
       <template v-if="state.at === 'solved'">
         <learn-answer :key="state.solved.logId" :solved="state.solved" :changes="state.proposed?.changes ?? null" @tested="solve" />
         <accept-version :state="state" :fits="fits" :itself="itself" @propose="propose" @dismiss="dismiss" @accept="store" />
+        <mend-answer v-if="itself && answersAlone" :solved="state.solved" :fits="fits" :log-name="logName" />
         <error-scatter :solved="state.solved" />
         <throttle-steps :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench" />
         <warm-up-fuel :solved="state.solved" :log-name="logName" :fits="fits" :busy="busy" @drive="driveBench({ fromC: $event })" />
         <log-marks :log-id="state.solved.logId" :marks="state.solved.marks" />
         <drives-line />
         <one-change />
-        <mend-constant v-if="itself" :solved="state.solved" />
+        <mend-constant v-if="itself && !answersAlone" :solved="state.solved" />
       </template>
       <put-in-car @put="nowDrive" />
       <bench-dyno />

@@ -257,7 +257,7 @@ describe('what it never learns', () => {
   it('a unit set by questions alone gets no table: its answers are pointed to', async () => {
     const page = await shown(looked, { setBy: 'questions' })
     expect(button(page).exists()).toBe(false)
-    expect(page.text()).toContain('Ask in its answers for the closed loop from a lower speed')
+    expect(page.text()).toContain('ask in its answers for the closed loop from a lower speed')
   })
   it('says nothing where every cell is learned', async () => {
     const page = await shown(looked, {}, { state: state(grid()) })

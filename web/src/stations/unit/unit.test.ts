@@ -88,6 +88,16 @@ describe('one question at a time', () => {
     // what is known to be equal is not asked again
     expect(w.findAll('button.q').some((b) => b.text().includes('Rev limit'))).toBe(false)
   })
+  it('opens at the first that is not in the unit, once some are', async () => {
+    const told = (values: Record<string, { value: number; unit: string }>) =>
+      madeReading('unit.read-back', { tuneId: tune.id, offS: 12, values, wanted: {} })
+    await opened()
+    expect(walk().find('.ask').text()).toBe('Cylinders')
+    await opened({}, [told({ cylinders: { value: facts.engine!.cylinders!, unit: '' } })])
+    expect(walk().find('.ask').text()).toBe('Displacement')
+    await opened({}, [told({ displacement: { value: facts.engine!.displacementCc!, unit: 'cc' } })])
+    expect(walk().find('.ask').text()).toBe('Cylinders')
+  })
   it('a value typed in another unit is brought to the one that is asked: 3 bar are 300 kPa', async () => {
     await opened()
     const w = walk()

@@ -27,7 +27,17 @@ export function useAnswers() {
   const builds = useBuild()
   const held = computed(() => heldAnswers(builds.context!))
   const mode = ref<'answer' | 'read-back'>('answer')
-  const at = ref(0)
+  /** of answers that are mostly in the unit only what has changed is asked anew */
+  const firstOpen = () => {
+    const { all, equal } = held.value
+    return equal
+      ? Math.max(
+          0,
+          all.findIndex((x) => x.state !== 'equal'),
+        )
+      : 0
+  }
+  const at = ref(firstOpen())
   const offS = ref('')
   const typed = reactive<Record<string, string>>({})
   /** unit it is typed in, where it is not the one the unit asks in */
@@ -58,7 +68,7 @@ export function useAnswers() {
   }
   function setMode(next: 'answer' | 'read-back'): void {
     mode.value = next
-    at.value = 0
+    at.value = next === 'answer' ? firstOpen() : 0
   }
   /** What was typed goes on record as one entry, with what was wanted then. */
   function record(): void {
