@@ -6,6 +6,7 @@ import {
   crankAndRun,
   isolate,
   keyOnChecks,
+  lookBeside,
   proveFitup,
   proveWiring,
   openSparkStep,
@@ -17,6 +18,8 @@ import {
   station,
   steadyRpm,
   takeTune,
+  typeBack,
+  unmet,
   type,
   zone,
 } from './hands.ts'
@@ -55,7 +58,7 @@ async function proveFuel(page: Page, gauge: string): Promise<void> {
   await expect(page.getByRole('link', { name: /Fuel cleared/ })).toBeVisible()
 }
 
-async function firstStart(page: Page): Promise<void> {
+async function firstStart(page: Page, running: () => Promise<void> = async () => {}): Promise<void> {
   await proveWiring(page)
   await proveFitup(page)
   await station(page, 'First start')
@@ -83,6 +86,7 @@ async function firstStart(page: Page): Promise<void> {
   // cold, and it stays alive by itself, on all of its cylinders
   await steadyRpm(page, [500, 2500])
   await everyCylinder(page)
+  await running()
   await page.getByTestId('off').click()
 }
 
@@ -94,12 +98,51 @@ async function computeAndStart(page: Page): Promise<void> {
   await firstStart(page)
 }
 
-test('the Lowland: fuel to be proved, then it starts cold', async ({ page }) => {
+test('the Lowland: fuel to be proved, then it starts cold; its unit learns over answers, one of them mended', async ({ page, request }) => {
+  const id = car(1, '').split('/')[2]
   await page.goto(car(1, 'fuel'))
   await proveFuel(page, '300')
   await station(page, 'Base tune')
   await page.getByRole('button', { name: 'Put in the car' }).click()
-  await firstStart(page)
+  await firstStart(page, async () => {
+    await clock(page, '×20')
+    await expect.poll(() => unmet(request, id, 'start'), { timeout: 180_000 }).not.toContain('ran')
+  })
+
+  await test.step('its unit was answered on its display: driven, the answer mended and typed anew, driven until it has settled', async () => {
+    const drive = async (drives: number) => {
+      await page.getByTestId('bench-drive').click()
+      await expect(page.getByTestId('drives-line').locator('circle')).toHaveCount(drives, { timeout: 120_000 })
+    }
+    await page.goto(car(1, 'learn'))
+    await rehearse(page)
+    await drive(1)
+    // the base that it made of its answers is far off, and only an answer moves it
+    const mend = page.getByTestId('mend-answer')
+    await expect(mend).toContainText('instead of 520 cc/min')
+    await expect(mend.getByTestId('mend-answer-store')).toBeDisabled()
+    await mend.getByRole('link', { name: 'Do both now' }).click()
+    await lookBeside(page)
+    await page.getByRole('tab', { name: 'Logs' }).click()
+    await mend.getByRole('link', { name: 'Read it now' }).click()
+    await type(page, 'Gauge reads', '300')
+    await page.getByRole('radio', { name: 'at idle, port as it stays' }).click()
+    await page.getByTestId('record-fuel.pressure').click()
+    await saved(page)
+    await page.goto(car(1, 'learn'))
+    await mend.getByTestId('mend-answer-store').click()
+    await expect(mend.getByRole('status')).toContainText('clear what it learned')
+    await page.getByTestId('put-in-car').getByRole('button').click()
+    await expect(page.getByTestId('put-in-car')).toHaveCount(0)
+    await page.goto(car(1, 'unit'))
+    await typeBack(page, request, id, {}, 'rehearsal')
+    await expect(page.getByText('Every value was read in the unit')).toBeVisible()
+    await page.goto(car(1, 'learn'))
+    await drive(1)
+    await drive(2)
+    await expect(page.getByTestId('settled')).toContainText('Settled by this log')
+    await expect.poll(() => unmet(request, id, 'learn')).not.toContain('converged')
+  })
 })
 
 test('the Staffetta: a hose in the boot, an unset trigger and no tune yet, then it starts cold', async ({ page }) => {
