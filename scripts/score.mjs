@@ -32,11 +32,12 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const parts = said
     .trim()
     .split(
-      /(?=### (?:A unit that learns by itself|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|What the fuel for throttle steps comes to|What the fuel for a cold engine comes to|Edge and polarity by the light))/,
+      /(?=### (?:A unit that learns by itself|A unit that learns over a base|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|What the fuel for throttle steps comes to|What the fuel for a cold engine comes to|Edge and polarity by the light))/,
     )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
   const learning = part('### A unit that learns by itself')
+  const answered = part('### A unit that learns over a base')
   const diagnosed = part('### What a log is wrong by')
   const driven = part('### What to drive next')
   const idled = part('### What an idle is')
@@ -57,6 +58,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
     writeFileSync(file, `${text.slice(0, text.indexOf(begin))}${table}${text.slice(text.indexOf(end) + end.length)}`)
   }
   if (first.trim() !== intro) put('score', first)
+  if (answered) put('answered', `${intro}\n\n${answered}`)
   if (learning) put('settled', `${intro}\n\n${learning}`)
   if (driven) put('driven', `${intro}\n\n${driven}`, learn)
   if (tried) put('trial', `${intro}\n\n${tried}`, learn)

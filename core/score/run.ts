@@ -33,7 +33,7 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, cold) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or answered, tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, cold) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -46,6 +46,7 @@ const SEEDS = {
   good: 200,
   start: 3,
   settled: 60,
+  answered: 20,
   poisoned: 4,
   diagnose: 3,
   sound: 20,
@@ -63,6 +64,7 @@ type Job =
   | { kind: 'good'; seed: number; learned: boolean }
   | { kind: 'start'; car: number; seed: number; trial: number | null }
   | { kind: 'settled'; car: number; seed: number; poison: number | null }
+  | { kind: 'answered'; car: number; seed: number }
   | { kind: 'least'; car: number }
   | { kind: 'diagnose'; car: number; seed: number; trial: number | null; first: boolean; size?: number }
   | { kind: 'idle'; car: number; seed: number; trial: number | null }
@@ -76,6 +78,7 @@ type Done = {
   good?: ReturnType<typeof goodTune>
   start?: StartOutcome | null
   settled?: { outcome: SettledOutcome; poison: number | null }
+  answered?: SettledOutcome
   diagnose?: DiagnoseOutcome & { first: boolean }
   driven?: DrivenOutcome
   idle?: IdleOutcome
@@ -90,14 +93,12 @@ function work(job: Job): Done {
   if (job.kind === 'good') return { good: goodTune(variedCar(job.seed), job.seed, job.learned) }
   if (job.kind === 'settled') {
     const { poison } = job
-    const outcome = scoreSettled(
-      settleCars[job.car],
-      job.seed,
-      poison === null ? null : poisons[poison],
-      poison === null ? undefined : POISONED_DRIVES,
-    )
+    const outcome = scoreSettled(settleCars[job.car], job.seed, poison === null ? null : poisons[poison], {
+      ...(poison === null ? {} : { drives: POISONED_DRIVES }),
+    })
     return { settled: { outcome, poison } }
   }
+  if (job.kind === 'answered') return { answered: scoreSettled(settleCars[job.car], job.seed, null, { setBy: 'questions' }) }
   if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
   if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
   if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
@@ -251,8 +252,8 @@ function startTable(outcomes: StartOutcome[]): void {
   console.log(`\nCauses that only work at the thing itself parts, counted as one: ${[...new Set(groups)].join('; ')}.`)
 }
 
-function settledTable(all: { outcome: SettledOutcome; poison: number | null }[]): void {
-  console.log('\n### A unit that learns by itself: settled, or not\n')
+/** Of units with nothing wrong: whether settled is said in time, and whether it is true. */
+function soundUnits(all: SettledOutcome[]): void {
   row(
     'car',
     'said settled within 80 min',
@@ -274,13 +275,16 @@ function settledTable(all: { outcome: SettledOutcome; poison: number | null }[])
       shareOf(list.filter(falselyUnsound).length, list.length),
     )
   }
-  const sound = all.filter((a) => a.poison === null).map((a) => a.outcome)
   for (const car of settleCars)
     line(
       car.name,
-      sound.filter((o) => o.car === car.name),
+      all.filter((o) => o.car === car.name),
     )
-  line('**all**', sound)
+  line('**all**', all)
+}
+function settledTable(all: readonly NonNullable<Done['settled']>[]): void {
+  console.log('\n### A unit that learns by itself: settled, or not\n')
+  soundUnits(all.filter((a) => a.poison === null).map((a) => a.outcome))
   console.log('\n')
   row(
     'poison',
@@ -390,6 +394,7 @@ if (isMainThread) {
   const all: Job[] = [
     ...settleCars.flatMap((_, car) => [
       ...seeds(count(SEEDS.settled)).map((seed) => ({ kind: 'settled', car, seed, poison: null }) as const),
+      ...seeds(count(SEEDS.answered)).map((seed) => ({ kind: 'answered', car, seed }) as const),
       ...seeds(count(SEEDS.poisoned)).flatMap((seed) => poisons.map((_, poison) => ({ kind: 'settled', car, seed, poison }) as const)),
     ]),
     ...diagnoseCars.flatMap((_, car) => [
@@ -465,6 +470,10 @@ if (isMainThread) {
   if (wanted('steps')) console.log(`\n${stepsTable(done.flatMap((d) => d.steps ?? []))}\n`)
   if (wanted('cold')) console.log(`\n${warmUpTable(done.flatMap((d) => d.cold ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
+  if (wanted('answered')) {
+    console.log('\n### A unit that learns over a base it made itself of answers\n')
+    soundUnits(done.flatMap((d) => d.answered ?? []))
+  }
 } else {
   const mine = workerData as Job[]
   parentPort!.postMessage(

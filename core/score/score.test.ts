@@ -56,7 +56,7 @@ describe('a share with its interval', () => {
 
 describe('a unit that learns by itself', () => {
   it('says settled when what it delivers is right, and not before', () => {
-    const o = scoreSettled(settleCars[5], 1, null, 4)
+    const o = scoreSettled(settleCars[5], 1, null, { drives: 4 })
     expect(o.foundBeside).toEqual([])
     expect(saidSettledAt(o)).not.toBeNull()
     expect(falselySettled(o)).toBe(false)
@@ -66,7 +66,7 @@ describe('a unit that learns by itself', () => {
   it.each(poisons.filter((p) => ['throttle-zero', 'sensor-cold'].includes(p.fault)).map((p) => [p.fault, p] as const))(
     '%s is named by the log or a check beside it, before settled is said',
     (_, poison) => {
-      const o = scoreSettled(settleCars[2], 3, poison, 1)
+      const o = scoreSettled(settleCars[2], 3, poison, { drives: 1 })
       expect(namedInTime(o, poison).inTime, o.asked.map((d) => d.codes.join(' ')).join(' | ')).toBe(true)
       expect(saidSettledAt(o)).toBeNull()
     },

@@ -12,8 +12,11 @@ import {
   everydayDrive,
   type FaultId,
   outfitBench,
+  tuneOfAnswers,
+  type TypedAnswers,
 } from '../src/bench/index.ts'
 import {
+  answerMend,
   heldNow,
   joinLogs,
   latestTogether,
@@ -23,8 +26,10 @@ import {
   solveWithSetup,
   suspectOf,
   unsoundCodes,
+  withMendedAnswer,
 } from '../src/learn/index.ts'
-import { bilinear, computeBaseTune, nearestIndex, type TuneDocument } from '../src/tune/index.ts'
+import { bilinear, computeBaseTune, nearestIndex, type TuneDocument, tuneFigures } from '../src/tune/index.ts'
+import { answerCard, answerMetric } from '../src/unit/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
 
 /** Six cars of the score whose unit learns by itself, unlike each other. */
@@ -68,7 +73,7 @@ export interface SettledOutcome {
     twiceShare: number
     /** time in which more was missing over the base than the unit may learn, of all */
     beyondShare: number
-    /** what was never learned was put into the base after it */
+    /** what was never learned was put into the base after it, or the answer that the base is made of was mended */
     mended: boolean
   }[]
 }
@@ -147,14 +152,24 @@ const STEADY_RPM = 10
 const STEADY_FRAMES = 30
 
 /** Drives a car whose unit learns by itself until the app says settled, or for as long as anybody would. */
-export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poisons)[number] | null, drives = MOST_DRIVES): SettledOutcome {
+export function scoreSettled(
+  car: ScoreCar,
+  seed: number,
+  poison: (typeof poisons)[number] | null,
+  { drives = MOST_DRIVES, setBy = 'tables' }: { drives?: number; setBy?: 'tables' | 'questions' } = {},
+): SettledOutcome {
   const bench: BenchChoices | undefined = poison
     ? { faults: [{ id: poison.fault, ...(poison.size === undefined ? {} : { size: poison.size }) }] }
     : undefined
   let tune = computeBaseTune(car.facts, car.choices)
-  const told = { ...car, choices: { ...car.choices, unit: { learns: 'itself' as const, learnLimitPct: LIMIT_PCT, ...ownCells(tune) } } }
+  const told = {
+    ...car,
+    choices: { ...car.choices, unit: { setBy, learns: 'itself' as const, learnLimitPct: LIMIT_PCT, ...ownCells(tune) } },
+  }
   const build = buildOf({ ...told, choices: { ...told.choices, ...(bench ? { bench } : {}) } }, seed)
   const outcome: SettledOutcome = { car: car.name, fault: poison?.fault ?? null, foundBeside: besideTheLog(build, tune), asked: [] }
+  /** what delivers the fuel: the tables, or the base that the unit made itself of its answers */
+  let inUnit = setBy === 'questions' ? tuneOfAnswers(answersOf(build, tune)) : tune
   let seen: Seen[] = []
   let believed: ReturnType<typeof benchDrive>[] = []
   let learned: readonly number[] | undefined
@@ -164,7 +179,7 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
   for (let k = 0; k < drives; k++) {
     let frames = 0
     let half = null as Half | null
-    const drive = benchDrive(build, tune, everydayDrive(DRIVE_MIN, seed * 31 + k), {
+    const drive = benchDrive(build, inUnit, everydayDrive(DRIVE_MIN, seed * 31 + k), {
       coolantC: 80,
       learned,
       onFrame: ({ unit, crank, mapKpa, rpm, heat }) => {
@@ -216,22 +231,41 @@ export function scoreSettled(car: ScoreCar, seed: number, poison: (typeof poison
     const { result, said } = ask(drive, seen, (k + 1) * DRIVE_MIN)!
     before = heldNow(result, before)
     if (result.sound && !result.verdicts.some((v) => unsoundCodes.includes(v.code))) believed.push(drive)
-    if (
-      outcome.foundBeside.length > 0 ||
-      !believed.includes(drive) ||
-      said.said ||
-      !said.codes.includes('not-learned-here') ||
-      !said.because.every((b) => ON_THE_WAY.includes(b))
+    if (outcome.foundBeside.length > 0 || said.said) continue
+    const answer = said.codes.includes('answer-to-mend') ? answerMend(tune, result, LIMIT_PCT) : null
+    if (answer) {
+      // the new answer is typed and what was learned is cleared
+      tune = withMendedAnswer(tune, answer, 'what a log left')
+      inUnit = tuneOfAnswers(answersOf(build, tune))
+      learned = undefined
+    } else if (
+      setBy === 'tables' &&
+      believed.includes(drive) &&
+      said.codes.includes('not-learned-here') &&
+      said.because.every((b) => ON_THE_WAY.includes(b))
     )
-      continue
-    // as a person would who was told that driving on changes nothing there
-    tune = mendBase(tune, result, 'what it cannot learn').tune
+      // as a person would who was told that driving on changes nothing there
+      inUnit = tune = mendBase(tune, result, 'what it cannot learn').tune
+    else continue
     said.mended = true
     seen = []
     believed = []
     before = undefined
   }
   return outcome
+}
+
+/** What the card says, typed on the unit's display. */
+function answersOf(build: BuildData, tune: TuneDocument): TypedAnswers {
+  const line = {
+    ...{ id: 'scored', number: 1, name: 'scored', status: 'in-car' as const, origin: 'computed' as const, parentId: null },
+    ...{ createdAt: '', inCarSince: null, problems: [], figures: tuneFigures(tune, build) },
+  }
+  return Object.fromEntries(
+    answerCard(contextOf({ ...build, tunes: [line] })).flatMap((a) =>
+      a.value === null ? [] : [[a.id, typeof a.value === 'number' ? answerMetric(a, a.value) : a.value]],
+    ),
+  )
 }
 
 /** what only keeps it from being settled yet */
