@@ -129,6 +129,22 @@ describe('what each fault of the car does', () => {
     bench.run(1)
     expect(bench.frame().throttlePct).toBeCloseTo(5, 6)
   })
+  it('a sticking plate that has come to rest lets go in a jump, once the cable pulls that far beyond; while it moves it follows', () => {
+    const bench = running(six, [{ id: 'plate-sticks', size: 5 }])
+    const at = (pct: number, seconds = 0.05) => {
+      bench.throttlePct = pct
+      bench.run(seconds)
+      return bench.frame().throttlePct
+    }
+    expect(at(4.9, 1)).toBeCloseTo(0, 6)
+    expect(at(5.1)).toBeCloseTo(5.1, 6)
+    expect(at(5.4, 1)).toBeCloseTo(5.4, 6)
+    // it stood for a second: from 5.4 it wants 10.4
+    expect(at(10.3, 1)).toBeCloseTo(5.4, 6)
+    expect(at(10.5)).toBeCloseTo(10.5, 6)
+    // back: the spring alone pulls, and stays that much short
+    expect(at(2)).toBeCloseTo(7, 6)
+  })
   it('manifold pressure taken above the plates reads the barometer while they are shut', () => {
     const bench = running(six, [{ id: 'map-ported' }], 0.3)
     bench.unit.injectorsOn = false

@@ -27,6 +27,8 @@ export const STEP_S = 0.001
 /** what the unit lets a plate open whose pedal it does not believe, %, and the way of a plate from shut to open, deg */
 const LIMP_PCT = 12
 const WAY_DEG = 84
+/** a plate that has not moved for so long lets go in a jump, s */
+const COMES_TO_REST_S = 0.2
 /** temperatures are read every so many ticks of the unit, and what the cylinders do with a spark every few */
 const SLOW_TICKS = 20
 const FEW_TICKS = 4
@@ -119,7 +121,8 @@ export class Bench {
   private zeroPct = 0
   /** where the idle valve really is, % */
   private valvePct = 0
-  private opened = false
+  /** where a plate that sticks stands, %, and since when it has, s */
+  private stuckAt = { pct: 0, sinceS: 0 }
   /** the unit has its supply: without it nothing is sent */
   linkUp = true
   keyOn = false
@@ -242,12 +245,23 @@ export class Bench {
     return airC + share * (heat.coolantC - airC) + 273.15
   }
 
-  /** Where the plate really is, % of the pedal's travel: a sticking one does not come back all the way, and the screw holds it open a little. */
+  /** Where the cable asks the plate to be, % of the pedal's travel. */
+  private get pulledPct(): number {
+    const { trackSupplyLost, linkageShortDeg } = this.condition
+    return Math.min(this.throttlePct, trackSupplyLost ? LIMP_PCT : 100 * (1 - linkageShortDeg / WAY_DEG))
+  }
+  /** Where the plate really is: where it is pulled to, and the screw holds it open a little. */
   private get platePct(): number {
-    const { plateStuck, trackSupplyLost, linkageShortDeg, plateSticksPct } = this.condition
-    if (plateStuck) return 100 * STUCK_SHARE
-    const reachPct = trackSupplyLost ? LIMP_PCT : 100 * (1 - linkageShortDeg / WAY_DEG)
-    return Math.max(Math.min(this.throttlePct, reachPct), this.opened ? plateSticksPct : 0)
+    const { plateStuck, plateSticksPct } = this.condition
+    return plateStuck ? 100 * STUCK_SHARE : plateSticksPct > 0 ? this.stuckAt.pct : this.pulledPct
+  }
+  /** A plate that sticks comes back that much short, since only its spring pulls; from rest it lets go in a jump, once the cable pulls that far beyond. */
+  private movePlate(): void {
+    const by = this.condition.plateSticksPct
+    const { pct, sinceS } = this.stuckAt
+    const holds = this.timeS - sinceS > COMES_TO_REST_S ? by : 0
+    const next = this.pulledPct > pct + holds ? this.pulledPct : Math.min(pct, this.pulledPct + by)
+    if (next !== pct) this.stuckAt = { pct: next, sinceS: this.timeS }
   }
   private get screwOpenTurns(): number {
     return this.screwTurns + this.condition.screwOpenTurns
@@ -264,7 +278,7 @@ export class Bench {
   private tick(): void {
     const { input, signals, heat, electrics, fitted, condition, fuel } = this
     const unitV = electrics.batteryV - electrics.groundLiftV - (condition.feedOhm + this.wires.feedOhm) * electrics.loadA
-    if (this.throttlePct > 10) this.opened = true
+    this.movePlate()
     // plug sparks beside the loom, or a plug not latched, reset the unit now and then; it is back after a moment and begins anew
     if (
       (this.ignition?.fault('interference') || condition.looseUnitPlug) &&

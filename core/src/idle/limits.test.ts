@@ -163,13 +163,31 @@ describe('limits of Idle', () => {
     expect(with15(17.8)).toBe('lean')
     expect(with15(18.2)).toBe('loop-fooled')
   })
-  it('a throttle that leaves its rest by more than 3 % time after time catches', () => {
-    // every twenty seconds it opens in steps of so much, up to 20 %, and comes back
-    const opens = (stepPct: number) =>
-      calm(120, { throttlePct: (t) => ((t + 0.01) % 20 < 18 ? 0 : Math.min(20, stepPct * Math.ceil(((t + 0.01) % 20) / 0.05 - 360))) })
-        .notes
-    expect(opens(2.9)).toEqual([])
-    expect(opens(3.1)[0]).toMatch(/^6 of 6 times/)
+  /** Every twenty seconds it leaves its rest by so much in one reading of 0.05 s, and goes on from there by so much each. */
+  const opens = (jumpPct: number, thenPct: number, times = 6) =>
+    calm(20 * times, {
+      throttlePct: (t) => {
+        const row = Math.ceil(((t + 0.01) % 20) / 0.05 - 360)
+        return (t + 0.01) % 20 < 18 || row < 1 ? 0 : Math.min(20, jumpPct + thenPct * (row - 1))
+      },
+    }).notes
+  it.each([
+    ['3.1 % in one reading', 3.1, 0.2, true],
+    ['2.9 %', 2.9, 0.2, false],
+    ['7.9 %', 7.9, 0.2, true],
+    ['8.1 %: kicked open', 8.1, 0.2, false],
+    ['5 %, and on by 1.6 % each: under a third, a foot would go on', 5, 1.6, true],
+    ['5 %, and on by 1.75 % each: a foot', 5, 1.75, false],
+    ['5 %, and on by 0.03 % each: half a per cent within a second', 5, 0.03, true],
+    ['5 %, and it stays: a foot that was put there', 5, 0.02, false],
+  ])('a throttle that leaves its rest by %s', (_, jump, then, caught) => {
+    const notes = opens(jump, then)
+    expect(notes.length).toBe(caught ? 1 : 0)
+    if (caught) expect(notes[0]).toContain(`6 of 6 times the throttle left its rest in a jump, by ${jump.toFixed(1)} % on the mean`)
+  })
+  it('four openings tell, three do not', () => {
+    expect(opens(5, 0.2, 4)).toHaveLength(1)
+    expect(opens(5, 0.2, 3)).toEqual([])
   })
   it('a bit of idle counts from ten seconds on', () => {
     /** Two bits of idle with the throttle opened between them; three seconds of each are left to settle. */

@@ -16,6 +16,11 @@ export const STICKS_PCT = 1.5
 export const STAYED_S = 20
 /** a throttle that leaves its rest by more than this in one reading catches, % */
 export const CATCHES_PCT = 3
+/** and one that leaves it by more than this was kicked open, % */
+export const CATCH_MOST_PCT = 8
+/** what goes on opening by more than this share of it each reading was a foot; so many slow openings tell, own figures */
+export const CATCH_KICK_SHARE = 1 / 3
+export const CATCH_OPENINGS = 4
 /** Warm from this coolant, °C. */
 export const WARM_C = 70
 /** A valve under this is shut, %; over this it has little left to add. */

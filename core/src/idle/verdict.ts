@@ -1,7 +1,8 @@
 import { CoreError } from '../kernel/index.ts'
 import { usualStepS } from '../logfile/index.ts'
 import type { IdleOptions, IdleSeen, IdleVerdict } from './answer.ts'
-import { catches, heldByLoop } from './beside.ts'
+import { heldByLoop } from './beside.ts'
+import { catches, catchesSaid } from './catches.ts'
 import { MAX_STEP_S, MIN_TOTAL_S, WARM_C } from './limits.ts'
 import { identifyPlant } from './loop.ts'
 import { measureIdle } from './measure.ts'
@@ -76,6 +77,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
     reach: options.reach,
     restsApartPct: restsApart(all),
   }
+  const caught = catches(log)
   const base = {
     meanRpm: m.meanRpm,
     rpmStdDev: m.rpmStdDev,
@@ -89,7 +91,7 @@ export function judgeIdle(log: Log, options: IdleOptions = {}): IdleVerdict {
     idles,
     loop: m.swing ? identifyPlant(log, runs, m.swing) : null,
     wants: wantsOf(m),
-    notes: [...catches(log), ...heldByLoop(m)],
+    notes: [...(caught ? [catchesSaid(caught)] : []), ...heldByLoop(m)],
   }
   return { ...base, ...judged(m, 1) }
 }

@@ -99,6 +99,32 @@ describe('what is a step', () => {
   })
 })
 
+describe('a plate that catches', () => {
+  /** Six lean steps, and after them a slow foot each six seconds, from shut: by so much in the first reading, then by 0.2 % each. */
+  const judged = (jumpPct: number) => {
+    const { timeS, channels } = made({ missing: lean(8), given: 20 })
+    const rows = 5 * 6 * 20
+    const more = (values: Float32Array | undefined, of: (k: number) => number) =>
+      Float32Array.from([...values!, ...Array.from({ length: rows }, (_, k) => of(k))])
+    const crept = (k: number) => (k % 120 < 80 || k % 120 > 110 ? 0 : jumpPct + 0.2 * ((k % 120) - 80))
+    return judgeSteps({
+      timeS: Float64Array.from([...timeS, ...Array.from({ length: rows }, (_, k) => timeS.at(-1)! + (k + 1) / 20)]),
+      channels: {
+        throttlePct: more(channels.throttlePct, crept),
+        lambda: more(channels.lambda, () => 1),
+        lambdaTarget: more(channels.lambdaTarget, () => 1),
+        coolantC: more(channels.coolantC, () => 85),
+        enrichmentPct: more(channels.enrichmentPct, () => 0),
+      },
+    })
+  }
+  it('comes before the fuel of its steps: nothing is asked for', () => {
+    expect(judged(4)).toMatchObject({ says: 'linkage-first', times: null, cold: { says: 'linkage-first', times: null } })
+    expect(judged(4).catches).toMatchObject({ jumped: 5, jumpPct: expect.closeTo(4, 0) })
+  })
+  it('a foot that leaves its rest smoothly is none', () => expect(judged(1).catches).toBeNull())
+})
+
 describe('what was missing', () => {
   it('8 % for half a second are 4 %·s, first and rest apart at 0.6 s', () => {
     const [step] = stepsIn(made({ missing: lean(8) }))

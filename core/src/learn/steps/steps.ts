@@ -1,3 +1,4 @@
+import { catches, type LeftRest } from '../../idle/index.ts'
 import { type LogData, rowFrom } from '../../logfile/index.ts'
 import { accelColdShare, type TuneDocument } from '../../tune/index.ts'
 import {
@@ -44,6 +45,8 @@ export interface ThrottleStep {
   /** enrichment that was given, % times seconds; null: the log does not tell */
   givenPctS: number | null
 }
+/** A linkage that catches and a map that is off come before the fuel of a step. */
+type StepsSay = 'linkage-first' | 'too-few' | 'map-first' | 'unsure' | 'right' | 'lean' | 'rich'
 /** Openings of an engine that is not warm: the tune gives them so many times as much. */
 export interface ColdSteps {
   steps: number
@@ -51,7 +54,7 @@ export interface ColdSteps {
   coolantC: number
   missingPctS: number
   errorPctS: number
-  says: 'too-few' | 'map-first' | 'unsure' | 'right' | 'lean' | 'rich'
+  says: StepsSay
   /** as for warm ones */
   times: number | null
 }
@@ -61,7 +64,9 @@ export interface StepsJudged {
   cold: ColdSteps
   /** those over which the map itself changes too much */
   offMapSteps: number
-  says: 'too-few' | 'map-first' | 'unsure' | 'right' | 'lean' | 'rich'
+  /** how the throttle catches; null: it does not, or the log does not tell */
+  catches: LeftRest | null
+  says: StepsSay
   missingPctS: number
   /** one standard error, %·s */
   errorPctS: number
@@ -218,13 +223,17 @@ export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
   const { missingPctS, errorPctS, times, says } = toldBy(steps, warm.length)
   const allCold = all.filter((s) => !isWarm(s))
   const coldOnes = allCold.filter(onMap)
+  const caught = catches(log)
+  // steps of a plate that jumps are not the foot's
+  const linkage = caught ? { says: 'linkage-first' as const, times: null } : {}
   const [first, rest] = n ? [mean(steps.map((s) => s.firstPctS)), mean(steps.map((s) => s.restPctS))] : [0, 0]
   return {
-    ...{ steps, offMapSteps, says, missingPctS, errorPctS, times },
+    ...{ steps, offMapSteps, catches: caught, says, missingPctS, errorPctS, times, ...linkage },
     cold: {
       steps: coldOnes.length,
       coolantC: coldOnes.length ? mean(coldOnes.map((s) => s.coolantC!)) : NaN,
       ...toldBy(coldOnes, allCold.length),
+      ...linkage,
     },
     shape: n < LEAST_STEPS ? 'even' : shapeOf(first, rest),
     curve: n ? meanCurve(log, steps) : [],

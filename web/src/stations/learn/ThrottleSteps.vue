@@ -22,6 +22,7 @@ const judged = useJudged<StepsJudged>(
 )
 const rehearsing = computed(() => builds.view === 'rehearsal')
 const says: Record<StepsJudged['says'], string> = {
+  'linkage-first': 'The linkage comes first',
   'too-few': 'Too few openings to tell',
   'map-first': 'The map comes first',
   unsure: 'They scatter too much to tell',
@@ -70,14 +71,24 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
 </script>
 
 <template>
-  <details v-if="judged" data-at="throttle-steps" data-testid="throttle-steps" :open="warmIsOff || nextCold !== null">
+  <details
+    v-if="judged"
+    data-at="throttle-steps"
+    data-testid="throttle-steps"
+    :open="warmIsOff || nextCold !== null || judged.catches !== null"
+  >
     <summary>
       <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
-      <span v-if="judged.says !== 'map-first'" class="soft"
+      <span v-if="judged.says !== 'map-first' && !judged.catches" class="soft"
         >{{ judged.steps.length }} {{ judged.steps.length === 1 ? 'step' : 'steps' }} of a warm engine</span
       >
     </summary>
-    <p v-if="judged.says === 'map-first'" data-testid="steps-said">
+    <p v-if="judged.catches" class="warn" data-testid="steps-said">
+      {{ judged.catches.jumped }} of {{ judged.catches.smooth + judged.catches.jumped }} times the throttle left its rest in a jump, by
+      {{ judged.catches.jumpPct.toFixed(1) }} % on the mean, under a foot that opened slowly. No fuel makes up for a plate that catches:
+      free linkage, shaft and plate, engine off, then drive these steps again.
+    </p>
+    <p v-else-if="judged.says === 'map-first'" data-testid="steps-said">
       Over {{ judged.offMapSteps }} openings the map itself goes from one error to another: learn it first, then drive steps.
     </p>
     <p v-else-if="judged.says !== 'too-few'" data-testid="steps-said">
@@ -137,7 +148,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
       >
       <span v-if="problem" class="stop" role="alert">{{ problem }}</span>
     </div>
-    <div v-if="cold" class="act" data-testid="cold-steps">
+    <div v-if="cold && !judged.catches" class="act" data-testid="cold-steps">
       <span v-if="cold.says === 'map-first'"
         >Over openings of a cold engine the map itself goes from one error to another: learn it first.</span
       >

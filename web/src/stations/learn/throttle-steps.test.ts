@@ -16,7 +16,15 @@ const tune = { id: tuneId, number: 1, document } as unknown as Solved['tune']
 const step = { atS: 3, opensPct: 20, coolantC: 85 } as StepsJudged['steps'][number]
 const warm = { steps: 0, coolantC: NaN, missingPctS: 0, errorPctS: Infinity, says: 'too-few', times: null } as const
 const judged = (more: Partial<StepsJudged>): StepsJudged => ({
-  ...{ steps: Array.from({ length: 7 }, () => step), offMapSteps: 0, cold: warm, says: 'lean', missingPctS: 4.24, errorPctS: 0.5 },
+  ...{
+    steps: Array.from({ length: 7 }, () => step),
+    offMapSteps: 0,
+    catches: null,
+    cold: warm,
+    says: 'lean',
+    missingPctS: 4.24,
+    errorPctS: 0.5,
+  },
   ...{ times: 1.5, shape: 'even', curve: [{ atS: 0.05, missingPct: 8, givenPct: 20 }] },
   ...more,
 })
@@ -49,6 +57,13 @@ it('says what is missing in %·s, and makes the version that gives it', async ()
   expect(posted[0]).toMatchObject({ parentId: tuneId, origin: 'edited' })
   expect(posted[0].document.parameters.accelPctPer100).toBe(1.5 * accelPctPer100)
   expect(posted[0].document.provenance.accelPctPer100).toBe('learned from 7 throttle steps of road.csv')
+})
+it('a plate that catches comes first, and nothing is offered', async () => {
+  const { w } = await show(judged({ says: 'linkage-first', times: null, catches: { smooth: 1, jumped: 6, kicked: 2, jumpPct: 4.44 } }))
+  expect(w.get('summary').text()).toContain('The linkage comes first')
+  expect(w.get('[data-testid="steps-said"]').text()).toContain('6 of 7 times the throttle left its rest in a jump, by 4.4 % on the mean')
+  expect(w.find('[data-testid="steps-accept"]').exists()).toBe(false)
+  expect(w.find('[data-testid="cold-steps"]').exists()).toBe(false)
 })
 it('a log that is not sound changes nothing', async () => {
   const { w } = await show(judged({}), { sound: false })
