@@ -11,13 +11,14 @@ import {
   type LearnResult,
   learnReading,
   learnSetup,
+  mendBase,
   settledNow,
   solveWithSetup,
   unsoundCodes,
 } from '../src/learn/index.ts'
 import { computeBaseTune } from '../src/tune/index.ts'
 import { buildOf, type ScoreCar, scoreCars } from './cars.ts'
-import { ownCells } from './settled.ts'
+import { mendsNow, ownCells } from './settled.ts'
 
 /** Six cars of the score, unlike each other, one with a throttle to each runner; with gears and tyres, which the score's own cars do not tell. */
 export const drivenCars = [0, 2, 4, 5, 7, 12].map((k): ScoreCar => {
@@ -95,7 +96,15 @@ export function scoreDriven(car: number, seed: number, way: Way, school: School)
     provenUsePct = planDrive(build, tune, result, { log }).provenUsePct
     if (school === 'itself') {
       before = heldNow(result, before)
-      if (settledNow(result).settled) return outcome(true)
+      const { settled, because } = settledNow(result)
+      if (settled) return outcome(true)
+      // what it never learns goes into its base, as the screen says
+      if (logs.includes(drive) && mendsNow(result, because)) {
+        tune = mendBase(tune, result, `drive ${drives}`).tune
+        result = null
+        logs = []
+        before = undefined
+      }
       continue
     }
     if (isConverged(result)) return outcome(true)

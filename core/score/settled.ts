@@ -20,6 +20,7 @@ import {
   heldNow,
   joinLogs,
   latestTogether,
+  type LearnResult,
   learnSetup,
   mendBase,
   settledNow,
@@ -238,13 +239,7 @@ export function scoreSettled(
       tune = withMendedAnswer(tune, answer, 'what a log left')
       inUnit = tuneOfAnswers(answersOf(build, tune))
       learned = undefined
-    } else if (
-      setBy === 'tables' &&
-      believed.includes(drive) &&
-      said.codes.includes('not-learned-here') &&
-      said.because.every((b) => ON_THE_WAY.includes(b))
-    )
-      // as a person would who was told that driving on changes nothing there
+    } else if (setBy === 'tables' && believed.includes(drive) && mendsNow(result, said.because))
       inUnit = tune = mendBase(tune, result, 'what it cannot learn').tune
     else continue
     said.mended = true
@@ -270,6 +265,9 @@ function answersOf(build: BuildData, tune: TuneDocument): TypedAnswers {
 
 /** what only keeps it from being settled yet */
 const ON_THE_WAY = ['time', 'remainder', 'short']
+/** As a person would who was told that driving on changes nothing there. */
+export const mendsNow = ({ verdicts }: LearnResult, because: readonly string[]): boolean =>
+  verdicts.some((v) => v.code === 'not-learned-here') && because.every((b) => ON_THE_WAY.includes(b))
 /** its limit is no false alarm where the engine really wants more than that for so much of the time */
 const TRULY_BEYOND = 0.02
 

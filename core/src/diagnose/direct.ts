@@ -55,7 +55,10 @@ function stuck({ log: { timeS, channels } }: Seen): Sign[] {
     const mean = means.reduce((a, b) => a + b, 0) / means.length
     windows.push({ sd: rms(means.map((m) => m - mean)) / mean, kpa: hi - lo, rpm: fast - slow, mean, seconds: means.length })
   }
-  const still = windows.filter((w) => w.sd < limits.STUCK_SD && w.kpa > limits.STUCK_KPA && w.rpm > limits.STUCK_RPM)
+  // what has stuck does not come loose: where it moves again it was only held well, and after it moved a while more is wanted
+  const moved = windows.findLastIndex((w) => w.sd > limits.MOVES_SD)
+  const since = windows.slice(moved + 1).filter((w) => w.sd < limits.STUCK_SD && w.kpa > limits.STUCK_KPA && w.rpm > limits.STUCK_RPM)
+  const still = moved >= 0 && since.length < limits.STUCK_AFTER_WINDOWS ? [] : since
   const seconds = still.reduce((sum, w) => sum + w.seconds, 0)
   let [cuts, blind] = [0, 0]
   const off = (i: number) => (fuelCut ? fuelCut[i] >= 0.5 : pulseMs ? pulseMs[i] < 0.05 && rpm![i] > 900 : false)

@@ -254,6 +254,22 @@ describe('a sensor stands still', () => {
     [{ seconds: 55 }, false],
   ])('%o: told %s', (of, found) => expect(still(of)).toBe(found))
 })
+describe('a sensor that stood still and moves again was only held well', () => {
+  const round = (i: number, rows: number) => Math.sin((2 * Math.PI * i) / rows)
+  /** ten minutes in windows of two; one of them moves by so much, the others stand */
+  const told_ = (window: number, spread: number) =>
+    told('sensor-stuck', {
+      lambda: column((i) => 1 + (Math.floor(i / 1200) === window ? spread : 0.001) * round(i, 400)),
+      mapKpa: column((i) => 50 + 15 * round(i, 400)),
+      rpm: column((i) => 2000 + 400 * round(i, 400)),
+    }) > 0
+  it.each([
+    ['the last by 2.1 %: it lives', 4, 0.021, false],
+    ['the last by 1.9 %: that is no life', 4, 0.019, true],
+    ['the last but one: one window alone tells nothing', 3, 0.03, false],
+    ['the middle one: two windows since', 2, 0.03, true],
+  ])('%s', (_, window, rms, found) => expect(told_(window, rms * Math.SQRT2)).toBe(found))
+})
 describe('fuel cuts that leave no mark: a second long or more, lambda under 1.2', () => {
   // one each fifteen seconds
   const blind = (lastsRows: number, lambda: number) =>

@@ -24,6 +24,9 @@ export const LEAST_FAULT_PCT = 2
 /** A live sensor never stands within this share of its mean for so long while the engine goes through so much pressure and speed. */
 export const STUCK_WINDOW_S = 120
 export const STUCK_SD = 0.004
+/** one that moves by more than this lives; so many windows after it did tell that it has stuck since */
+export const MOVES_SD = 0.02
+export const STUCK_AFTER_WINDOWS = 2
 export const STUCK_KPA = 15
 export const STUCK_RPM = 500
 /** A fuel cut of this length shows on lambda as more than this. */
