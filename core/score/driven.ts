@@ -81,7 +81,7 @@ export function scoreDriven(car: number, seed: number, way: Way, school: School)
   while (minutes < MOST_MIN && drives < MOST_DRIVES) {
     const drive =
       way === 'plan'
-        ? driveByPlan(build, tune, { result, log }, learned)
+        ? driveByPlan(build, tune, { result, log }, learned, seed * 31 + drives)
         : benchDrive(build, tune, everydayDrive(way === 'everyday 20 min' ? 20 : 8, seed * 31 + drives), { coolantC: KEY_ON_C, learned })
     minutes += drive.timeS.at(-1)! / 60
     drives++

@@ -389,13 +389,19 @@ export function benchDrive(
   }
 }
 
-/** Drives the bench car by the plan of what is missing, made anew as it goes, with what the last log has shown. */
+/**
+ * Drives the bench car by the plan of what is missing, made anew as it goes, with what the last log has shown; where it asks for ordinary driving, so.
+ * @param seed of ordinary driving
+ */
 export function driveByPlan(
   build: BuildData,
   tune: TuneDocument,
   { result, log }: { result: LearnResult | null; log?: Pick<LogData, 'timeS' | 'channels'> },
   learned?: readonly number[],
+  seed = 0,
 ): BenchDrive {
+  const { ordinaryMin } = planDrive(build, tune, result, { log })
+  if (ordinaryMin !== null) return benchDrive(build, tune, everydayDrive(ordinaryMin, seed), { learned })
   const coverage = new Coverage(loadScaleOf(tune, resolveFacts(build).barometerKpa), learnSetup(build, tune))
   const frames: Frame[] = []
   const speeds: number[] = []

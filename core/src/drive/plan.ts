@@ -10,6 +10,7 @@ import { DynoDay, dynoDay } from './dyno-day.ts'
 import { againS, approachS, isRun, type Leg, piecesOf, possibleLegs, ROAD_LOAD_SHARE } from './legs.ts'
 import { loadScaleOf } from './load.ts'
 import { isDone, needSeconds } from './need.ts'
+import { ordinaryMinutes } from './ordinary.ts'
 import { asRolled, torqueMap } from './torque.ts'
 import { expectedUse } from './use.ts'
 
@@ -52,6 +53,10 @@ export const DrivePlan = z.object({
   axis: z.array(z.number()).describe('breakpoints of the load, kPa or %'),
   runner: z.object({ throttlePct: z.array(z.number()), blendFromPct: z.number(), blendToPct: z.number() }).optional(),
   cells: z.array(PlannedCell),
+  ordinaryMin: z
+    .number()
+    .nullable()
+    .describe('where the unit learns by itself and has not settled: ordinary driving that it wants before its next log, min'),
   legs: z.array(PlannedLeg),
   totalS: z.number().describe('whole drive, getting from leg to leg included'),
   steadyS: z.number().describe('of it on the legs themselves'),
@@ -103,6 +108,8 @@ export function planDrive(
     rpm: [...scale.rpm],
     axis: [...scale.axis],
     ...(scale.runner ? { runner: scale.runner } : {}),
+    ordinaryMin:
+      choices.unit?.learns === 'itself' ? ordinaryMinutes(result, log?.timeS.length ? log.timeS.at(-1)! - log.timeS[0] : 0) : null,
     cells: Array.from({ length: n }, () => ({ usePct: 0, needS: 0, getsS: 0, where: 'seldom' as const })),
     legs: [],
     totalS: 0,

@@ -134,7 +134,7 @@ export interface DriveTask {
   /** what the unit had learned before, on its own cells, % */
   learned?: readonly number[]
   /** town, road and hills for so long, openings of the throttle, a start from cold and the way to warm, or a plan of what is missing */
-  by: { minutes: number; seed: number } | { steps: number; fromC?: number } | { fromC: number } | { last: LastLog | null }
+  by: { minutes: number; seed: number } | { steps: number; fromC?: number } | { fromC: number } | { last: LastLog | null; seed: number }
 }
 export interface DriveResult {
   rows: number
@@ -314,7 +314,7 @@ export async function drive({ build, tune, learned: before, by }: DriveTask): Pr
         ? benchDrive(build, tune, stepDrive(by.steps, { cold: by.fromC !== undefined }), { learned: before, coolantC: by.fromC })
         : 'fromC' in by
           ? benchDrive(build, tune, warmUpDrive(WARM_UP_MIN), { learned: before, coolantC: by.fromC })
-          : driveByPlan(build, tune, await knownOf(by.last), before)
+          : driveByPlan(build, tune, await knownOf(by.last), before, by.seed)
   const columns = await packLog({ timeS, channels })
   const held = {
     rpm: [...learned.rpm],

@@ -70,7 +70,7 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
       const { body } = request
       const { build, tune, unit, logs, whole } = await onBench(request.params.id)
       const { id, facts } = build
-      const driven = logs.filter((l) => l.source === 'bench').length
+      const seed = seedOf(`${id} ${logs.filter((l) => l.source === 'bench').length}`)
       const result = await pool.run(
         {
           kind: 'drive',
@@ -79,12 +79,12 @@ export function benchRoutes(app: FastifyInstance, store: BuildStore, pool: Heavy
           learned: unit.learned,
           by:
             'minutes' in body
-              ? { minutes: body.minutes, seed: seedOf(`${id} ${driven}`) }
+              ? { minutes: body.minutes, seed }
               : 'steps' in body
                 ? { steps: body.steps, fromC: body.fromC }
                 : 'fromC' in body
                   ? { fromC: body.fromC }
-                  : { last: await lastLog(store, whole, 'rehearsal', unit.tune) },
+                  : { last: await lastLog(store, whole, 'rehearsal', unit.tune), seed },
         },
         gone(reply),
       )

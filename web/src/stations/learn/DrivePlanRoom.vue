@@ -41,7 +41,14 @@ const shown = (i: { value: number; dimension: string | null }): string =>
       </div>
       <template v-else>
         <div class="head mx-0 mt-3 mb-2">
-          <h2 v-if="plan.legs.length" data-testid="plan-says">
+          <template v-if="plan.ordinaryMin !== null">
+            <h2 data-testid="plan-says">Drive about {{ plan.ordinaryMin }} minutes as this car is driven: town, road, hills</h2>
+            <p>
+              The unit learns where it is driven, and what is driven most counts most: by the law of its learning most of that is settled
+              then. Bring that log and plan again. The legs below reach what ordinary driving hardly does.
+            </p>
+          </template>
+          <h2 v-else-if="plan.legs.length" data-testid="plan-says">
             {{ plan.legs.length }} legs in {{ minutes(plan.totalS) }}: {{ plan.provenUsePct.toFixed(0) }} % of the driving is proven now,
             {{ plan.afterUsePct.toFixed(0) }} % after them
           </h2>
@@ -62,7 +69,7 @@ const shown = (i: { value: number; dimension: string | null }): string =>
             dashed
             size="large"
             :loading="props.driving"
-            :disabled="props.driving || busy || !plan.legs.length"
+            :disabled="props.driving || busy || (!plan.legs.length && plan.ordinaryMin === null)"
             data-testid="bench-plan"
             @click="emit('drive')"
             >Bench: drive this plan</n-button

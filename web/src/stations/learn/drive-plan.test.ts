@@ -33,6 +33,7 @@ const made = (more: Partial<DrivePlan> = {}): DrivePlan => ({
   topKmh: 90,
   topAssumed: true,
   steepestPct: 0,
+  ordinaryMin: null,
   by: 'pressure',
   rpm: [1000, 2000, 3000],
   axis: [40, 60, 100],
@@ -113,6 +114,14 @@ describe('what to drive next', () => {
     expect(ask.text()).toContain('gear ratios, first to top, axle ratio')
     expect(ask.findAll('input')).toHaveLength(2)
     expect(w.find('[data-testid="legs"]').exists()).toBe(false)
+  })
+  it('a unit that learns by itself is driven as ever first: so many minutes, and the bench does that with no leg in the plan too', async () => {
+    await room(made({ ordinaryMin: 12 }))
+    expect(w.get('[data-testid="plan-says"]').text()).toBe('Drive about 12 minutes as this car is driven: town, road, hills')
+    expect(w.find('[data-testid="legs"]').exists()).toBe(true)
+    await room(made({ ordinaryMin: 12, legs: [] }))
+    expect(w.get('[data-testid="bench-plan"]').attributes('disabled')).toBeUndefined()
+    expect(w.get('[data-testid="follow"]').attributes('disabled')).toBeDefined()
   })
   it('with nothing to drive for there is nothing to follow', async () => {
     await room(made({ legs: [], provenUsePct: 93 }))
