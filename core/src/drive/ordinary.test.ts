@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { LearnCell, LearnResult } from '../learn/index.ts'
 import { demoBuild } from '../bench/demo-build.fixture.ts'
-import { ordinaryMinutes } from './ordinary.ts'
+import { baseComesFirst, ordinaryMinutes } from './ordinary.ts'
 import { planDrive } from './plan.ts'
 
 const cell = (seconds: number, more: Partial<LearnCell> = {}): LearnCell => ({
@@ -34,6 +34,10 @@ describe('ordinary driving that a learning unit still wants', () => {
   it('never under five minutes, never over twenty', () => {
     expect(ordinaryMinutes(result([cell(90), open(60, 2.1)]), 300)).toBe(5)
     expect(ordinaryMinutes(result([open(4, 20)]), 1200)).toBe(20)
+  })
+  it('the base comes first where it never learns, or an answer is to be mended', () => {
+    const by = (code: string) => baseComesFirst({ verdicts: [{ code, message: '' }] })
+    expect([by('not-learned-here'), by('answer-to-mend'), by('short-pulse'), baseComesFirst(null)]).toEqual([true, true, false, false])
   })
   it('is in the plan of a unit that learns by itself, and in no other', () => {
     const build = demoBuild('2-rampart.json')

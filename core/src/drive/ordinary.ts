@@ -28,3 +28,7 @@ export function ordinaryMinutes(result: LearnResult | null, drivenS: number): nu
   const last = cells.find((c) => (gotS += c.seconds) >= wantedS)
   return Math.round(Math.min(MOST_MIN, Math.max(LEAST_MIN, last?.minutes ?? FIRST_MIN)))
 }
+
+/** Where it does not learn, or holds too much of what its base lacks, driving on changes nothing or too little: Learn says what does. */
+export const baseComesFirst = (result: Pick<LearnResult, 'verdicts'> | null): boolean =>
+  result?.verdicts.some((v) => v.code === 'not-learned-here' || v.code === 'answer-to-mend') ?? false

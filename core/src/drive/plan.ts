@@ -10,7 +10,7 @@ import { DynoDay, dynoDay } from './dyno-day.ts'
 import { againS, approachS, isRun, type Leg, piecesOf, possibleLegs, ROAD_LOAD_SHARE } from './legs.ts'
 import { loadScaleOf } from './load.ts'
 import { isDone, needSeconds } from './need.ts'
-import { ordinaryMinutes } from './ordinary.ts'
+import { baseComesFirst, ordinaryMinutes } from './ordinary.ts'
 import { asRolled, torqueMap } from './torque.ts'
 import { expectedUse } from './use.ts'
 
@@ -57,6 +57,7 @@ export const DrivePlan = z.object({
     .number()
     .nullable()
     .describe('where the unit learns by itself and has not settled: ordinary driving that it wants before its next log, min'),
+  baseFirst: z.boolean().describe('where the unit learns by itself: what its base lacks comes before driving on, as Learn says'),
   legs: z.array(PlannedLeg),
   totalS: z.number().describe('whole drive, getting from leg to leg included'),
   steadyS: z.number().describe('of it on the legs themselves'),
@@ -110,6 +111,7 @@ export function planDrive(
     ...(scale.runner ? { runner: scale.runner } : {}),
     ordinaryMin:
       choices.unit?.learns === 'itself' ? ordinaryMinutes(result, log?.timeS.length ? log.timeS.at(-1)! - log.timeS[0] : 0) : null,
+    baseFirst: choices.unit?.learns === 'itself' && baseComesFirst(result),
     cells: Array.from({ length: n }, () => ({ usePct: 0, needS: 0, getsS: 0, where: 'seldom' as const })),
     legs: [],
     totalS: 0,

@@ -55,8 +55,9 @@ interface Telling {
 /** Cells that were driven long enough to tell of the base. */
 const telling = (cells: readonly LearnCell[]): Telling[] =>
   cells.flatMap((cell) => {
-    if (cell.neededBasePct == null || cell.seconds < PROVEN_SECONDS) return []
     const unsafe = cell.state === 'unsafe'
+    // a few seconds tell little of one cell; lean under load is not waited for
+    if (cell.neededBasePct == null || cell.seconds < (unsafe ? PROVEN_SECONDS : UNCORRECTED_S)) return []
     // after a start its loop is shut for a while: what it holds is on the way, and had no time yet
     const left = cell.leftPct ?? 0
     const held = cell.learnedPct ?? 0
@@ -117,9 +118,7 @@ export function answerMend(
     const thenPct = leftOver(neededPct, 100 * (factor - 1))
     return { rpm, mapKpa, seconds, neededPct, thenPct, open, unsafe }
   })
-  // a few seconds tell little of one cell
-  const sure = then.filter((c) => c.seconds >= UNCORRECTED_S)
-  const learnable = sure.filter((c) => !c.open).map((c) => c.thenPct)
+  const learnable = then.filter((c) => !c.open).map((c) => c.thenPct)
   const cc = (pct: number) => Math.floor((parameters.injectorCcMin * pct) / 100)
   return {
     toldFlowPct,
@@ -128,7 +127,7 @@ export function answerMend(
     morePct: 100 * (factor - 1),
     cells: then,
     toLearnPct: learnable.length ? [Math.min(...learnable), Math.max(...learnable)] : null,
-    beyond: sure.filter((c) => Math.abs(c.thenPct) > (c.open ? PROVEN_ERROR_PCT : limitPct - NEAR_LIMIT_PCT)),
+    beyond: then.filter((c) => Math.abs(c.thenPct) > (c.open ? PROVEN_ERROR_PCT : limitPct - NEAR_LIMIT_PCT)),
   }
 }
 

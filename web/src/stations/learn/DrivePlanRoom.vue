@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { factAt, type FactPath, legSays } from '@vectum/core'
 import FactField from '../../quantity/FactField.vue'
 import { factField as fieldOf, quantity } from '../../quantity/field.ts'
@@ -40,10 +41,16 @@ const shown = (i: { value: number; dimension: string | null }): string =>
         <div class="fields"><fact-field v-for="p in missing" :key="p" :field="fieldOf(p)" /></div>
       </div>
       <template v-else>
-        <div class="head mx-0 mt-3 mb-2">
+        <div class="mx-0 mt-3 mb-2">
           <template v-if="plan.ordinaryMin !== null">
-            <h2 data-testid="plan-says">Drive about {{ plan.ordinaryMin }} minutes as this car is driven: town, road, hills</h2>
+            <h2 v-if="plan.baseFirst" data-testid="plan-says">
+              First the base: <router-link :to="{ query: { tab: 'log' } }">Logs says what it wants</router-link>
+            </h2>
+            <h2 v-else data-testid="plan-says">Drive about {{ plan.ordinaryMin }} minutes as this car is driven: town, road, hills</h2>
             <p>
+              <template v-if="plan.baseFirst"
+                >Driving on does not change that. After it about {{ plan.ordinaryMin }} minutes as ever.</template
+              >
               The unit learns where it is driven, and what is driven most counts most: by the law of its learning most of that is settled
               then. Bring that log and plan again. The legs below reach what ordinary driving hardly does.
             </p>
@@ -55,7 +62,7 @@ const shown = (i: { value: number; dimension: string | null }): string =>
           <h2 v-else data-testid="plan-says">
             Nothing to drive for on the road: {{ plan.provenUsePct.toFixed(0) }} % of the driving is proven
           </h2>
-          <p v-if="waiting" class="warn">
+          <p v-if="waiting && plan.ordinaryMin === null" class="warn">
             {{ waiting }} {{ waiting === 1 ? 'cell is' : 'cells are' }} measured and off: accept the correction, put it in the car, and plan
             again; driving them once more tells nothing new.
           </p>

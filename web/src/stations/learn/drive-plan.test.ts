@@ -1,4 +1,4 @@
-import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { flushPromises, mount, type VueWrapper, RouterLinkStub } from '@vue/test-utils'
 import { nextTick } from 'vue'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { DrivePlan, Frame, PlannedLeg } from '@vectum/core'
@@ -34,6 +34,7 @@ const made = (more: Partial<DrivePlan> = {}): DrivePlan => ({
   topAssumed: true,
   steepestPct: 0,
   ordinaryMin: null,
+  baseFirst: false,
   by: 'pressure',
   rpm: [1000, 2000, 3000],
   axis: [40, 60, 100],
@@ -64,7 +65,11 @@ async function room(plan: DrivePlan | { status: number; detail: string }) {
     const status = 'status' in plan ? plan.status : 200
     return new Response(JSON.stringify(plan), { status, headers: { 'content-type': 'application/json' } })
   })
-  w = mount(DrivePlanRoom, { props: { driving: false, coolantMinC: 72 }, attachTo: document.body })
+  w = mount(DrivePlanRoom, {
+    props: { driving: false, coolantMinC: 72 },
+    global: { stubs: { RouterLink: RouterLinkStub } },
+    attachTo: document.body,
+  })
   await flushPromises()
   return { asked }
 }
@@ -119,6 +124,10 @@ describe('what to drive next', () => {
     await room(made({ ordinaryMin: 12 }))
     expect(w.get('[data-testid="plan-says"]').text()).toBe('Drive about 12 minutes as this car is driven: town, road, hills')
     expect(w.find('[data-testid="legs"]').exists()).toBe(true)
+    expect(w.text()).not.toContain('accept the correction')
+    await room(made({ ordinaryMin: 12, baseFirst: true }))
+    expect(w.get('[data-testid="plan-says"]').text()).toBe('First the base: Logs says what it wants')
+    expect(w.text()).toContain('After it about 12 minutes as ever')
     await room(made({ ordinaryMin: 12, legs: [] }))
     expect(w.get('[data-testid="bench-plan"]').attributes('disabled')).toBeUndefined()
     expect(w.get('[data-testid="follow"]').attributes('disabled')).toBeDefined()
