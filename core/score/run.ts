@@ -407,11 +407,8 @@ if (isMainThread) {
       ),
     ]),
     ...drivenCars.flatMap((_, car) =>
-      seeds(count(SEEDS.driven)).flatMap((seed, k) =>
-        // a unit that learns by itself is driven for hours until it has settled: one seed of it
-        schools
-          .filter((school) => school === 'tables' || k === 0)
-          .flatMap((school) => ways.map((way) => ({ kind: 'driven', car, seed, way, school }) as const)),
+      seeds(count(SEEDS.driven)).flatMap((seed) =>
+        schools.flatMap((school) => ways.map((way) => ({ kind: 'driven', car, seed, way, school }) as const)),
       ),
     ),
     ...idleCars.flatMap((_, car) => [
