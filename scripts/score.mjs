@@ -32,7 +32,7 @@ if (done.status === 0 && process.argv.includes('--write')) {
   const parts = said
     .trim()
     .split(
-      /(?=### (?:A unit that learns by itself|A unit that learns over a base|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|What the fuel for throttle steps comes to|What the fuel for a cold engine comes to|Edge and polarity by the light))/,
+      /(?=### (?:A unit that learns by itself|A unit that learns over a base|What a log is wrong by|What to drive next|What an idle is|Timing by the light|What a scope shows|What a meter finds in the loom|What two tracks show|Where a spark trial comes to|Which of two changes it was|What the fuel for throttle steps comes to|What the fuel for a cold engine comes to|Edge and polarity by the light))/,
     )
   const part = (title) => parts.find((p) => p.startsWith(title)) ?? ''
   const [first] = parts
@@ -64,6 +64,8 @@ if (done.status === 0 && process.argv.includes('--write')) {
   if (tried) put('trial', `${intro}\n\n${tried}`, learn)
   const cold = part('### What the fuel for a cold engine comes to')
   if (cold) put('cold', `${intro}\n\n${cold}`, learn)
+  const changed = part('### Which of two changes')
+  if (changed) put('one-change', `${intro}\n\n${changed}`, learn)
   if (stepped) put('steps', `${intro}\n\n${stepped}`, learn)
   if (idled) put('idle', bare(idled), join(root, 'docs/idle.md'))
   if (light) put('light', bare(light), spark)

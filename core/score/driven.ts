@@ -58,9 +58,9 @@ const KEY_ON_C = 60
 const isConverged = (result: LearnResult): boolean =>
   result.sound && !result.cells.some((c) => c.state === 'unsafe') && converged(learnReading(result, '', null))
 
-/** With a cell that is measured and off a correction is accepted; without, what is missing is driven on the same tune. */
-const correctFirst = ({ cells, runner }: LearnResult): boolean =>
-  (runner?.cells ?? cells).some((c) => c.state === 'needs-correction' || c.state === 'unsafe')
+/** With a cell that is measured and off, or a constant still to be mended, a correction is accepted; without, what is missing is driven on the same tune. */
+const correctFirst = ({ cells, runner, mends }: LearnResult): boolean =>
+  (mends?.length ?? 0) > 0 || (runner?.cells ?? cells).some((c) => c.state === 'needs-correction' || c.state === 'unsafe')
 
 /** Drives one car one way until learning has converged: a correction accepted after each drive, or the unit learning by itself. */
 export function scoreDriven(car: number, seed: number, way: Way, school: School): DrivenOutcome {

@@ -26,6 +26,7 @@ import {
   settleCars,
   trulySettledAt,
 } from './settled.ts'
+import { type OneChangeOutcome, oneChangeTable, scoreOneChange } from './one-change.ts'
 import { scoreSteps, type StepsOutcome, stepsTable } from './steps.ts'
 import { scoreWarmUp, type WarmUpOutcome, warmUpTable } from './warm-up.ts'
 import { scoreTrial, trialCars, type TrialOutcome, trialTable } from './trial.ts'
@@ -33,7 +34,7 @@ import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or answered, tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, cold) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or answered, tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, one-change, cold) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -47,6 +48,7 @@ const SEEDS = {
   start: 3,
   settled: 60,
   answered: 20,
+  oneChange: 10,
   poisoned: 4,
   diagnose: 3,
   sound: 20,
@@ -71,6 +73,7 @@ type Job =
   | { kind: 'driven'; car: number; seed: number; way: Way; school: School }
   | { kind: 'trial'; car: number; seed: number }
   | { kind: 'steps'; car: number; seed: number }
+  | { kind: 'one-change'; car: number; seed: number }
   | { kind: 'cold'; car: number; seed: number }
 type Done = {
   least?: { car: number; sizes: ReturnType<typeof trialSizes> }
@@ -83,6 +86,7 @@ type Done = {
   driven?: DrivenOutcome
   idle?: IdleOutcome
   trial?: TrialOutcome
+  oneChange?: OneChangeOutcome
   steps?: StepsOutcome
   cold?: WarmUpOutcome
 }
@@ -101,6 +105,7 @@ function work(job: Job): Done {
   if (job.kind === 'answered') return { answered: scoreSettled(settleCars[job.car], job.seed, null, { setBy: 'questions' }) }
   if (job.kind === 'idle') return { idle: scoreIdle(idleCars[job.car], job.seed, job.trial === null ? null : idleTrials[job.trial]) }
   if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
+  if (job.kind === 'one-change') return { oneChange: scoreOneChange(job.car, job.seed) }
   if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
   if (job.kind === 'cold') return { cold: scoreWarmUp(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
@@ -419,6 +424,7 @@ if (isMainThread) {
     ]),
     ...trialCars.flatMap((_, car) => seeds(count(SEEDS.trial)).map((seed) => ({ kind: 'trial', car, seed }) as const)),
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.steps)).map((seed) => ({ kind: 'steps', car, seed }) as const)),
+    ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.oneChange)).map((seed) => ({ kind: 'one-change', car, seed }) as const)),
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.cold)).map((seed) => ({ kind: 'cold', car, seed }) as const)),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
@@ -464,6 +470,7 @@ if (isMainThread) {
     )
   if (wanted('driven')) drivenTable(done.flatMap((d) => d.driven ?? []))
   if (wanted('trial')) console.log(`\n${trialTable(done.flatMap((d) => d.trial ?? []))}\n`)
+  if (wanted('one-change')) console.log(`\n${oneChangeTable(done.flatMap((d) => d.oneChange ?? []))}\n`)
   if (wanted('steps')) console.log(`\n${stepsTable(done.flatMap((d) => d.steps ?? []))}\n`)
   if (wanted('cold')) console.log(`\n${warmUpTable(done.flatMap((d) => d.cold ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))

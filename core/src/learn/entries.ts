@@ -34,6 +34,7 @@ export const learnEntries = {
         })
         .optional()
         .describe('cell by cell, so that two logs can be compared where both were driven'),
+      deliveredRmsPct: z.number().min(0).optional().describe('the same with constants that were taken out before the cells were judged, %'),
       suspect: Cause.optional().describe('of a log that is not sound: what it is most likely wrong by'),
       // of a unit that learns by itself
       settledTimePct: z.number().min(0).max(100).nullable().optional(),

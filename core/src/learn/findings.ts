@@ -12,11 +12,11 @@ import { trialRules } from './trial/index.ts'
 export const drivenWith = (log: { createdAt: string }, tune: { inCarSince: string | null } | null | undefined): boolean =>
   !!tune?.inCarSince && log.createdAt >= tune.inCarSince
 
-/** Whether a solve says that learning has converged: enough of the time proven, little error left. */
+/** Whether a solve says that learning has converged: enough of the time proven, little error left, constants that are still to be mended counted. */
 export const converged = (result: EntryTable['learn.result']): boolean =>
   result.settled !== undefined
     ? result.settled
-    : (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
+    : (result.provenTimePct ?? 0) >= CONVERGED_TIME_PCT && (result.deliveredRmsPct ?? result.errorRmsPct ?? Infinity) <= CONVERGED_RMS_PCT
 
 export const learnRules: Rule[] = [
   ...learningRules,
@@ -72,12 +72,13 @@ export const learnRules: Rule[] = [
     check: (c) => {
       const result = currentLearn(c)
       if (!result || result.value.suspect || result.value.provenTimePct === null || result.value.settled !== undefined) return null
-      const { provenTimePct, errorRmsPct } = result.value
-      return provenTimePct < CONVERGED_TIME_PCT || (errorRmsPct ?? 0) > CONVERGED_RMS_PCT
+      const { provenTimePct, errorRmsPct, deliveredRmsPct } = result.value
+      const mends = (deliveredRmsPct ?? 0) > CONVERGED_RMS_PCT
+      return provenTimePct < CONVERGED_TIME_PCT || (errorRmsPct ?? 0) > CONVERGED_RMS_PCT || mends
         ? finding(
             'warn',
             'Learning is not finished',
-            `${provenTimePct.toFixed(0)} % of the driving time is in proven cells (${CONVERGED_TIME_PCT} % wanted); ${(errorRmsPct ?? 0).toFixed(1)} % rms error is left (${CONVERGED_RMS_PCT} % wanted).`,
+            `${provenTimePct.toFixed(0)} % of the driving time is in proven cells (${CONVERGED_TIME_PCT} % wanted); ${(errorRmsPct ?? 0).toFixed(1)} % rms error is left (${CONVERGED_RMS_PCT} % wanted)${mends ? `, and ${deliveredRmsPct!.toFixed(1)} % rms is delivered wrong until the constants that were taken out first are mended` : ''}.`,
             acceptedOf(c)
               ? `Put version ${acceptedOf(c)!.number} in the car, drive it, and bring that log.`
               : 'Accept the correction, drive again with the new version, and bring that log.',

@@ -23,6 +23,9 @@ describe('converged', () => {
     [{}, true],
     [{ provenTimePct: 79.9 }, false],
     [{ errorRmsPct: 3.01 }, false],
+    // constants that were taken out are delivered wrong until they are mended
+    [{ errorRmsPct: 0.5, deliveredRmsPct: 3 }, true],
+    [{ errorRmsPct: 0.5, deliveredRmsPct: 3.01 }, false],
     [{ provenTimePct: null }, false],
     [{ errorRmsPct: null }, false],
   ])('%o', (more, done) => expect(converged({ ...result, ...more })).toBe(done))

@@ -27,10 +27,18 @@ export const LearnCell = z.object({
     .describe('where the unit learns by itself: mean of what is left at the readings around this cell, %; the state goes by it'),
   newestSeconds: z.number().optional().describe('of several drives solved as one: used seconds in the last, by bilinear share'),
   leftErrorPct: z.number().optional().describe('its standard error, %'),
+  mendPct: z
+    .number()
+    .optional()
+    .describe('what constants and curves that were taken out first add here, %: until they are mended it is delivered wrong by that too'),
   uncorrected: z.boolean().optional().describe('lambda stays off its target here: no trim works, so the unit never learns it'),
   settled: z.boolean().optional().describe('proven, visited twice, and moved by less than the limit'),
 })
 export type LearnCell = z.infer<typeof LearnCell>
+
+/** What a cell delivers wrong as it was driven, %: what is left to its table, and constants that were taken out first. */
+export const deliveredPct = ({ correctionPct, mendPct = 0 }: Pick<LearnCell, 'correctionPct' | 'mendPct'>): number =>
+  100 * ((1 + (correctionPct ?? 0) / 100) * (1 + mendPct / 100) - 1)
 
 /** The same of a table by throttle. */
 export const RunnerCell = LearnCell.omit({ mapKpa: true }).extend({ throttlePct: z.number() })
@@ -51,6 +59,10 @@ export const LearnResult = z.object({
     excluded: z.record(z.string(), z.int()),
     provenTimePct: z.number().nullable(),
     errorRmsPct: z.number().nullable().describe('rms of the error still in the table, weighted by used time'),
+    deliveredRmsPct: z
+      .number()
+      .optional()
+      .describe('as driven: with constants and curves that were taken out first; left out where none were'),
     settledTimePct: z
       .number()
       .nullable()

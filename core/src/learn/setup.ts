@@ -6,7 +6,7 @@ import type { Learns } from '../unit/index.ts'
 import { settledNow } from './settled.ts'
 import { PROVEN_SECONDS } from './limits.ts'
 import { mostOf } from './other-car.ts'
-import type { LearnCell, LearnResult } from './result.ts'
+import { deliveredPct, type LearnCell, type LearnResult } from './result.ts'
 
 /** What a solve needs to know of the car and of the tune the log was driven with; plain data, so that it can cross to a worker. */
 export interface LearnSetup {
@@ -116,14 +116,15 @@ function unsafeNow({ cells, runner, sound }: LearnResult, before: readonly Unsaf
   return [...open.values()]
 }
 
-/** What a log left at each cell that it drove, by pressure and then by throttle. */
+/** What a log left at each cell that it drove, as it was driven: constants that were taken out first with it; by pressure and then by throttle. */
 function leftOf({ rpm, mapKpa, cells, runner }: LearnResult) {
   const all = [...cells, ...(runner?.cells ?? [])]
   return {
     axes: JSON.stringify([rpm, mapKpa, runner?.throttlePct ?? null]),
-    cells: all.flatMap(({ correctionPct, seconds }, c): [number, number, number][] =>
-      correctionPct === null || seconds < 1 ? [] : [[c, Math.round(100 * correctionPct) / 100, Math.round(10 * seconds) / 10]],
-    ),
+    cells: all.flatMap((cell, c): [number, number, number][] => {
+      if (cell.correctionPct === null || cell.seconds < 1) return []
+      return [[c, Math.round(100 * deliveredPct(cell)) / 100, Math.round(10 * cell.seconds) / 10]]
+    }),
   }
 }
 /** What the logbook keeps of a solve. */
@@ -134,7 +135,7 @@ export function learnReading(
   { held, unsafe = [] }: { held?: readonly (number | null)[]; unsafe?: readonly UnsafePlace[] } = {},
 ) {
   const unsafeAt = unsafeNow(result, unsafe)
-  const { usedSeconds, provenTimePct, errorRmsPct, settledTimePct } = result.totals
+  const { usedSeconds, provenTimePct, errorRmsPct, deliveredRmsPct, settledTimePct } = result.totals
   return {
     logId,
     tuneId,
@@ -144,6 +145,7 @@ export function learnReading(
     unsafeCells: unsafeAt.length,
     ...(unsafeAt.length ? { unsafeAt } : {}),
     ...(result.sound === false ? { suspect: suspectOf(result) } : {}),
+    ...(deliveredRmsPct === undefined ? {} : { deliveredRmsPct }),
     ...(settledTimePct === undefined ? { left: leftOf(result) } : ofLearningUnit(result, held)),
   }
 }

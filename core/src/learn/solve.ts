@@ -7,7 +7,7 @@ import { type Fit, fitCells, judgeCells, missingSeconds, passedThrough, secondsP
 import { type GridSamples, meansAround, placeOnGrid, type Placing } from './grid-fit.ts'
 import { type LearnedLayer, learnedLayer } from './learned-layer.ts'
 import { PROVEN_SECONDS, SETTLED_MOVED_PCT, UNSAFE_BAROMETER_SHARE, UNSAFE_OVER_LAMBDA, UNSAFE_RUN_S } from './limits.ts'
-import type { LearnCell, LearnOptions, LearnResult, RunnerCell } from './result.ts'
+import { deliveredPct, type LearnCell, type LearnOptions, type LearnResult, type RunnerCell } from './result.ts'
 import { defaultLimits, excludedReasons, judgeSamples, type SampleLimits, type Samples } from '../samples/index.ts'
 import { lambdaTargetOf, type LearnSetup } from './setup.ts'
 import { answerToMend, judgePattern } from './pattern.ts'
@@ -158,10 +158,11 @@ function totalsOf(samples: Samples, grids: readonly GridSamples[], fit: Fit, cel
   const usedSeconds = grids.reduce((sum, g) => sum + g.stepS.subarray(0, g.n).reduce((a, b, k) => a + b * g.share[k], 0), 0)
   const used = samples.used
   let provenSeconds = 0
-  let squares = 0
+  let [squares, delivered] = [0, 0]
   for (const cell of cells) {
     if (cell.state === 'proven') provenSeconds += cell.seconds
     squares += cell.seconds * (cell.correctionPct ?? 0) ** 2
+    delivered += cell.seconds * deliveredPct(cell) ** 2
   }
   return {
     samples: samples.fate.length,
@@ -170,6 +171,7 @@ function totalsOf(samples: Samples, grids: readonly GridSamples[], fit: Fit, cel
     excluded,
     provenTimePct: usedSeconds > 0 ? (100 * provenSeconds) / usedSeconds : null,
     errorRmsPct: usedSeconds > 0 ? Math.sqrt(squares / usedSeconds) : null,
+    ...(usedSeconds > 0 && cells.some((c) => c.mendPct !== undefined) ? { deliveredRmsPct: Math.sqrt(delivered / usedSeconds) } : {}),
     noisePct: used > 0 ? fit.sigma : null,
     autocorrelationFactor: used > 0 ? fit.factor : null,
   }
@@ -207,6 +209,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   // with the unit's own axes known the smooth need of the engine is fitted; else what is left, whose bends inside a cell are not known
   if (layer && !layer.exact) grid.y = layer.remainderPct
   // a unit that learns by itself has taken its constants up already: they are mended there
+  const asDriven = grid.y
   if (seen?.mends.length && !layer) grid.y = withoutMends(log, samples, grid, seen)
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   // what a unit that learns by itself delivered drives ago it does not deliver now
@@ -229,6 +232,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     unsafe,
     layer?.exact ? layer.nowPct : null,
   )
+  putMends(cells, grid, asDriven, fit, axes)
   const runner = byThrottle && options.runner ? solveRunner(log, samples, axes, options, byThrottle, seen, barometerKpa, limits) : null
   const delivered = layer && meansAround(grid, layer.remainderPct, fit, axes.rpm.length, cells.length)
   if (layer && delivered) {
@@ -294,11 +298,14 @@ function solveRunner(
 ): { grid: GridSamples; cells: LearnCell[] } {
   const axes: Axes = { rpm: [...rpm], mapKpa: [...runner!.throttlePct] }
   const grid = placeOnGrid(samples, axes, placing)
+  const asDriven = grid.y
   if (seen?.mends.length) grid.y = withoutMends(log, samples, grid, seen)
   const fit = fitCells(grid, axes, () => {})
   const unsafe = unsafeSeconds(samples, log.timeS, axes, barometerKpa, limits, placing)
   // a lean run was counted by the pressure it was seen at
-  return { grid, cells: judgeCells(grid, fit, axes, () => 1, passedThrough(samples, axes, placing.load), unsafe, null) }
+  const cells = judgeCells(grid, fit, axes, () => 1, passedThrough(samples, axes, placing.load), unsafe, null)
+  putMends(cells, grid, asDriven, fit, axes)
+  return { grid, cells }
 }
 const byThrottleCell = ({ mapKpa, ...cell }: LearnCell): RunnerCell => ({ ...cell, throttlePct: mapKpa })
 
@@ -321,6 +328,15 @@ function withoutMends(log: Pick<LogData, 'channels'>, samples: Samples, grid: Gr
       needPct: need,
     })
     return Number.isFinite(taken) ? 100 * ((1 + need / 100) / (1 + taken / 100) - 1) : need
+  })
+}
+/** What was taken out of the readings around each cell. */
+function putMends(cells: LearnCell[], grid: GridSamples, asDriven: Float64Array, fit: Fit, { rpm }: Axes): void {
+  if (grid.y === asDriven) return
+  const taken = asDriven.map((need, k) => 100 * ((1 + need / 100) / (1 + grid.y[k] / 100) - 1))
+  const { mean } = meansAround(grid, taken, fit, rpm.length, cells.length)
+  cells.forEach((cell, c) => {
+    if (cell.correctionPct !== null && Number.isFinite(mean[c])) cell.mendPct = mean[c]
   })
 }
 /** Of a log that is not sound no cell is proven, and none is corrected; what is unsafe stays so. */
