@@ -16,7 +16,7 @@ export interface LeftRest {
   jumpPct: number
 }
 /** @returns null where the log has no throttle, or too few readings a second */
-export function leftRest({ timeS, channels: { throttlePct } }: Pick<LogData, 'timeS' | 'channels'>): LeftRest | null {
+function leftRest({ timeS, channels: { throttlePct } }: Pick<LogData, 'timeS' | 'channels'>): LeftRest | null {
   if (!throttlePct || usualStepS(timeS) > CATCH_STEP_S) return null
   const found: LeftRest = { smooth: 0, jumped: 0, kicked: 0, jumpPct: 0 }
   let sum = 0

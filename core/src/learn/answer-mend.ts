@@ -21,7 +21,7 @@ const ON_THE_WAY_SHARE = 0.25
 const [LEAST_PCT, MOST_PCT, MORE_STEP_PCT] = [-40, 100, 0.1]
 
 /** What one cell is left with once the answer is mended and what was learned is cleared. */
-export interface AnsweredCell {
+interface AnsweredCell {
   rpm: number
   mapKpa: number
   seconds: number
