@@ -141,15 +141,15 @@ export async function startProved(page: Page): Promise<void> {
   await expect(page.getByText('It runs.', { exact: false })).toBeVisible({ timeout: 180_000 })
 }
 
-/** Waits until the speed stands still inside a band: five looks in a row within 40 rpm, and not all the same, as they are while no picture comes. */
+/** Waits until the speed stands still inside a band: eight looks in a row within 40 rpm, and not all the same, as they are while no picture comes. */
 export async function steadyRpm(page: Page, [low, high]: [number, number]): Promise<void> {
   const looks: number[] = []
   const isSteady = async () => {
     const rpm = Number(await page.getByTestId('rpm').textContent())
     if (rpm < low || rpm > high) looks.length = 0
     else looks.push(rpm)
-    const last = looks.slice(-5)
-    return last.length === 5 && new Set(last).size > 1 && Math.max(...last) - Math.min(...last) < 40
+    const last = looks.slice(-8)
+    return last.length === 8 && new Set(last).size > 1 && Math.max(...last) - Math.min(...last) < 40
   }
   await expect.poll(isSteady, { timeout: 180_000, intervals: [200] }).toBe(true)
 }
