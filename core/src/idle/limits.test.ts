@@ -178,8 +178,8 @@ describe('limits of Idle', () => {
     ['8.1 %: kicked open', 8.1, 0.2, false],
     ['5 %, and on by 1.6 % each: under a third, a foot would go on', 5, 1.6, true],
     ['5 %, and on by 1.75 % each: a foot', 5, 1.75, false],
-    ['5 %, and on by 0.03 % each: half a per cent within a second', 5, 0.03, true],
-    ['5 %, and it stays: a foot that was put there', 5, 0.02, false],
+    ['5 %, and on by 0.026 % each: half a per cent within a second', 5, 0.026, true],
+    ['5 %, and it hardly goes on: a foot that was put there', 5, 0.024, false],
   ])('a throttle that leaves its rest by %s', (_, jump, then, caught) => {
     const notes = opens(jump, then)
     expect(notes.length).toBe(caught ? 1 : 0)

@@ -64,6 +64,8 @@ describe('the answer that moves a base made inside the unit', () => {
     const lean = mend([open(20, { state: 'unsafe' }), open(0)])!
     // least of 10 (1.2 u - 1)^2 + (u - 1)^2: u = 13 / 15.4, which is 18.5 % more
     expect(lean.morePct).toBeCloseTo(18.5, 0)
+    // a tenth as long it weighs as much: u = 2.2 / 2.44, which is 10.9 % more
+    expect(Math.abs(mend([open(20, { state: 'unsafe', seconds: 6 }), open(0)])!.morePct - 10.9)).toBeLessThan(0.3)
     // rich there is no danger: least of (0.8 u - 1)^2 + (u - 1)^2 is u = 1.8 / 1.64, 8.9 % less
     const rich = mend([open(-20, { state: 'unsafe' }), open(0)])!
     expect(rich.morePct).toBeCloseTo(-8.9, 0)
