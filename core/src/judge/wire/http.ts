@@ -11,6 +11,8 @@ import {
   type StoredReading,
   TuneStatus,
   Where,
+  type LogSummary,
+  type TuneSummary,
 } from '../../kernel/index.ts'
 import type { LogMapping } from '../../logfile/index.ts'
 import type { SpeedSpike } from '../../spark/index.ts'
@@ -77,7 +79,8 @@ export const ReadingAnswer = z.object({
     .record(z.string(), z.unknown())
     .nullable()
     .describe('what a proof was taken on; null for kinds that prove nothing, or from before it was kept'),
-}) as unknown as z.ZodType<StoredReading>
+  from: z.record(z.string(), z.unknown()).nullish().describe('what the app worked it out from: entries, a session, a log, a file'),
+} satisfies Record<keyof StoredReading, z.ZodType>) as unknown as z.ZodType<StoredReading>
 /** The same with what it is worth now. */
 export const JudgedReadingAnswer = z.intersection(
   ReadingAnswer,
@@ -97,6 +100,7 @@ const Problem = z.object({
   remedy: z.string(),
   said: Finding.shape.said.optional(),
 })
+// what an answer leaves out is not there for the browser: every key of what is judged, also those that may be missing
 const TuneSummaryAnswer = z.object({
   id,
   number: z.int(),
@@ -111,7 +115,7 @@ const TuneSummaryAnswer = z.object({
   problems: z.array(Problem),
   figures: z.record(z.string(), z.number()).optional().describe('single numbers of the tune that a unit asks on a display'),
   changed: z.array(z.string()).optional().describe('parts that differ from the version it was made of, or from the one numbered before it'),
-})
+} satisfies Record<keyof TuneSummary, z.ZodType> & Record<string, z.ZodType>)
 export const TuneAnswer = TuneSummaryAnswer.extend({ document: TuneDocument })
 export type Tune = z.infer<typeof TuneAnswer>
 export const Tunes = z.array(TuneSummaryAnswer)
@@ -123,7 +127,11 @@ const LogSummaryAnswer = z.object({
   durationS: z.number(),
   source: z.enum(['import', 'bench']),
   createdAt: when,
-})
+  topRpm: z.number().nullish().describe('highest speed in it; null: not kept'),
+  topMapKpa: z.number().nullish().describe('highest manifold pressure in it; null: not kept'),
+  tuneId: id.nullish().describe('the tune it was driven on; null: not known'),
+  loopOpen: z.boolean().optional().describe('said at its import: nothing was corrected while it ran'),
+} satisfies Record<keyof LogSummary, z.ZodType>)
 
 /** A build with its judgement. Facts and choices are of the schemas that `PATCH` takes. */
 export interface Build extends BuildData, Omit<Evaluation, 'failures' | 'standings'> {
