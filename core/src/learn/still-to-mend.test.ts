@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { contextOf, evaluate } from '../judge/judgement.ts'
+import { type contextOf, evaluate } from '../judge/judgement.ts'
 import { madeReading, soundBuild } from '../judge/made-up.fixture.ts'
 import { computeBaseTune } from '../tune/base-tune.ts'
 import { axes, drive } from './drive.fixture.ts'
