@@ -143,8 +143,8 @@ async function inBrowser(name, spec) {
  * a demo car with versions of its tune that others do not expect; where people sign in nobody else may come in.
  */
 const LANES = [
-  ['access', 'what-to-drive'],
-  ['whole-path', 'by-hand', 'unit'],
+  ['access', 'what-to-drive', 'by-hand'],
+  ['whole-path', 'unit'],
   ['cold-start', 'faults', 'stop-bar', 'doors'],
 ]
 const ALONE = 'people'
