@@ -97,9 +97,12 @@ function work(job: Job): Done {
   if (job.kind === 'good') return { good: goodTune(variedCar(job.seed), job.seed, job.learned) }
   if (job.kind === 'settled') {
     const { poison } = job
-    const outcome = scoreSettled(settleCars[job.car], job.seed, poison === null ? null : poisons[poison], {
-      ...(poison === null ? {} : { drives: POISONED_DRIVES }),
-    })
+    const outcome = scoreSettled(
+      settleCars[job.car],
+      job.seed,
+      poison === null ? null : poisons[poison],
+      poison === null ? {} : { drives: POISONED_DRIVES },
+    )
     return { settled: { outcome, poison } }
   }
   if (job.kind === 'answered') return { answered: scoreSettled(settleCars[job.car], job.seed, null, { setBy: 'questions' }) }

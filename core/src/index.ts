@@ -189,6 +189,7 @@ export {
   idlePoints,
   idleRuns,
   IdleVerdict,
+  catchesSaid,
   judgeIdle,
   judgeShown,
   learnsIdle,

@@ -400,7 +400,7 @@ export function driveByPlan(
   learned?: readonly number[],
   seed = 0,
 ): BenchDrive {
-  const { ordinaryMin } = planDrive(build, tune, result, { log })
+  const { ordinaryMin, totalS } = planDrive(build, tune, result, { log })
   if (ordinaryMin !== null) return benchDrive(build, tune, everydayDrive(ordinaryMin, seed), { learned })
   const coverage = new Coverage(loadScaleOf(tune, resolveFacts(build).barometerKpa), learnSetup(build, tune))
   const frames: Frame[] = []
@@ -419,6 +419,6 @@ export function driveByPlan(
       frames.push(frame)
       speeds.push(kmh)
     },
-    expectedS: WARMING_S + planned().totalS,
+    expectedS: WARMING_S + totalS,
   })
 }

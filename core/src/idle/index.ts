@@ -1,6 +1,6 @@
 export { type AirBalance, airBalance, type IdlePoint, plateEndsMm2, valveSharePct } from './air.ts'
 export { idleCauseWords, type IdleOptions, IdleVerdict } from './answer.ts'
-export { catches, type LeftRest } from './catches.ts'
+export { catches, catchesSaid, type LeftRest } from './catches.ts'
 export { applyStartMove, type StartMove, startScores, type StartScore } from './cold-start.ts'
 export { idleEntries, Regime, regimeWords } from './entries.ts'
 export { learnsIdle } from './findings.ts'

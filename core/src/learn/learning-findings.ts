@@ -17,6 +17,13 @@ export const mendsBaseBy = (c: Pick<Context, 'build'>): string =>
     ? 'mend the answer that its base is made of, as Learn works it out'
     : 'accept what belongs in the base'
 
+/** How a unit that learns by itself is brought to settled: what its base lacks comes before driving on. */
+export function learnOn(c: Pick<Context, 'build'>, codes: readonly string[] = []): string {
+  if (codes.includes('answer-to-mend')) return `Before it is driven on, ${mendsBaseBy(c)}`
+  if (codes.includes('not-learned-here')) return `Before it is driven on, ${mendsBaseBy(c)}: it never learns all of its cells`
+  return 'Drive on with learning on until the unit has settled, and bring that log'
+}
+
 /** What each unsound pattern is, and what settles it. */
 const patternWords: Readonly<Record<string, { is: string; remedy: string }>> = {
   'poisoned-cell': {

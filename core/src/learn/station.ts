@@ -7,7 +7,7 @@ import { feltRequirement } from './felt/index.ts'
 import { learnEntries } from './entries.ts'
 import { acceptedOf, currentLearn } from './current.ts'
 import { converged, learnRules } from './findings.ts'
-import { learningRequirements, learnsItself, mendsBaseBy } from './learning-findings.ts'
+import { learningRequirements, learnOn, learnsItself } from './learning-findings.ts'
 
 export const learn = station({
   id: 'learn',
@@ -43,11 +43,7 @@ export const learn = station({
         action: result?.value.suspect
           ? `Test what the log is wrong by: ${causes[result.value.suspect].is}`
           : learnsItself(c) && !accepted
-            ? result?.value.codes?.includes('answer-to-mend')
-              ? `Before it is driven on, ${mendsBaseBy(c)}`
-              : result?.value.codes?.includes('not-learned-here')
-                ? `Before it is driven on, ${mendsBaseBy(c)}: it never learns all of its cells`
-                : 'Drive on with learning on until the unit has settled, and bring that log'
+            ? learnOn(c, result?.value.codes)
             : accepted
               ? `Put version ${accepted.number} in the car and drive again`
               : 'Accept the correction, put the new version in the car and drive again',

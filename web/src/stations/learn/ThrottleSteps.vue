@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
 import { computed } from 'vue'
-import { applyColdSteps, applySteps, LEAST_STEPS, type StepsJudged, type TuneDocument } from '@vectum/core'
+import { applyColdSteps, applySteps, catchesSaid, LEAST_STEPS, type StepsJudged, type TuneDocument } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
 import type { Solved } from './use-learning.ts'
@@ -84,9 +84,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
       >
     </summary>
     <p v-if="judged.catches" class="warn" data-testid="steps-said">
-      {{ judged.catches.jumped }} of {{ judged.catches.smooth + judged.catches.jumped }} times the throttle left its rest in a jump, by
-      {{ judged.catches.jumpPct.toFixed(1) }} % on the mean, under a foot that opened slowly. No fuel makes up for a plate that catches:
-      free linkage, shaft and plate, engine off, then drive these steps again.
+      {{ catchesSaid(judged.catches) }} Engine off first; then drive these steps again: no fuel makes up for it.
     </p>
     <p v-else-if="judged.says === 'map-first'" data-testid="steps-said">
       Over {{ judged.offMapSteps }} openings the map itself goes from one error to another: learn it first, then drive steps.

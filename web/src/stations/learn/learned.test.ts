@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { computeBaseTune, type LearnCell, type LearnResult, type Tune } from '@vectum/core'
 import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import { storedTune } from '../../testing/stored-tune.fixture.ts'
 import AcceptVersion from './AcceptVersion.vue'
 import BesideTheLog from './BesideTheLog.vue'
 import CellMap from './CellMap.vue'
@@ -14,20 +15,7 @@ import SettledLine from './SettledLine.vue'
 
 const tuneId = '11111111-1111-4111-8111-111111111111'
 const logId = '22222222-2222-4222-8222-222222222222'
-const inCar = {
-  ...{
-    id: tuneId,
-    number: 1,
-    name: 'x',
-    status: 'in-car',
-    origin: 'computed',
-    parentId: null,
-    logId: null,
-    createdBy: 'Ada',
-    problems: [],
-  },
-  ...{ createdAt: '2026-01-01T00:00:00Z', inCarSince: '2026-01-02T00:00:00Z' },
-}
+const inCar = storedTune()
 const cell = (i: number, j: number, more: Partial<LearnCell> = {}): LearnCell => ({
   ...{
     i,

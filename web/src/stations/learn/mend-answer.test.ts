@@ -3,23 +3,11 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { computeBaseTune, type LearnCell, type LearnResult, type Tune } from '@vectum/core'
 import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import { storedTune } from '../../testing/stored-tune.fixture.ts'
 import MendAnswer from './MendAnswer.vue'
 
 const tuneId = '11111111-1111-4111-8111-111111111111'
-const inCar = {
-  ...{
-    id: tuneId,
-    number: 3,
-    name: 'x',
-    status: 'in-car',
-    origin: 'computed',
-    parentId: null,
-    logId: null,
-    createdBy: 'Ada',
-    problems: [],
-  },
-  ...{ createdAt: '2026-01-01T00:00:00Z', inCarSince: '2026-01-02T00:00:00Z' },
-}
+const inCar = storedTune({ number: 3 })
 const { facts, choices } = soundBuild()
 const base = computeBaseTune(facts, choices)
 const tune = { ...inCar, document: { ...base, parameters: { ...base.parameters, injectorCcMin: 500 } } } as unknown as Tune

@@ -4,6 +4,7 @@ import { computeBaseTune, KEY_OFF_S, readingsOf, tuneFigures } from '@vectum/cor
 import { madeReading, soundBuild } from '../../../../core/src/judge/made-up.fixture.ts'
 import { useBuild } from '../../stores/build.ts'
 import { openBuild } from '../../testing/open-build.fixture.ts'
+import { storedTune } from '../../testing/stored-tune.fixture.ts'
 import AnswerWalk from './AnswerWalk.vue'
 import ChannelList from './ChannelList.vue'
 import HelpPacket from './HelpPacket.vue'
@@ -14,19 +15,7 @@ import UnitThing from './UnitThing.vue'
 
 const { facts, choices } = soundBuild()
 const figures = tuneFigures(computeBaseTune(facts, choices), { facts, choices })
-const tune = {
-  ...{
-    id: '11111111-1111-4111-8111-111111111111',
-    number: 3,
-    name: 'x',
-    status: 'in-car',
-    origin: 'computed',
-    parentId: null,
-    logId: null,
-    createdBy: 'Ada',
-  },
-  ...{ createdAt: '2026-01-01T00:00:00Z', inCarSince: '2026-01-02T00:00:00Z', problems: [], figures: { ...figures, revLimitRpm: 5230 } },
-}
+const tune = storedTune({ number: 3, figures: { ...figures, revLimitRpm: 5230 } })
 const opened = (unit: object = {}, readings: ReturnType<typeof madeReading>[] = []) =>
   openBuild({ tunes: [tune], choices: { unit: { setBy: 'questions', learns: 'nobody', ...unit } } }, readings)
 const stubs = { RouterLink: RouterLinkStub }
