@@ -214,15 +214,8 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
   const fit = fitCells(grid, axes, (share) => progress(0.4 + 0.55 * share))
   // what a unit that learns by itself delivered drives ago it does not deliver now
   const now = layer && options.newestFromS !== undefined ? rowFrom(log.timeS, options.newestFromS) : 0
-  const unsafe = unsafeSeconds(
-    samples,
-    log.timeS,
-    axes,
-    barometerKpa,
-    limits,
-    byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) },
-    now,
-  )
+  const leanSeconds = (on: Axes, placing?: Placing) => unsafeSeconds(samples, log.timeS, on, barometerKpa, limits, placing, now)
+  const unsafe = leanSeconds(axes, byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - byThrottle.share(i) })
   const cells = judgeCells(
     grid,
     fit,
@@ -254,7 +247,7 @@ export function solveLearn(log: Pick<LogData, 'timeS' | 'channels'>, axes: Axes,
     ...(runner ? { runner: { throttlePct: [...options.runner!.throttlePct], cells: runner.cells.map(byThrottleCell) } } : {}),
     ...diagnosisOf(seen, layer !== null),
     ...(layer && cells.some((c) => c.uncorrected)
-      ? { uncorrected: baseWanted(samples, grid, axes, cells, layer.remainderPct, options.runner) }
+      ? { uncorrected: baseWanted(samples, grid, axes, cells, layer.remainderPct, leanSeconds, { barometerKpa, runner: options.runner }) }
       : {}),
   }
   result.verdicts = judgeWhole(log, samples, result, now)

@@ -130,4 +130,37 @@ describe('what belongs in the base', () => {
     expect(changes.length).toBeGreaterThan(3)
     for (const c of changes) expect([c.table, runners.axes.rpm[c.i] < 2800]).toEqual(['runner', true])
   })
+  describe('of runners, a moment lean under load of which no row can be used goes to the table that gives the fuel', () => {
+    const runners = computeBaseTune(b.facts, { ...b.choices, plan: { ...b.choices.plan, route: 'individual-runner' } })
+    const { throttlePct, blendFromPct, blendToPct } = runners.runner!
+    // rows of a twentieth of a second, 0.1 lambda too lean in the middle of a change, at 97 kPa
+    const mended = (rows: number, openPct: number) => {
+      const log = holdsNothing({ seed: 3, needPct: () => 0 })
+      const { mapKpa, rpm, lambda, lambdaTarget, throttlePct: foot } = log.channels
+      for (let i = 390; i < 430; i++) foot![i] = openPct
+      for (let i = 400; i < 400 + rows; i++) {
+        rpm![i] = 3700 + 20 * (i - 400)
+        mapKpa![i] = 97
+        lambda![i] = lambdaTarget![i] + 0.1
+      }
+      const solved = solveLearn(log, runners.axes, {
+        ...learned,
+        learnedAxes: runners.axes,
+        runner: { throttlePct, blendFromPct, blendToPct },
+      })
+      return solved.uncorrected ? mendBase(runners, solved, 'test').changes : []
+    }
+    it('by throttle with the foot down, nothing by pressure; and gets the margin of 3 %', () => {
+      const changes = mended(20, 80).filter((c) => c.how === 'solved')
+      expect(changes.length).toBeGreaterThan(0)
+      for (const c of changes) {
+        expect(c.table).toBe('runner')
+        expect(Math.abs(throttlePct[c.j] - 80)).toBeLessThanOrEqual(15)
+        expect(c.toPct / c.fromPct).toBeCloseTo(1.03, 2)
+      }
+    })
+    it('by pressure where the throttle is nearly shut', () =>
+      expect(new Set(mended(20, blendFromPct - 1).map((c) => c.table))).toEqual(new Set(['ve'])))
+    it('0.4 s are no moment', () => expect(mended(9, 80)).toEqual([]))
+  })
 })

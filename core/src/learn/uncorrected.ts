@@ -33,6 +33,7 @@ type Runner = Pick<RunnerTable, 'throttlePct' | 'blendFromPct' | 'blendToPct'>
 /**
  * What the base wants where nothing is learned, by the table that gives the fuel there; elsewhere nothing.
  * @param remainderPct what is left at each sample of the grid beyond what is held there, %
+ * @param leanSeconds lean running under high load at each cell of a table, s
  */
 export function baseWanted(
   samples: Samples,
@@ -40,7 +41,8 @@ export function baseWanted(
   axes: Axes,
   cells: readonly LearnCell[],
   remainderPct: Float64Array,
-  runner?: Runner,
+  leanSeconds: (on: Axes, placing?: Placing) => Float64Array,
+  { barometerKpa, runner }: { barometerKpa: number; runner?: Runner },
 ): NonNullable<LearnResult['uncorrected']> {
   const nr = axes.rpm.length
   const at = new Map<number, number>()
@@ -50,45 +52,47 @@ export function baseWanted(
   }
   const load = samples.causeThrottlePct
   const share = (i: number) => (runner && load && load[i] === load[i] ? runnerShare(runner, load[i]) : 0)
-  const wanted = (on: Axes, placing?: Placing): LearnCell[] => {
+  const wanted = (on: Axes, loadShare: (j: number) => number, placing?: Placing): LearnCell[] => {
     const placed = placeOnGrid(samples, on, placing)
     for (let k = 0; k < placed.n; k++) placed.y[k] = at.get(placed.row[k]) ?? 0
     const n = on.rpm.length * on.mapKpa.length
-    const none = new Float64Array(n)
     return onlyThere(
       judgeCells(
         placed,
         fitCells(placed, on, () => {}),
         on,
-        () => 0,
+        loadShare,
         new Uint8Array(n),
-        none,
+        leanSeconds(on, placing),
         null,
       ),
       on.rpm.length,
-      (c) => !placing && cells[c].state === 'unsafe',
     )
   }
+  const byPressure = (j: number) => axes.mapKpa[j] / barometerKpa
   const byThrottle = runner && load ? { throttlePct: [...runner.throttlePct], load } : undefined
   return {
-    cells: wanted(axes, byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - share(i) }),
+    cells: wanted(axes, byPressure, byThrottle && { load: samples.causeMapKpa, share: (i) => 1 - share(i) }),
     ...(byThrottle
       ? {
-          runner: wanted({ rpm: axes.rpm, mapKpa: byThrottle.throttlePct }, { load: byThrottle.load, share }).map(({ mapKpa, ...c }) => ({
-            ...c,
-            throttlePct: mapKpa,
-          })),
+          // a lean run was counted by the pressure it was seen at
+          runner: wanted({ rpm: axes.rpm, mapKpa: byThrottle.throttlePct }, () => 1, { load: byThrottle.load, share }).map(
+            ({ mapKpa, ...c }) => ({
+              ...c,
+              throttlePct: mapKpa,
+            }),
+          ),
         }
       : {}),
   }
 }
 
 /** Cells that want something keep it, their untouched neighbours may take a part of it, and all others stay as they are. */
-function onlyThere(cells: LearnCell[], nr: number, unsafe: (c: number) => boolean): LearnCell[] {
+function onlyThere(cells: LearnCell[], nr: number): LearnCell[] {
   // beside what wants nothing the step is steep, and says nothing against the cell that is driven
   const wants = cells.map((c) => c.seconds >= PROVEN_SECONDS && Math.abs(c.correctionPct ?? 0) > PROVEN_ERROR_PCT)
   return cells.map((cell, c) => {
-    if (unsafe(c)) return { ...cell, state: 'unsafe', correctionPct: cell.correctionPct ?? 0 }
+    if (cell.state === 'unsafe') return { ...cell, correctionPct: cell.correctionPct ?? 0 }
     if (wants[c]) return { ...cell, state: 'needs-correction' }
     const beside = [c % nr > 0 ? c - 1 : -1, c % nr < nr - 1 ? c + 1 : -1, c - nr, c + nr].some((k) => wants[k])
     return beside && cell.correctionPct === null ? cell : { ...cell, state: 'proven', correctionPct: 0, standardErrorPct: 0 }
