@@ -21,7 +21,7 @@ export {
 export { mendConstant, type MendedConstant } from './mend-constant.ts'
 export { type TestedChange, lastTest, type LastTest, reversalShown } from './one-change/index.ts'
 export { needShapeDriven, unsoundCodes } from './pattern.ts'
-export { applyColdSteps, applySteps, judgeSteps, LEAST_STEPS, type StepsJudged } from './steps/index.ts'
+export { applyColdSteps, applyLength, applySteps, judgeSteps, LEAST_STEPS, type StepLength, type StepsJudged } from './steps/index.ts'
 export { applyWarmUp, judgeWarmUp, type WarmUpJudged } from './warm-up/index.ts'
 export { settledNow } from './settled.ts'
 export { secondsToSettle, settleTime } from './settle-time.ts'

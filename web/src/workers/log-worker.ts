@@ -170,9 +170,9 @@ const tasks = {
     return refusing(() => scatterOf(of.log, judgedIn(of, setup), over))
   },
   /** What the fuel for an opening throttle does, from the steps in a log. */
-  async steps(id: string, channels: string[], setup: LearnSetup) {
+  async steps(id: string, channels: string[], setup: LearnSetup, decayS: number | null) {
     const of = await load(id, channels)
-    return judgeSteps(of.log, judgedIn(of, setup).causeMapKpa)
+    return judgeSteps(of.log, decayS, judgedIn(of, setup).causeMapKpa)
   },
   /** What the fuel for a cold engine does, on the way to warm. */
   async warmUp(logs: { id: string; channels: string[] }[], setup: LearnSetup, tune: Pick<TuneDocument, 'parameters'>) {

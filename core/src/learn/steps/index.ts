@@ -1,2 +1,4 @@
+export { applyColdSteps, applyLength, applySteps } from './apply.ts'
+export type { StepLength } from './length.ts'
 export { LEAST_STEPS } from './limits.ts'
-export { applyColdSteps, applySteps, judgeSteps, type StepsJudged } from './steps.ts'
+export { judgeSteps, type StepsJudged } from './steps.ts'

@@ -31,3 +31,16 @@ export const ARRIVES_S = 0.25
 /** Steps of an engine nearer to warm than this share of the way from 75 degC to 0 tell nothing of its factor; a tune holds no larger one. */
 export const LEAST_COLD_SHARE = 0.25
 export const MOST_COLD_FACTOR = 6
+/** How long fuel for a step lasts is tried from an eighth of what stands to eight times as much, so many to a doubling. */
+export const LENGTHS_AN_OCTAVE = 3
+export const OCTAVES = 3
+/** Its longest over its shortest, for a length that is said to be right. */
+export const KNOWN_TO_TIMES = 4
+/** How late the sensor may show what was burnt, and how much it mixes, s. */
+export const LATE_S = [0, 0.05, 0.1, 0.15, 0.2, 0.3]
+export const MIXES_S = [0.05, 0.1, 0.2, 0.3]
+/** A row that gives so much more than what decays from the row before is a kick of its own, %. */
+export const KICK_PCT = 0.3
+/** The shortest that a tune holds, and the longest that is proposed, s: the film of a port at -10 degC dries in about a second. Own figure. */
+export const LEAST_LENGTH_S = 0.05
+export const MOST_LENGTH_S = 1.2

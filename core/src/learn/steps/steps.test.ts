@@ -1,56 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { computeBaseTune, TuneParameters } from '../../tune/index.ts'
 import { soundBuild } from '../../judge/made-up.fixture.ts'
-import { applyColdSteps, applySteps, judgeSteps, stepsIn } from './steps.ts'
+import { applyColdSteps, applySteps } from './apply.ts'
+import { type Made, made } from './steps.fixture.ts'
+import { judgeSteps, stepsIn } from './steps.ts'
 
-interface Made {
-  steps?: number
-  opensPct?: number
-  withinS?: number
-  heldS?: number
-  /** % of fuel missing at a time after the foot moved, for the step of that number */
-  missing?: (sinceS: number, step: number) => number
-  throttle?: (t: number, sinceS: number) => number
-  given?: number | null
-  coolantC?: number
-  fuelCut?: (sinceS: number) => number
-  correctionPct?: (sinceS: number) => number
-  hz?: number
-}
-/** Twenty rows a second, a step each six seconds from 3 s on, from 15 %. */
-function made({
-  steps = 6,
-  opensPct = 20,
-  withinS = 0.3,
-  heldS = 2.5,
-  hz = 20,
-  missing = () => 0,
-  throttle = () => 0,
-  ...more
-}: Made = {}) {
-  const n = (steps * 6 + 4) * hz
-  const time = Array.from({ length: n }, (_, i) => i / hz)
-  const since = (t: number) => (t < 3 ? t - 3 : ((t - 3) % 6) + 0)
-  const number = (t: number) => Math.floor((t - 3) / 6)
-  const open = (t: number) => {
-    const s = since(t)
-    return t < 3 || number(t) >= steps || s > heldS ? 0 : Math.min(1, s / withinS)
-  }
-  const column = (of: (t: number) => number) => Float32Array.from(time, of)
-  const { given = null, coolantC = 85, fuelCut, correctionPct } = more
-  return {
-    timeS: Float64Array.from(time),
-    channels: {
-      throttlePct: column((t) => 15 + opensPct * open(t) + throttle(t, since(t))),
-      lambda: column((t) => 1 / (1 - missing(since(t), number(t)) / 100)),
-      lambdaTarget: column(() => 1),
-      coolantC: column(() => coolantC),
-      ...(given === null ? {} : { enrichmentPct: column((t) => (t >= 3 && since(t) < 0.5 ? given : 0)) }),
-      ...(fuelCut ? { fuelCut: column((t) => fuelCut(since(t))) } : {}),
-      ...(correctionPct ? { correctionPct: column((t) => correctionPct(since(t))) } : {}),
-    },
-  }
-}
+const judge = (log: Parameters<typeof judgeSteps>[0], causeMapKpa?: Float32Array) => judgeSteps(log, null, causeMapKpa)
 /** so much missing from 0.3 to 0.8 s: half a second */
 const lean = (pct: number) => (s: number) => (s >= 0.3 && s < 0.8 ? pct : 0)
 
@@ -107,7 +62,7 @@ describe('a plate that catches', () => {
     const more = (values: Float32Array | undefined, of: (k: number) => number) =>
       Float32Array.from([...values!, ...Array.from({ length: rows }, (_, k) => of(k))])
     const crept = (k: number) => (k % 120 < 80 || k % 120 > 110 ? 0 : jumpPct + 0.2 * ((k % 120) - 80))
-    return judgeSteps({
+    return judge({
       timeS: Float64Array.from([...timeS, ...Array.from({ length: rows }, (_, k) => timeS.at(-1)! + (k + 1) / 20)]),
       channels: {
         throttlePct: more(channels.throttlePct, crept),
@@ -143,14 +98,14 @@ describe('what was missing', () => {
   })
   it('an error of the map before or after is none of the step', () => {
     const map = (s: number) => (s < 0.25 || s >= 3 ? 3 : -0.5)
-    expect(Math.abs(judgeSteps(made({ missing: map })).missingPctS)).toBeLessThan(0.4)
+    expect(Math.abs(judge(made({ missing: map })).missingPctS)).toBeLessThan(0.4)
   })
   // the map lacks 4 % less at 80 kPa than at 40: while the pressure rises, over a second, it goes from the one to the other
   const risen = (to: number, hz = 20) => {
     const log = made({ hz, missing: (s) => (s < 0 || s > 2.5 ? 3 : 3 - 3.9 * Math.min(1, s)) })
     const since = (t: number) => (t < 3 ? t - 3 : (t - 3) % 6)
     const share = (s: number) => (s < 0 || s > 2.5 ? 0 : Math.min(1, s))
-    return judgeSteps(
+    return judge(
       log,
       Float32Array.from(log.timeS, (t) => 40 + (to - 40) * share(since(t))),
     )
@@ -162,11 +117,11 @@ describe('what was missing', () => {
     expect(risen(42.8).missingPctS).toBeCloseTo(1.097 - 0.122 + (0.05 * 3.9) / 2, 2)
     expect(risen(42.8, 80).missingPctS).toBeCloseTo(1.097 - 0.122 + (0.0125 * 3.9) / 2, 2)
   })
-  it('what the loop adds counts as missing', () => expect(judgeSteps(made({ correctionPct: lean(8) })).missingPctS).toBeCloseTo(4, 0))
+  it('what the loop adds counts as missing', () => expect(judge(made({ correctionPct: lean(8) })).missingPctS).toBeCloseTo(4, 0))
 })
 
 describe('what is said', () => {
-  const said = (log: Made) => judgeSteps(made(log))
+  const said = (log: Made) => judge(made(log))
   // 2 %·s is felt: 4.3 % for half a second is over it, 3.7 % under
   it.each([
     [{ missing: lean(3.6) }, 'right'],
@@ -230,7 +185,7 @@ describe('what is said', () => {
 
 describe('steps of a cold engine', () => {
   const tune = computeBaseTune(soundBuild().facts, soundBuild().choices)
-  const cold = (log: Made) => judgeSteps(made({ given: 20, coolantC: 30, ...log })).cold
+  const cold = (log: Made) => judge(made({ given: 20, coolantC: 30, ...log })).cold
   it.each([
     [{ missing: lean(4.6) }, 'lean'],
     [{ missing: lean(3.6) }, 'right'],
@@ -245,7 +200,7 @@ describe('steps of a cold engine', () => {
     expect(apart(4.1)).toMatchObject({ says: 'map-first', steps: 0, times: null })
   })
   it('are told apart from the warm ones', () =>
-    expect(judgeSteps(made({ given: 20, coolantC: 30, missing: lean(8) }))).toMatchObject({ says: 'too-few', steps: [], times: null }))
+    expect(judge(made({ given: 20, coolantC: 30, missing: lean(8) }))).toMatchObject({ says: 'too-few', steps: [], times: null }))
   const next = (log: Made) => applyColdSteps(tune, cold(log), 'from cold steps')
   it('raise the factor by what they want at their coolant', () => {
     // at 30 degC 0.6 of the factor counts: 1 + 1 x 0.6 = 1.6 were given, 1.4 times that are wanted, 2.24: 1 + 1.24 / 0.6 = 3.07

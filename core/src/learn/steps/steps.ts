@@ -1,31 +1,18 @@
 import { catches, type LeftRest } from '../../idle/index.ts'
-import { type LogData, rowFrom } from '../../logfile/index.ts'
-import { accelColdShare, type TuneDocument } from '../../tune/index.ts'
+import { judgeLength, type StepLength } from './length.ts'
 import {
-  ACCEL_MOST_PCT,
-  ARRIVES_S,
   FIRST_S,
   HELD_S,
-  HELD_SHARE,
   KNOWN_TO_PCT_S,
-  LEAST_COLD_SHARE,
-  LEAST_RISE_KPA,
-  LEAST_ROWS,
   LEAST_STEPS,
   MAP_APART_PCT,
-  MOST_COLD_FACTOR,
   MOST_TIMES,
-  MOVES_PCT,
   RIGHT_PCT_S,
   SETTLED_FROM_S,
-  STEP_OPENS_PCT,
   STEP_WARM_C,
-  STEP_WITHIN_S,
-  STILL_BEFORE_S,
-  STILL_WITHIN_PCT,
 } from './limits.ts'
+import { area, beyondMap, type Log, mean, type Opening, openingsIn, rowsBetween, sum, type Traces, tracesOf } from './traces.ts'
 
-type Log = Pick<LogData, 'timeS' | 'channels'>
 /** One opening of a foot that was still before and held it after. */
 export interface ThrottleStep {
   /** from the log's beginning, s */
@@ -62,6 +49,8 @@ export interface StepsJudged {
   /** warm ones, by which is judged */
   steps: ThrottleStep[]
   cold: ColdSteps
+  /** how long it lasts; null: the log does not tell what was given, or the linkage comes first */
+  length: StepLength | null
   /** those over which the map itself changes too much */
   offMapSteps: number
   /** how the throttle catches; null: it does not, or the log does not tell */
@@ -79,87 +68,19 @@ export interface StepsJudged {
 const CURVE_STEP_S = 0.1
 const CURVE_FROM_S = -0.5
 
-const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length
-const sum = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0)
-
-/** What a log holds of steps, row by row. */
-interface Traces {
-  timeS: Float64Array
-  throttle: Float32Array
-  /**
-   * fuel that the table lacks, % of what is wanted: what lambda shows, without what the loop adds; NaN where nothing is read. In shares of fuel, not of
-   * lambda: a pipe and a sensor mix charges by their fuel, so that a short lean spike keeps its area
-   */
-  lacks: (row: number) => number
-  /** pressure that the gas at the sensor was burnt at; NaN where it is not known */
-  cause: (row: number) => number
-  given: Float32Array | undefined
-  coolantC: Float32Array | undefined
-  cut: (row: number) => boolean
-}
-function tracesOf({ timeS, channels }: Log, causeMapKpa?: Float32Array): Traces | null {
-  const { throttlePct, lambda, lambdaTarget, correctionPct, enrichmentPct, coolantC, fuelCut } = channels
-  if (!throttlePct || !lambda) return null
-  return {
-    timeS,
-    throttle: throttlePct,
-    lacks: (i) => 100 * (1 - (lambdaTarget?.[i] ?? 1) / lambda[i] / (1 + (correctionPct?.[i] ?? 0) / 100)),
-    cause: (i) => causeMapKpa?.[i] ?? NaN,
-    given: enrichmentPct,
-    coolantC,
-    cut: (i) => (fuelCut?.[i] ?? 0) > 0,
-  }
-}
-function rowsBetween(timeS: Float64Array, fromS: number, toS: number): number[] {
-  const rows: number[] = []
-  for (let i = rowFrom(timeS, fromS); i < timeS.length && timeS[i] <= toS; i++) rows.push(i)
-  return rows
-}
-/** Area under what is read at rows, by the trapezium rule; rows without a reading are left out. */
-function area({ timeS }: Traces, rows: readonly number[], of: (row: number) => number): number {
-  const read = rows.filter((k) => Number.isFinite(of(k)))
-  return sum(read.slice(1).map((k, n) => ((of(k) + of(read[n])) / 2) * (timeS[k] - timeS[read[n]])))
-}
-
-/** A foot that begins to move at a row, still before and held after. */
-interface Opening {
-  row: number
-  atS: number
-  opensPct: number
-  still: number[]
-  lastRow: number
-}
-function openingAt(t: Traces, i: number): Opening | null {
-  const { timeS, throttle, cut } = t
-  const [atS, from] = [timeS[i - 1], throttle[i - 1]]
-  if (!(throttle[i] - from > MOVES_PCT) || atS - timeS[0] < STILL_BEFORE_S) return null
-  const still = rowsBetween(timeS, atS - STILL_BEFORE_S, atS)
-  if (still.length < LEAST_ROWS || still.some((k) => Math.abs(throttle[k] - from) > STILL_WITHIN_PCT || cut(k))) return null
-  const opensPct = Math.max(...rowsBetween(timeS, atS, atS + STEP_WITHIN_S).map((k) => throttle[k])) - from
-  const held = rowsBetween(timeS, atS + STEP_WITHIN_S, atS + HELD_S)
-  if (!(opensPct >= STEP_OPENS_PCT) || held.length < LEAST_ROWS || timeS[held.at(-1)!] < atS + HELD_S - STEP_WITHIN_S / 2) return null
-  if (held.some((k) => throttle[k] - from < HELD_SHARE * opensPct || cut(k))) return null
-  return { row: i, atS, opensPct, still, lastRow: held.at(-1)! }
-}
 /** What was missing over an opening beyond what the map lacks at both ends of it, and on the way between them; null: nothing was read. */
-function measured(t: Traces, { row, atS, opensPct, still }: Opening): ThrottleStep | null {
-  const { timeS, lacks, cause, given } = t
-  const then = rowsBetween(timeS, atS + SETTLED_FROM_S, atS + HELD_S)
-  const [before, after] = [still, then].map((rows) => mean(rows.map(lacks).filter(Number.isFinite)))
-  if (Number.isNaN(before) || Number.isNaN(after)) return null
-  const [mapBefore, mapAfter] = [still, then].map((rows) => mean(rows.map(cause)))
-  const way = (k: number): number =>
-    mapAfter - mapBefore > LEAST_RISE_KPA
-      ? Math.min(1, Math.max(0, (cause(k) - mapBefore) / (mapAfter - mapBefore)))
-      : Number(timeS[k] >= atS + ARRIVES_S)
-  const missing = (k: number): number => lacks(k) - before - (after - before) * way(k)
+function measured(t: Traces, opening: Opening): ThrottleStep | null {
+  const { timeS, lacks, given } = t
+  const { row, atS, opensPct, still } = opening
+  const { beforePct, afterPct, of: missing } = beyondMap(t, opening, lacks)
+  if (Number.isNaN(beforePct) || Number.isNaN(afterPct)) return null
   const [first, rest] = [rowsBetween(timeS, atS, atS + FIRST_S), rowsBetween(timeS, atS + FIRST_S, atS + SETTLED_FROM_S)]
   const peak = [...first, ...rest].reduce((best, k) => (Math.abs(missing(k)) > Math.abs(missing(best)) ? k : best))
   const [firstPctS, restPctS] = [first, rest].map((rows) => area(t, rows, missing))
   return {
     atS: atS - timeS[0],
     opensPct,
-    mapApartPct: after - before,
+    mapApartPct: afterPct - beforePct,
     coolantC: t.coolantC?.[row] ?? null,
     missingPctS: firstPctS + restPctS,
     firstPctS,
@@ -173,15 +94,7 @@ function measured(t: Traces, { row, atS, opensPct, still }: Opening): ThrottleSt
 /** @returns openings of a still foot that were held, in order */
 export function stepsIn(log: Log, causeMapKpa?: Float32Array): ThrottleStep[] {
   const t = tracesOf(log, causeMapKpa)
-  const list: ThrottleStep[] = []
-  for (let i = 1; t && i < t.timeS.length; i++) {
-    const opening = openingAt(t, i)
-    const step = opening && measured(t, opening)
-    if (!step) continue
-    list.push(step)
-    i = opening.lastRow
-  }
-  return list
+  return t ? openingsIn(t).flatMap((opening) => measured(t, opening) ?? []) : []
 }
 
 function saidOf(missingPctS: number, errorPctS: number): 'right' | 'unsure' | 'lean' | 'rich' {
@@ -210,9 +123,10 @@ function shapeOf(firstPctS: number, restPctS: number): StepsJudged['shape'] {
  * What the fuel for an opening throttle does (handbook 07): the lean or rich area of each step that a still foot made, over what the map lacks at both
  * ends of it. Fuel that goes into the film of the walls is missing in the charge; what is given for a step pays for it, so that the wanted is what was
  * given and what was missing.
+ * @param decayS time constant by which the tune that was driven lets it decay, s; null: no tune is known
  * @source Aquino, SAE 810494 (film of the walls): fuel stored by a step is a share of it, whatever its speed
  */
-export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
+export function judgeSteps(log: Log, decayS: number | null, causeMapKpa?: Float32Array): StepsJudged {
   const all = stepsIn(log, causeMapKpa)
   const isWarm = (s: ThrottleStep): boolean => s.coolantC === null || s.coolantC >= STEP_WARM_C
   const onMap = (s: ThrottleStep): boolean => Math.abs(s.mapApartPct) <= MAP_APART_PCT
@@ -235,6 +149,7 @@ export function judgeSteps(log: Log, causeMapKpa?: Float32Array): StepsJudged {
       ...toldBy(coldOnes, allCold.length),
       ...linkage,
     },
+    length: caught || decayS === null ? null : judgeLength(log, decayS, causeMapKpa),
     shape: n < LEAST_STEPS ? 'even' : shapeOf(first, rest),
     curve: n ? meanCurve(log, steps) : [],
   }
@@ -258,36 +173,4 @@ function meanCurve(log: Log, steps: readonly ThrottleStep[]): StepsJudged['curve
         ]
       : [],
   )
-}
-
-/**
- * A tune with the fuel for a step multiplied, by throttle and by pressure alike, inside what a tune may hold.
- * @returns null when nothing changes
- */
-export function applySteps(tune: TuneDocument, times: number, provenance: string): TuneDocument | null {
-  const scaled = (key: 'accelPctPer100' | 'accelMapPctPer100'): number =>
-    Math.round(Math.min(ACCEL_MOST_PCT, tune.parameters[key] * times) * 10) / 10
-  const parameters = { ...tune.parameters, accelPctPer100: scaled('accelPctPer100'), accelMapPctPer100: scaled('accelMapPctPer100') }
-  if (parameters.accelPctPer100 === tune.parameters.accelPctPer100 && parameters.accelMapPctPer100 === tune.parameters.accelMapPctPer100)
-    return null
-  return { ...tune, parameters, provenance: { ...tune.provenance, accelPctPer100: provenance, accelMapPctPer100: provenance } }
-}
-
-/**
- * A tune whose factor of a cold engine gives its steps as many times more as `cold` wants, at the coolant that they were taken at.
- * @returns null when nothing changes, or it was too warm for the factor to tell
- */
-export function applyColdSteps(
-  tune: TuneDocument,
-  { times, coolantC }: Pick<ColdSteps, 'times' | 'coolantC'>,
-  provenance: string,
-): TuneDocument | null {
-  const share = accelColdShare(coolantC)
-  if (times === null || !(share >= LEAST_COLD_SHARE)) return null
-  const stands = tune.parameters.accelColdFactor
-  const given = 1 + (stands - 1) * share
-  const wanted = 1 + (given * times - 1) / share
-  const accelColdFactor = Math.round(20 * Math.min(MOST_COLD_FACTOR, Math.max(1, wanted))) / 20
-  if (accelColdFactor === stands) return null
-  return { ...tune, parameters: { ...tune.parameters, accelColdFactor }, provenance: { ...tune.provenance, accelColdFactor: provenance } }
 }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { NButton, useMessage } from 'naive-ui'
 import { computed } from 'vue'
-import { applyColdSteps, applySteps, catchesSaid, LEAST_STEPS, type StepsJudged, type TuneDocument } from '@vectum/core'
+import { applySteps, catchesSaid, LEAST_STEPS, type StepsJudged, type TuneDocument } from '@vectum/core'
 import { useBuild } from '../../stores/build.ts'
 import { useSettings } from '../../stores/settings.ts'
+import ColdSteps from './ColdSteps.vue'
 import type { Solved } from './use-learning.ts'
 import { useJudged } from './use-judged.ts'
 import { useNewVersion } from './use-new-version.ts'
@@ -40,15 +41,6 @@ const next = computed(() => {
     : null
 })
 const warmIsOff = computed(() => judged.value?.says === 'lean' || judged.value?.says === 'rich')
-const cold = computed(() =>
-  judged.value && (judged.value.cold.steps > 0 || judged.value.cold.says === 'map-first') ? judged.value.cold : null,
-)
-const nextCold = computed(() => {
-  const { tune } = props.solved
-  return tune && cold.value && believed.value && !warmIsOff.value
-    ? applyColdSteps(tune.document, cold.value, `learned from ${cold.value.steps} throttle steps of a cold engine of ${props.logName}`)
-    : null
-})
 const { busy: storing, problem, store: storeVersion } = useNewVersion()
 async function store(document: TuneDocument): Promise<void> {
   const made = await storeVersion(async () => ({
@@ -75,7 +67,7 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
     v-if="judged"
     data-at="throttle-steps"
     data-testid="throttle-steps"
-    :open="warmIsOff || nextCold !== null || judged.catches !== null"
+    :open="warmIsOff || judged.cold.times !== null || judged.length?.next != null || judged.catches !== null"
   >
     <summary>
       <strong class="head">Throttle steps</strong>{{ says[judged.says] }}
@@ -146,28 +138,13 @@ const line = (of: (p: StepsJudged['curve'][number]) => number | null): string =>
       >
       <span v-if="problem" class="stop" role="alert">{{ problem }}</span>
     </div>
-    <div v-if="cold && !judged.catches" class="act" data-testid="cold-steps">
-      <span v-if="cold.says === 'map-first'"
-        >Over openings of a cold engine the map itself goes from one error to another: learn it first.</span
-      >
-      <span v-else
-        >{{ cold.steps }} {{ cold.steps === 1 ? 'step' : 'steps' }} of an engine of {{ settings.format(cold.coolantC, 'temperature') }} on
-        the mean:
-        <template v-if="cold.says === 'too-few'">too few to tell.</template>
-        <template v-else-if="cold.says === 'unsure'">they scatter too much to tell.</template>
-        <template v-else-if="cold.says === 'right'">as much as is wanted.</template>
-        <template v-else
-          >{{ Math.abs(cold.missingPctS).toFixed(1) }} ± {{ cold.errorPctS.toFixed(1) }} %·s of fuel
-          {{ cold.missingPctS > 0 ? 'are missing' : 'are too much' }} over one.</template
-        >
-        <template v-if="cold.times !== null && warmIsOff">
-          Put the warm ones right first: a cold step is so many times a warm one.</template
-        >
-      </span>
-      <n-button v-if="nextCold" type="primary" size="large" :loading="storing" data-testid="cold-steps-accept" @click="store(nextCold)"
-        >A version with {{ nextCold.parameters.accelColdFactor }} times for {{ solved.tune!.document.parameters.accelColdFactor }} times at
-        {{ settings.format(0, 'temperature') }}</n-button
-      >
-    </div>
+    <cold-steps
+      v-if="!judged.catches"
+      :judged="judged"
+      :tune="believed ? (solved.tune?.document ?? null) : null"
+      :log-name="logName"
+      :storing="storing"
+      @store="store"
+    />
   </details>
 </template>

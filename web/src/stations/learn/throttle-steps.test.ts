@@ -20,6 +20,7 @@ const judged = (more: Partial<StepsJudged>): StepsJudged => ({
     steps: Array.from({ length: 7 }, () => step),
     offMapSteps: 0,
     catches: null,
+    length: null,
     cold: warm,
     says: 'lean',
     missingPctS: 4.24,
@@ -119,4 +120,46 @@ it('steps of a cold engine make the version with the factor they want, once the 
   const first = await show(judged({ cold }))
   expect(first.w.find('[data-testid="cold-steps-accept"]').exists()).toBe(false)
   expect(first.w.get('[data-testid="cold-steps"]').text()).toContain('Put the warm ones right first')
+})
+
+const length = { steps: 9, coolantC: 30, standsS: 0.3, fitsS: 0.6, fromS: 0.42, toS: 0.857, misplacedPctS: 3.04 } as const
+const next = { lengthS: 0.6, warmTimes: 0.5, coldTimes: 1.5 }
+const quiet = { says: 'right', times: null } as const
+it('fuel that does not last long enough for a cold engine makes the version in which it does, before its factor', async () => {
+  const { w, posted } = await show(judged({ ...quiet, cold, length: { ...length, says: 'too-short', next } }))
+  expect(w.get('details').attributes('open')).toBeDefined()
+  expect(w.get('[data-testid="step-length"]').text().replace(/\s+/g, ' ')).toContain(
+    'It does not last long enough: 3.0 %·s come at the wrong moment, however much is given. It decays in 0.3 s, and from 0.42 to 0.86 s fit the 9 cold steps.',
+  )
+  expect(w.find('[data-testid="cold-steps-accept"]').exists()).toBe(false)
+  expect(w.get('[data-testid="step-length-accept"]').text()).toBe('A version in which it decays in 0.6 s for 0.3 s')
+  // 1.6 given at 30 degC, 2.4 wanted: 1 + 1.4 / 0.6, to a twentieth
+  expect(w.get('[data-testid="step-length"]').text()).toContain('3.35 times for 2 times at 0 °C')
+  await w.get('[data-testid="step-length-accept"]').trigger('click')
+  await flushPromises()
+  expect(posted[0].document.parameters).toMatchObject({ accelDecayS: 0.6, accelColdFactor: 3.35 })
+  expect(posted[0].document.provenance.accelDecayS).toBe('learned from 9 throttle steps of a cold engine of road.csv')
+})
+it.each([
+  [{ ...length, says: 'too-long', next }, 'It lasts too long: 3.0 %·s', true],
+  [{ ...length, says: 'right', next: null }, 'It lasts as long as is wanted: it decays in 0.3 s, and from 0.42 to 0.86 s fit', false],
+  [
+    { ...length, fromS: 0.02, toS: 5, says: 'unsure', next: null },
+    'does not show yet: it decays in 0.3 s, and from under 0.1 to over 3 s fit the 9 cold steps. Steps from colder tell more',
+    false,
+  ],
+] as [StepsJudged['length'], string, boolean][])('%j: %s', async (told, words, offered) => {
+  const { w } = await show(judged({ ...quiet, length: told }))
+  expect(w.get('[data-testid="step-length"]').text().replace(/\s+/g, ' ')).toContain(words)
+  expect(w.find('[data-testid="step-length-accept"]').exists()).toBe(offered)
+})
+it('a length waits for the warm steps, for a log that is believed, and is not spoken of on too few', async () => {
+  const off = { ...length, says: 'too-short', next } as const
+  const first = await show(judged({ length: off }))
+  expect(first.w.get('[data-testid="step-length"]').text()).toContain('Put the warm ones right first')
+  expect(first.w.find('[data-testid="step-length-accept"]').exists()).toBe(false)
+  const unsound = await show(judged({ ...quiet, length: off }), { sound: false })
+  expect(unsound.w.find('[data-testid="step-length-accept"]').exists()).toBe(false)
+  const few = await show(judged({ ...quiet, length: { ...off, says: 'too-few', next: null } }))
+  expect(few.w.find('[data-testid="step-length"]').exists()).toBe(false)
 })

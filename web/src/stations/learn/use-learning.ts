@@ -203,7 +203,7 @@ export function useLearning({ worker = useLogWorker(), send = upload } = {}) {
           readings,
           scatter,
           channels,
-          steps: () => worker.tasks().steps(logId, channels, setup),
+          steps: () => worker.tasks().steps(logId, channels, setup, tune?.document.parameters.accelDecayS ?? null),
           warmUp: async () => (tune ? worker.tasks().warmUp(logs, setup, tune.document) : null),
         },
         proposed: null,
