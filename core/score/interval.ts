@@ -16,3 +16,9 @@ export function shareOf(hits: number, trials: number): string {
   const [low, high] = wilson(hits, trials)
   return `${hits} of ${trials}: ${pct(hits / trials)} % (${pct(low)} to ${pct(high)})`
 }
+
+/** A table in Markdown. */
+export function tableOf(head: readonly string[], rows: readonly (readonly string[])[]): string {
+  const cells = (list: readonly string[]) => `| ${list.join(' | ')} |`
+  return [cells(head), cells(head.map(() => '---')), ...rows.map(cells)].join('\n')
+}

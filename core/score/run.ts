@@ -28,13 +28,14 @@ import {
 } from './settled.ts'
 import { type OneChangeOutcome, oneChangeTable, scoreOneChange } from './one-change.ts'
 import { scoreSteps, type StepsOutcome, stepsTable } from './steps.ts'
+import { scoreStartMoves, startMovesTable, startMoveTrials, type StartMovesOutcome } from './start-moves.ts'
 import { scoreWarmUp, type WarmUpOutcome, warmUpTable } from './warm-up.ts'
 import { scoreTrial, trialCars, type TrialOutcome, trialTable } from './trial.ts'
 import { causeOf, scoreStart, startCars, startTrials, type StartOutcome, unasked } from './start.ts'
 
 /**
  * Prints the three scores: base tune over seeds, checks of a tune, causes of a bad start. Seeds from 1000 up, which no rule was developed on.
- * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or answered, tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, one-change, cold) prints one table.
+ * `--quick` takes a tenth of the seeds, `--first 1` begins elsewhere, `--seeds 20` takes no more than so many, `--only settled` (or answered, tune, good, start, diagnose, driven, light, scope, suspects, idle, wiring, fitup, trial, steps, one-change, cold, start-moves) prints one table.
  */
 const FIRST_SEED = 1000
 const LIGHT_TRIALS = 4000
@@ -58,6 +59,7 @@ const SEEDS = {
   trial: 50,
   steps: 50,
   cold: 50,
+  startMoves: 30,
 }
 const SOUND_FOR_EACH = 6
 
@@ -75,6 +77,7 @@ type Job =
   | { kind: 'steps'; car: number; seed: number }
   | { kind: 'one-change'; car: number; seed: number }
   | { kind: 'cold'; car: number; seed: number }
+  | { kind: 'start-moves'; car: number; seed: number; trial: number }
 type Done = {
   least?: { car: number; sizes: ReturnType<typeof trialSizes> }
   tune?: TuneOutcome
@@ -89,6 +92,7 @@ type Done = {
   oneChange?: OneChangeOutcome
   steps?: StepsOutcome
   cold?: WarmUpOutcome
+  startMoves?: StartMovesOutcome
 }
 const allCars = [...scoreCars, ...unseenCars]
 
@@ -110,6 +114,7 @@ function work(job: Job): Done {
   if (job.kind === 'trial') return { trial: scoreTrial(job.car, job.seed) }
   if (job.kind === 'one-change') return { oneChange: scoreOneChange(job.car, job.seed) }
   if (job.kind === 'steps') return { steps: scoreSteps(job.car, job.seed) }
+  if (job.kind === 'start-moves') return { startMoves: scoreStartMoves(job.car, job.seed, job.trial) }
   if (job.kind === 'cold') return { cold: scoreWarmUp(job.car, job.seed) }
   if (job.kind === 'driven') return { driven: scoreDriven(job.car, job.seed, job.way, job.school) }
   if (job.kind === 'least') return { least: { car: job.car, sizes: trialSizes(diagnoseCars[job.car]) } }
@@ -429,6 +434,11 @@ if (isMainThread) {
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.steps)).map((seed) => ({ kind: 'steps', car, seed }) as const)),
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.oneChange)).map((seed) => ({ kind: 'one-change', car, seed }) as const)),
     ...drivenCars.flatMap((_, car) => seeds(count(SEEDS.cold)).map((seed) => ({ kind: 'cold', car, seed }) as const)),
+    ...drivenCars.flatMap((_, car) =>
+      seeds(count(SEEDS.startMoves)).flatMap((seed) =>
+        Array.from({ length: startMoveTrials }, (_t, trial) => ({ kind: 'start-moves', car, seed, trial }) as const),
+      ),
+    ),
     ...allCars.flatMap((_, car) => seeds(count(SEEDS.tune)).map((seed) => ({ kind: 'tune', car, seed }) as const)),
     ...seeds(count(SEEDS.good)).map((seed, i) => ({ kind: 'good', seed, learned: i % 2 === 1 }) as const),
     ...startCars().flatMap((_, car) =>
@@ -475,6 +485,7 @@ if (isMainThread) {
   if (wanted('trial')) console.log(`\n${trialTable(done.flatMap((d) => d.trial ?? []))}\n`)
   if (wanted('one-change')) console.log(`\n${oneChangeTable(done.flatMap((d) => d.oneChange ?? []))}\n`)
   if (wanted('steps')) console.log(`\n${stepsTable(done.flatMap((d) => d.steps ?? []))}\n`)
+  if (wanted('start-moves')) console.log(`\n${startMovesTable(done.flatMap((d) => d.startMoves ?? []))}\n`)
   if (wanted('cold')) console.log(`\n${warmUpTable(done.flatMap((d) => d.cold ?? []))}\n`)
   if (wanted('settled')) settledTable(done.flatMap((d) => d.settled ?? []))
   if (wanted('answered')) {

@@ -6,7 +6,7 @@ import { defaultLimits, judgeSamples } from '../src/samples/index.ts'
 import { computeBaseTune, type TuneDocument } from '../src/tune/index.ts'
 import { buildOf } from './cars.ts'
 import { drivenCars } from './driven.ts'
-import { shareOf } from './interval.ts'
+import { shareOf, tableOf } from './interval.ts'
 
 export interface StepsOutcome {
   car: string
@@ -205,11 +205,6 @@ export function stepsTable(all: readonly StepsOutcome[]): string {
   ]
   return `### What the fuel for throttle steps comes to\n\n${tableOf(head, rows)}\n\n${lengthTable(all)}`
 }
-function tableOf(head: readonly string[], rows: readonly (readonly string[])[]): string {
-  const cells = (list: readonly string[]) => `| ${list.join(' | ')} |`
-  return [cells(head), cells(head.map(() => '---')), ...rows.map(cells)].join('\n')
-}
-
 /** What is called better, and what worse, of what is off at the wrong moment, %·s. */
 const APART_PCT_S = 1
 function lengthTable(all: readonly StepsOutcome[]): string {

@@ -4,7 +4,7 @@ import { applyWarmUp, judgeWarmUp, learnSetup, type WarmUpJudged } from '../src/
 import type { TuneDocument } from '../src/tune/index.ts'
 import { buildOf } from './cars.ts'
 import { drivenCars } from './driven.ts'
-import { shareOf } from './interval.ts'
+import { shareOf, tableOf } from './interval.ts'
 import { learned } from './steps.ts'
 
 type Band = WarmUpJudged['bands'][number]
@@ -125,7 +125,6 @@ export function warmUpTable(all: readonly WarmUpOutcome[]): string {
   ]
   const names = [...new Set(all.map((o) => o.car))]
   const of = (name: string) => all.filter((o) => o.car === name)
-  const cells = (list: readonly string[]) => `| ${list.join(' | ')} |`
   const rows = [...names.map((name) => line(name, of(name))), line('**all**', all)]
-  return `### What the fuel for a cold engine comes to\n\n${[cells(head), cells(head.map(() => '---')), ...rows.map(cells)].join('\n')}`
+  return `### What the fuel for a cold engine comes to\n\n${tableOf(head, rows)}`
 }

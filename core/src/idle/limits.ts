@@ -89,3 +89,15 @@ export const FIRES_WITHIN_S = 2
 export const DIP_RPM = 150
 export const OVERSHOOT_RPM = 500
 export const STEADY_WITHIN_S = 8
+/** A mixture after firing that is lean, one too rich to burn well in a cold engine, and what its fuel is led to, lambda. Own figures. */
+export const LEAN_AFTER = 1.05
+export const RICH_AFTER = 0.72
+export const AIM_AFTER = 0.85
+/** After-start fuel changes by no less and no more than this at once, points. */
+export const AFTER_START_PCT = 10
+export const MOST_AFTER_START_PCT = 30
+/** The valve's start moves by what it moved until the speed stood, no less and no more than this, %. */
+export const LEAST_VALVE_PCT = 5
+export const MOST_VALVE_PCT = 15
+/** Cranking so many times as long as is good is far off: its fuel changes by a quarter. */
+export const LONG_TIMES = 2

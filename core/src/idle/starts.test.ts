@@ -42,6 +42,8 @@ describe('score of a start', () => {
     ['2.2 s to fire', { cranksS: 2.2 }, /10 % more cranking fuel/],
     ['a dip of 140 rpm', { dip: 960 }, null],
     ['a dip of 165 rpm', { dip: 935 }, /after-start fuel/],
+    ['a dip of 165 rpm from a flare under its idle', { peak: 1000, dip: 835 }, /fell 16\d rpm after firing/],
+    ['a dip of 135 rpm from there', { peak: 1000, dip: 865 }, null],
     ['480 rpm over', { peak: 1580 }, null],
     ['540 rpm over', { peak: 1640 }, /5 % less valve/],
     ['steady after 7 s', { dip: 1010, settlesS: 7 }, null],
@@ -51,10 +53,78 @@ describe('score of a start', () => {
     expect(score.good).toBe(move === null)
     if (move) expect(score.moves.map((m) => m.text).join(' ')).toMatch(move)
   })
-  it('a dip with a rich mixture wants air, not fuel', () => {
-    const [score] = startScores(log(45, start({ dip: 930 }), { lambda: () => 0.9 }))
-    expect(score.moves.map((m) => m.text).join(' ')).toMatch(/more valve/)
-    expect(score.moves[0].bends).toEqual({ curve: 'idleValvePct', times: 1, points: 5 })
+  const movesOf = (shape: Parameters<typeof start>[0], more: Parameters<typeof log>[2] = {}) =>
+    startScores(log(45, start(shape), more))[0].moves.map(({ when, bends }) => ({ when, ...bends! }))
+  // leanest of ten seconds; one that a cold engine runs on wants air, one that is drowned less fuel
+  it.each([
+    [1.06, 'afterStartPct', 25],
+    [1.04, 'idleValvePct', 5],
+    [0.73, 'idleValvePct', 5],
+    [0.71, 'afterStartPct', -16],
+  ])('a dip at lambda %d bends %s by %d', (lambda, curve, points) =>
+    expect(movesOf({ dip: 930 }, { lambda: (t) => (t < 15 ? lambda : 1) })[0]).toEqual({ when: null, curve, times: 1, points }),
+  )
+  it.each([
+    // for 0.85: at lambda 0.7 and 150 % given 26 points, at 0.4 and 200 % no more than 30, at 0.71 and 5 % more than a warm engine's 17
+    [0.7, 50, -26],
+    [0.4, 100, -30],
+    [0.71, 5, -17],
+    [1.06, -40, 15],
+  ])('at lambda %d with %d %% more given: %d points', (lambda, more, points) =>
+    expect(movesOf({ dip: 930 }, { lambda: (t) => (t < 15 ? lambda : 1), enrichmentPct: () => more })[0]).toMatchObject({
+      curve: 'afterStartPct',
+      points,
+    }),
+  )
+  it('drowned, with no after-start fuel left to take, it wants air', () =>
+    expect(movesOf({ dip: 930 }, { lambda: () => 0.7 })[1]).toMatchObject({ when: 'There is none left to take', curve: 'idleValvePct' }))
+  it('a sensor that wakes later is led back by the fuel given then and at first', () => {
+    const woken = (atFirst: number) =>
+      movesOf({ dip: 930 }, { lambda: (t) => (t < 18 ? NaN : 0.95), enrichmentPct: (t) => (t < 10 ? atFirst : 20) })[0]
+    // 0.95 x 1.2 / 1.6 = 0.7125: drowned; 0.95 x 1.2 / 1.5 = 0.76: not; 0.95 x 1.2 / 1.06 = 1.075: lean
+    expect(woken(60)).toMatchObject({ curve: 'afterStartPct', points: -26 })
+    expect(woken(50)).toMatchObject({ curve: 'idleValvePct' })
+    expect(woken(6)).toMatchObject({ curve: 'afterStartPct', points: 28 })
+  })
+  it('what nothing told of is asked of a hand on the throttle: fuel and air are both offered', () => {
+    const moves = movesOf({ dip: 930 })
+    expect(moves.map((m) => [m.curve, m.points])).toEqual([['afterStartPct', 10], ['idleValvePct', 5]]) // prettier-ignore
+    expect(moves.map((m) => m.when)).toEqual([expect.stringContaining('it coughs or dies'), expect.stringContaining('it catches')])
+  })
+  it.each([
+    // 5 % at least and 15 at most of what it moved
+    [3, 5],
+    [9, 9],
+    [22, 15],
+  ])('a valve that moved by %d %% until the speed stood starts %d %% wider', (moved, points) =>
+    expect(
+      movesOf({ dip: 930 }, { lambda: () => 0.9, idleValvePct: (t) => 20 + (moved * Math.max(0, Math.min(20, t - 5))) / 20 })[0],
+    ).toMatchObject({ curve: 'idleValvePct', points }),
+  )
+  it('lean still when the fuel after a start is gone is a matter of the warm-up, before any other', () => {
+    const later = (lambda: number) => movesOf({ dip: 930 }, { lambda: () => lambda, enrichmentPct: () => 40 })[0]
+    // 140 % given x 0.06
+    expect(later(1.06)).toMatchObject({ curve: 'warmupPct', points: 8 })
+    expect(later(1.04)).toMatchObject({ curve: 'idleValvePct' })
+    expect(later(1.3)).toMatchObject({ curve: 'warmupPct', points: 30 })
+    expect(movesOf({ dip: 1010, settlesS: 9 }, { lambda: () => 1.06, enrichmentPct: () => 40 })[0]).toMatchObject({ curve: 'warmupPct' })
+  })
+  it('slow to stand, with a mixture that is right: the valve starts by what it moved, either way', () => {
+    const slow = (moved: number) =>
+      movesOf({ dip: 1010, settlesS: 9 }, { idleValvePct: (t) => 40 + (moved * Math.max(0, Math.min(20, t - 5))) / 20 })[0]
+    expect(slow(12)).toMatchObject({ curve: 'idleValvePct', points: 12 })
+    expect(slow(-8)).toMatchObject({ curve: 'idleValvePct', points: -8 })
+    expect(slow(-30)).toMatchObject({ points: -15 })
+    expect(slow(0).curve).toBeUndefined()
+  })
+  it.each([
+    [2.4, 1.1, 0.9],
+    [3.9, 1.1, 0.9],
+    [4.2, 1.25, 0.75],
+  ])('%d s to fire: the plugs tell between %d and %d times the cranking fuel', (cranksS, dry, wet) => {
+    const moves = movesOf({ cranksS })
+    expect(moves.map((m) => [m.curve, m.times])).toEqual([['crankingPct', dry], ['crankingPct', wet]]) // prettier-ignore
+    expect(moves.map((m) => m.when!.split(' ').at(-1))).toEqual(['dry', 'wet'])
   })
   it('every start of a log is scored, one that did not fire is not', () => {
     const twice = (t: number) => (t < 3 ? (t < 2 ? 0 : 180) : t < 5 ? 0 : start({})((t - 5) % 40))
@@ -66,7 +136,7 @@ describe('a move of a start in the tune', () => {
   const { facts, choices } = soundBuild()
   const tune = computeBaseTune(facts, choices)
   const moveOf = (shape: Parameters<typeof start>[0], lambda?: number) =>
-    startScores(log(45, start(shape), lambda === undefined ? {} : { lambda: () => lambda }))[0].moves[0]
+    startScores(log(45, start(shape), lambda === undefined ? {} : { lambda: (t) => (t < 15 ? lambda : 1) }))[0].moves[0]
   const bent = (shape: Parameters<typeof start>[0], coolantC: number, lambda?: number) =>
     applyStartMove(tune, moveOf(shape, lambda), coolantC, 'from a start')!
   it('bends its curve at the coolant of the start: 10 % more cranking fuel, ten points after the start, valve', () => {
@@ -82,6 +152,12 @@ describe('a move of a start in the tune', () => {
     // 600 rpm over: six
     expect(valve(bent({ peak: 1700 }, at))[1][1]).toBeCloseTo(valve(tune)[1][1] - 6, 1)
     expect(bent({ cranksS: 2.4 }, 20).provenance.crankingPct).toBe('from a start')
+  })
+  it('takes no more than there is, and is none where nothing is left', () => {
+    // drowned by 16 points at 80 degC, where 12 stand
+    expect(bent({ dip: 930 }, 80, 0.71).parameters.afterStartPct).toEqual([[-10, 35], [20, 26], [80, 0]]) // prettier-ignore
+    const none = { ...tune, parameters: { ...tune.parameters, afterStartPct: [[-10, 0], [80, 0]] as [number, number][] } } // prettier-ignore
+    expect(applyStartMove(none, moveOf({ dip: 930 }, 0.71), 80, 'x')).toBeNull()
   })
   it('is none where the tune has no room, or nothing follows from a number', () => {
     const full = { ...tune, parameters: { ...tune.parameters, crankingPct: [[-10, 790], [80, 790]] as [number, number][] } } // prettier-ignore

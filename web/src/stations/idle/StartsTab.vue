@@ -76,8 +76,9 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
 <template>
   <section class="pad">
     <p class="measure">
-      A start is good that fires within {{ FIRES_WITHIN_S }} s, runs up by no more than {{ OVERSHOOT_RPM }} rpm, does not fall more than
-      {{ DIP_RPM }} rpm under its idle, and stands within {{ STEADY_WITHIN_S }} s. Cold ones count most: score one after a night.
+      A start is good that fires within {{ FIRES_WITHIN_S }} s, runs up by no more than {{ OVERSHOOT_RPM }} rpm over its idle, falls by no
+      more than {{ DIP_RPM }} rpm from where it had come to, and stands within {{ STEADY_WITHIN_S }} s. Cold ones count most: score one
+      after a night, and log half a minute of idle, until the mixture sensor reads.
     </p>
     <div class="act">
       <n-button v-if="streams" size="large" data-testid="score-stream" @click="fromStream">Score the start just made</n-button>
@@ -109,7 +110,7 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
           <td v-if="s.good" class="clear">good</td>
           <td v-else class="warn">
             <div v-for="m in s.moves" :key="m.text" class="act">
-              <span>{{ m.text }}</span>
+              <span><strong v-if="m.when">{{ m.when }}: </strong>{{ m.text }}</span>
               <n-button v-if="withMove(s, m)" size="large" :loading="busy" data-testid="start-version" @click="storeMove(s, m)"
                 >A version with it</n-button
               >

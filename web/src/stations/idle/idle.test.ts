@@ -334,12 +334,22 @@ describe('leaks, loads, starts, days', () => {
     expect(w!.find('[data-testid="start-version"]').exists()).toBe(false)
     useLive().tuneNumber = summary.number
     await flushPromises()
-    // of a start at 86 degC: 130 % at 80 degC become 143
-    await w!.find('[data-testid="start-version"]').trigger('click')
-    await flushPromises()
-    const { origin, document } = stored.at(-1)!.body as { origin: string; document: typeof document_ }
-    expect([origin, document.provenance.crankingPct]).toEqual(['edited', 'from a start at 86 °C'])
-    expect(document.parameters.crankingPct.at(-1)).toEqual([80, 143])
+    // of a start at 86 degC: 130 % at 80 degC become 143 where the plugs are dry, and 117 where they are wet
+    const checked = w!.findAll('[data-testid="starts"] strong').map((b) => b.text())
+    expect(checked).toEqual([
+      'Cranked as long again and broken off, a plug taken out is dry:',
+      'Cranked as long again and broken off, a plug taken out is wet:',
+    ])
+    for (const [press, pct] of [
+      [1, 117],
+      [0, 143],
+    ]) {
+      await w!.findAll('[data-testid="start-version"]')[press].trigger('click')
+      await flushPromises()
+      const { origin, document } = stored.at(-1)!.body as { origin: string; document: typeof document_ }
+      expect([origin, document.provenance.crankingPct]).toEqual(['edited', 'from a start at 86 °C'])
+      expect(document.parameters.crankingPct.at(-1)).toEqual([80, pct])
+    }
     expect(w!.find('[data-testid="start-stored"]').text()).toContain('Version 4 stored: one change, for one test')
   })
   it('three days of a unit that adapts its idle are counted', async () => {
