@@ -105,7 +105,7 @@ export function scoreStartMoves(k: number, seed: number, trial: number): StartMo
   while (now.score && !now.score.good && starts < MOST_STARTS) {
     const { secondsToFire, moves } = now.score
     const plugs = plugsAfter(car, seed, tune, coolantC, secondsToFire)
-    const may = ({ when }: StartMove) => !when?.includes('plug') || when.endsWith(plugs)
+    const may = ({ when }: StartMove) => !when?.startsWith('The plug') || when.endsWith(plugs)
     const next = moves.filter(may).flatMap((move) => applyStartMove(tune, move, coolantC, 'score') ?? [])[0]
     if (!next) break
     tune = next

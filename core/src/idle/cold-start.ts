@@ -1,20 +1,7 @@
-import { alongCurve, bentTo, CoreError } from '../kernel/index.ts'
-import { type TuneDocument, TuneParameters } from '../tune/index.ts'
-import {
-  AFTER_START_PCT,
-  AIM_AFTER,
-  DIP_RPM,
-  FIRES_WITHIN_S,
-  LEAN_AFTER,
-  LEAST_VALVE_PCT,
-  LONG_TIMES,
-  MOST_AFTER_START_PCT,
-  MOST_VALVE_PCT,
-  OVERSHOOT_RPM,
-  RICH_AFTER,
-  STEADY_WITHIN_S,
-} from './limits.ts'
+import { CoreError } from '../kernel/index.ts'
+import { DIP_RPM, FIRES_WITHIN_S, OVERSHOOT_RPM, STEADY_WITHIN_S } from './limits.ts'
 import type { Log } from './runs.ts'
+import { adviceOn, type Seen, type StartMove } from './start-advice.ts'
 
 const CRANKS_RPM = 60
 const RUNS_RPM = 450
@@ -32,14 +19,6 @@ const LATER_FROM_S = 20
 const VALVE_S = 1
 const LEAST_ROWS = 5
 
-/** One thing to change after a start, with its size. */
-export interface StartMove {
-  /** what a check that the log cannot replace must have shown for it; null: the log tells enough */
-  when: string | null
-  text: string
-  /** the curve of the tune that is bent for it at the coolant of the start: so many times what stands there, and so many points more */
-  bends: { curve: 'crankingPct' | 'afterStartPct' | 'warmupPct' | 'idleValvePct'; times: number; points: number } | null
-}
 /** How one start went. */
 export interface StartScore {
   atS: number
@@ -50,11 +29,12 @@ export interface StartScore {
   secondsToSteady: number
   steadyRpm: number
   good: boolean
-  /** what to change, with its size, one at a time */
+  /** the first thing that is off, and what to change for it, with its size: one thing for one start. Null: it is good */
+  found: string | null
   moves: StartMove[]
 }
 
-type Scored = Omit<StartScore, 'coolantC' | 'moves'>
+export type Scored = Omit<StartScore, 'coolantC' | 'found' | 'moves'>
 
 /**
  * The starts of a log, each with its score: time to fire, overshoot, dip after it and time until steady.
@@ -76,7 +56,7 @@ export function startScores({ timeS, channels }: Log): StartScore[] {
     if (score) {
       const temperature = coolantC && !Number.isNaN(coolantC[cranked]) ? coolantC[cranked] : null
       const seen = { mixture: mixtureAfter(timeS, channels, from, to), valvePct: valveMoved(timeS, channels.idleValvePct, from, to) }
-      scores.push({ ...score, coolantC: temperature, moves: movesFor(score, seen) })
+      scores.push({ ...score, coolantC: temperature, ...adviceOn(score, seen) })
     }
     cranked = -1
     // a start is looked at once: on to where this one ends
@@ -156,123 +136,4 @@ function valveMoved(timeS: Float64Array, valve: Float32Array | undefined, from: 
     mean([...valve.subarray(from, to)].filter((v, k) => !Number.isNaN(v) && timeS[from + k] >= fromS && timeS[from + k] <= toS))
   const moved = over(timeS[to - 1] - VALVE_S, timeS[to - 1]) - over(timeS[from], timeS[from] + VALVE_S)
   return Number.isFinite(moved) ? moved : null
-}
-
-/** A mixture, lambda, and the fuel that was given for it, % of a warm engine's. */
-interface Burnt {
-  lambda: number
-  givenPct: number
-}
-interface Seen {
-  /** after firing, and later while it warms */
-  mixture: (Burnt & { later: Burnt | null }) | null
-  valvePct: number | null
-}
-const moreValve = (points: number): StartMove['bends'] => ({ curve: 'idleValvePct', times: 1, points })
-function movesFor(score: Scored, { mixture, valvePct }: Seen): StartMove[] {
-  const moves: StartMove[] = []
-  if (score.secondsToFire > FIRES_WITHIN_S) moves.push(...crankingMoves(score.secondsToFire))
-  if (score.dipRpm > DIP_RPM) moves.push(...dipMoves(score.dipRpm, { mixture, valvePct }))
-  if (score.overshootRpm > OVERSHOOT_RPM) {
-    const less = Math.min(12, Math.max(2, Math.round(score.overshootRpm / 100)))
-    moves.push({
-      when: null,
-      text: `It ran up ${score.overshootRpm.toFixed(0)} rpm over its idle (${OVERSHOOT_RPM} wanted): ${less} % less valve at this coolant.`,
-      bends: moreValve(-less),
-    })
-  }
-  if (score.secondsToSteady > STEADY_WITHIN_S && moves.length === 0) moves.push(slowMove(score.secondsToSteady, { mixture, valvePct }))
-  return moves
-}
-function slowMove(secondsToSteady: number, { mixture, valvePct }: Seen): StartMove {
-  const steady = `Steady after ${secondsToSteady.toFixed(0)} s (${STEADY_WITHIN_S} s wanted)`
-  const lean = warmUpMove(steady, mixture)
-  if (lean) return lean
-  const points = Math.max(-MOST_VALVE_PCT, Math.min(MOST_VALVE_PCT, Math.round(valvePct ?? 0)))
-  const moved = points === 0 ? '' : `: ${Math.abs(points)} % ${points > 0 ? 'more' : 'less'}`
-  return {
-    when: null,
-    text: `${steady}: the valve’s start at this coolant is off by what it moved meanwhile${moved}.`,
-    bends: points === 0 ? null : moreValve(points),
-  }
-}
-/** Lean still when the fuel after a start is gone: no other fuel is looked at before. */
-function warmUpMove(said: string, mixture: Seen['mixture']): StartMove | null {
-  const later = mixture?.later
-  if (!later || later.lambda <= LEAN_AFTER) return null
-  const points = Math.round(Math.min(MOST_AFTER_START_PCT, later.givenPct * (later.lambda - 1)))
-  return {
-    when: null,
-    text: `${said}, and lambda is ${later.lambda.toFixed(2)} still when the fuel after a start is gone: ${points} points more warm-up fuel at this coolant.`,
-    bends: { curve: 'warmupPct', times: 1, points },
-  }
-}
-/** Too little and too much fuel crank alike: the plugs tell. */
-function crankingMoves(secondsToFire: number): StartMove[] {
-  const long = secondsToFire > LONG_TIMES * FIRES_WITHIN_S
-  const took = `It took ${secondsToFire.toFixed(1)} s to fire (${FIRES_WITHIN_S} s wanted)`
-  const [more, less] = long ? [25, 25] : [10, 10]
-  return [
-    {
-      when: 'Cranked as long again and broken off, a plug taken out is dry',
-      text: `${took}: ${more} % more cranking fuel at this coolant.`,
-      bends: { curve: 'crankingPct', times: 1 + more / 100, points: 0 },
-    },
-    {
-      when: 'Cranked as long again and broken off, a plug taken out is wet',
-      text: `${took}: ${less} % less cranking fuel at this coolant, after the plugs are dry.`,
-      bends: { curve: 'crankingPct', times: 1 - less / 100, points: 0 },
-    },
-  ]
-}
-function dipMoves(dipRpm: number, { mixture, valvePct }: Seen): StartMove[] {
-  const fell = `It fell ${dipRpm.toFixed(0)} rpm after firing (${DIP_RPM} wanted)`
-  const afterStart = (points: number): StartMove['bends'] => ({ curve: 'afterStartPct', times: 1, points })
-  const points = Math.min(MOST_VALVE_PCT, Math.max(LEAST_VALVE_PCT, Math.round(valvePct ?? 0)))
-  const air = `${points} % more valve at this coolant`
-  if (mixture === null)
-    return [
-      {
-        when: 'Opened a hair by hand as it falls, it coughs or dies',
-        text: `${fell}: ${AFTER_START_PCT} points more after-start fuel at this coolant.`,
-        bends: afterStart(AFTER_START_PCT),
-      },
-      { when: 'Opened a hair by hand as it falls, it catches', text: `${fell}: ${air}.`, bends: moreValve(points) },
-    ]
-  const warmUp = warmUpMove(fell, mixture)
-  if (warmUp) return [warmUp]
-  const { lambda, givenPct } = mixture
-  const read = `lambda ${lambda.toFixed(2)} there`
-  // fuel that would bring it to what a cold engine runs well on
-  const byFuel = Math.round(Math.min(MOST_AFTER_START_PCT, Math.max(AFTER_START_PCT, givenPct * Math.abs(lambda / AIM_AFTER - 1))))
-  if (lambda > LEAN_AFTER)
-    return [{ when: null, text: `${fell}, ${read}: ${byFuel} points more after-start fuel at this coolant.`, bends: afterStart(byFuel) }]
-  if (lambda < RICH_AFTER)
-    return [
-      {
-        when: null,
-        text: `${fell}, ${read}, too rich to burn well: ${byFuel} points less after-start fuel at this coolant.`,
-        bends: afterStart(-byFuel),
-      },
-      { when: 'There is none left to take', text: `${fell}, ${read}: ${air}.`, bends: moreValve(points) },
-    ]
-  return [{ when: null, text: `${fell}, ${read}: ${air}, since the mixture was neither lean nor drowned.`, bends: moreValve(points) }]
-}
-
-/**
- * A tune with one move of a start made: its curve bent at the coolant of that start, to a tenth.
- * @returns null where the move bends no curve, or the tune has no room for it
- */
-export function applyStartMove(tune: TuneDocument, { bends }: StartMove, coolantC: number, provenance: string): TuneDocument | null {
-  if (!bends) return null
-  const { curve, times, points } = bends
-  const stands = tune.parameters[curve]
-  const next = bentTo(stands, coolantC, alongCurve(stands, coolantC) * times + points).map(([c, v]): [number, number] => [
-    c,
-    // what is taken ends at nothing
-    Math.max(0, Math.round(10 * v) / 10),
-  ])
-  if (next.every(([, v], i) => v === stands[i][1])) return null
-  if (!TuneParameters.shape[curve].safeParse(next).success) return null
-  return { ...tune, parameters: { ...tune.parameters, [curve]: next }, provenance: { ...tune.provenance, [curve]: provenance } }
 }

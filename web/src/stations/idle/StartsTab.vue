@@ -97,20 +97,23 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
           <th>Runs up by</th>
           <th>Falls by</th>
           <th>Steady in</th>
-          <th>Next</th>
+          <th></th>
         </tr>
       </thead>
-      <tbody>
-        <tr v-for="s in scores" :key="s.atS">
+      <tbody v-for="s in scores" :key="s.atS">
+        <tr>
           <td>{{ settings.format(s.coolantC ?? undefined, 'temperature') }}</td>
           <td>{{ s.secondsToFire.toFixed(1) }} s</td>
           <td>{{ s.overshootRpm.toFixed(0) }} rpm</td>
           <td>{{ s.dipRpm.toFixed(0) }} rpm</td>
           <td>{{ s.secondsToSteady.toFixed(0) }} s</td>
-          <td v-if="s.good" class="clear">good</td>
-          <td v-else class="warn">
-            <div v-for="m in s.moves" :key="m.text" class="act">
-              <span><strong v-if="m.when">{{ m.when }}: </strong>{{ m.text }}</span>
+          <td :class="s.good ? 'clear' : 'warn'">{{ s.good ? 'good' : 'not yet' }}</td>
+        </tr>
+        <tr v-if="s.found">
+          <td colspan="6">
+            <p class="warn">{{ s.found }}.</p>
+            <div v-for="m in s.moves" :key="m.text" class="act flex-nowrap justify-between">
+              <span><strong v-if="m.when">{{ m.when }}: </strong>{{ m.text }}.</span>
               <n-button v-if="withMove(s, m)" size="large" :loading="busy" data-testid="start-version" @click="storeMove(s, m)"
                 >A version with it</n-button
               >
