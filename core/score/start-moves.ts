@@ -108,7 +108,7 @@ export function scoreStartMoves(k: number, seed: number, trial: number): StartMo
     const may = ({ when }: StartMove) => !when?.startsWith('The plug') || when.endsWith(plugs)
     const next = moves.filter(may).flatMap((move) => applyStartMove(tune, move, coolantC, 'score') ?? [])[0]
     if (!next) break
-    tune = next
+    tune = next.tune
     now = started(car, seed, tune, coolantC)
     starts++
   }

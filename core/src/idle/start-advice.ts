@@ -116,9 +116,14 @@ function slowToStand(secondsToSteady: number, { mixture, valvePct }: Seen): Advi
 
 /**
  * A tune with one move of a start made: its curve bent at the coolant of that start, to a tenth.
- * @returns null where the tune has no room for it
+ * @returns with it what the curve gives at that coolant before and after, %; null where the tune has no room for it
  */
-export function applyStartMove(tune: TuneDocument, { bends }: StartMove, coolantC: number, provenance: string): TuneDocument | null {
+export function applyStartMove(
+  tune: TuneDocument,
+  { bends }: StartMove,
+  coolantC: number,
+  provenance: string,
+): { tune: TuneDocument; fromPct: number; toPct: number } | null {
   const { curve, times, points } = bends
   const stands = tune.parameters[curve]
   const next = bentTo(stands, coolantC, alongCurve(stands, coolantC) * times + points).map(([c, v]): [number, number] => [
@@ -128,5 +133,9 @@ export function applyStartMove(tune: TuneDocument, { bends }: StartMove, coolant
   ])
   if (next.every(([, v], i) => v === stands[i][1])) return null
   if (!TuneParameters.shape[curve].safeParse(next).success) return null
-  return { ...tune, parameters: { ...tune.parameters, [curve]: next }, provenance: { ...tune.provenance, [curve]: provenance } }
+  return {
+    tune: { ...tune, parameters: { ...tune.parameters, [curve]: next }, provenance: { ...tune.provenance, [curve]: provenance } },
+    fromPct: alongCurve(stands, coolantC),
+    toPct: alongCurve(next, coolantC),
+  }
 }

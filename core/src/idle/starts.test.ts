@@ -147,7 +147,7 @@ describe('a move of a start in the tune', () => {
   const moveOf = (shape: Parameters<typeof start>[0], lambda?: number) =>
     startScores(log(45, start(shape), lambda === undefined ? {} : { lambda: (t) => (t < 15 ? lambda : 1) }))[0].moves[0]
   const bent = (shape: Parameters<typeof start>[0], coolantC: number, lambda?: number) =>
-    applyStartMove(tune, moveOf(shape, lambda), coolantC, 'from a start')!
+    applyStartMove(tune, moveOf(shape, lambda), coolantC, 'from a start')!.tune
   it('bends its curve at the coolant of the start: 10 % more cranking fuel, ten points after the start, valve', () => {
     // 220 % at 20 degC: the point itself moves, 242; between -10 and 20 both by half: 285 x 0.1 = 28.5 more each
     expect(bent({ cranksS: 2.4 }, 20).parameters.crankingPct).toEqual([[-10, 350], [20, 242], [80, 130]]) // prettier-ignore
@@ -161,6 +161,12 @@ describe('a move of a start in the tune', () => {
     // 600 rpm over: six
     expect(valve(bent({ peak: 1700 }, at))[1][1]).toBeCloseTo(valve(tune)[1][1] - 6, 1)
     expect(bent({ cranksS: 2.4 }, 20).provenance.crankingPct).toBe('from a start')
+  })
+  it('says what stands at that coolant and what will: 220 and 242 % at 20 degC, 285 and 313.5 half way to 350 at -10', () => {
+    const at = (coolantC: number) => applyStartMove(tune, moveOf({ cranksS: 2.4 }), coolantC, 'x')!
+    expect(at(20)).toMatchObject({ fromPct: 220, toPct: 242 })
+    expect(at(5).fromPct).toBeCloseTo(285, 6)
+    expect(at(5).toPct).toBeCloseTo(313.5, 6)
   })
   it('takes no more than there is, and is none where nothing is left', () => {
     // drowned by 16 points at 80 degC, where 12 stand

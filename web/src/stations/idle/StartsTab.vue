@@ -11,6 +11,7 @@ import {
   type StartMove,
   type StartScore,
   STEADY_WITHIN_S,
+  type TuneDocument,
 } from '@vectum/core'
 import { api } from '../../api/client.ts'
 import { useSettings } from '../../stores/settings.ts'
@@ -27,9 +28,9 @@ const { tasks: logTasks } = useLogWorker()
 const scores = shallowRef<StartScore[] | null>(null)
 const logId = ref('')
 const problem = ref<string | null>(null)
-const made = ref<number | null>(null)
+const stored = ref<number | null>(null)
 async function doing(work: () => Promise<StartScore[]>): Promise<void> {
-  problem.value = scores.value = made.value = null
+  problem.value = scores.value = stored.value = null
   try {
     scores.value = await work()
   } catch (e) {
@@ -61,15 +62,11 @@ const withMove = (score: StartScore, move: StartMove) =>
   tune.value && fits.value && score.coolantC !== null
     ? applyStartMove(toRaw(tune.value.document), move, score.coolantC, `from a start at ${score.coolantC.toFixed(0)} °C`)
     : null
+const shown = computed(() => scores.value?.map((s) => ({ ...s, moves: s.moves.map((m) => ({ ...m, made: withMove(s, m) })) })))
 const { busy, problem: notStored, store } = useNewVersion()
-async function storeMove(score: StartScore, move: StartMove): Promise<void> {
-  const version = await store(async () => ({
-    name: 'Fuel and air at a start',
-    origin: 'edited',
-    parentId: tune.value!.id,
-    document: withMove(score, move)!,
-  }))
-  made.value = version?.number ?? null
+async function storeMove(document: TuneDocument): Promise<void> {
+  const version = await store(async () => ({ name: 'Fuel and air at a start', origin: 'edited', parentId: tune.value!.id, document }))
+  stored.value = version?.number ?? null
 }
 </script>
 
@@ -100,7 +97,7 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
           <th></th>
         </tr>
       </thead>
-      <tbody v-for="s in scores" :key="s.atS">
+      <tbody v-for="s in shown" :key="s.atS">
         <tr>
           <td>{{ settings.format(s.coolantC ?? undefined, 'temperature') }}</td>
           <td>{{ s.secondsToFire.toFixed(1) }} s</td>
@@ -114,8 +111,8 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
             <p class="warn">{{ s.found }}.</p>
             <div v-for="m in s.moves" :key="m.text" class="act flex-nowrap justify-between">
               <span><strong v-if="m.when">{{ m.when }}: </strong>{{ m.text }}.</span>
-              <n-button v-if="withMove(s, m)" size="large" :loading="busy" data-testid="start-version" @click="storeMove(s, m)"
-                >A version with it</n-button
+              <n-button v-if="m.made" size="large" :loading="busy" data-testid="start-version" @click="storeMove(m.made.tune)"
+                >A version with {{ m.made.toPct.toFixed(0) }} % for {{ m.made.fromPct.toFixed(0) }} %</n-button
               >
             </div>
           </td>
@@ -123,8 +120,8 @@ async function storeMove(score: StartScore, move: StartMove): Promise<void> {
       </tbody>
     </table>
     <p v-if="notStored" class="stop" role="alert">{{ notStored }}</p>
-    <p v-if="made !== null" data-testid="start-stored">
-      Version {{ made }} stored: one change, for one test. Put it in the car at Base tune, and start again as cold.
+    <p v-if="stored !== null" data-testid="start-stored">
+      Version {{ stored }} stored: one change, for one test. Put it in the car at Base tune, and start again as cold.
     </p>
   </section>
 </template>

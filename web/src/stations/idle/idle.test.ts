@@ -337,6 +337,10 @@ describe('leaks, loads, starts, days', () => {
     // of a start at 86 degC: 130 % at 80 degC become 143 where the plugs are dry, and 117 where they are wet
     const checked = w!.findAll('[data-testid="starts"] strong').map((b) => b.text())
     expect(checked).toEqual(['The plug is dry:', 'The plug is wet:'])
+    expect(w!.findAll('[data-testid="start-version"]').map((b) => b.text())).toEqual([
+      'A version with 143 % for 130 %',
+      'A version with 117 % for 130 %',
+    ])
     for (const [press, pct] of [
       [1, 117],
       [0, 143],
