@@ -148,7 +148,8 @@ function mapApartPct(t: Traces, opening: Opening): number {
   const [lacks, gives] = [t.lacks, (k: number) => t.given![k]].map((read) => beyondMap(t, opening, read))
   return lacks.afterPct - lacks.beforePct + gives.afterPct - gives.beforePct
 }
-function saidOf({
+/** What the bounds of a length and what comes at the wrong moment say together. */
+export function lengthSays({
   standsS,
   fitsS,
   fromS,
@@ -187,7 +188,7 @@ export function judgeLength(log: Log, standsS: number, causeMapKpa?: Float32Arra
   const [fromS, fitsS, toS] = [-2, 0, 2].map((errors) => standsS * 2 ** (all.octaves + errors * error))
   const [stood, fits] = [STANDS, all.best]
   const misplacedPctS = areaOver(sums, (o, row) => Math.abs(all.times[stood] * o.fuel[stood][row] - all.times[fits] * o.fuel[fits][row]))
-  const says = saidOf({ standsS, fitsS, fromS, toS, misplacedPctS })
+  const says = lengthSays({ standsS, fitsS, fromS, toS, misplacedPctS })
   const next = says === 'too-short' || says === 'too-long' ? proposed(sums, all, standsS) : null
   return { steps: n, coolantC, standsS, fitsS, fromS, toS, misplacedPctS, says, next }
 }
