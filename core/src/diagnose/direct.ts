@@ -144,7 +144,8 @@ function mapHose({ before, barometerKpa }: Seen, { shutShare, mapLagS }: Traces)
       cause: 'map-hose',
       logBayes: against(
         mapLagS,
-        before?.mapLagS,
+        // it cannot come before the throttle: what was read as earlier is noise, and no less late than at once
+        before?.mapLagS === undefined ? undefined : Math.max(0, before.mapLagS),
         { sound: limits.SOUND_MAP_LAG_S, sigma: limits.MAP_LAG_SIGMA_S },
         limits.MAP_LAG_REPEATS_S,
       ),

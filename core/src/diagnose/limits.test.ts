@@ -161,16 +161,20 @@ describe('held against what the log before showed, four times of what repeats st
   })
   it('a pressure that came at once and comes 40 ms behind the throttle', () => {
     const opened = (i: number) => (i % 200 < 100 ? 5 : 15)
-    const late = (rows: number) => {
+    const late = (rows: number, thenS = 0) => {
       const timeS = Float64Array.from({ length: ROWS }, (_, i) => i / 100)
       const mapKpa = column((i) => 40 + 3 * opened(Math.max(0, i - rows)))
       const log = { timeS, channels: { rpm: column(2000), lambda: column(1), throttlePct: column(opened), mapKpa } }
       const samples = { fate: new Uint8Array(ROWS).fill(1), delay: { ...delay, fitted: false } } as unknown as Samples
-      const seen: Seen = { log, samples, blocks: [], barometerKpa: 100, before: { mapLagS: 0 } }
+      const seen: Seen = { log, samples, blocks: [], barometerKpa: 100, before: { mapLagS: thenS } }
       return directSigns(seen, tracesOf(log, samples, 100), false).find((s) => s.cause === 'map-hose')!.logBayes
     }
     expect(late(0)).toBe(-1)
     expect(late(4)).toBeCloseTo(7, 1)
+    // read as 20 ms before the throttle it was no less late than at once; 20 ms late then, 40 are two sigmas: 2^2 / 2 - 1
+    expect(late(0, -0.02)).toBe(-1)
+    expect(late(4, -0.02)).toBeCloseTo(7, 1)
+    expect(late(4, 0.02)).toBeCloseTo(1, 1)
   })
   it('a crank that shakes by 8 % more for each sigma, beside a lambda that does not', () => {
     const shaken = (times: number) => {
