@@ -3,7 +3,7 @@ import type { LogData } from '../logfile/read.ts'
 import type { Samples } from '../samples/samples.ts'
 import type { Cause } from './causes.ts'
 import { diagnose } from './diagnose.ts'
-import { directSigns, noTrim, type Seen } from './direct.ts'
+import { addedLag, directSigns, noTrim, type Seen } from './direct.ts'
 import { tracesOf } from './traces.ts'
 
 /** Ten minutes of even running at 10 Hz, with one thing on either side of its limit. */
@@ -487,4 +487,36 @@ it('a pressure 0.08 s behind the throttle, where nothing was known: 0.015 s is a
   const even = { ...seen, log: { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels } }
   // 3.25^2 / 2 - 1
   expect(directSigns(even, { mapLagS: 0.08 }, false).find((s) => s.cause === 'map-hose')!.logBayes).toBeCloseTo(4.28, 2)
+})
+
+describe('what a sensor lags beyond its pipe', () => {
+  const sound = { usualS: 0.18, sigmaS: 0.06, pipe: 15_500, pipeSigma: 3500 }
+  it('told at the usual flow: what it is late by more than a sound one', () => {
+    const { lagS, errorS } = addedLag(delay, 0.3, sound)
+    expect(lagS).toBeCloseTo(0.12, 6)
+    expect(errorS).toBeCloseTo(0.06, 6)
+  })
+  it('told at another flow alone, with no pipe read where one must be, what was read for lag is the pipe’s', () => {
+    // s at the usual flow known to 0.1, the pipe to 5000, both together -0.0004 x 1e6: v = 0.01 + 0.0036, p = 25e6 + 12.25e6
+    const variance = { usual: 0.01, pipe: 25e6, both: -450 }
+    const { lagS, errorS } = addedLag({ ...delay, pipe: 0, variance }, 0.4, sound)
+    // 0.22 - (-450 / 37.25e6)(0 - 15500) = 0.22 - 0.1872; 0.0136 - 450^2 / 37.25e6 = 0.00816
+    expect(lagS).toBeCloseTo(0.0328, 3)
+    expect(errorS).toBeCloseTo(Math.sqrt(0.00816), 3)
+  })
+  it.each([
+    // (0.36 - 0.18) / 0.06 = 3: 3^2 / 2 - 1; from 0.18 before, 0.07 / 0.035 = 2: 2^2 / 2 - 1
+    [0.36, undefined, 3.5],
+    [0.17, undefined, -1],
+    [0.25, { delayS: 0.18, pipe: 6000 }, 1],
+    [0.25, { delayS: 0.25 }, -1],
+  ] as [number, object | undefined, number][])('%d s, before it %o: %d', (delayS, then, logBayes) => {
+    const channels = { rpm: column(2000), mapKpa: column(50), lambda: column((i) => 1 + 0.02 * Math.sin(i / 9)) }
+    const log = { timeS: Float64Array.from({ length: ROWS }, (_, i) => i / 10), channels }
+    const samples = { fate: new Uint8Array(ROWS), delay } as unknown as Samples
+    const sign = directSigns({ log, samples, blocks: [], barometerKpa: 100, before: then }, { delayS }, false).find(
+      (s) => s.cause === 'sensor-slow',
+    )!
+    expect(sign.logBayes).toBeCloseTo(logBayes, 4)
+  })
 })

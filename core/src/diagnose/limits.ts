@@ -33,9 +33,11 @@ export const STUCK_RPM = 500
 export const CUT_S = 1
 export const CUT_SEEN_LAMBDA = 1.2
 /** Delay of a sound sensor with its pipe at 2,000 rpm and 50 kPa, s, and how much it differs from car to car. */
-export const DELAY_AT_FLOW = 1e5
 export const SOUND_DELAY_S = 0.18
 export const DELAY_SIGMA_S = 0.06
+/** Pipe of a sound car, s rpm kPa, and how much it differs. */
+export const SOUND_PIPE = 15_500
+export const PIPE_SIGMA = 3500
 /** Shake of a sound engine's speed from row to row with its logger's noise, rpm; jumps of lambda, as a share; how heavy their tail is. */
 export const RIPPLE_STEP_S = 0.12
 export const SOUND_SHAKE_RPM = 5.5
@@ -53,6 +55,7 @@ export const TAIL_SIGMA = 0.15
 export const MOST_SIGMAS = 5
 /** What a sound car shows twice lies within this of itself: delay, s; shake, jumps and tail, as natural logs; shut pressure as a share; lag of pressure, s. */
 export const DELAY_REPEATS_S = 0.035
+export const PIPE_REPEATS = 2000
 export const SHAKE_REPEATS = 0.08
 export const JUMP_REPEATS = 0.15
 export const TAIL_REPEATS = 0.2

@@ -1,5 +1,5 @@
 import { type LogData, usualStepS } from '../logfile/index.ts'
-import type { Samples } from '../samples/index.ts'
+import { type Samples, USUAL_FLOW } from '../samples/index.ts'
 import type { KnownTraces } from '../tune/index.ts'
 import * as limits from './limits.ts'
 
@@ -112,7 +112,8 @@ export function tracesOf(log: Log, samples: Samples, barometerKpa: number): Trac
   const stepS = usualStepS(timeS)
   const { throttlePct, mapKpa } = channels
   const found: Traces = {
-    delayS: delay.fitted ? delay.lagS + delay.pipe / limits.DELAY_AT_FLOW : undefined,
+    delayS: delay.fitted ? delay.lagS + delay.pipe / USUAL_FLOW : undefined,
+    pipe: delay.fitted ? delay.pipe : undefined,
     shake: shakeOf(log, samples, stepS),
     shutShare: throttlePct ? shutShareOf(log, stepS, barometerKpa) : undefined,
     coolantHeldC: coolantHeldOf(log),

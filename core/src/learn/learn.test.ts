@@ -153,6 +153,17 @@ describe('its parts', () => {
       expect(Math.abs(delayS(fit, rpm, map) - delayS(truth, rpm, map))).toBeLessThan(0.04)
   })
 
+  it('says how little events tell of a flow that none of them ended at', () => {
+    // by the line itself, 0.05 s and 12,000 s rpm kPa, at 1e4 / (rpm kPa) of 0.1 and 0.3, four of each; each known to 0.02 s
+    const at = (rpm: number, mapKpa: number) => ({ rpm, mapKpa, seconds: 0.05 + 120 / rpm + 12_000 / (rpm * mapKpa) })
+    const two = fitDelay([...Array.from({ length: 4 }, () => at(2000, 50)), ...Array.from({ length: 4 }, () => at(1000, 1e4 / 300))])
+    // slope: 0.0004 / (8 x 0.01 + 0.01); mean: 0.0004 / 8
+    expect(two.variance!.pipe).toBeCloseTo(1e8 * 0.004444, -3)
+    expect(two.variance!.usual).toBeCloseTo(0.00005 + 0.01 * 0.004444, 6)
+    expect(two.variance!.both).toBeCloseTo(1e4 * -0.1 * 0.004444, 2)
+    const far = fitDelay(Array.from({ length: 8 }, () => at(1000, 1e4 / 300)))
+    expect(Math.sqrt(far.variance!.usual)).toBeGreaterThan(4 * Math.sqrt(two.variance!.usual))
+  })
   it('assumes a usual delay from too few events', () => expect(fitDelay([{ rpm: 1500, mapKpa: 40, seconds: 0.3 }]).fitted).toBe(false))
 
   it('slope of a straight line is exact in every window, with gaps in it', () => {

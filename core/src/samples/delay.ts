@@ -18,10 +18,16 @@ export interface DelayModel {
   pipe: number
   events: number
   fitted: boolean
+  /** variance of what it says at the usual flow, s^2, of its pipe, and of both together: events that all lie elsewhere tell little of either */
+  variance?: { usual: number; pipe: number; both: number }
 }
+/** Flow that delays are told at, rpm kPa: 2,000 rpm and 50 kPa. */
+export const USUAL_FLOW = 1e5
 
 export const defaultDelay: DelayModel = { lagS: 0.1, cycles: 1, pipe: 6000, events: 0, fitted: false }
 const MIN_EVENTS = 4
+/** the end of one cut is told no better than this, s */
+const EVENT_S = 0.02
 const MAX_DELAY_S = 2.5
 
 export const delayS = (model: DelayModel, rpm: number, mapKpa: number): number =>
@@ -104,5 +110,23 @@ export function fitDelay(events: DelayEvent[]): DelayModel {
       0.01,
     )
   }
-  return { lagS: lag, cycles, pipe: slope * 1e4, events: events.length, fitted: true }
+  const model = { lagS: lag, cycles, pipe: slope * 1e4, events: events.length, fitted: true }
+  return { ...model, variance: varianceOf(x, y, w, { lag, slope, priorWeight: prior.weight }) }
+}
+/** @source variance of a fitted line and of its slope; Draper and Smith, Applied Regression Analysis */
+function varianceOf(
+  x: readonly number[],
+  y: readonly number[],
+  w: readonly number[],
+  { lag, slope, priorWeight }: { lag: number; slope: number; priorWeight: number },
+): DelayModel['variance'] {
+  const total = (of: (i: number) => number): number => w.reduce((sum, weight, i) => sum + weight * of(i), 0)
+  const weight = total(() => 1)
+  const middle = total((i) => x[i]) / weight
+  // an end that was taken for another is no measure of the rest
+  const off = y.map((v, i) => Math.abs(v - lag - slope * x[i])).sort((p, q) => p - q)
+  const row = Math.max(EVENT_S, 1.4826 * off[off.length >> 1]) ** 2
+  const ofSlope = row / (total((i) => (x[i] - middle) ** 2) + priorWeight)
+  const away = 1e4 / USUAL_FLOW - middle
+  return { usual: row / weight + away ** 2 * ofSlope, pipe: 1e8 * ofSlope, both: 1e4 * away * ofSlope }
 }

@@ -11,6 +11,7 @@ const found = {
 /** What the traces of a log show besides the table, kept so that the next log can be held against it. */
 export const KnownTraces = z.strictObject({
   delayS: z.number().optional().describe('how late lambda comes after fuel cuts, at 2,000 rpm and 50 kPa'),
+  pipe: z.number().optional().describe('how much later it comes the less gas flows, s rpm kPa'),
   shake: z
     .strictObject({
       rpm: z.number().positive().describe('of the speed from row to row at idle, rms'),
