@@ -5,6 +5,7 @@ import { shareOf } from './interval.ts'
 import { goodTune, wrongIsNamed, wrongTunes } from './lint.ts'
 import { falselySettled, namedInTime, poisons, saidSettledAt, scoreSettled, settleCars } from './settled.ts'
 import { scoreStart, startCars, startTrials } from './start.ts'
+import { scoreStartMoves, startMoveTrials } from './start-moves.ts'
 
 /** A fixed small sample of what `npm run score` prints in full. */
 describe('the base tune on an engine it has never met', () => {
@@ -69,6 +70,19 @@ describe('a unit that learns by itself', () => {
       const o = scoreSettled(settleCars[2], 3, poison, { drives: 1 })
       expect(namedInTime(o, poison).inTime, o.asked.map((d) => d.codes.join(' ')).join(' | ')).toBe(true)
       expect(saidSettledAt(o)).toBeNull()
+    },
+  )
+})
+
+describe('moves of a start', () => {
+  it.each(Array.from({ length: startMoveTrials }, (_, trial) => trial))(
+    'spoilt in way %d a car ends with a good start, and falls by less',
+    (trial) => {
+      const o = scoreStartMoves(2, 3, trial)
+      expect(o).toMatchObject({ fired: true })
+      expect(o.starts).not.toBeNull()
+      expect(o.last.fallRpm).toBeLessThan(210)
+      if (!o.good) expect(o.last.fallRpm).toBeLessThan(o.first.fallRpm)
     },
   )
 })
