@@ -65,6 +65,8 @@ export class LiveSession {
   /** name of the logger whose trace this is */
   private logger: string | null = null
   private sentTune: { id: string; number: number } | null = null
+  /** the bench was told to turn the key off, and no frame has shown it yet */
+  private offAsked = false
   private keyWasOff = true
   private lastBusy = Date.now()
   private frames = 0
@@ -123,6 +125,7 @@ export class LiveSession {
   private anew(): void {
     this.id = randomUUID()
     this.desk = null
+    this.offAsked = false
     this.last = null
     this.trace = []
     this.watch.keyOn()
@@ -153,6 +156,7 @@ export class LiveSession {
   private lose(reason: string): void {
     this.device = null
     this.desk = null
+    this.offAsked = false
     this.broadcast({ type: 'ended', reason })
   }
 
@@ -201,7 +205,9 @@ export class LiveSession {
 
   private see(frames: Frame[], desk: DeskState | null): void {
     try {
-      this.desk = desk
+      // one that was on its way when the key was turned off says nothing of it
+      if (desk && !desk.keyOn) this.offAsked = false
+      if (!this.offAsked) this.desk = desk
       for (const frame of frames) {
         // a logger that came back with its clock set to nought tells of another run; a jitter of its clock does not
         if (this.last && this.device?.kind === 'line' && rowFate(this.last.timeS, frame.timeS) === 'clock-reset') {
@@ -275,6 +281,7 @@ export class LiveSession {
     this.device?.cutOff()
     // as it will be with the next frame: an order on the heels of this one is judged by it
     if (this.desk) this.desk = { keyOn: false, pumpAllowed: false, starter: false }
+    this.offAsked = this.device?.kind === 'bench'
     this.keyWasOff = true
     this.watch.off()
   }
@@ -376,7 +383,7 @@ export class LiveSession {
     this.watch.keyOn()
     if (this.keyWasOff && tuneTaking(contextOf(this.seen)).step === 'stored' && this.sentTune)
       await this.record('tune.taking', { tuneId: this.sentTune.id, step: 'power-cycled' })
-    this.keyWasOff = false
+    this.keyWasOff = this.offAsked = false
     this.desk = { ...(this.desk ?? { pumpAllowed: false, starter: false }), keyOn: true }
   }
 
