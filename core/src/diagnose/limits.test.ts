@@ -497,7 +497,7 @@ describe('what a sensor lags beyond its pipe', () => {
     expect(errorS).toBeCloseTo(0.06, 6)
   })
   it('told at another flow alone, with no pipe read where one must be, what was read for lag is the pipe’s', () => {
-    // s at the usual flow known to 0.1, the pipe to 5000, both together -0.0004 x 1e6: v = 0.01 + 0.0036, p = 25e6 + 12.25e6
+    // at the usual flow known to 0.1 s, the pipe to 5000, together -450: v = 0.01 + 0.0036, p = 25e6 + 12.25e6
     const variance = { usual: 0.01, pipe: 25e6, both: -450 }
     const { lagS, errorS } = addedLag({ ...delay, pipe: 0, variance }, 0.4, sound)
     // 0.22 - (-450 / 37.25e6)(0 - 15500) = 0.22 - 0.1872; 0.0136 - 450^2 / 37.25e6 = 0.00816
